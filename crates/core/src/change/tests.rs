@@ -1,0 +1,234 @@
+use std::collections::BTreeSet;
+
+use proptest::prelude::*;
+
+use super::*;
+use crate::fixture::Fixture;
+use crate::house::*;
+use crate::position::{Position, parse_poles};
+use crate::units::{Amps, NominalVolts};
+
+fn breaker(id: u64, at: &str) -> Breaker {
+    Breaker {
+        id: BreakerId(id),
+        panel: PanelId(1),
+        at: parse_poles(at).unwrap(),
+        amps: Amps(20.0),
+        device: Device::Plain,
+        handle: Handle::On,
+        label: String::new(),
+    }
+}
+
+fn put(house: &House, id: u64, at: &str) -> Result<Applied, Invalid> {
+    house.apply(&Change::PutBreaker { breaker: breaker(id, at) })
+}
+
+fn fault(result: Result<Applied, Invalid>) -> String {
+    result.unwrap_err().to_string()
+}
+
+#[test]
+fn overlapping_breakers_are_refused_and_the_house_stays() {
+    let mut f = Fixture::new(20);
+    f.breaker("5-7", 50.0, "");
+    let before = f.house.clone();
+    assert_eq!(fault(put(&f.house, 99, "7")), "breaker.at: 7 is already taken by the breaker at 5-7");
+    assert_eq!(f.house, before);
+}
+
+// HANDBOOK 1.2 [def]: both halves of one space are on that space's leg; across the row boundary there are two legs.
+#[test]
+fn half_size_two_pole_works_only_across_the_row_boundary() {
+    let mut f = Fixture::new(20);
+    assert!(fault(put(&f.house, 99, "1a")).contains("takes no half-size breakers"));
+    f.allow_tandems();
+    for good in ["1b-3a", "1a-3b", "1a", "3b"] {
+        assert!(put(&f.house, 99, good).is_ok(), "{good}");
+    }
+    for bad in ["1a-1b", "1b-2a", "1-3a", "1a-5a"] {
+        assert!(fault(put(&f.house, 99, bad)).starts_with("breaker.at"), "{bad}");
+    }
+}
+
+#[test]
+fn two_poles_stand_below_one_another_in_one_column() {
+    let f = Fixture::new(20);
+    assert!(put(&f.house, 99, "5-7").is_ok());
+    for bad in ["5-6", "5-9", "7-5", "19-21", "21", "5-5", "1-3-5", "1-3-5-7"] {
+        assert!(fault(put(&f.house, 99, bad)).starts_with("breaker.at"), "{bad}");
+    }
+}
+
+// NEC 408.54 (from memory): each pole counts as one overcurrent device.
+#[test]
+fn the_panels_most_circuits_is_counted_in_poles() {
+    let mut f = Fixture::new(20);
+    let panel = Panel { max_circuits: Some(3), ..f.panel().clone() };
+    f.house.panels.put(panel);
+    f.breaker("1-3", 30.0, "");
+    assert!(put(&f.house, 99, "2").is_ok());
+    assert!(fault(put(&f.house, 99, "2-4")).contains("this would make 4"));
+}
+
+#[test]
+fn a_panel_is_not_fed_by_itself() {
+    let mut f = Fixture::new(20);
+    let feeder = f.breaker("1-3", 60.0, "");
+    let sub = f.sub_panel("Annex", feeder);
+    let inside = f.breaker_in(sub, "1-3", 30.0, "");
+    let main = Panel { fed_by: Some(inside), ..f.panel().clone() };
+    assert!(fault(f.house.apply(&Change::PutPanel { panel: main })).starts_with("panel.fed_by"));
+    assert!(fault(f.house.apply(&Change::RemoveBreaker { breaker: feeder })).contains("feeds the panel Annex"));
+}
+
+#[test]
+fn taking_out_a_breaker_takes_its_evidence_and_undo_brings_both_back() {
+    let mut f = Fixture::new(20);
+    let (one, two) = (f.breaker("1", 20.0, ""), f.breaker("3", 20.0, ""));
+    let room = f.room("Hall");
+    let point = f.point("H1", room, PointKind::Light);
+    f.see(point, &[one, two], Seen::Dead);
+    let kept = f.see(point, &[two], Seen::Live);
+    let gone = f.house.apply(&Change::RemoveBreaker { breaker: one }).unwrap();
+    assert_eq!(gone.house.evidence.iter().map(|e| e.id).collect::<Vec<_>>(), [kept]);
+    let mut back = gone.house.apply_edits(invert(gone.edits)).unwrap().house;
+    back.revision = f.house.revision;
+    assert_eq!(back, f.house);
+}
+
+#[test]
+fn undo_is_refused_where_the_thing_changed_again() {
+    let f = Fixture::new(20);
+    let first = put(&f.house, 99, "1").unwrap();
+    let second = put(&first.house, 99, "3").unwrap();
+    let refused = second.house.apply_edits(invert(first.edits)).unwrap_err();
+    assert_eq!(refused.field, "revision");
+}
+
+#[test]
+fn a_step_moves_all_handles_to_what_was_advised() {
+    let mut f = Fixture::new(20);
+    let (one, two) = (f.breaker("1", 20.0, ""), f.breaker("3", 20.0, ""));
+    let step = |id, off: &[BreakerId]| Change::BeginStep {
+        step: Step { id: StepId(id), off: off.iter().copied().collect(), visit: vec![] },
+    };
+    let off = |h: &House| h.breakers.iter().filter(|b| b.is_off()).map(|b| b.id).collect::<Vec<_>>();
+    let house = f.house.apply(&step(1, &[one])).unwrap().house;
+    assert_eq!(off(&house), [one]);
+    let house = house.apply(&step(2, &[two])).unwrap().house;
+    assert_eq!(off(&house), [two]);
+    assert!(off(&house.apply(&step(3, &[])).unwrap().house).is_empty());
+}
+
+#[test]
+fn wrong_fields_are_named() {
+    let mut f = Fixture::new(20);
+    let room = f.room("Hall");
+    f.point("H1", room, PointKind::Light);
+    let point = |tag: &str, room| Change::PutPoint {
+        point: Point {
+            id: PointId(77),
+            tag: tag.into(),
+            room,
+            kind: PointKind::Light,
+            name: String::new(),
+            volts: None,
+            watts: None,
+        },
+    };
+    let about = |name: &str, proof_threshold| Change::SetAbout { about: About { name: name.into(), proof_threshold } };
+    let hall = Change::PutRoom { room: Room { id: RoomId(88), name: "HALL".into(), floor: "1".into() } };
+    let cases = [
+        (point("h1", room), "point.tag"),
+        (point("", room), "point.tag"),
+        (point("K 1", room), "point.tag"),
+        (point("K1", RoomId(9999)), "point.room"),
+        (about(" ", 0.99), "about.name"),
+        (about("x", f64::NAN), "about.proof_threshold"),
+        (about("x", 0.5), "about.proof_threshold"),
+        (hall, "room.name"),
+        (Change::RemoveRoom { room: RoomId(4) }, "room"),
+        (Change::MarkEmpty { panel: PanelId(1), space: 21, empty: true }, "panel.empty"),
+    ];
+    for (change, field) in cases {
+        assert_eq!(f.house.apply(&change).unwrap_err().field, field, "{change:?}");
+    }
+}
+
+fn change() -> impl Strategy<Value = Change> {
+    let poles = prop::collection::vec((1u16..14, 0u8..3), 1..3);
+    let at = poles.prop_map(|list| {
+        let halves = ["", "a", "b"];
+        list.iter().map(|(s, h)| format!("{s}{}", halves[usize::from(*h)]).parse().unwrap()).collect::<Vec<Position>>()
+    });
+    let put_breaker =
+        (1u64..6, at).prop_map(|(id, at)| Change::PutBreaker { breaker: Breaker { at, ..breaker(id, "1") } });
+    let item = (0u16..3).prop_map(|count| catalog::Item {
+        kind: PointKind::Receptacle,
+        name: "wall".into(),
+        volts: Some(NominalVolts::V120),
+        watts: None,
+        count,
+    });
+    let record = (1u64..9, 1u64..9, 1u64..6).prop_map(|(id, point, off)| Change::Record {
+        evidence: Evidence {
+            id: EvidenceId(id),
+            point: PointId(point),
+            time: jiff::Timestamp::UNIX_EPOCH,
+            who: "someone".into(),
+            step: None,
+            observation: Observation::Power { off: [BreakerId(off)].into(), seen: Seen::Dead, how: Way::Lamp },
+        },
+    });
+    let step = (1u64..6, 1u64..9).prop_map(|(off, visit)| Change::BeginStep {
+        step: Step { id: StepId(1), off: [BreakerId(off)].into(), visit: vec![PointId(visit)] },
+    });
+    prop_oneof![
+        4 => put_breaker,
+        1 => (1u64..6).prop_map(|b| Change::RemoveBreaker { breaker: BreakerId(b) }),
+        1 => (1u16..14, any::<bool>()).prop_map(|(space, empty)| Change::MarkEmpty { panel: PanelId(1), space, empty }),
+        2 => (1u64..4, "[AB]").prop_map(|(id, name)| Change::PutRoom { room: Room { id: RoomId(id), name, floor: "1".into() } }),
+        1 => (1u64..4).prop_map(|r| Change::RemoveRoom { room: RoomId(r) }),
+        2 => (1u64..4, 1u64..7, item).prop_map(|(r, p, item)| Change::AddPoints { room: RoomId(r), first: PointId(p), items: vec![item] }),
+        1 => (1u64..9).prop_map(|p| Change::RemovePoint { point: PointId(p) }),
+        3 => record,
+        1 => (1u64..9).prop_map(|e| Change::Retract { evidence: EvidenceId(e) }),
+        1 => step,
+        1 => Just(Change::EndStep),
+    ]
+}
+
+/// Said again here in other words than the checks of the product: nobody overlaps, nothing dangles.
+fn is_possible(house: &House) -> bool {
+    let mut half_slots = BTreeSet::new();
+    let slots = |p: &Position| match p.to_string() {
+        t if t.ends_with('a') => vec![(p.space, 0)],
+        t if t.ends_with('b') => vec![(p.space, 1)],
+        _ => vec![(p.space, 0), (p.space, 1)],
+    };
+    house.breakers.iter().flat_map(|b| b.at.iter().flat_map(slots)).all(|s| half_slots.insert(s))
+        && house.points.iter().all(|p| house.rooms.iter().any(|r| r.id == p.room))
+        && house.evidence.iter().all(|e| house.points.iter().any(|p| p.id == e.point))
+        && house.evidence.iter().all(|e| e.observation.breakers().all(|b| house.breakers.iter().any(|x| x.id == b)))
+}
+
+proptest! {
+    #[test]
+    fn any_row_of_changes_leaves_a_possible_house_and_inverts(changes in prop::collection::vec(change(), 1..40)) {
+        let mut f = Fixture::new(12);
+        f.allow_tandems();
+        let mut house = f.house;
+        for change in changes {
+            let Ok(Applied { house: next, edits }) = house.apply(&change) else { continue };
+            prop_assert!(is_possible(&next));
+            prop_assert_eq!(next.revision, house.revision + 1);
+            let replayed = house.apply_edits(edits.clone()).unwrap().house;
+            prop_assert_eq!(&replayed, &next);
+            let mut back = next.apply_edits(invert(edits)).unwrap().house;
+            back.revision = house.revision;
+            prop_assert_eq!(&back, &house);
+            house = next;
+        }
+    }
+}

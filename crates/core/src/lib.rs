@@ -1,0 +1,25 @@
+//! The rules of tracing circuits in a house.
+//!
+//! This crate knows panels, breakers, rooms, points and evidence; it infers which breaker feeds which point and
+//! says what to do next. It must not know files, databases, networks, screens, the clock or chance: times, ids and
+//! seeds come in with the values it is given.
+
+pub mod catalog;
+pub mod change;
+pub mod directory;
+pub mod face;
+pub mod house;
+pub mod notation;
+pub mod position;
+pub mod table;
+pub mod trace;
+pub mod units;
+pub mod words;
+
+mod integrity;
+
+pub use change::{Applied, Change, Edit, Invalid};
+pub use house::House;
+
+#[cfg(test)]
+mod fixture;

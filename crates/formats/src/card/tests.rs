@@ -1,0 +1,145 @@
+use wayfinder_core::units::Amps;
+
+use super::*;
+use crate::draw;
+
+fn entry(at: &str, column: Column, top: u16, standing: Standing, feeds: &str) -> CardEntry {
+    CardEntry {
+        at: at.into(),
+        column,
+        top,
+        height: 2,
+        amps: Some(Amps(20.0)),
+        standing,
+        feeds: feeds.into(),
+        probably: if standing == Standing::Partly { "Loft light".into() } else { String::new() },
+        found_label: String::new(),
+    }
+}
+
+fn card(rows: u16, feeds: &str) -> Card {
+    let entries = (0..rows).flat_map(|row| {
+        [
+            entry(&(2 * row + 1).to_string(), Column::Left, 2 * row, Standing::Proven, feeds),
+            entry(&(2 * row + 2).to_string(), Column::Right, 2 * row, Standing::Partly, feeds),
+        ]
+    });
+    Card { house: "Quill & Son's".into(), panel: "Main".into(), revision: 7, rows, entries: entries.collect() }
+}
+
+fn size(width: f64, height: f64) -> CardSize {
+    CardSize { width: Inches(width), height: Inches(height) }
+}
+
+/// Runs one of poppler's tools, a PDF reader independent of the writer, on a PDF.
+fn poppler(tool: &str, arguments: &[&str], pdf: &[u8]) -> String {
+    let folder = tempfile::tempdir().unwrap();
+    let file = folder.path().join("card.pdf");
+    std::fs::write(&file, pdf).unwrap();
+    let (before, after): (Vec<&&str>, Vec<&&str>) = arguments.iter().partition(|a| **a != "-");
+    let output = std::process::Command::new(tool).args(before).arg(&file).args(after).output();
+    let output = output.expect("poppler-utils must be installed: apt-get install poppler-utils");
+    assert!(output.status.success(), "{tool}: {}", String::from_utf8_lossy(&output.stderr));
+    String::from_utf8(output.stdout).unwrap()
+}
+
+#[test]
+fn the_pdf_has_the_measured_size_and_text_to_select() {
+    let pdf = draw::pdf(&svg(&card(10, "Kitchen receptacles, range"), size(4.25, 9.0), None).unwrap()).unwrap();
+    let info = poppler("pdfinfo", &[], &pdf);
+    assert!(info.contains("Page size:       306 x 648 pts"), "{info}"); // 4.25 in · 72, 9 in · 72
+    let text = poppler("pdftotext", &["-layout", "-"], &pdf);
+    assert!(text.contains("Kitchen receptacles, range") && text.contains("Quill & Son's"), "{text}");
+    let fonts = poppler("pdffonts", &[], &pdf);
+    let faces: Vec<&str> = fonts.lines().skip(2).collect();
+    assert!(faces.len() >= 3 && faces.iter().all(|f| f.contains("Overpass") && f.contains(" yes ")), "{fonts}");
+}
+
+#[test]
+fn the_picture_has_the_measured_size() {
+    let png = draw::png(&svg(&card(10, "Hall light"), size(4.0, 6.0), None).unwrap(), 150.0).unwrap();
+    let number = |at: usize| u32::from_be_bytes(png[at..at + 4].try_into().unwrap());
+    assert_eq!((number(16), number(20)), (600, 900)); // PNG: width and height stand at bytes 16 and 20
+}
+
+/// Every text of a drawing with its place, size and style.
+fn texts(svg: &str) -> Vec<(f64, f64, f64, Style, String)> {
+    let attribute = |tag: &str, name: &str| {
+        let tag = format!(" {tag}");
+        let from = tag.find(&format!(" {name}=\""))? + name.len() + 3;
+        tag[from..].split('"').next()?.parse::<f64>().ok()
+    };
+    let parts = svg.split("<text ").skip(1);
+    let read = parts.map(|part| {
+        let (tag, rest) = part.split_once('>').unwrap();
+        let style = match tag {
+            t if t.contains("700") => Style::Strong,
+            t if t.contains("italic") => Style::Slanted,
+            t if t.contains("Mono") => Style::Number,
+            _ => Style::Plain,
+        };
+        let get = |name| attribute(tag, name).unwrap();
+        (get("x"), get("y"), get("font-size"), style, rest.split("</text>").next().unwrap().replace("&amp;", "&"))
+    });
+    read.collect()
+}
+
+#[test]
+fn nothing_overflows_at_any_size_and_nothing_is_below_five_points() {
+    let long = "Kitchen counter receptacles, dishwasher, disposer; Dining room lights; Bakehouse annex receptacles";
+    let mut drawn = 0;
+    for (rows, w, h) in
+        [(10, 4.25, 9.0), (21, 5.0, 11.0), (21, 3.5, 9.0), (6, 3.0, 4.0), (21, 8.0, 10.5), (21, 2.0, 5.0)]
+    {
+        let card = card(rows, long);
+        let Ok(drawing) = svg(&card, size(w, h), None) else { continue };
+        drawn += 1;
+        let row = (h * 72.0 - 2.0 * MARGIN - 13.0) / f64::from(rows);
+        for (x, y, points, style, words) in texts(&drawing) {
+            assert!(x >= 0.0 && x + width(&words, style, points) <= w * 72.0 + 0.1, "{words} leaves {w} x {h}");
+            assert!(y > 0.0 && y <= h * 72.0, "{words}");
+            assert!(points >= SMALLEST_DRAWN, "{points} pt: {words}");
+            assert!(points < row || row > fit::LARGEST, "{words} is higher than its row");
+        }
+        let left = texts(&drawing).into_iter().filter(|t| t.3 == Style::Strong && t.0 < 20.0 && t.1 > 40.0);
+        for (x, _, points, style, words) in left {
+            assert!(x + width(&words, style, points) <= w * 36.0 - 15.0 - AMPS_WIDTH, "{words} runs into the spine");
+        }
+    }
+    assert!(drawn >= 4, "{drawn}");
+}
+
+/// Sizes are written with two decimals.
+const SMALLEST_DRAWN: f64 = fit::SMALLEST - 0.01;
+
+#[test]
+fn a_sheet_too_small_is_refused_with_a_size_that_would_do() {
+    let card = card(21, "Kitchen counter receptacles, dishwasher, disposer; Dining room lights");
+    let refused = svg(&card, size(2.0, 3.0), None).unwrap_err();
+    let (w, h) = refused.needs.unwrap();
+    assert!(svg(&card, size(w, h), None).is_ok());
+    assert!(refused.to_string().contains("too small for 42 entries at 5 pt"), "{refused}");
+}
+
+#[test]
+fn text_shrinks_then_wraps_then_is_abbreviated() {
+    let run = |text: &str| vec![Run { style: Style::Strong, text: text.into() }];
+    let words = "Kitchen receptacles, dishwasher";
+    let wide = width(words, Style::Strong, 1.0);
+    let lay = |columns: f64, height: f64| fit::lay(&run(words), wide * columns, height, fit::LARGEST).unwrap();
+    assert_eq!((lay(11.1, 30.0).size, lay(11.1, 30.0).lines.len()), (11.0, 1));
+    assert_eq!((lay(8.1, 30.0).size, lay(8.1, 30.0).lines.len()), (8.0, 1));
+    assert_eq!(lay(6.0, 30.0).lines.len(), 2);
+    let short = lay(4.6, 6.0);
+    assert_eq!(short.lines[0][0].text, "Kit recs, dishw");
+    assert_eq!(fit::lay(&run(words), wide * 1.0, 6.0, fit::LARGEST), None);
+}
+
+#[test]
+fn marks_show_without_colour_what_is_proven() {
+    let drawing = svg(&card(2, "Hall light"), size(4.0, 4.0), None).unwrap();
+    assert_eq!(drawing.matches("url(#part)").count(), 2);
+    assert!(!drawing.contains("fill=\"#f") || drawing.matches("fill=\"#fff\"").count() > 0);
+    let unproven = CardEntry { standing: Standing::Unproven, ..entry("1", Column::Left, 0, Standing::Proven, "") };
+    assert_eq!(runs(&unproven)[0].text, "? not traced");
+}

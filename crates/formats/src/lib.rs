@@ -1,0 +1,10 @@
+//! Bytes in, values out: the house file and its schema, the survey folder, the card as a drawing.
+//!
+//! This crate knows the core's values and how they are written down. It must not know databases, networks or the
+//! clock, and it opens no files: callers hand it text and get text or bytes.
+
+pub mod card;
+pub mod circuits;
+pub mod draw;
+pub mod house_file;
+pub mod survey;

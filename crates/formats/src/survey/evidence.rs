@@ -1,0 +1,125 @@
+//! Rows of `evidence.csv`.
+
+use std::collections::BTreeSet;
+
+use jiff::Timestamp;
+use jiff::civil::{Date, DateTime};
+use jiff::tz::TimeZone;
+use wayfinder_core::Change;
+use wayfinder_core::house::{BreakerId, Evidence, EvidenceId, House, Observation, PanelId, Seen, Way};
+use wayfinder_core::position::parse_poles;
+
+use super::BadRows;
+use super::rows::{Fault, Reading, Row, Rows, Taken};
+
+const COLUMNS: &[&str] = &["time", "panel", "off", "point", "seen", "how", "who"];
+
+/// Adds observations to a house. `now` is the time of rows that name none.
+///
+/// # Errors
+/// All faults found, where there are any and bad rows are refused.
+pub fn record(house: House, text: &str, now: Timestamp, bad: BadRows) -> Result<Taken, Vec<Fault>> {
+    let revision = house.revision;
+    let mut reading = Reading::new(house);
+    take(&mut reading, text, now);
+    // One file is one change.
+    reading.house.revision = revision + 1;
+    reading.finish(bad)
+}
+
+pub(super) fn take(reading: &mut Reading, text: &str, now: Timestamp) {
+    let rows = Rows::read("evidence.csv", text, COLUMNS, &["off", "point", "how"], reading);
+    reading.take(&rows, |house, row| add(house, row, now));
+}
+
+enum How {
+    Look(Way),
+    Receiver,
+}
+
+fn add(house: &mut House, row: &Row, now: Timestamp) -> Result<(), Fault> {
+    let point = house.point_tagged(row.get("point")).ok_or_else(|| row.fault("point", "the tag of a point"))?.id;
+    let off = off_set(house, row)?;
+    let observation = match how(row)? {
+        How::Look(how) => Observation::Power { off, seen: seen(row)?, how },
+        How::Receiver => match off.len() {
+            1 => Observation::Pointed { at: off.into_iter().next().unwrap_or(BreakerId(0)) },
+            _ => return Err(row.fault("off", "the one breaker that the receiver pointed at")),
+        },
+    };
+    let evidence = Evidence {
+        id: EvidenceId(house.evidence.iter().next_back().map_or(0, |e| e.id.0) + 1),
+        point,
+        time: time(row, now)?,
+        who: Some(row.get("who")).filter(|w| !w.is_empty()).unwrap_or("survey").into(),
+        step: None,
+        observation,
+    };
+    let columns = [("evidence.who", "who")];
+    *house = house.apply(&Change::Record { evidence }).map_err(|e| row.invalid(e, &columns, "point"))?.house;
+    Ok(())
+}
+
+fn how(row: &Row) -> Result<How, Fault> {
+    if row.get("how").eq_ignore_ascii_case("receiver") {
+        return Ok(How::Receiver);
+    }
+    let ways = [
+        ("tester", Way::Tester),
+        ("lamp", Way::Lamp),
+        ("light", Way::Light),
+        ("radio", Way::Radio),
+        ("meter", Way::Meter),
+        ("word", Way::Word),
+    ];
+    row.one_of("how", &ways)
+        .map(How::Look)
+        .map_err(|_| row.fault("how", "one of tester, lamp, light, radio, meter, receiver, word"))
+}
+
+fn seen(row: &Row) -> Result<Seen, Fault> {
+    row.one_of("seen", &[("live", Seen::Live), ("dead", Seen::Dead), ("unsure", Seen::Unsure)])
+}
+
+/// `7;9-11`, or `Annex:3` for a breaker of another panel than the row's.
+fn off_set(house: &House, row: &Row) -> Result<BTreeSet<BreakerId>, Fault> {
+    let here = panel(house, row)?;
+    let parts = row.get("off").split(';').map(str::trim).filter(|p| !p.is_empty());
+    parts.map(|part| off_breaker(house, row, here, part)).collect()
+}
+
+fn panel(house: &House, row: &Row) -> Result<Option<PanelId>, Fault> {
+    match row.get("panel") {
+        "" => Ok(house.panels_in_order().first().map(|p| p.id)),
+        name => match house.panel_named(name) {
+            Some(panel) => Ok(Some(panel.id)),
+            None => Err(row.fault("panel", "the name of a panel")),
+        },
+    }
+}
+
+fn off_breaker(house: &House, row: &Row, here: Option<PanelId>, part: &str) -> Result<BreakerId, Fault> {
+    let (panel, at) = match part.split_once(':') {
+        Some((name, at)) => (house.panel_named(name).map(|p| p.id), at),
+        None => (here, part),
+    };
+    let found = panel.zip(parse_poles(at).ok()).and_then(|(panel, at)| match at.as_slice() {
+        // One space of a two-pole breaker names it as well.
+        [one] => house.breaker_at(panel, &at).or_else(|| house.breaker_over(panel, *one)),
+        _ => house.breaker_at(panel, &at),
+    });
+    let message = format!("\"{part}\" is no breaker of this panel; expected positions like 7;9-11");
+    found.map(|b| b.id).ok_or_else(|| row.says("off", message))
+}
+
+/// ISO 8601, with or without a zone (then taken as UTC), or a date alone.
+fn time(row: &Row, now: Timestamp) -> Result<Timestamp, Fault> {
+    let text = row.get("time");
+    if text.is_empty() {
+        return Ok(now);
+    }
+    let civil = || text.parse::<DateTime>().or_else(|_| text.parse::<Date>().map(|d| d.at(0, 0, 0, 0))).ok();
+    let utc = |t: DateTime| t.to_zoned(TimeZone::UTC).ok().map(|z| z.timestamp());
+    let parsed = text.parse::<Timestamp>().ok().or_else(|| civil().and_then(utc));
+    parsed.ok_or_else(|| row.fault("time", "a time like 2026-03-01T10:30"))
+}

@@ -1,0 +1,214 @@
+//! Panels, breakers, rooms and points out of a survey folder.
+
+use std::collections::BTreeSet;
+
+use jiff::Timestamp;
+use wayfinder_core::house::{
+    Breaker, BreakerId, Device, Handle, House, Panel, PanelId, Point, PointId, PointKind, Room, RoomId, TandemSpaces,
+};
+use wayfinder_core::position::{Numbering, Supply, parse_poles};
+use wayfinder_core::units::{Amps, NominalVolts};
+use wayfinder_core::{Change, Invalid};
+
+use super::rows::{Fault, Reading, Row, Rows, Taken};
+use super::{BadRows, Survey, evidence};
+
+const PANEL_COLUMNS: &[&str] =
+    &["panel", "fed_by", "supply", "bus_amps", "main_amps", "spaces", "numbering", "tandem_spaces", "max_circuits"];
+const BREAKER_COLUMNS: &[&str] = &["panel", "at", "amps", "type", "label"];
+const POINT_COLUMNS: &[&str] = &["tag", "floor", "room", "kind", "name", "volts", "watts"];
+
+/// Makes a house of a survey folder. `now` is the time of rows that name none.
+///
+/// # Errors
+/// All faults found, where there are any and bad rows are refused.
+pub fn import(name: &str, survey: Survey<'_>, now: Timestamp, bad: BadRows) -> Result<Taken, Vec<Fault>> {
+    let mut reading = Reading::new(House::new(name));
+    if let Some(text) = survey.panels {
+        let rows = Rows::read("panels.csv", text, PANEL_COLUMNS, &["panel", "spaces"], &mut reading);
+        reading.take(&rows, add_panel);
+        if let Some(text) = survey.breakers {
+            let inside = Rows::read("breakers.csv", text, BREAKER_COLUMNS, &["panel", "at", "amps"], &mut reading);
+            reading.take(&inside, add_breaker);
+        }
+        // A feeder is a breaker, so it can be named only now; rows without one have nothing to add.
+        let taken = reading.rows;
+        reading.take(&rows, set_feeder);
+        reading.rows = taken;
+    } else {
+        reading.faults.push(Fault {
+            file: "panels.csv".into(),
+            line: 0,
+            column: String::new(),
+            message: "the survey folder needs this file".into(),
+        });
+    }
+    if let Some(text) = survey.points {
+        let rows = Rows::read("points.csv", text, POINT_COLUMNS, &["tag", "room", "kind"], &mut reading);
+        reading.take(&rows, add_point);
+    }
+    if let Some(text) = survey.evidence {
+        evidence::take(&mut reading, text, now);
+    }
+    // An import is where a house begins: its changes are not counted one by one.
+    reading.house.revision = 0;
+    reading.finish(bad)
+}
+
+fn apply(house: &mut House, change: &Change) -> Result<(), Invalid> {
+    *house = house.apply(change)?.house;
+    Ok(())
+}
+
+fn next<T: wayfinder_core::table::Entity>(table: &wayfinder_core::table::Table<T>, id: impl Fn(&T) -> u64) -> u64 {
+    table.iter().map(id).max().unwrap_or(0) + 1
+}
+
+fn add_panel(house: &mut House, row: &Row) -> Result<(), Fault> {
+    let supply = row.one_of(
+        "supply",
+        &[
+            ("split-phase", Supply::SplitPhase),
+            ("wye-1ph", Supply::WyeTwoLegs),
+            ("wye-3ph", Supply::WyeThreePhase),
+            ("", Supply::SplitPhase),
+        ],
+    )?;
+    let numbering = [("odd-even", Numbering::OddEven), ("columns", Numbering::Columns), ("", Numbering::OddEven)];
+    let main = row.optional("main_amps", "amperes, or nothing for main lugs")?.map(Amps);
+    let panel = Panel {
+        id: PanelId(next(&house.panels, |p| p.id.0)),
+        name: row.get("panel").into(),
+        fed_by: None,
+        supply,
+        // The main's rating is the least that the bus must carry.
+        bus: row.optional("bus_amps", "amperes")?.map(Amps).or(main).unwrap_or(Amps(200.0)),
+        main,
+        spaces: row.required("spaces", "a number of spaces")?,
+        numbering: row.one_of("numbering", &numbering)?,
+        tandem: tandem_spaces(row)?,
+        max_circuits: row.optional("max_circuits", "a number, or nothing")?,
+        empty: BTreeSet::new(),
+        card: None,
+    };
+    let columns = [
+        ("panel.bus", "bus_amps"),
+        ("panel.main", "main_amps"),
+        ("panel.spaces", "spaces"),
+        ("panel.fed_by", "fed_by"),
+    ];
+    apply(house, &Change::PutPanel { panel }).map_err(|e| row.invalid(e, &columns, "panel"))
+}
+
+fn tandem_spaces(row: &Row) -> Result<TandemSpaces, Fault> {
+    let expected = "none, all, or spaces like 17-20;37-40";
+    let fault = || row.fault("tandem_spaces", expected);
+    match row.get("tandem_spaces").to_ascii_lowercase().as_str() {
+        "" | "none" => return Ok(TandemSpaces::None),
+        "all" => return Ok(TandemSpaces::All),
+        _ => {}
+    }
+    let mut spaces = BTreeSet::new();
+    for part in row.get("tandem_spaces").split(';') {
+        let (from, to) = part.split_once('-').unwrap_or((part, part));
+        let number = |text: &str| text.trim().parse::<u16>().map_err(|_| fault());
+        let (from, to) = (number(from)?, number(to)?);
+        if from == 0 || to < from || to > 200 {
+            return Err(fault());
+        }
+        spaces.extend(from..=to);
+    }
+    Ok(TandemSpaces::Some(spaces))
+}
+
+fn panel_of(house: &House, row: &Row) -> Result<PanelId, Fault> {
+    let names = || house.panels.iter().map(|p| p.name.as_str()).collect::<Vec<_>>().join(", ");
+    let found = house.panel_named(row.get("panel")).map(|p| p.id);
+    found.ok_or_else(|| row.fault("panel", &format!("a panel of panels.csv: {}", names())))
+}
+
+fn add_breaker(house: &mut House, row: &Row) -> Result<(), Fault> {
+    let panel = panel_of(house, row)?;
+    let at = parse_poles(row.get("at")).map_err(|e| row.says("at", e.to_string()))?;
+    let columns = [("breaker.amps", "amps"), ("breaker.label", "label"), ("breaker.panel", "panel")];
+    let Some(amps) = row.optional::<f64>("amps", "amperes, or nothing for an empty space")? else {
+        let marks = at.iter().map(|p| Change::MarkEmpty { panel, space: p.space, empty: true });
+        let empty = Change::Batch { changes: marks.collect() };
+        return apply(house, &empty).map_err(|e| row.invalid(e, &[], "at"));
+    };
+    let devices = [
+        ("plain", Device::Plain),
+        ("gfci", Device::Gfci),
+        ("afci", Device::Afci),
+        ("dual", Device::Dual),
+        ("fuse", Device::Fuse),
+        ("", Device::Plain),
+    ];
+    let breaker = Breaker {
+        id: BreakerId(next(&house.breakers, |b| b.id.0)),
+        panel,
+        at,
+        amps: Amps(amps),
+        device: row.one_of("type", &devices)?,
+        handle: Handle::On,
+        label: row.get("label").into(),
+    };
+    apply(house, &Change::PutBreaker { breaker }).map_err(|e| row.invalid(e, &columns, "at"))
+}
+
+fn set_feeder(house: &mut House, row: &Row) -> Result<(), Fault> {
+    let text = row.get("fed_by");
+    let Some(panel) = house.panel_named(row.get("panel")).cloned().filter(|_| !text.is_empty()) else { return Ok(()) };
+    let feeder = text.split_once(':').and_then(|(upstream, at)| {
+        let upstream = house.panel_named(upstream)?;
+        house.breaker_at(upstream.id, &parse_poles(at).ok()?)
+    });
+    let Some(feeder) = feeder else {
+        return Err(row.fault("fed_by", "a breaker that is there, as PANEL:5-7"));
+    };
+    let panel = Panel { fed_by: Some(feeder.id), ..panel };
+    apply(house, &Change::PutPanel { panel }).map_err(|e| row.invalid(e, &[], "fed_by"))
+}
+
+fn add_point(house: &mut House, row: &Row) -> Result<(), Fault> {
+    let kinds = [
+        ("receptacle", PointKind::Receptacle),
+        ("light", PointKind::Light),
+        ("switch", PointKind::Switch),
+        ("appliance", PointKind::Appliance),
+        ("alarm", PointKind::Alarm),
+        ("other", PointKind::Other),
+    ];
+    let volts = match row.optional::<u16>("volts", "120, 208 or 240, or nothing where it is not known")? {
+        Some(volts) => Some(NominalVolts::try_from(volts).map_err(|e| row.says("volts", e))?),
+        None => None,
+    };
+    let kind = row.one_of("kind", &kinds)?;
+    let (room, add_room) = room_of(house, row);
+    let point = Point {
+        id: PointId(next(&house.points, |p| p.id.0)),
+        tag: row.get("tag").into(),
+        room,
+        kind,
+        name: row.get("name").into(),
+        volts,
+        watts: row.optional("watts", "watts, or nothing")?,
+    };
+    let changes = add_room.into_iter().chain([Change::PutPoint { point }]).collect();
+    let columns = [("room.name", "room"), ("room.floor", "floor"), ("point.name", "name"), ("point.watts", "watts")];
+    apply(house, &Change::Batch { changes }).map_err(|e| row.invalid(e, &columns, "tag"))
+}
+
+/// The room a point is in, and the change that adds it where it is new.
+fn room_of(house: &House, row: &Row) -> (RoomId, Option<Change>) {
+    let name = row.get("room");
+    let floor = Some(row.get("floor")).filter(|f| !f.is_empty()).unwrap_or("1");
+    let known = house.rooms.iter().find(|r| r.name.eq_ignore_ascii_case(name) && r.floor.eq_ignore_ascii_case(floor));
+    match known {
+        Some(room) => (room.id, None),
+        None => {
+            let room = Room { id: RoomId(next(&house.rooms, |r| r.id.0)), name: name.into(), floor: floor.into() };
+            (room.id, Some(Change::PutRoom { room }))
+        }
+    }
+}

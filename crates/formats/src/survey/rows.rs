@@ -1,0 +1,184 @@
+//! Rows of a CSV file by column name, and faults that say where they are.
+
+use std::collections::BTreeMap;
+
+use serde::Serialize;
+use utoipa::ToSchema;
+use wayfinder_core::{House, Invalid};
+
+use super::BadRows;
+
+/// A place in a file that cannot be understood.
+#[derive(Debug, Clone, PartialEq, Eq, Serialize, ToSchema, thiserror::Error)]
+#[error("{file}, line {line}, column {column}: {message}")]
+pub struct Fault {
+    /// The file.
+    pub file: String,
+    /// The line, the header being line 1.
+    pub line: u64,
+    /// The column's name.
+    pub column: String,
+    /// What stands there and what was expected.
+    pub message: String,
+}
+
+/// A house with rows taken over.
+#[derive(Debug, Clone)]
+pub struct Taken {
+    /// The house.
+    pub house: House,
+    /// How many rows were taken.
+    pub rows: usize,
+    /// Rows left out, where the caller chose so.
+    pub skipped: Vec<Fault>,
+    /// Columns and files that are not known and were not read.
+    pub notes: Vec<String>,
+}
+
+/// One file's rows.
+pub struct Rows {
+    file: &'static str,
+    rows: Vec<Row>,
+}
+
+/// One row.
+pub struct Row {
+    file: &'static str,
+    line: u64,
+    cells: BTreeMap<String, String>,
+}
+
+/// What reading a survey gathers: rows taken, faults, notes.
+pub struct Reading {
+    pub house: House,
+    pub rows: usize,
+    pub faults: Vec<Fault>,
+    pub notes: Vec<String>,
+}
+
+impl Reading {
+    pub fn new(house: House) -> Self {
+        Self { house, rows: 0, faults: Vec::new(), notes: Vec::new() }
+    }
+
+    /// Takes each row over by `take`; a fault is kept and the next row tried, so that all faults show at once.
+    pub fn take(&mut self, rows: &Rows, mut take: impl FnMut(&mut House, &Row) -> Result<(), Fault>) {
+        for row in &rows.rows {
+            match take(&mut self.house, row) {
+                Ok(()) => self.rows += 1,
+                Err(fault) => self.faults.push(fault),
+            }
+        }
+    }
+
+    pub fn finish(self, bad: BadRows) -> Result<Taken, Vec<Fault>> {
+        let Self { house, rows, faults, notes } = self;
+        if bad == BadRows::Refuse && !faults.is_empty() {
+            return Err(faults);
+        }
+        Ok(Taken { house, rows, skipped: faults, notes })
+    }
+}
+
+impl Rows {
+    /// Reads a file. Column names may stand in any order and letter case; unknown ones are noted.
+    pub fn read(file: &'static str, text: &str, columns: &[&str], must: &[&str], into: &mut Reading) -> Self {
+        let text = text.strip_prefix('\u{feff}').unwrap_or(text);
+        let mut reader = csv::ReaderBuilder::new().flexible(true).trim(csv::Trim::All).from_reader(text.as_bytes());
+        let mut rows = Self { file, rows: Vec::new() };
+        let header: Vec<String> = match reader.headers() {
+            Ok(header) => header.iter().map(|h| h.trim().to_ascii_lowercase()).collect(),
+            Err(e) => {
+                into.faults.push(rows.fault(1, "", format!("the header row cannot be read: {e}")));
+                return rows;
+            }
+        };
+        for column in must.iter().filter(|c| !header.iter().any(|h| h == **c)) {
+            into.faults.push(rows.fault(
+                1,
+                column,
+                format!("this column is missing; the file needs {}", must.join(", ")),
+            ));
+        }
+        for column in header.iter().filter(|h| !columns.contains(&h.as_str())) {
+            into.notes.push(format!("{file}: the column \"{column}\" is not known and was not read"));
+        }
+        if into.faults.iter().any(|f| f.file == file) {
+            return rows;
+        }
+        for record in reader.records() {
+            match record {
+                Ok(record) => rows.push(&header, &record, into),
+                Err(e) => {
+                    let line = e.position().map_or(0, csv::Position::line);
+                    into.faults.push(rows.fault(line, "", format!("the row cannot be read: {e}")));
+                }
+            }
+        }
+        rows
+    }
+
+    fn push(&mut self, header: &[String], record: &csv::StringRecord, into: &mut Reading) {
+        let line = record.position().map_or(0, csv::Position::line);
+        if record.iter().all(str::is_empty) {
+            return;
+        }
+        if record.len() > header.len() {
+            let message =
+                format!("{} cells in a row of {}: put text with a comma in \"quotes\"", record.len(), header.len());
+            into.faults.push(self.fault(line, header.last().map_or("", String::as_str), message));
+            return;
+        }
+        let cells = header.iter().cloned().zip(record.iter().map(str::to_owned)).collect();
+        self.rows.push(Row { file: self.file, line, cells });
+    }
+
+    fn fault(&self, line: u64, column: &str, message: String) -> Fault {
+        Fault { file: self.file.into(), line, column: column.into(), message }
+    }
+}
+
+impl Row {
+    /// A cell's text; empty where the column is absent.
+    pub fn get(&self, column: &str) -> &str {
+        self.cells.get(column).map_or("", String::as_str)
+    }
+
+    /// A fault in a cell: what stands there, and what was expected.
+    pub fn fault(&self, column: &str, expected: &str) -> Fault {
+        self.says(column, format!("\"{}\" stands here; expected {expected}", self.get(column)))
+    }
+
+    pub fn says(&self, column: &str, message: String) -> Fault {
+        Fault { file: self.file.into(), line: self.line, column: column.into(), message }
+    }
+
+    /// The core's word on a row: its field's last part names the column, as far as there is such a column.
+    pub fn invalid(&self, invalid: Invalid, columns: &[(&str, &str)], otherwise: &str) -> Fault {
+        let column = columns.iter().find(|(field, _)| *field == invalid.field).map_or(otherwise, |(_, column)| *column);
+        self.says(column, invalid.message)
+    }
+
+    /// A cell that may be empty, parsed.
+    pub fn optional<T: std::str::FromStr>(&self, column: &str, expected: &str) -> Result<Option<T>, Fault> {
+        match self.get(column) {
+            "" => Ok(None),
+            text => text.parse().map(Some).map_err(|_| self.fault(column, expected)),
+        }
+    }
+
+    /// A cell that must not be empty, parsed.
+    pub fn required<T: std::str::FromStr>(&self, column: &str, expected: &str) -> Result<T, Fault> {
+        self.optional(column, expected)?.ok_or_else(|| self.fault(column, expected))
+    }
+
+    /// A cell that must be one of a list of words.
+    pub fn one_of<T: Copy>(&self, column: &str, words: &[(&str, T)]) -> Result<T, Fault> {
+        let text = self.get(column).to_ascii_lowercase();
+        let found = words.iter().find(|(word, _)| *word == text).map(|(_, value)| *value);
+        found.ok_or_else(|| {
+            let list: Vec<_> = words.iter().map(|(w, _)| *w).filter(|w| !w.is_empty()).collect();
+            self.fault(column, &format!("one of {}", list.join(", ")))
+        })
+    }
+}

@@ -1,0 +1,171 @@
+//! Survey folders: the demo house, rows that cannot be understood, and the house file made of it.
+#![allow(clippy::unwrap_used, clippy::expect_used, reason = "a test that cannot go on fails")]
+
+use jiff::Timestamp;
+use wayfinder_core::House;
+use wayfinder_core::house::{Observation, Seen, TandemSpaces};
+use wayfinder_core::trace::beliefs;
+use wayfinder_formats::survey::{BadRows, Fault, Survey, import, record};
+use wayfinder_formats::{circuits, house_file};
+
+const PANELS: &str = "panel,spaces\nMain,20\n";
+const BREAKERS: &str = "panel,at,amps,type,label\nMain,1,20,,kitchen\nMain,5-7,50,plain,range\nMain,3,,,\n";
+const POINTS: &str = "tag,floor,room,kind,name,volts,watts\nK1,1,Kitchen,receptacle,counter,120,\nK2,1,Kitchen,appliance,range,240,11000\n";
+
+macro_rules! demo {
+    ($file:literal) => {
+        include_str!(concat!("../../../demo/thistledown-school/", $file))
+    };
+}
+
+fn take(survey: Survey<'_>) -> Result<House, Vec<Fault>> {
+    import("Test", survey, Timestamp::UNIX_EPOCH, BadRows::Refuse).map(|t| t.house)
+}
+
+fn small() -> House {
+    take(Survey { panels: Some(PANELS), breakers: Some(BREAKERS), points: Some(POINTS), evidence: None }).unwrap()
+}
+
+fn demo() -> House {
+    let survey = Survey {
+        panels: Some(demo!("panels.csv")),
+        breakers: Some(demo!("breakers.csv")),
+        points: Some(demo!("points.csv")),
+        evidence: Some(demo!("evidence.csv")),
+    };
+    take(survey).unwrap()
+}
+
+fn faults(survey: Survey<'_>) -> Vec<String> {
+    take(survey).unwrap_err().iter().map(ToString::to_string).collect()
+}
+
+#[test]
+fn the_demo_house_comes_in_whole() {
+    let house = demo();
+    let rows = |text: &str| text.lines().count() - 1;
+    assert_eq!(house.points.len(), rows(demo!("points.csv")));
+    assert_eq!(house.evidence.len(), rows(demo!("evidence.csv")));
+    let empty: usize = house.panels.iter().map(|p| p.empty.len()).sum();
+    assert_eq!(house.breakers.len() + empty, rows(demo!("breakers.csv")));
+    let annex = house.panel_named("bakehouse").unwrap();
+    assert_eq!(house.breakers.get(annex.fed_by.unwrap()).unwrap().at_text(), "2-4");
+    let main = house.panel_named("Main").unwrap();
+    assert_eq!(main.tandem, TandemSpaces::Some((25..=30).collect()));
+}
+
+#[test]
+fn what_the_demo_proves_is_true() {
+    let beliefs = beliefs(&demo());
+    let truth = |tag: &str| demo!("truth.csv").lines().find(|l| l.split(',').next() == Some(tag)).unwrap().to_owned();
+    let proven: Vec<_> = beliefs.points.iter().filter(|p| p.proven).collect();
+    assert!(proven.len() >= 6 && proven.len() < beliefs.points.len() / 2, "{} proven", proven.len());
+    for point in proven {
+        let first = &point.candidates[0].at;
+        assert!(truth(&point.tag).ends_with(&format!(",{},{}", first.panel, first.at)), "{}", point.tag);
+    }
+}
+
+#[test]
+fn the_house_file_reads_back_the_same_and_follows_its_schema() {
+    let house = demo();
+    let text = house_file::write(&house).unwrap();
+    assert_eq!(house_file::read(&text).unwrap(), house);
+    let schema = house_file::schema().unwrap();
+    let validator = jsonschema::draft202012::new(&schema).unwrap();
+    let mut file: serde_json::Value = serde_json::from_str(&text).unwrap();
+    let complaints: Vec<_> = validator.iter_errors(&file).map(|e| format!("{}: {e}", e.instance_path)).collect();
+    assert!(complaints.is_empty(), "{complaints:?}");
+    file["house"]["points"][0]["kind"] = "teapot".into();
+    assert!(!validator.is_valid(&file), "a schema that takes anything checks nothing");
+    let committed = include_str!("../../../docs/house.schema.json");
+    let committed: serde_json::Value = serde_json::from_str(committed).unwrap();
+    assert!(committed == schema, "docs/house.schema.json is stale: cargo xtask types");
+}
+
+#[test]
+fn newer_files_and_impossible_houses_are_refused() {
+    let text = house_file::write(&small()).unwrap();
+    let refuse = |from: &str, to: &str| {
+        assert!(text.contains(from), "{from}");
+        house_file::read(&text.replacen(from, to, 1)).unwrap_err().to_string()
+    };
+    assert!(refuse("wayfinder-house/1", "wayfinder-house/2").contains("newer version of the program"));
+    assert!(refuse("wayfinder-house/1", "recipe/1").contains("not a house file"));
+    assert!(refuse("\"spaces\": 20", "\"spaces\": 4").contains("breaker.at"));
+    assert!(refuse("\"revision\"", "\"colour\": 3, \"revision\"").contains("unknown field `colour`"));
+    assert!(refuse("\"id\": 2", "\"id\": 1").contains("same id"));
+}
+
+#[test]
+fn bad_rows_are_told_with_file_line_and_column() {
+    let breakers = "panel,at,amps,type,label\nMain,1,20,,ok\nMain,1,15,,twice\nCellar,2,15,,\nMain,4,lots,,\nMain,6,20,magic,\nMain,9-12,20,,\nMain,x,20,,\n";
+    let survey = Survey { panels: Some(PANELS), breakers: Some(breakers), ..Survey::default() };
+    assert_eq!(
+        faults(survey),
+        [
+            "breakers.csv, line 3, column at: 1 is already taken by the breaker at 1",
+            "breakers.csv, line 4, column panel: \"Cellar\" stands here; expected a panel of panels.csv: Main",
+            "breakers.csv, line 5, column amps: \"lots\" stands here; expected amperes, or nothing for an empty space",
+            "breakers.csv, line 6, column type: \"magic\" stands here; expected one of plain, gfci, afci, dual, fuse",
+            "breakers.csv, line 7, column at: the pole below 9 would be in 11, not 12",
+            "breakers.csv, line 8, column at: \"x\" is not a position; write 5, 5a or 5b, and the poles of one breaker as 5-7",
+        ]
+    );
+    let skipped = import("Test", survey, Timestamp::UNIX_EPOCH, BadRows::Skip).unwrap();
+    assert_eq!((skipped.house.breakers.len(), skipped.skipped.len(), skipped.rows), (1, 6, 2));
+}
+
+#[test]
+fn bad_points_and_missing_columns_are_told() {
+    let points = "tag,room,kind,volts,watts\nK1,Kitchen,receptacle,110,\nK 2,Kitchen,light,,\nK3,Kitchen,teapot,,\nK4,Kitchen,light,,-5\nK5,,light,,\n";
+    let survey = Survey { panels: Some(PANELS), points: Some(points), ..Survey::default() };
+    let columns: Vec<_> = take(survey).unwrap_err().into_iter().map(|f| (f.line, f.column)).collect();
+    let expected = [(2, "volts"), (3, "tag"), (4, "kind"), (5, "watts"), (6, "room")];
+    assert_eq!(columns, expected.map(|(line, column)| (line, column.to_owned())));
+    let survey = Survey { panels: Some(PANELS), points: Some("room,kind\nKitchen,light\n"), ..Survey::default() };
+    assert_eq!(
+        faults(survey),
+        ["points.csv, line 1, column tag: this column is missing; the file needs tag, room, kind"]
+    );
+    assert_eq!(faults(Survey::default()), ["panels.csv, line 0, column : the survey folder needs this file"]);
+}
+
+// RFC 4180: quoted cells hold commas and line breaks; columns here may stand in any order.
+#[test]
+fn quotes_order_case_and_unknown_columns_are_understood() {
+    let points = "\u{feff}Kind,NAME,tag,room,colour\r\nlight,\"over the table, left\",K1,Kitchen,red\r\n\r\n";
+    let survey = Survey { panels: Some(PANELS), points: Some(points), ..Survey::default() };
+    let taken = import("Test", survey, Timestamp::UNIX_EPOCH, BadRows::Refuse).unwrap();
+    assert_eq!(taken.house.points.iter().next().unwrap().name, "over the table, left");
+    assert_eq!(taken.notes, ["points.csv: the column \"colour\" is not known and was not read"]);
+}
+
+#[test]
+fn evidence_is_recorded_with_its_off_set_time_and_author() {
+    let rows = "time,panel,off,point,seen,how,who\n2026-03-01T10:30,Main,1;5-7,k1,dead,lamp,Wren\n2026-03-01T11:30:00+01:00,,7,K2,live,meter,\n,Main,1,K1,,receiver,\n";
+    let taken = record(small(), rows, Timestamp::UNIX_EPOCH, BadRows::Refuse).unwrap();
+    let all: Vec<_> = taken.house.evidence.iter().collect();
+    let Observation::Power { off, seen, .. } = &all[0].observation else { panic!("a look") };
+    assert_eq!((off.len(), *seen, all[0].who.as_str()), (2, Seen::Dead, "Wren"));
+    assert_eq!(all[0].time, all[1].time, "without a zone a time is UTC");
+    assert!(matches!(all[2].observation, Observation::Pointed { .. }));
+    let bad = "time,panel,off,point,seen,how\nyesterday,Main,1,K1,dead,lamp\n,Main,2,K1,dead,lamp\n,Main,1,Z9,dead,lamp\n,Main,1,K1,maybe,lamp\n,Main,1,K1,dead,guess\n,Main,1;5-7,K1,,receiver\n";
+    let columns: Vec<_> = record(small(), bad, Timestamp::UNIX_EPOCH, BadRows::Refuse)
+        .unwrap_err()
+        .into_iter()
+        .map(|f| f.column)
+        .collect();
+    assert_eq!(columns, ["time", "off", "point", "seen", "how", "off"]);
+}
+
+#[test]
+fn the_directory_as_a_table_has_a_row_for_every_place() {
+    let house = demo();
+    let table = circuits::circuits_csv(&house, &beliefs(&house)).unwrap();
+    let mut reader = csv::Reader::from_reader(table.as_bytes());
+    let rows: Vec<csv::StringRecord> = reader.records().map(Result::unwrap).collect();
+    assert_eq!(rows.len(), house.breakers.len() + 6, "breakers and empty spaces");
+    let range = rows.iter().find(|r| &r[0] == "Main" && &r[1] == "5-7").unwrap();
+    assert_eq!((&range[3], &range[4], &range[6]), ("proven", "Kitchen range", "K7"));
+}

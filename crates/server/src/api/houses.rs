@@ -1,0 +1,253 @@
+//! Houses: the list, the document, changes, undo, history.
+
+use std::sync::Arc;
+
+use axum::extract::State;
+use axum::http::header::{CONTENT_DISPOSITION, CONTENT_TYPE, ETAG, IF_MATCH, IF_NONE_MATCH};
+use axum::http::{HeaderMap, StatusCode};
+use axum::response::{IntoResponse, Response};
+use jiff::Timestamp;
+use serde::{Deserialize, Serialize};
+use utoipa::{IntoParams, ToSchema};
+use wayfinder_core::change::Subject;
+use wayfinder_core::{Change, House, Invalid};
+use wayfinder_formats::house_file;
+use wayfinder_store::{Author, HouseId};
+
+use super::error::{ApiError, Problem};
+use super::extract::{Json, Path, Query, work};
+use crate::Hub;
+
+/// A house in the list.
+#[derive(Debug, Serialize, ToSchema)]
+pub struct HouseItem {
+    /// Its id.
+    pub id: HouseId,
+    /// Its name.
+    pub name: String,
+    /// Its revision.
+    pub revision: u64,
+    /// How many panels it has.
+    pub panels: u64,
+    /// How many points it has.
+    pub points: u64,
+}
+
+/// A house to be made.
+#[derive(Debug, Deserialize, ToSchema)]
+#[serde(deny_unknown_fields)]
+pub struct NewHouse {
+    /// Its name.
+    pub name: String,
+}
+
+/// A house that was made.
+#[derive(Debug, Serialize, ToSchema)]
+pub struct MadeHouse {
+    /// Its id.
+    pub id: HouseId,
+}
+
+/// A change to be made.
+#[derive(Debug, Deserialize, ToSchema)]
+#[serde(deny_unknown_fields)]
+pub struct ChangeRequest {
+    /// The revision it was made on; nothing for the newest. The header `If-Match` may say so as well.
+    #[serde(default)]
+    pub base: Option<u64>,
+    /// Who makes it.
+    pub author: String,
+    /// The change.
+    pub change: Change,
+}
+
+/// A change to be taken back.
+#[derive(Debug, Deserialize, ToSchema)]
+#[serde(deny_unknown_fields)]
+pub struct UndoRequest {
+    /// Who takes it back.
+    pub author: String,
+    /// The revision to take back; nothing for this author's newest.
+    #[serde(default)]
+    pub revision: Option<u64>,
+}
+
+/// A change that was made.
+#[derive(Debug, Serialize, ToSchema)]
+pub struct ChangeDone {
+    /// The revision it made.
+    pub revision: u64,
+    /// The same request had been done before; this repeats its answer.
+    pub repeated: bool,
+}
+
+/// One change of the log.
+#[derive(Debug, Serialize, ToSchema)]
+pub struct HistoryItem {
+    /// The revision it made.
+    pub revision: u64,
+    /// When.
+    #[schema(format = DateTime)]
+    pub time: String,
+    /// Who.
+    pub author: String,
+    /// The type of the change; `undo` for what takes another back.
+    pub kind: String,
+    /// The things it touched.
+    pub subjects: Vec<Subject>,
+    /// The revision it takes back.
+    pub undoes: Option<u64>,
+    /// The revision that took it back.
+    pub undone_by: Option<u64>,
+}
+
+/// A part of the log.
+#[derive(Debug, Deserialize, IntoParams)]
+#[into_params(parameter_in = Query)]
+pub struct HistoryQuery {
+    /// Changes before this revision; nothing for the newest.
+    before: Option<u64>,
+    /// At most so many (1–500, usually 100).
+    limit: Option<u32>,
+}
+
+const MAX_HISTORY: u32 = 500;
+const USUAL_HISTORY: u32 = 100;
+/// Longest author or key: more is no name.
+const MAX_NAME: usize = 80;
+
+/// All houses.
+#[utoipa::path(get, path = "/api/v1/houses", responses((status = 200, body = Vec<HouseItem>)))]
+pub async fn list(State(hub): State<Arc<Hub>>) -> Result<axum::Json<Vec<HouseItem>>, ApiError> {
+    work(hub, |hub| {
+        let houses = hub.store.houses()?.into_iter();
+        let item = |h: wayfinder_store::HouseSummary| HouseItem {
+            id: h.id,
+            name: h.name,
+            revision: h.revision,
+            panels: h.panels,
+            points: h.points,
+        };
+        Ok(axum::Json(houses.map(item).collect()))
+    })
+    .await
+}
+
+/// Makes an empty house.
+#[utoipa::path(post, path = "/api/v1/houses", request_body = NewHouse, responses((status = 201, body = MadeHouse),
+    (status = 422, body = Problem, content_type = "application/problem+json")))]
+pub async fn create(State(hub): State<Arc<Hub>>, Json(new): Json<NewHouse>) -> Result<Response, ApiError> {
+    let id = work(hub, move |hub| Ok(hub.add_house(&House::new(new.name.trim()))?)).await?;
+    Ok((StatusCode::CREATED, axum::Json(MadeHouse { id })).into_response())
+}
+
+/// A house as it stands, with its revision as `ETag`.
+#[utoipa::path(get, path = "/api/v1/houses/{id}", params(("id" = i64, Path, description = "the house")),
+    responses((status = 200, body = House), (status = 304, description = "not changed"),
+              (status = 404, body = Problem, content_type = "application/problem+json")))]
+pub async fn document(
+    State(hub): State<Arc<Hub>>,
+    Path(id): Path<HouseId>,
+    headers: HeaderMap,
+) -> Result<Response, ApiError> {
+    let house = work(hub, move |hub| Ok(hub.house(id)?)).await?;
+    let tag = format!("\"{}\"", house.revision);
+    if headers.get(IF_NONE_MATCH).is_some_and(|known| known.as_bytes() == tag.as_bytes()) {
+        return Ok((StatusCode::NOT_MODIFIED, [(ETAG, tag)]).into_response());
+    }
+    Ok(([(ETAG, tag)], axum::Json(&*house)).into_response())
+}
+
+/// Makes a change. With a base revision, changes of others to the same things since then are a conflict; changes to
+/// other things are not. The same `Idempotency-Key` twice makes the change once.
+#[utoipa::path(post, path = "/api/v1/houses/{id}/changes", params(("id" = i64, Path, description = "the house"),
+    ("Idempotency-Key" = Option<String>, Header, description = "the same key twice is the same change once")),
+    request_body = ChangeRequest, responses((status = 200, body = ChangeDone),
+        (status = 404, body = Problem, content_type = "application/problem+json"),
+        (status = 409, body = Problem, content_type = "application/problem+json"),
+        (status = 422, body = Problem, content_type = "application/problem+json")))]
+pub async fn change(
+    State(hub): State<Arc<Hub>>,
+    Path(id): Path<HouseId>,
+    headers: HeaderMap,
+    Json(request): Json<ChangeRequest>,
+) -> Result<axum::Json<ChangeDone>, ApiError> {
+    let author = author(request.author, &headers)?;
+    let base = request.base.or(if_match(&headers)?);
+    let done = work(hub, move |hub| Ok(hub.commit(id, base, &request.change, &author)?)).await?;
+    Ok(axum::Json(ChangeDone { revision: done.revision, repeated: done.repeated }))
+}
+
+/// Takes a change back.
+#[utoipa::path(post, path = "/api/v1/houses/{id}/undo", params(("id" = i64, Path, description = "the house"),
+    ("Idempotency-Key" = Option<String>, Header, description = "the same key twice is the same undo once")),
+    request_body = UndoRequest, responses((status = 200, body = ChangeDone),
+        (status = 404, body = Problem, content_type = "application/problem+json"),
+        (status = 409, body = Problem, content_type = "application/problem+json"),
+        (status = 422, body = Problem, content_type = "application/problem+json")))]
+pub async fn undo(
+    State(hub): State<Arc<Hub>>,
+    Path(id): Path<HouseId>,
+    headers: HeaderMap,
+    Json(request): Json<UndoRequest>,
+) -> Result<axum::Json<ChangeDone>, ApiError> {
+    let author = author(request.author, &headers)?;
+    let done = work(hub, move |hub| Ok(hub.undo(id, request.revision, &author)?)).await?;
+    Ok(axum::Json(ChangeDone { revision: done.revision, repeated: done.repeated }))
+}
+
+/// The log, newest first.
+#[utoipa::path(get, path = "/api/v1/houses/{id}/history", params(("id" = i64, Path, description = "the house"), HistoryQuery),
+    responses((status = 200, body = Vec<HistoryItem>), (status = 404, body = Problem, content_type = "application/problem+json")))]
+pub async fn history(
+    State(hub): State<Arc<Hub>>,
+    Path(id): Path<HouseId>,
+    Query(query): Query<HistoryQuery>,
+) -> Result<axum::Json<Vec<HistoryItem>>, ApiError> {
+    let limit = query.limit.unwrap_or(USUAL_HISTORY);
+    if !(1..=MAX_HISTORY).contains(&limit) {
+        return Err(Invalid::new("limit", format!("1 to {MAX_HISTORY}")).into());
+    }
+    work(hub, move |hub| {
+        let entries = hub.store.history(id, query.before, limit)?.into_iter();
+        let item = |e: wayfinder_store::HistoryEntry| HistoryItem {
+            revision: e.revision,
+            time: e.time,
+            author: e.author,
+            kind: e.kind,
+            subjects: e.subjects,
+            undoes: e.undoes,
+            undone_by: e.undone_by,
+        };
+        Ok(axum::Json(entries.map(item).collect()))
+    })
+    .await
+}
+
+/// The house file.
+#[utoipa::path(get, path = "/api/v1/houses/{id}/export.json", params(("id" = i64, Path, description = "the house")),
+    responses((status = 200, description = "the house file", body = String, content_type = "application/json"),
+              (status = 404, body = Problem, content_type = "application/problem+json")))]
+pub async fn export(State(hub): State<Arc<Hub>>, Path(id): Path<HouseId>) -> Result<Response, ApiError> {
+    let text = work(hub, move |hub| house_file::write(&*hub.house(id)?).map_err(|e| ApiError::Internal(e.to_string())))
+        .await?;
+    let attachment = "attachment; filename=\"house.wayfinder.json\"";
+    Ok(([(CONTENT_TYPE, "application/json"), (CONTENT_DISPOSITION, attachment)], text).into_response())
+}
+
+fn author(name: String, headers: &HeaderMap) -> Result<Author, Invalid> {
+    let key = headers.get("idempotency-key").map(|k| k.to_str().unwrap_or("").to_owned());
+    if key.as_ref().is_some_and(|k| k.is_empty() || k.len() > MAX_NAME) {
+        return Err(Invalid::new("Idempotency-Key", format!("1 to {MAX_NAME} plain characters")));
+    }
+    if name.trim().is_empty() || name.chars().count() > MAX_NAME {
+        return Err(Invalid::new("author", format!("a name of 1 to {MAX_NAME} letters")));
+    }
+    Ok(Author { name: name.trim().to_owned(), time: Timestamp::now(), key })
+}
+
+fn if_match(headers: &HeaderMap) -> Result<Option<u64>, Invalid> {
+    let Some(value) = headers.get(IF_MATCH) else { return Ok(None) };
+    let number = value.to_str().ok().and_then(|v| v.trim_matches('"').parse().ok());
+    number.map(Some).ok_or_else(|| Invalid::new("If-Match", "a revision in quotes, as in ETag"))
+}

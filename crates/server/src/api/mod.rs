@@ -1,0 +1,83 @@
+//! The HTTP API and the router of the whole program.
+
+mod error;
+mod events;
+mod extract;
+mod houses;
+mod reads;
+mod session;
+
+use std::sync::Arc;
+
+use axum::Router;
+use axum::extract::DefaultBodyLimit;
+use axum::http::HeaderValue;
+use axum::http::header::{CONTENT_SECURITY_POLICY, REFERRER_POLICY, X_CONTENT_TYPE_OPTIONS};
+use axum::middleware;
+use axum::routing::get;
+use tower_http::compression::CompressionLayer;
+use tower_http::set_header::SetResponseHeaderLayer;
+use tower_http::trace::TraceLayer;
+use utoipa::OpenApi;
+use utoipa_axum::router::OpenApiRouter;
+use utoipa_axum::routes;
+
+pub use error::ApiError;
+pub(crate) use session::addresses;
+
+use crate::{Hub, assets, gate};
+
+/// Largest request: a house file of two hundred points with a thousand readings is about a quarter of this.
+const MAX_BODY: usize = 4 << 20;
+/// Styles are made at run time by the interface library, so they need `unsafe-inline`; scripts do not.
+const POLICY: &str = "default-src 'self'; style-src 'self' 'unsafe-inline'; img-src 'self' data: blob:; font-src 'self'; \
+                      object-src 'none'; base-uri 'none'; form-action 'self'; frame-ancestors 'none'";
+
+#[derive(OpenApi)]
+#[openapi(info(
+    title = "Wayfinder",
+    description = "Traces which breaker feeds each outlet, light and appliance of a house. Errors are RFC 9457 problem documents."
+))]
+struct Document;
+
+fn api() -> OpenApiRouter<Arc<Hub>> {
+    OpenApiRouter::with_openapi(Document::openapi())
+        .routes(routes!(houses::list, houses::create))
+        .routes(routes!(houses::document))
+        .routes(routes!(houses::change))
+        .routes(routes!(houses::undo))
+        .routes(routes!(houses::history))
+        .routes(routes!(houses::export))
+        .routes(routes!(events::events))
+        .routes(routes!(reads::beliefs))
+        .routes(routes!(reads::advice))
+        .routes(routes!(reads::face))
+        .routes(routes!(reads::space))
+        .routes(routes!(reads::card))
+        .routes(routes!(reads::circuits))
+        .routes(routes!(reads::catalog))
+        .routes(routes!(session::session, session::join))
+}
+
+/// The OpenAPI 3.1 document.
+#[must_use]
+pub fn openapi() -> utoipa::openapi::OpenApi {
+    api().split_for_parts().1
+}
+
+/// Everything that is served.
+pub fn router(hub: Arc<Hub>) -> Router {
+    let (api, document) = api().split_for_parts();
+    let header = |name, value| SetResponseHeaderLayer::if_not_present(name, HeaderValue::from_static(value));
+    api.route("/api/openapi.json", get(async move || axum::Json(document)))
+        .route("/api/{*rest}", get(async || ApiError::NoSuchResource))
+        .fallback(assets::serve)
+        .layer(DefaultBodyLimit::max(MAX_BODY))
+        .layer(middleware::from_fn_with_state(hub.clone(), gate::guard))
+        .layer(header(CONTENT_SECURITY_POLICY, POLICY))
+        .layer(header(X_CONTENT_TYPE_OPTIONS, "nosniff"))
+        .layer(header(REFERRER_POLICY, "same-origin"))
+        .layer(CompressionLayer::new())
+        .layer(TraceLayer::new_for_http())
+        .with_state(hub)
+}

@@ -1,0 +1,212 @@
+//! Reads: pure functions of a house, one resource each.
+
+use std::collections::BTreeSet;
+use std::sync::Arc;
+
+use axum::extract::State;
+use axum::http::header::{CONTENT_DISPOSITION, CONTENT_TYPE};
+use axum::response::{IntoResponse, Response};
+use jiff::Zoned;
+use serde::{Deserialize, Serialize};
+use utoipa::{IntoParams, ToSchema};
+use wayfinder_core::catalog::{self, Catalog};
+use wayfinder_core::face::{self, Face};
+use wayfinder_core::house::{BreakerId, CardSize, House, Panel, PanelId};
+use wayfinder_core::trace::{self, Advice, Beliefs, Crew};
+use wayfinder_core::units::Inches;
+use wayfinder_core::{Change, Invalid, directory, notation};
+use wayfinder_formats::{card as card_drawing, circuits as circuits_table, draw};
+use wayfinder_store::HouseId;
+
+use super::error::{ApiError, Problem};
+use super::extract::{Path, Query, work};
+use crate::Hub;
+
+/// Dots an inch of the card as a picture.
+const PICTURE_DPI: f32 = 300.0;
+
+fn panel(house: &House, id: u64) -> Result<&Panel, ApiError> {
+    house.panels.get(PanelId(id)).ok_or(ApiError::NoPanel)
+}
+
+/// What feeds every point, how sure, and why.
+#[utoipa::path(get, path = "/api/v1/houses/{id}/beliefs", params(("id" = i64, Path, description = "the house")),
+    responses((status = 200, body = Beliefs), (status = 404, body = Problem, content_type = "application/problem+json")))]
+pub async fn beliefs(State(hub): State<Arc<Hub>>, Path(id): Path<HouseId>) -> Result<axum::Json<Beliefs>, ApiError> {
+    work(hub, move |hub| Ok(axum::Json(trace::beliefs(&*hub.house(id)?)))).await
+}
+
+/// The people and tools at hand.
+#[derive(Debug, Deserialize, IntoParams)]
+#[into_params(parameter_in = Query)]
+pub struct CrewQuery {
+    /// 1: alone; 2: one at the panel, one in the rooms.
+    people: Option<u8>,
+    /// Plug-in testers at hand.
+    testers: Option<u8>,
+    /// A transmitter and receiver are at hand.
+    transmitter: Option<bool>,
+    /// Ids of breakers that must stay on, with commas between.
+    keep_on: Option<String>,
+    /// At most so many off at once.
+    max_off: Option<usize>,
+}
+
+impl CrewQuery {
+    fn crew(self) -> Result<Crew, Invalid> {
+        let usual = Crew::default();
+        let ids = self.keep_on.as_deref().unwrap_or("").split(',').filter(|part| !part.is_empty());
+        let parsed = ids.map(|part| part.parse().map(BreakerId)).collect::<Result<BTreeSet<_>, _>>();
+        Ok(Crew {
+            people: self.people.unwrap_or(usual.people),
+            testers: self.testers.unwrap_or(usual.testers),
+            transmitter: self.transmitter.unwrap_or(usual.transmitter),
+            keep_on: parsed.map_err(|_| Invalid::new("keep_on", "ids of breakers with commas between"))?,
+            max_off: self.max_off,
+        })
+    }
+}
+
+/// What to do next to learn most.
+#[utoipa::path(get, path = "/api/v1/houses/{id}/advice", params(("id" = i64, Path, description = "the house"), CrewQuery),
+    responses((status = 200, body = Advice), (status = 404, body = Problem, content_type = "application/problem+json"),
+              (status = 422, body = Problem, content_type = "application/problem+json")))]
+pub async fn advice(
+    State(hub): State<Arc<Hub>>,
+    Path(id): Path<HouseId>,
+    Query(query): Query<CrewQuery>,
+) -> Result<axum::Json<Advice>, ApiError> {
+    let crew = query.crew()?;
+    work(hub, move |hub| Ok(axum::Json(trace::advise(&*hub.house(id)?, &crew)?))).await
+}
+
+/// Where everything stands in a panel, for drawing it.
+#[utoipa::path(get, path = "/api/v1/houses/{id}/panels/{panel}/face",
+    params(("id" = i64, Path, description = "the house"), ("panel" = u64, Path, description = "the panel")),
+    responses((status = 200, body = Face), (status = 404, body = Problem, content_type = "application/problem+json")))]
+pub async fn face(
+    State(hub): State<Arc<Hub>>,
+    Path((id, of)): Path<(HouseId, u64)>,
+) -> Result<axum::Json<Face>, ApiError> {
+    work(hub, move |hub| {
+        let house = hub.house(id)?;
+        Ok(axum::Json(face::face(&house, panel(&house, of)?)))
+    })
+    .await
+}
+
+/// What was typed for a space.
+#[derive(Debug, Deserialize, IntoParams)]
+#[into_params(parameter_in = Query)]
+pub struct SpaceQuery {
+    /// The short notation: `20`, `2p50 range`, `-`.
+    text: String,
+    /// The id of a breaker that is new.
+    new: u64,
+}
+
+/// What the notation means: the change to make, and how it then reads.
+#[derive(Debug, Serialize, ToSchema)]
+pub struct SpaceRead {
+    /// The change to make.
+    pub change: Change,
+    /// How the space reads then.
+    pub text: String,
+}
+
+/// Reads the short notation for a space. Changes nothing.
+#[utoipa::path(get, path = "/api/v1/houses/{id}/panels/{panel}/spaces/{space}",
+    params(("id" = i64, Path, description = "the house"), ("panel" = u64, Path, description = "the panel"),
+           ("space" = u16, Path, description = "the space"), SpaceQuery),
+    responses((status = 200, body = SpaceRead), (status = 404, body = Problem, content_type = "application/problem+json"),
+              (status = 422, body = Problem, content_type = "application/problem+json")))]
+pub async fn space(
+    State(hub): State<Arc<Hub>>,
+    Path((id, of, space)): Path<(HouseId, u64, u16)>,
+    Query(query): Query<SpaceQuery>,
+) -> Result<axum::Json<SpaceRead>, ApiError> {
+    work(hub, move |hub| {
+        let house = hub.house(id)?;
+        let panel = panel(&house, of)?;
+        let change = notation::read(&house, panel, space, &query.text, BreakerId(query.new))?;
+        let after = house.apply(&change)?.house;
+        let text = after.panels.get(panel.id).map_or_else(String::new, |p| notation::write(&after, p, space));
+        Ok(axum::Json(SpaceRead { change, text }))
+    })
+    .await
+}
+
+/// The place for the card, where it is not the one recorded with the panel.
+#[derive(Debug, Deserialize, IntoParams)]
+#[into_params(parameter_in = Query)]
+pub struct CardQuery {
+    /// Width in inches.
+    width: Option<f64>,
+    /// Height in inches.
+    height: Option<f64>,
+    /// For SVG: leave the typefaces out, for a page that has them.
+    bare: Option<bool>,
+}
+
+/// The card for a panel's door at true size: `card.svg`, `card.pdf` or `card.png`.
+#[utoipa::path(get, path = "/api/v1/houses/{id}/panels/{panel}/{file}",
+    params(("id" = i64, Path, description = "the house"), ("panel" = u64, Path, description = "the panel"),
+           ("file" = String, Path, description = "card.svg, card.pdf or card.png"), CardQuery),
+    responses((status = 200, description = "the drawing", body = String, content_type = "image/svg+xml"),
+              (status = 404, body = Problem, content_type = "application/problem+json"),
+              (status = 422, body = Problem, content_type = "application/problem+json")))]
+pub async fn card(
+    State(hub): State<Arc<Hub>>,
+    Path((id, of, file)): Path<(HouseId, u64, String)>,
+    Query(query): Query<CardQuery>,
+) -> Result<Response, ApiError> {
+    let date = Zoned::now().date();
+    work(hub, move |hub| {
+        let house = hub.house(id)?;
+        let panel = panel(&house, of)?;
+        let size = card_size(panel, &query)?;
+        let card = directory::card(&house, &trace::beliefs(&house), panel);
+        let svg = card_drawing::svg(&card, size, Some(date)).map_err(|e| Invalid::new("height", e.to_string()))?;
+        let failed = |e: draw::DrawError| ApiError::Internal(e.to_string());
+        let (kind, bytes) = match file.as_str() {
+            "card.svg" if query.bare == Some(true) => ("image/svg+xml", svg.into_bytes()),
+            "card.svg" => ("image/svg+xml", draw::self_contained(&svg).into_bytes()),
+            "card.pdf" => ("application/pdf", draw::pdf(&svg).map_err(failed)?),
+            "card.png" => ("image/png", draw::png(&svg, PICTURE_DPI).map_err(failed)?),
+            _ => return Err(ApiError::NoSuchResource),
+        };
+        let name = format!("inline; filename=\"{file}\"");
+        Ok(([(CONTENT_TYPE, kind.to_owned()), (CONTENT_DISPOSITION, name)], bytes).into_response())
+    })
+    .await
+}
+
+fn card_size(panel: &Panel, query: &CardQuery) -> Result<CardSize, Invalid> {
+    let given = query.width.zip(query.height);
+    let size = given.map(|(w, h)| CardSize { width: Inches(w), height: Inches(h) }).or(panel.card);
+    let size =
+        size.ok_or_else(|| Invalid::new("width", "measure the place on the door and give its width and height"))?;
+    // The same limits as for a recorded size.
+    size.check()?;
+    Ok(size)
+}
+
+/// The directory as a table.
+#[utoipa::path(get, path = "/api/v1/houses/{id}/circuits.csv", params(("id" = i64, Path, description = "the house")),
+    responses((status = 200, description = "one row a place in a panel", body = String, content_type = "text/csv"),
+              (status = 404, body = Problem, content_type = "application/problem+json")))]
+pub async fn circuits(State(hub): State<Arc<Hub>>, Path(id): Path<HouseId>) -> Result<Response, ApiError> {
+    let text = work(hub, move |hub| {
+        let house = hub.house(id)?;
+        circuits_table::circuits_csv(&house, &trace::beliefs(&house)).map_err(|e| ApiError::Internal(e.to_string()))
+    })
+    .await?;
+    let attachment = "attachment; filename=\"circuits.csv\"";
+    Ok(([(CONTENT_TYPE, "text/csv; charset=utf-8"), (CONTENT_DISPOSITION, attachment)], text).into_response())
+}
+
+/// What rooms usually hold, and what people forget.
+#[utoipa::path(get, path = "/api/v1/catalog", responses((status = 200, body = Catalog)))]
+pub async fn catalog() -> axum::Json<Catalog> {
+    axum::Json(catalog::catalog())
+}

@@ -1,0 +1,299 @@
+//! The command line: the same functions as the API, over files.
+//!
+//! Exit codes: 0 fine, 1 findings or conflicts where asked for, 2 bad input.
+
+mod files;
+mod print;
+mod serve;
+
+use std::io::Write;
+use std::path::PathBuf;
+use std::process::ExitCode;
+
+use clap::{Args, Parser, Subcommand};
+use jiff::{Timestamp, Zoned};
+use wayfinder_core::directory;
+use wayfinder_core::house::{BreakerId, CardSize, House, Panel};
+use wayfinder_core::position::parse_poles;
+use wayfinder_core::trace::{Crew, advise, beliefs};
+use wayfinder_core::units::Inches;
+use wayfinder_formats::survey::{self, BadRows};
+use wayfinder_formats::{card as card_drawing, circuits, draw, house_file};
+
+use files::{Bad, read_house, read_survey, write_house, write_out};
+
+/// Traces which breaker feeds each outlet, light and appliance of a house.
+#[derive(Parser)]
+#[command(name = "wayfinder", version)]
+struct Cli {
+    #[command(subcommand)]
+    command: Command,
+}
+
+#[derive(Subcommand)]
+enum Command {
+    /// Serve the app to a browser.
+    Serve(serve::ServeArgs),
+    /// Make a house file of a survey folder.
+    Import {
+        /// The folder with panels.csv, breakers.csv, points.csv, evidence.csv.
+        survey: PathBuf,
+        /// The house's name; otherwise the folder's.
+        #[arg(long)]
+        name: Option<String>,
+        #[command(flatten)]
+        taking: Taking,
+    },
+    /// Add observations to a house file.
+    Record {
+        /// The house file.
+        house: PathBuf,
+        /// The observations, as evidence.csv.
+        evidence: PathBuf,
+        #[command(flatten)]
+        taking: Taking,
+    },
+    /// What feeds every point, how sure, and why.
+    Beliefs {
+        #[command(flatten)]
+        read: Read,
+        /// End with 1 where evidence contradicts what is believed.
+        #[arg(long)]
+        check: bool,
+    },
+    /// What to do next to learn most.
+    Advise {
+        #[command(flatten)]
+        read: Read,
+        #[command(flatten)]
+        crew: CrewArgs,
+    },
+    /// Draw the card for a panel's door; the file's ending says how: .svg, .pdf or .png.
+    Card {
+        /// The house file.
+        house: PathBuf,
+        /// The panel; otherwise the first.
+        #[arg(long)]
+        panel: Option<String>,
+        /// The measured place, as 4.25x9in or 108x229mm.
+        #[arg(long, value_parser = card_size)]
+        size: Option<CardSize>,
+        /// The file to write.
+        #[arg(short, long)]
+        output: PathBuf,
+    },
+    /// The directory as a table (CSV).
+    Circuits {
+        /// The house file.
+        house: PathBuf,
+    },
+    /// Copy a database while it is in use.
+    Backup {
+        /// The database.
+        #[arg(long)]
+        data: PathBuf,
+        /// The copy.
+        to: PathBuf,
+    },
+    /// Print the JSON Schema of the house file.
+    Schema,
+    /// Print the OpenAPI document of the HTTP API.
+    Openapi,
+}
+
+#[derive(Args)]
+struct Taking {
+    /// The house file to write.
+    #[arg(short, long)]
+    output: PathBuf,
+    /// Leave out rows that cannot be understood, and list them.
+    #[arg(long)]
+    skip_bad: bool,
+}
+
+#[derive(Args)]
+struct Read {
+    /// The house file.
+    house: PathBuf,
+    /// Print JSON.
+    #[arg(long)]
+    json: bool,
+}
+
+#[derive(Args)]
+struct CrewArgs {
+    /// 1: alone; 2: one at the panel, one in the rooms.
+    #[arg(long, default_value_t = 1)]
+    people: u8,
+    /// Plug-in testers at hand.
+    #[arg(long, default_value_t = 1)]
+    testers: u8,
+    /// A transmitter and receiver are at hand.
+    #[arg(long)]
+    transmitter: bool,
+    /// Breakers that must stay on: 5-7,Annex:3
+    #[arg(long, value_delimiter = ',')]
+    keep_on: Vec<String>,
+    /// At most so many off at once.
+    #[arg(long)]
+    max_off: Option<usize>,
+}
+
+/// Runs the program and says how it ended.
+#[must_use]
+pub fn main() -> ExitCode {
+    match run(Cli::parse().command) {
+        Ok(code) => code,
+        Err(bad) => {
+            eprintln!("wayfinder: {bad}");
+            ExitCode::from(2)
+        }
+    }
+}
+
+fn run(command: Command) -> Result<ExitCode, Bad> {
+    match command {
+        Command::Serve(args) => serve::serve(&args)?,
+        Command::Import { survey, name, taking } => import(&survey, name, &taking)?,
+        Command::Record { house, evidence, taking } => record(&house, &evidence, &taking)?,
+        Command::Beliefs { read, check } => return show_beliefs(&read, check),
+        Command::Advise { read, crew } => show_advice(&read, &crew)?,
+        Command::Card { house, panel, size, output } => card(&house, panel.as_deref(), size, &output)?,
+        Command::Circuits { house } => {
+            let house = read_house(&house)?;
+            print(&circuits::circuits_csv(&house, &beliefs(&house)).map_err(Bad::new)?)?;
+        }
+        Command::Backup { data, to } => backup(&data, &to)?,
+        Command::Schema => print_json(&house_file::schema().map_err(Bad::new)?)?,
+        Command::Openapi => print_json(&crate::openapi())?,
+    }
+    Ok(ExitCode::SUCCESS)
+}
+
+fn print(text: &str) -> Result<(), Bad> {
+    match std::io::stdout().write_all(text.as_bytes()) {
+        // Whoever reads, as `head` does, may have had enough.
+        Err(e) if e.kind() == std::io::ErrorKind::BrokenPipe => Ok(()),
+        other => other.map_err(Bad::new),
+    }
+}
+
+fn print_json(value: &impl serde::Serialize) -> Result<(), Bad> {
+    let text = serde_json::to_string_pretty(value).map_err(Bad::new)?;
+    print(&format!("{text}\n"))
+}
+
+fn bad_rows(taking: &Taking) -> BadRows {
+    if taking.skip_bad { BadRows::Skip } else { BadRows::Refuse }
+}
+
+fn import(folder: &std::path::Path, name: Option<String>, taking: &Taking) -> Result<(), Bad> {
+    let texts = read_survey(folder)?;
+    let own_name = || folder.canonicalize().ok().and_then(|f| Some(f.file_name()?.to_string_lossy().into_owned()));
+    let name = name.or_else(own_name).unwrap_or_else(|| "House".into());
+    let taken = survey::import(&name, texts.survey(), Timestamp::now(), bad_rows(taking)).map_err(Bad::faults)?;
+    finish(&taken, &texts.notes, taking)
+}
+
+fn record(house: &std::path::Path, evidence: &std::path::Path, taking: &Taking) -> Result<(), Bad> {
+    let text = files::read_text(evidence)?;
+    let taken = survey::record(read_house(house)?, &text, Timestamp::now(), bad_rows(taking)).map_err(Bad::faults)?;
+    finish(&taken, &[], taking)
+}
+
+fn finish(taken: &survey::Taken, notes: &[String], taking: &Taking) -> Result<(), Bad> {
+    for note in notes.iter().chain(&taken.notes) {
+        eprintln!("note: {note}");
+    }
+    for fault in &taken.skipped {
+        eprintln!("left out: {fault}");
+    }
+    write_house(&taking.output, &taken.house)?;
+    let skipped = taken.skipped.len();
+    print(&format!("{} rows taken, {skipped} left out; wrote {}\n", taken.rows, taking.output.display()))
+}
+
+fn show_beliefs(read: &Read, check: bool) -> Result<ExitCode, Bad> {
+    let house = read_house(&read.house)?;
+    let beliefs = beliefs(&house);
+    if read.json {
+        print_json(&beliefs)?;
+    } else {
+        print(&print::beliefs(&house, &beliefs))?;
+    }
+    let contradicted = beliefs.points.iter().any(print::is_contradicted);
+    Ok(if check && contradicted { ExitCode::from(1) } else { ExitCode::SUCCESS })
+}
+
+fn show_advice(read: &Read, crew: &CrewArgs) -> Result<(), Bad> {
+    let house = read_house(&read.house)?;
+    let keep_on = crew.keep_on.iter().map(|text| breaker(&house, text)).collect::<Result<_, _>>()?;
+    let CrewArgs { people, testers, transmitter, max_off, .. } = *crew;
+    let advice = advise(&house, &Crew { people, testers, transmitter, keep_on, max_off }).map_err(Bad::new)?;
+    if read.json { print_json(&advice) } else { print(&print::advice(&advice)) }
+}
+
+/// A breaker written as `5-7`, or `Annex:3` for another panel than the first.
+fn breaker(house: &House, text: &str) -> Result<BreakerId, Bad> {
+    let (panel, at) = match text.split_once(':') {
+        Some((name, at)) => (house.panel_named(name), at),
+        None => (house.panels_in_order().first().copied(), text),
+    };
+    let found = panel
+        .zip(parse_poles(at).ok())
+        .and_then(|(p, at)| house.breaker_at(p.id, &at).or_else(|| house.breaker_over(p.id, *at.first()?)));
+    found.map(|b| b.id).ok_or_else(|| Bad::new(format!("--keep-on: \"{text}\" is no breaker of this house")))
+}
+
+fn panel_called<'a>(house: &'a House, name: Option<&str>) -> Result<&'a Panel, Bad> {
+    let found = match name {
+        Some(name) => house.panel_named(name),
+        None => house.panels_in_order().first().copied(),
+    };
+    found.ok_or_else(|| Bad::new(format!("--panel: the house has no panel {}", name.unwrap_or("at all"))))
+}
+
+fn card(
+    house: &std::path::Path,
+    panel: Option<&str>,
+    size: Option<CardSize>,
+    output: &std::path::Path,
+) -> Result<(), Bad> {
+    let house = read_house(house)?;
+    let panel = panel_called(&house, panel)?;
+    let size = size.or(panel.card).ok_or_else(|| Bad::new("--size: measure the place on the door, as 4.25x9in"))?;
+    size.check().map_err(|e| Bad::new(format!("--size: {e}")))?;
+    let card = directory::card(&house, &beliefs(&house), panel);
+    let svg =
+        card_drawing::svg(&card, size, Some(Zoned::now().date())).map_err(|e| Bad::new(format!("--size: {e}")))?;
+    let ending = output.extension().map(|e| e.to_string_lossy().to_ascii_lowercase());
+    let bytes = match ending.as_deref() {
+        Some("svg") => draw::self_contained(&svg).into_bytes(),
+        Some("pdf") => draw::pdf(&svg).map_err(Bad::new)?,
+        Some("png") => draw::png(&svg, 300.0).map_err(Bad::new)?,
+        _ => return Err(Bad::new("--output: the file must end in .svg, .pdf or .png")),
+    };
+    write_out(output, &bytes)
+}
+
+/// `4.25x9in`, `4.25x9`, `108x229mm`.
+fn card_size(text: &str) -> Result<CardSize, String> {
+    let (numbers, inch) = match text.strip_suffix("mm") {
+        Some(numbers) => (numbers, 25.4),
+        None => (text.strip_suffix("in").unwrap_or(text), 1.0),
+    };
+    let parse = |part: &str| part.trim().parse::<f64>().ok().map(|v| Inches(v / inch));
+    let sides = numbers.split_once('x').and_then(|(w, h)| parse(w).zip(parse(h)));
+    let (width, height) = sides.ok_or("expected width x height, as 4.25x9in or 108x229mm")?;
+    Ok(CardSize { width, height })
+}
+
+fn backup(data: &std::path::Path, to: &std::path::Path) -> Result<(), Bad> {
+    if !data.exists() {
+        return Err(Bad::new(format!("--data: there is no {}", data.display())));
+    }
+    if to.exists() {
+        return Err(Bad::new(format!("{} is already there and was left as it is", to.display())));
+    }
+    wayfinder_store::Store::open(data).and_then(|store| store.backup(to)).map_err(Bad::new)
+}

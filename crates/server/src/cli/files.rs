@@ -1,0 +1,107 @@
+//! Files of the command line: read whole, written whole or not at all.
+
+use std::fmt;
+use std::path::Path;
+
+use wayfinder_core::House;
+use wayfinder_formats::house_file;
+use wayfinder_formats::survey::{Fault, Survey};
+
+/// Input that cannot be used, in the user's words.
+#[derive(Debug)]
+pub struct Bad(String);
+
+impl Bad {
+    pub fn new(what: impl fmt::Display) -> Self {
+        Self(what.to_string())
+    }
+
+    /// Faults of CSV files, one a line.
+    pub fn faults(faults: Vec<Fault>) -> Self {
+        let lines: Vec<_> = faults.iter().map(ToString::to_string).collect();
+        Self(format!("nothing was taken over:\n  {}", lines.join("\n  ")))
+    }
+}
+
+impl fmt::Display for Bad {
+    fn fmt(&self, f: &mut fmt::Formatter<'_>) -> fmt::Result {
+        f.write_str(&self.0)
+    }
+}
+
+pub fn read_text(path: &Path) -> Result<String, Bad> {
+    let bytes = std::fs::read(path).map_err(|e| Bad::new(format!("{}: {e}", path.display())))?;
+    String::from_utf8(bytes).map_err(|_| Bad::new(format!("{}: this is not UTF-8 text", path.display())))
+}
+
+pub fn read_house(path: &Path) -> Result<House, Bad> {
+    house_file::read(&read_text(path)?).map_err(|e| Bad::new(format!("{}: {e}", path.display())))
+}
+
+pub fn write_house(path: &Path, house: &House) -> Result<(), Bad> {
+    write_out(path, house_file::write(house).map_err(Bad::new)?.as_bytes())
+}
+
+/// Writes beside the place and moves it there, so that what was there stays whole until the new is.
+pub fn write_out(path: &Path, bytes: &[u8]) -> Result<(), Bad> {
+    let failed = |e: std::io::Error| Bad::new(format!("{}: {e}", path.display()));
+    let folder = path.parent().filter(|p| !p.as_os_str().is_empty()).unwrap_or(Path::new("."));
+    let mut beside = tempfile::NamedTempFile::new_in(folder).map_err(failed)?;
+    std::io::Write::write_all(&mut beside, bytes).map_err(failed)?;
+    beside.as_file().sync_all().map_err(failed)?;
+    share_like_new_files(beside.as_file()).map_err(failed)?;
+    beside.persist(path).map_err(|e| failed(e.error))?;
+    Ok(())
+}
+
+/// Temporary files are for their owner alone; what is written for keeps is not.
+fn share_like_new_files(file: &std::fs::File) -> std::io::Result<()> {
+    #[cfg(unix)]
+    {
+        use std::os::unix::fs::PermissionsExt;
+        file.set_permissions(std::fs::Permissions::from_mode(0o644))?;
+    }
+    Ok(())
+}
+
+/// The texts of a survey folder.
+pub struct SurveyTexts {
+    panels: Option<String>,
+    breakers: Option<String>,
+    points: Option<String>,
+    evidence: Option<String>,
+    pub notes: Vec<String>,
+}
+
+impl SurveyTexts {
+    pub fn survey(&self) -> Survey<'_> {
+        Survey {
+            panels: self.panels.as_deref(),
+            breakers: self.breakers.as_deref(),
+            points: self.points.as_deref(),
+            evidence: self.evidence.as_deref(),
+        }
+    }
+}
+
+pub fn read_survey(folder: &Path) -> Result<SurveyTexts, Bad> {
+    let entries = std::fs::read_dir(folder).map_err(|e| Bad::new(format!("{}: {e}", folder.display())))?;
+    let names = entries.filter_map(|e| e.ok()?.file_name().into_string().ok());
+    let known = ["panels.csv", "breakers.csv", "points.csv", "evidence.csv"];
+    let mut notes: Vec<_> = names
+        .filter(|name| name.ends_with(".csv") && !known.contains(&name.as_str()))
+        .map(|name| format!("{name}: this file is not known and was not read"))
+        .collect();
+    notes.sort();
+    let read = |name: &str| {
+        let path = folder.join(name);
+        path.exists().then(|| read_text(&path)).transpose()
+    };
+    Ok(SurveyTexts {
+        panels: read(known[0])?,
+        breakers: read(known[1])?,
+        points: read(known[2])?,
+        evidence: read(known[3])?,
+        notes,
+    })
+}

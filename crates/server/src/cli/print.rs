@@ -1,0 +1,93 @@
+//! Reads as tables for people.
+
+use std::fmt::Write;
+
+use wayfinder_core::House;
+use wayfinder_core::trace::{Action, Advice, Beliefs, BreakerRef, Missing, PointBelief, Says, Status};
+
+/// True where a point has a likeliest source and an observation against it.
+pub fn is_contradicted(point: &PointBelief) -> bool {
+    point.reasons.iter().any(|r| r.says == Says::Against)
+}
+
+/// One line a point.
+pub fn beliefs(house: &House, beliefs: &Beliefs) -> String {
+    let mut out = String::new();
+    let _ = writeln!(out, "{:<6} {:<28} {:<10} {:<18} {:>7}  remarks", "point", "what", "standing", "breaker", "sure");
+    for point in &beliefs.points {
+        let what = house.points.get(point.point).map_or_else(String::new, |p| {
+            let room = house.rooms.get(p.room).map_or("", |r| r.name.as_str());
+            format!("{room} {}", p.name)
+        });
+        let first = point.candidates.first().filter(|c| c.p >= point.none);
+        let breaker = first.map_or_else(|| "none of these".into(), |c| name(&c.at));
+        let sure = first.map_or(point.none, |c| c.p) * 100.0;
+        let what: String = what.chars().take(28).collect();
+        let standing = standing(point.status);
+        let _ =
+            writeln!(out, "{:<6} {what:<28} {standing:<10} {breaker:<18} {sure:>6.1}%  {}", point.tag, remarks(point));
+    }
+    let p = beliefs.progress;
+    let _ = writeln!(out, "{} of {} points proven, {} on no known breaker", p.proven, p.points, p.no_breaker);
+    out
+}
+
+fn standing(status: Status) -> &'static str {
+    match status {
+        Status::Proven => "proven",
+        Status::Likely => "likely",
+        Status::Unknown => "unknown",
+        Status::NoBreaker => "no breaker",
+    }
+}
+
+fn remarks(point: &PointBelief) -> String {
+    let mut remarks = Vec::new();
+    if is_contradicted(point) {
+        remarks.push("an observation disagrees");
+    }
+    match point.status {
+        Status::NoBreaker if point.elsewhere > point.no_power => remarks.push("DANGER: stays live whatever is off"),
+        Status::NoBreaker => remarks.push("no power even with all on"),
+        _ if point.missing.contains(&Missing::SeenDead) => remarks.push("not yet seen dead"),
+        _ if point.missing.contains(&Missing::SeenBack) => remarks.push("not yet seen to come back"),
+        _ => {}
+    }
+    remarks.join("; ")
+}
+
+fn name(breaker: &BreakerRef) -> String {
+    format!("{} {}", breaker.panel, breaker.at)
+}
+
+fn names(breakers: &[BreakerRef]) -> String {
+    breakers.iter().map(name).collect::<Vec<_>>().join(", ")
+}
+
+/// The next action in words.
+pub fn advice(advice: &Advice) -> String {
+    let mut out = String::new();
+    let visit = advice.visit.join(" ");
+    match advice.action {
+        Action::Switch if advice.off.is_empty() => {
+            let _ = writeln!(out, "Have every breaker ON and look at: {visit}");
+        }
+        Action::Switch => {
+            let _ = writeln!(out, "Switch OFF, everything else on: {}\nLook at: {visit}", names(&advice.off));
+        }
+        Action::Receiver => {
+            let _ = writeln!(out, "Put the transmitter at {visit} and take the receiver to the panel");
+        }
+        Action::Done => {
+            let _ = writeln!(out, "Nothing is left to prove. Have every breaker ON");
+        }
+    }
+    if advice.action == Action::Done {
+        if !advice.unproven.is_empty() {
+            let _ = writeln!(out, "Not proven with what may be switched: {}", advice.unproven.join(" "));
+        }
+    } else {
+        let _ = writeln!(out, "About {:.0} s for {:.1} bits", advice.seconds.0, advice.bits);
+    }
+    out
+}

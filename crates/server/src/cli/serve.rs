@@ -1,0 +1,71 @@
+//! `wayfinder serve`.
+
+use std::net::SocketAddr;
+use std::path::PathBuf;
+use std::sync::Arc;
+
+use clap::Args;
+use tracing_subscriber::EnvFilter;
+
+use super::files::Bad;
+use crate::api::addresses;
+use crate::{Hub, JoinCode, demo, spawn};
+
+#[derive(Args)]
+pub struct ServeArgs {
+    /// Serve the demo house, from a database that is gone at the end unless --data names one.
+    #[arg(long)]
+    demo: bool,
+    /// The database.
+    #[arg(long)]
+    data: Option<PathBuf>,
+    /// Address and port. 0.0.0.0:PORT lets other devices in with the join code.
+    #[arg(long, default_value = "127.0.0.1:8420")]
+    listen: SocketAddr,
+}
+
+pub fn serve(args: &ServeArgs) -> Result<(), Bad> {
+    let filter = EnvFilter::try_from_default_env().unwrap_or_else(|_| EnvFilter::new("warn"));
+    tracing_subscriber::fmt().with_env_filter(filter).with_writer(std::io::stderr).init();
+    let runtime = tokio::runtime::Builder::new_multi_thread().enable_all().build().map_err(Bad::new)?;
+    runtime.block_on(run(args))
+}
+
+async fn run(args: &ServeArgs) -> Result<(), Bad> {
+    let hub = open(args)?;
+    if args.demo && hub.count().map_err(Bad::new)? == 0 {
+        let house = demo::house().map_err(Bad::faults)?;
+        hub.add_house(&house).map_err(Bad::new)?;
+    }
+    let code = hub.gate.join.0.clone();
+    let (address, serving) =
+        spawn(args.listen, hub).await.map_err(|e| Bad::new(format!("--listen {}: {e}", args.listen)))?;
+    println!("Wayfinder is at http://{}", if address.ip().is_unspecified() { here(address) } else { address });
+    if !address.ip().is_loopback() {
+        for other in addresses() {
+            println!("On a phone on the same network: http://{other}:{}/join?code={code}", address.port());
+        }
+        println!("Join code: {code}");
+    }
+    tokio::select! {
+        served = serving => served.map_err(Bad::new)?.map_err(Bad::new),
+        // Every acknowledged change is on the disk already: stopping at once loses nothing.
+        _ = tokio::signal::ctrl_c() => Ok(()),
+    }
+}
+
+fn here(address: SocketAddr) -> SocketAddr {
+    SocketAddr::new([127, 0, 0, 1].into(), address.port())
+}
+
+fn open(args: &ServeArgs) -> Result<Arc<Hub>, Bad> {
+    let join = JoinCode::new().map_err(Bad::new)?;
+    match &args.data {
+        Some(path) => Hub::open(path, join).map_err(|e| Bad::new(format!("--data {}: {e}", path.display()))),
+        None if args.demo => Hub::temporary(join).map_err(Bad::new),
+        None => {
+            let path = PathBuf::from("wayfinder.db");
+            Hub::open(&path, join).map_err(|e| Bad::new(format!("{}: {e}", path.display())))
+        }
+    }
+}

@@ -1,0 +1,58 @@
+//! The log of a house, newest first.
+
+use rusqlite::params;
+use serde::Serialize;
+use wayfinder_core::change::{Edit, Subject, subjects};
+
+use crate::{HouseId, Store, StoreError, revision};
+
+/// One change of the log.
+#[derive(Debug, Clone, PartialEq, Serialize)]
+pub struct HistoryEntry {
+    /// The revision it made.
+    pub revision: u64,
+    /// When, as ISO 8601.
+    pub time: String,
+    /// Who.
+    pub author: String,
+    /// What was wanted, by its type; `undo` for what takes another back.
+    pub kind: String,
+    /// The things it touched.
+    pub subjects: Vec<Subject>,
+    /// The revision it takes back.
+    pub undoes: Option<u64>,
+    /// The revision that took it back.
+    pub undone_by: Option<u64>,
+}
+
+impl Store {
+    /// The newest `limit` changes before revision `before` (all, where that is `None`).
+    ///
+    /// # Errors
+    /// [`StoreError::NoHouse`] where there is none.
+    pub fn history(&self, id: HouseId, before: Option<u64>, limit: u32) -> Result<Vec<HistoryEntry>, StoreError> {
+        self.read(|c| {
+            revision(c, id)?;
+            let mut statement = c.prepare_cached(
+                "SELECT revision, time, author, intent ->> '$.type', edits, undoes,
+                        (SELECT u.revision FROM change u WHERE u.house = c.house AND u.undoes = c.revision)
+                 FROM change c WHERE house = ?1 AND (?2 IS NULL OR revision < ?2) ORDER BY revision DESC LIMIT ?3",
+            )?;
+            let mut rows = statement.query(params![id, before, limit])?;
+            let mut entries = Vec::new();
+            while let Some(row) = rows.next()? {
+                let edits: Vec<Edit> = serde_json::from_str(&row.get::<_, String>(4)?)?;
+                entries.push(HistoryEntry {
+                    revision: row.get(0)?,
+                    time: row.get(1)?,
+                    author: row.get(2)?,
+                    kind: row.get::<_, Option<String>>(3)?.unwrap_or_else(|| "undo".into()),
+                    subjects: subjects(&edits).into_iter().collect(),
+                    undoes: row.get(5)?,
+                    undone_by: row.get(6)?,
+                });
+            }
+            Ok(entries)
+        })
+    }
+}

@@ -1,0 +1,183 @@
+//! Houses in SQLite: load a house, commit a change, history and undo.
+//!
+//! This crate knows tables and transactions and turns rows into the core's values and back. It must not know HTTP or
+//! files of other formats. Every commit is durable before it is acknowledged: write-ahead log, synchronous = FULL.
+
+mod commit;
+mod error;
+mod history;
+mod rows;
+mod schema;
+mod sessions;
+
+use std::path::Path;
+use std::sync::{Mutex, MutexGuard, PoisonError};
+use std::time::Duration;
+
+use rusqlite::{Connection, OpenFlags, OptionalExtension, params};
+use serde::Serialize;
+use wayfinder_core::House;
+
+pub use commit::{Author, Committed, Conflict};
+pub use error::StoreError;
+pub use history::HistoryEntry;
+
+/// Names a house in a store.
+pub type HouseId = i64;
+
+/// How long a statement waits for another connection's lock.
+const BUSY: Duration = Duration::from_secs(10);
+
+/// A database of houses. One writer; every reader has a connection of its own for as long as it reads.
+pub struct Store {
+    writer: Mutex<Connection>,
+    readers: Mutex<Vec<Connection>>,
+    source: String,
+    /// Keeps the folder of a temporary database until the store is dropped.
+    _folder: Option<Box<dyn Send + Sync>>,
+}
+
+/// A house in a list.
+#[derive(Debug, Clone, PartialEq, Eq, Serialize)]
+pub struct HouseSummary {
+    /// Its id.
+    pub id: HouseId,
+    /// Its name.
+    pub name: String,
+    /// Its revision.
+    pub revision: u64,
+    /// How many panels it has.
+    pub panels: u64,
+    /// How many points it has.
+    pub points: u64,
+}
+
+impl Store {
+    /// Opens a database file, making or upgrading it as needed.
+    ///
+    /// # Errors
+    /// [`StoreError::Newer`] where a newer program made it; otherwise what the database says.
+    pub fn open(path: &Path) -> Result<Self, StoreError> {
+        Self::open_with(path, None)
+    }
+
+    /// Opens a database in a folder that `keep` owns and removes when dropped.
+    ///
+    /// # Errors
+    /// As [`Store::open`].
+    pub fn open_temporary(path: &Path, keep: Box<dyn Send + Sync>) -> Result<Self, StoreError> {
+        Self::open_with(path, Some(keep))
+    }
+
+    fn open_with(path: &Path, folder: Option<Box<dyn Send + Sync>>) -> Result<Self, StoreError> {
+        let mut writer = Connection::open(path)?;
+        prepare(&writer)?;
+        writer.pragma_update(None, "journal_mode", "WAL")?;
+        schema::migrate(&mut writer)?;
+        let source = path.to_string_lossy().into_owned();
+        Ok(Self { writer: Mutex::new(writer), readers: Mutex::new(Vec::new()), source, _folder: folder })
+    }
+
+    fn writer(&self) -> MutexGuard<'_, Connection> {
+        // A panic elsewhere rolled its transaction back when it was dropped: the connection is whole.
+        self.writer.lock().unwrap_or_else(PoisonError::into_inner)
+    }
+
+    fn read<T>(&self, read: impl FnOnce(&mut Connection) -> Result<T, StoreError>) -> Result<T, StoreError> {
+        let idle = self.readers.lock().unwrap_or_else(PoisonError::into_inner).pop();
+        let mut connection = match idle {
+            Some(connection) => connection,
+            None => {
+                let flags = OpenFlags::SQLITE_OPEN_READ_ONLY | OpenFlags::SQLITE_OPEN_NO_MUTEX;
+                let connection = Connection::open_with_flags(&self.source, flags)?;
+                prepare(&connection)?;
+                connection
+            }
+        };
+        let result = read(&mut connection);
+        self.readers.lock().unwrap_or_else(PoisonError::into_inner).push(connection);
+        result
+    }
+
+    /// All houses, by name.
+    ///
+    /// # Errors
+    /// What the database says.
+    pub fn houses(&self) -> Result<Vec<HouseSummary>, StoreError> {
+        self.read(|c| {
+            let mut statement = c.prepare_cached(
+                "SELECT id, name, revision, (SELECT count(*) FROM panel WHERE house = house.id),
+                        (SELECT count(*) FROM point WHERE house = house.id) FROM house ORDER BY name, id",
+            )?;
+            let summary = |row: &rusqlite::Row<'_>| {
+                Ok(HouseSummary {
+                    id: row.get(0)?,
+                    name: row.get(1)?,
+                    revision: row.get(2)?,
+                    panels: row.get(3)?,
+                    points: row.get(4)?,
+                })
+            };
+            let houses = statement.query_map([], summary)?.collect::<Result<_, _>>()?;
+            Ok(houses)
+        })
+    }
+
+    /// A house as it stands.
+    ///
+    /// # Errors
+    /// [`StoreError::NoHouse`], or [`StoreError::Stored`] where what is stored is not a possible house.
+    pub fn house(&self, id: HouseId) -> Result<House, StoreError> {
+        self.read(|c| rows::load(&c.transaction()?, id))
+    }
+
+    /// The revision of a house.
+    ///
+    /// # Errors
+    /// [`StoreError::NoHouse`] where there is none.
+    pub fn revision(&self, id: HouseId) -> Result<u64, StoreError> {
+        self.read(|c| revision(c, id))
+    }
+
+    /// Adds a house with all that is in it, without history.
+    ///
+    /// # Errors
+    /// [`StoreError::Invalid`] where it does not hold together.
+    pub fn add_house(&self, house: &House) -> Result<HouseId, StoreError> {
+        house.check()?;
+        let mut writer = self.writer();
+        let transaction = writer.transaction()?;
+        let id = rows::insert(&transaction, house)?;
+        transaction.commit()?;
+        Ok(id)
+    }
+
+    /// Copies the database while it is in use.
+    ///
+    /// # Errors
+    /// What the database says, or the file system.
+    pub fn backup(&self, to: &Path) -> Result<(), StoreError> {
+        self.read(|c| {
+            let mut copy = Connection::open(to)?;
+            let backup = rusqlite::backup::Backup::new(c, &mut copy)?;
+            backup.run_to_completion(PAGES_A_STEP, Duration::ZERO, None)?;
+            Ok(())
+        })
+    }
+}
+
+/// Pages copied before other readers and the writer get their turn.
+const PAGES_A_STEP: i32 = 1000;
+
+fn prepare(connection: &Connection) -> Result<(), StoreError> {
+    connection.busy_timeout(BUSY)?;
+    connection.pragma_update(None, "foreign_keys", true)?;
+    connection.pragma_update(None, "synchronous", "FULL")?;
+    Ok(())
+}
+
+fn revision(connection: &Connection, id: HouseId) -> Result<u64, StoreError> {
+    let query = "SELECT revision FROM house WHERE id = ?1";
+    let found = connection.prepare_cached(query)?.query_row(params![id], |row| row.get(0)).optional()?;
+    found.ok_or(StoreError::NoHouse(id))
+}

@@ -1,0 +1,229 @@
+//! The store against real files: what is written is read back, conflicts, undo, repeats, restarts.
+#![allow(clippy::unwrap_used, clippy::expect_used, reason = "a test that cannot go on fails")]
+
+use std::collections::BTreeSet;
+
+use jiff::Timestamp;
+use tempfile::TempDir;
+use wayfinder_core::catalog::Item;
+use wayfinder_core::house::*;
+use wayfinder_core::position::{Numbering, Supply, parse_poles};
+use wayfinder_core::units::{Amps, Inches, NominalVolts};
+use wayfinder_core::{Change, House};
+use wayfinder_store::{Author, HouseId, Store, StoreError};
+
+fn author(name: &str) -> Author {
+    Author { name: name.into(), time: Timestamp::UNIX_EPOCH, key: None }
+}
+
+fn keyed(key: &str) -> Author {
+    Author { key: Some(key.into()), ..author("Wren") }
+}
+
+fn panel() -> Panel {
+    Panel {
+        id: PanelId(1),
+        name: "Main".into(),
+        fed_by: None,
+        supply: Supply::WyeThreePhase,
+        bus: Amps(200.0),
+        main: Some(Amps(150.0)),
+        spaces: 42,
+        numbering: Numbering::OddEven,
+        tandem: TandemSpaces::Some(BTreeSet::from([41, 42])),
+        max_circuits: Some(42),
+        empty: BTreeSet::from([7, 9]),
+        card: Some(CardSize { width: Inches(4.25), height: Inches(9.0) }),
+    }
+}
+
+fn breaker(id: u64, at: &str) -> Breaker {
+    let at = parse_poles(at).unwrap();
+    Breaker {
+        id: BreakerId(id),
+        panel: PanelId(1),
+        at,
+        amps: Amps(20.0),
+        device: Device::Dual,
+        handle: Handle::Tripped,
+        label: "Hall's".into(),
+    }
+}
+
+fn put(id: u64, at: &str) -> Change {
+    Change::PutBreaker { breaker: breaker(id, at) }
+}
+
+fn room(id: u64, name: &str) -> Change {
+    Change::PutRoom { room: Room { id: RoomId(id), name: name.into(), floor: "1".into() } }
+}
+
+fn look(id: u64, off: &[u64]) -> Change {
+    let off = off.iter().map(|b| BreakerId(*b)).collect();
+    let observation = Observation::Power { off, seen: Seen::Dead, how: Way::Lamp };
+    let (id, time) = (EvidenceId(id), Timestamp::UNIX_EPOCH);
+    Change::Record {
+        evidence: Evidence { id, point: PointId(50), time, who: "Ash".into(), step: Some(StepId(3)), observation },
+    }
+}
+
+/// A store in a folder of its own with a house that has one of everything.
+fn furnished() -> (TempDir, Store, HouseId) {
+    let folder = tempfile::tempdir().unwrap();
+    let store = Store::open(&folder.path().join("houses.db")).unwrap();
+    let id = store.add_house(&House::new("Quill Cottage")).unwrap();
+    let item = Item {
+        kind: PointKind::Light,
+        name: "lamp".into(),
+        volts: Some(NominalVolts::V120),
+        watts: Some(60.0),
+        count: 2,
+    };
+    let pointed = Change::Record {
+        evidence: Evidence {
+            id: EvidenceId(61),
+            point: PointId(50),
+            time: Timestamp::UNIX_EPOCH,
+            who: "Ash".into(),
+            step: None,
+            observation: Observation::Pointed { at: BreakerId(11) },
+        },
+    };
+    let step = Step { id: StepId(3), off: [BreakerId(10)].into(), visit: vec![PointId(51), PointId(50)] };
+    let changes = [
+        Change::PutPanel { panel: panel() },
+        put(10, "1-3-5"),
+        put(11, "41a"),
+        room(20, "Hall"),
+        Change::AddPoints { room: RoomId(20), first: PointId(50), items: vec![item] },
+        look(60, &[10, 11]),
+        pointed,
+        Change::BeginStep { step },
+    ];
+    for change in &changes {
+        store.commit(id, None, change, &author("Wren")).unwrap();
+    }
+    (folder, store, id)
+}
+
+#[test]
+fn everything_written_is_read_back_after_a_restart() {
+    let (folder, store, id) = furnished();
+    let house = store.house(id).unwrap();
+    assert_eq!((house.revision, house.points.len(), house.evidence.len()), (8, 2, 2));
+    assert_eq!(house.panels.get(PanelId(1)), Some(&panel()));
+    assert!(house.step.as_ref().is_some_and(|s| s.visit == [PointId(51), PointId(50)]));
+    drop(store);
+    let store = Store::open(&folder.path().join("houses.db")).unwrap();
+    assert_eq!(store.house(id).unwrap(), house);
+    let copy = store.add_house(&house).unwrap();
+    assert_eq!(store.house(copy).unwrap(), house);
+}
+
+#[test]
+fn taking_out_and_undoing_each_step_back_leads_to_the_start() {
+    let (_folder, store, id) = furnished();
+    let full = store.house(id).unwrap();
+    for change in [Change::RemoveRoom { room: RoomId(20) }, Change::RemovePanel { panel: PanelId(1) }] {
+        store.commit(id, None, &change, &author("Ash")).unwrap();
+    }
+    let bare = store.house(id).unwrap();
+    assert!(
+        bare.points.is_empty() && bare.evidence.is_empty() && bare.breakers.is_empty() && bare.step.is_none()
+            || bare.step.is_some_and(|s| s.visit.is_empty())
+    );
+    for _ in 0..2 {
+        store.undo(id, None, &author("Ash")).unwrap();
+    }
+    assert_eq!(House { revision: full.revision, ..store.house(id).unwrap() }, full);
+    assert!(matches!(store.undo(id, None, &author("Ash")), Err(StoreError::NothingToUndo)), "the rest is not Ash's");
+    for _ in 0..8 {
+        store.undo(id, None, &author("Wren")).unwrap();
+    }
+    assert_eq!(House { revision: 0, ..store.house(id).unwrap() }, House::new("Quill Cottage"));
+    let log = store.history(id, None, 100).unwrap();
+    assert_eq!(log.len(), 20);
+    assert!(log[0].undoes == Some(1) && log[19].undone_by == Some(20) && log[0].kind == "undo");
+}
+
+#[test]
+fn changes_to_different_things_are_merged_and_to_the_same_refused() {
+    let (_folder, store, id) = furnished();
+    let base = store.revision(id).unwrap();
+    store.commit(id, Some(base), &put(12, "2"), &author("Wren")).unwrap();
+    let merged = store.commit(id, Some(base), &look(70, &[10]), &author("Ash")).unwrap();
+    assert_eq!(merged.revision, base + 2);
+    // The same space by two people, and the same room.
+    store.commit(id, Some(base), &room(20, "Corridor"), &author("Wren")).unwrap();
+    for clash in [put(13, "2"), room(20, "Passage"), Change::RemoveRoom { room: RoomId(20) }] {
+        let Err(StoreError::Conflict(conflict)) = store.commit(id, Some(base), &clash, &author("Ash")) else {
+            panic!("{clash:?} must clash")
+        };
+        assert!(conflict.base == base && conflict.current == base + 3 && !conflict.revisions.is_empty());
+    }
+    assert_eq!(store.house(id).unwrap().rooms.iter().next().unwrap().name, "Corridor");
+    assert!(matches!(store.commit(id, Some(99), &put(14, "4"), &author("x")), Err(StoreError::Future(99))));
+}
+
+#[test]
+fn a_change_that_is_wrong_on_its_own_base_is_wrong_not_a_conflict() {
+    let (_folder, store, id) = furnished();
+    let refused = store.commit(id, Some(8), &put(12, "1"), &author("x"));
+    assert!(matches!(refused, Err(StoreError::Invalid(e)) if e.field == "breaker.at"));
+    assert_eq!(store.revision(id).unwrap(), 8);
+}
+
+#[test]
+fn the_same_request_twice_is_done_once() {
+    let (_folder, store, id) = furnished();
+    let first = store.commit(id, Some(8), &look(70, &[10]), &keyed("k1")).unwrap();
+    let again = store.commit(id, Some(8), &look(70, &[10]), &keyed("k1")).unwrap();
+    assert!(!first.repeated && again.repeated && first.revision == again.revision);
+    let undo = store.undo(id, None, &keyed("k2")).unwrap();
+    assert_eq!(store.undo(id, None, &keyed("k2")).unwrap().revision, undo.revision);
+    assert_eq!(store.house(id).unwrap().evidence.len(), 2);
+}
+
+#[test]
+fn undo_is_refused_where_the_same_was_changed_since() {
+    let (_folder, store, id) = furnished();
+    let mine = store.commit(id, None, &room(20, "Corridor"), &author("Ash")).unwrap().revision;
+    store.commit(id, None, &room(20, "Passage"), &author("Wren")).unwrap();
+    assert!(matches!(store.undo(id, Some(mine), &author("Ash")), Err(StoreError::Invalid(e)) if e.field == "revision"));
+}
+
+#[test]
+fn a_copy_made_while_in_use_opens_as_a_whole() {
+    let (folder, store, id) = furnished();
+    let copy = folder.path().join("copy.db");
+    store.backup(&copy).unwrap();
+    assert_eq!(Store::open(&copy).unwrap().house(id).unwrap(), store.house(id).unwrap());
+}
+
+#[test]
+fn stored_nonsense_is_refused_and_the_tables_refuse_it_too() {
+    let (folder, store, id) = furnished();
+    let raw = rusqlite::Connection::open(folder.path().join("houses.db")).unwrap();
+    raw.pragma_update(None, "foreign_keys", true).unwrap();
+    assert!(raw.execute("UPDATE panel SET supply = 'steam'", []).is_err());
+    assert!(raw.execute("UPDATE point SET volts = 110", []).is_err());
+    assert!(raw.execute("INSERT INTO evidence_breaker VALUES (?1, 60, 999)", [id]).is_err());
+    raw.execute("UPDATE panel SET spaces = 4", []).unwrap();
+    assert!(matches!(store.house(id), Err(StoreError::Stored(why)) if why.contains("spaces 1 to 4")));
+}
+
+#[test]
+fn houses_are_listed_by_name() {
+    let (_folder, store, _) = furnished();
+    store.add_house(&House::new("Another")).unwrap();
+    let list = store.houses().unwrap();
+    let names: Vec<_> = list.iter().map(|h| (h.name.as_str(), h.points)).collect();
+    assert_eq!(names, [("Another", 0), ("Quill Cottage", 2)]);
+}
+
+#[test]
+fn only_devices_let_in_are_known() {
+    let (_folder, store, _) = furnished();
+    store.add_session("token", Timestamp::UNIX_EPOCH).unwrap();
+    assert!(store.has_session("token").unwrap() && !store.has_session("other").unwrap());
+}
