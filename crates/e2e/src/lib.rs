@@ -1,1 +1,313 @@
-//! stub
+//! Harness of the browser tests: one chromedriver a test process, one server and one browser a test.
+//!
+//! Elements are found by what a user sees or hears: the name of a button, the label of a field.
+
+#![allow(clippy::expect_used, reason = "a harness that cannot start has nothing to test")]
+
+use std::io::{BufRead, BufReader};
+use std::os::unix::process::CommandExt;
+use std::path::Path;
+use std::process::{Child, Command, Stdio};
+use std::sync::{Arc, OnceLock};
+use std::time::Duration;
+
+use anyhow::{Context, Result, ensure};
+use serde_json::{Value, json};
+use thirtyfour::ChromeCapabilities;
+use thirtyfour::prelude::*;
+use wayfinder_server::{Hub, JoinCode, spawn};
+
+/// The join code of every server under test.
+pub const CODE: &str = "135790";
+
+struct Driver {
+    url: String,
+    _child: Child,
+}
+
+/// `sh` waits on its stdin, a pipe that closes when this process ends in any way, then ends chromedriver and, since
+/// they stay in its process group, all its browsers.
+fn chromedriver_url() -> &'static str {
+    static DRIVER: OnceLock<Driver> = OnceLock::new();
+    let script = "trap '' TERM; (trap - TERM; exec chromedriver --port=0 </dev/null) & read _; kill -- -$$; sleep 1; kill -9 -- -$$";
+    let start = || {
+        let mut child = Command::new("sh")
+            .args(["-c", script])
+            .process_group(0)
+            .stdin(Stdio::piped())
+            .stdout(Stdio::piped())
+            .stderr(Stdio::null())
+            .spawn()
+            .expect("sh starts");
+        let mut lines = BufReader::new(child.stdout.take().expect("stdout is piped")).lines();
+        let port = |line: String| {
+            let rest = line.split("started successfully on port ").nth(1)?;
+            rest.trim_end_matches('.').parse::<u16>().ok()
+        };
+        let port = lines.by_ref().map_while(|line| line.ok()).find_map(port).expect("chromedriver starts");
+        // Keep draining, so that it never blocks on a full pipe.
+        std::thread::spawn(move || lines.for_each(drop));
+        Driver { url: format!("http://127.0.0.1:{port}"), _child: child }
+    };
+    &DRIVER.get_or_init(start).url
+}
+
+fn capabilities(profile: &Path) -> WebDriverResult<ChromeCapabilities> {
+    let mut capabilities = DesiredCapabilities::chrome();
+    capabilities.set_binary("/usr/bin/chromium")?;
+    for argument in [
+        "--headless",
+        "--no-sandbox",
+        "--disable-gpu",
+        "--disable-quic",
+        "--no-first-run",
+        "--disable-background-networking",
+        "--disable-component-update",
+        "--disable-sync",
+        "--disable-dev-shm-usage",
+        "--hide-scrollbars",
+        "--force-device-scale-factor=1",
+    ] {
+        capabilities.add_arg(argument)?;
+    }
+    capabilities.add_arg(&format!("--user-data-dir={}", profile.display()))?;
+    Ok(capabilities)
+}
+
+/// A browser at a server.
+pub struct Page {
+    /// The browser.
+    pub driver: WebDriver,
+    /// Where the server is.
+    pub base: String,
+    _profile: tempfile::TempDir,
+}
+
+/// How long the slowest machine may take to show something.
+const PATIENCE: Duration = Duration::from_secs(15);
+const LOOK_AGAIN: Duration = Duration::from_millis(40);
+
+/// A screen's size.
+#[derive(Debug, Clone, Copy)]
+pub enum Screen {
+    /// A laptop at the desk: 1280 x 800.
+    Desk,
+    /// A phone: 390 x 844, touch.
+    Phone,
+}
+
+/// Starts a server on a free port for the time of a test.
+///
+/// # Errors
+/// Where it cannot start, or the test fails.
+pub async fn with_server<F, Fut>(hub: Arc<Hub>, test: F) -> Result<()>
+where
+    F: FnOnce(String) -> Fut,
+    Fut: Future<Output = Result<()>>,
+{
+    let (address, serving) = spawn(([127, 0, 0, 1], 0).into(), hub).await?;
+    let result = test(format!("http://{address}")).await;
+    serving.abort();
+    result
+}
+
+/// An empty server's state.
+///
+/// # Errors
+/// Where no temporary database can be made.
+pub fn empty() -> Result<Arc<Hub>> {
+    Hub::temporary(JoinCode(CODE.into()))
+}
+
+/// A server's state with the demo house.
+///
+/// # Errors
+/// Where no temporary database can be made.
+pub fn demo() -> Result<Arc<Hub>> {
+    let hub = empty()?;
+    let house = wayfinder_server::demo::house().map_err(|faults| anyhow::anyhow!("{faults:?}"))?;
+    hub.add_house(&house)?;
+    Ok(hub)
+}
+
+impl Page {
+    /// Opens a browser at a path of the server.
+    ///
+    /// # Errors
+    /// Where no browser starts.
+    pub async fn open(base: &str, path: &str, screen: Screen) -> Result<Self> {
+        let profile = tempfile::tempdir()?;
+        let driver = WebDriver::new(chromedriver_url(), capabilities(profile.path())?).await?;
+        let page = Self { driver, base: base.into(), _profile: profile };
+        let (width, height, mobile) = match screen {
+            Screen::Desk => (1280, 800, false),
+            Screen::Phone => (390, 844, true),
+        };
+        // Exact, which `--window-size` is not: it counts the window's frame too.
+        let metrics = json!({"width": width, "height": height, "deviceScaleFactor": 1, "mobile": mobile});
+        page.driver.cdp().send_raw("Emulation.setDeviceMetricsOverride", metrics).await?;
+        let touch = json!({ "enabled": mobile });
+        page.driver.cdp().send_raw("Emulation.setTouchEmulationEnabled", touch).await?;
+        page.go(path).await?;
+        Ok(page)
+    }
+
+    /// Goes to a path of the server.
+    ///
+    /// # Errors
+    /// What the browser says.
+    pub async fn go(&self, path: &str) -> Result<()> {
+        Ok(self.driver.goto(format!("{}{path}", self.base)).await?)
+    }
+
+    /// Ends the browser.
+    ///
+    /// # Errors
+    /// What the browser says.
+    pub async fn quit(self) -> Result<()> {
+        Ok(self.driver.quit().await?)
+    }
+
+    /// Waits for the first element of an XPath that can be seen.
+    ///
+    /// # Errors
+    /// Where there is none in time; says what the page shows instead.
+    pub async fn find(&self, xpath: &str) -> Result<WebElement> {
+        let query = self.driver.query(By::XPath(xpath)).wait(PATIENCE, LOOK_AGAIN).and_displayed();
+        match query.first().await {
+            Ok(element) => Ok(element),
+            Err(e) => {
+                let shown = self.text().await.unwrap_or_default();
+                Err(anyhow::anyhow!("no {xpath}: {e}\nthe page shows:\n{shown}"))
+            }
+        }
+    }
+
+    /// A button, link, tab or option by the beginning of its name.
+    ///
+    /// # Errors
+    /// Where there is none in time.
+    pub async fn button(&self, name: &str) -> Result<WebElement> {
+        let named = format!("(starts-with(normalize-space(.), {0}) or starts-with(@aria-label, {0}))", quoted(name));
+        let roles = "self::button or self::a or @role='button' or @role='option' or @role='tab'";
+        self.find(&format!("//*[({roles}) and {named}]")).await
+    }
+
+    /// Clicks what [`Page::button`] finds, once it can be clicked.
+    ///
+    /// # Errors
+    /// Where there is none in time.
+    pub async fn click(&self, name: &str) -> Result<()> {
+        let mut tries = 0;
+        loop {
+            let button = self.button(name).await?;
+            let clicked = match button.is_enabled().await {
+                Ok(true) => button.click().await.map_err(anyhow::Error::from),
+                Ok(false) => Err(anyhow::anyhow!("it cannot be clicked")),
+                Err(e) => Err(e.into()),
+            };
+            match clicked {
+                Ok(()) => return Ok(()),
+                // What React has just drawn anew, or an animation covers, is looked for again.
+                Err(_) if tries < 50 => tries += 1,
+                Err(e) => return Err(e).with_context(|| format!("clicking {name}")),
+            }
+            tokio::time::sleep(LOOK_AGAIN).await;
+        }
+    }
+
+    /// A field by its label.
+    ///
+    /// # Errors
+    /// Where there is none in time.
+    pub async fn field(&self, label: &str) -> Result<WebElement> {
+        let label = quoted(label);
+        self.find(&format!("//input[@id = //label[starts-with(normalize-space(.), {label})]/@for]")).await
+    }
+
+    /// Types into a field in place of what stands there.
+    ///
+    /// # Errors
+    /// Where there is no such field.
+    pub async fn fill(&self, label: &str, text: &str) -> Result<()> {
+        let field = self.field(label).await?;
+        field.send_keys(Key::Control + "a").await?;
+        field.send_keys(text).await?;
+        Ok(())
+    }
+
+    /// Types to whatever has the focus.
+    ///
+    /// # Errors
+    /// What the browser says.
+    pub async fn keys(&self, keys: impl AsRef<str>) -> Result<()> {
+        Ok(self.driver.action_chain().send_keys(keys.as_ref()).perform().await?)
+    }
+
+    /// All text that can be seen.
+    ///
+    /// # Errors
+    /// What the browser says.
+    pub async fn text(&self) -> Result<String> {
+        Ok(self.driver.find(By::Tag("body")).await?.text().await?)
+    }
+
+    /// Waits until the page shows a text.
+    ///
+    /// # Errors
+    /// Where it does not in time; says what it shows instead.
+    pub async fn shows(&self, text: &str) -> Result<()> {
+        let mut shown = String::new();
+        for _ in 0..PATIENCE.as_millis() / LOOK_AGAIN.as_millis() {
+            shown = self.text().await.unwrap_or_default();
+            if shown.contains(text) {
+                return Ok(());
+            }
+            tokio::time::sleep(LOOK_AGAIN).await;
+        }
+        Err(anyhow::anyhow!("the page does not show \"{text}\" but:\n{shown}"))
+    }
+
+    /// A GET of the API from within the page, so with its cookies.
+    ///
+    /// # Errors
+    /// Where the answer is no JSON.
+    pub async fn api(&self, path: &str) -> Result<Value> {
+        let script = "const done = arguments[1]; fetch(arguments[0]).then(r => r.json()).then(done, e => done({error: String(e)}));";
+        Ok(self.driver.execute_async(script, vec![json!(path)]).await?.json().clone())
+    }
+
+    /// Checks the page with axe: no serious or critical violation of WCAG 2.2 AA.
+    ///
+    /// # Errors
+    /// The violations.
+    pub async fn is_accessible(&self, view: &str) -> Result<()> {
+        let axe = concat!(env!("CARGO_MANIFEST_DIR"), "/../../web/node_modules/axe-core/axe.min.js");
+        self.driver.execute(std::fs::read_to_string(axe)?, vec![]).await?;
+        let script = "const done = arguments[arguments.length - 1];
+            axe.run(document, { runOnly: ['wcag2a','wcag2aa','wcag21a','wcag21aa','wcag22aa'] })
+               .then(r => done({ violations: r.violations.map(v => ({ id: v.id, impact: v.impact, nodes: v.nodes.map(n => n.html) })), passes: r.passes.length }))
+               .catch(e => done({ error: String(e) }));";
+        let result = self.driver.execute_async(script, vec![]).await?.json().clone();
+        ensure!(result["error"].is_null(), "axe: {}", result["error"]);
+        ensure!(result["passes"].as_u64().unwrap_or(0) > 5, "axe checked hardly anything: {result}");
+        let serious = |v: &&Value| matches!(v["impact"].as_str(), Some("serious" | "critical"));
+        let found: Vec<_> = result["violations"].as_array().into_iter().flatten().filter(serious).collect();
+        ensure!(found.is_empty(), "{view}: {found:#?}");
+        Ok(())
+    }
+
+    /// Saves a picture of the page.
+    ///
+    /// # Errors
+    /// What the browser or the file system says.
+    pub async fn picture(&self, file: &Path) -> Result<()> {
+        // Let the snack bar and the ripples come to rest.
+        tokio::time::sleep(Duration::from_millis(600)).await;
+        Ok(self.driver.screenshot(file).await?)
+    }
+}
+
+fn quoted(text: &str) -> String {
+    if text.contains('\'') { format!("\"{text}\"") } else { format!("'{text}'") }
+}

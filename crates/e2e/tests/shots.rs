@@ -1,0 +1,50 @@
+//! The pictures in `docs/screenshots`, from the demo house. Run by `cargo xtask shots`.
+
+use std::path::PathBuf;
+
+use anyhow::Result;
+use wayfinder_e2e::{Page, Screen, demo, with_server};
+
+fn file(name: &str) -> PathBuf {
+    let folder = std::env::var("SHOTS")
+        .map_or_else(|_| PathBuf::from(env!("CARGO_MANIFEST_DIR")).join("../../docs/screenshots"), PathBuf::from);
+    folder.join(format!("{name}.png"))
+}
+
+#[tokio::test(flavor = "multi_thread")]
+#[ignore = "makes files; run by cargo xtask shots"]
+async fn shots() -> Result<()> {
+    let hub = demo()?;
+    with_server(hub, async |base| {
+        let phone = Page::open(&base, "/houses/1/trace", Screen::Phone).await?;
+        phone.click("At the panel").await?;
+        phone.shows("Switch OFF").await?;
+        phone.picture(&file("panel-phone")).await?;
+        let desk = Page::open(&base, "/houses/1/trace", Screen::Desk).await?;
+        desk.shows("Switch OFF").await?;
+        desk.picture(&file("trace")).await?;
+        desk.click("Handles are moved").await?;
+        desk.shows("Look at point 1").await?;
+        desk.picture(&file("look")).await?;
+        phone.click("In the rooms").await?;
+        phone.shows("Look at point 1").await?;
+        phone.picture(&file("rooms-phone")).await?;
+        phone.quit().await?;
+        desk.go("/houses/1/survey").await?;
+        desk.shows("What stands in each space").await?;
+        desk.picture(&file("survey")).await?;
+        desk.go("/houses/1/directory").await?;
+        desk.shows("The card on the door").await?;
+        desk.shows("Main panel").await?;
+        desk.picture(&file("directory")).await?;
+        desk.go("/houses/1/trace").await?;
+        desk.click("K9").await?;
+        desk.shows("How sure").await?;
+        desk.picture(&file("point")).await?;
+        desk.go("/houses/1/history").await?;
+        desk.shows("tour begun").await?;
+        desk.picture(&file("log")).await?;
+        desk.quit().await
+    })
+    .await
+}

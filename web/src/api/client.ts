@@ -1,0 +1,69 @@
+import createClient from "openapi-fetch";
+import type { components, paths } from "./schema.gen";
+
+export type Schemas = components["schemas"];
+export type House = Schemas["House"];
+export type Panel = Schemas["Panel"];
+export type Breaker = Schemas["Breaker"];
+export type Room = Schemas["Room"];
+export type Point = Schemas["Point"];
+export type Evidence = Schemas["Evidence"];
+export type Change = Schemas["Change"];
+export type Beliefs = Schemas["Beliefs"];
+export type PointBelief = Schemas["PointBelief"];
+export type BreakerRef = Schemas["BreakerRef"];
+export type Advice = Schemas["Advice"];
+export type Face = Schemas["Face"];
+export type FaceBreaker = Schemas["FaceBreaker"];
+export type Catalog = Schemas["Catalog"];
+export type Item = Schemas["Item"];
+export type HistoryItem = Schemas["HistoryItem"];
+export type Seen = Schemas["Seen"];
+export type Way = Schemas["Way"];
+export type Missing = Schemas["Missing"];
+export type Subject = Schemas["Subject"];
+
+export const client = createClient<paths>({ baseUrl: "" });
+
+/** What went wrong, in the words of the problem document. */
+export class Problem extends Error {
+  readonly status: number;
+  readonly field: string | undefined;
+  readonly title: string;
+
+  constructor(status: number, title: string, detail: string, field?: string) {
+    super(detail);
+    this.status = status;
+    this.title = title;
+    this.field = field;
+  }
+}
+
+function text(of: Record<string, unknown>, name: string): string | undefined {
+  const value = of[name];
+  return typeof value === "string" ? value : undefined;
+}
+
+/** The problem of an error answer. */
+export function problemOf(status: number, body: unknown): Problem {
+  const of = typeof body === "object" && body !== null ? (body as Record<string, unknown>) : {};
+  const title = text(of, "title") ?? "Something went wrong";
+  return new Problem(status, title, text(of, "detail") ?? "Nothing was lost. Please try again.", text(of, "field"));
+}
+
+interface Answer<T> {
+  data?: T | undefined;
+  error?: unknown;
+  response: Response;
+}
+
+/** The data of an answer, or its problem thrown. */
+export async function data<T>(answer: Promise<Answer<T>>): Promise<T> {
+  const got = await answer.catch(() => {
+    throw new Problem(0, "No connection", "Wayfinder cannot be reached. Nothing was lost; try again.");
+  });
+  if (got.error !== undefined || got.data === undefined) {
+    throw problemOf(got.response.status, got.error);
+  }
+  return got.data;
+}

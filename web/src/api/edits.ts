@@ -1,0 +1,63 @@
+import { useMutation, useQueryClient } from "@tanstack/react-query";
+import { useRef } from "react";
+import { author } from "../who";
+import { type Change, client, data } from "./client";
+import { houseKey } from "./reads";
+
+function key(): string {
+  // `crypto.randomUUID` is not there on a phone that came by plain HTTP.
+  const bytes = crypto.getRandomValues(new Uint8Array(16));
+  return Array.from(bytes, (b) => b.toString(16).padStart(2, "0")).join("");
+}
+
+let last = 0;
+
+/** An id for a new thing: grows with time, below 2^53, and two devices hardly ever make the same. */
+export function newId(count = 1): number {
+  const chance = crypto.getRandomValues(new Uint16Array(1))[0] ?? 0;
+  last = Math.max(last + 1, Date.now() * 4096 + (chance % 2048));
+  const id = last;
+  last += count - 1;
+  return id;
+}
+
+/** Makes changes, one after the other, each on the revision this device has seen. */
+export function useCommit(id: number) {
+  const queries = useQueryClient();
+  const seen = useRef(0);
+  return useMutation({
+    scope: { id: `house-${id}` },
+    mutationFn: async (change: Change) => {
+      const shown = queries.getQueryData<{ revision: number }>([...houseKey(id), "document"])?.revision ?? 0;
+      const base = Math.max(shown, seen.current);
+      const done = await data(
+        client.POST("/api/v1/houses/{id}/changes", {
+          params: { path: { id }, header: { "Idempotency-Key": key() } },
+          body: { base, author: author(), change },
+        }),
+      );
+      // Only where nobody else came between is the new revision all seen.
+      if (done.revision === base + 1) {
+        seen.current = done.revision;
+      }
+      return done;
+    },
+    onSettled: () => queries.invalidateQueries({ queryKey: houseKey(id) }),
+  });
+}
+
+/** Takes back a change: of a revision, or this author's newest. */
+export function useUndo(id: number) {
+  const queries = useQueryClient();
+  return useMutation({
+    scope: { id: `house-${id}` },
+    mutationFn: (revision?: number) =>
+      data(
+        client.POST("/api/v1/houses/{id}/undo", {
+          params: { path: { id }, header: { "Idempotency-Key": key() } },
+          body: { author: author(), revision: revision ?? null },
+        }),
+      ),
+    onSettled: () => queries.invalidateQueries({ queryKey: houseKey(id) }),
+  });
+}

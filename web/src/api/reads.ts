@@ -1,0 +1,86 @@
+import { keepPreviousData, useQuery, useQueryClient } from "@tanstack/react-query";
+import { useEffect } from "react";
+import { client, data } from "./client";
+
+const path = (id: number) => ({ params: { path: { id } } });
+
+/** The key under which everything read of a house is kept. */
+export const houseKey = (id: number) => ["house", id] as const;
+
+export function useHouses() {
+  return useQuery({ queryKey: ["houses"], queryFn: () => data(client.GET("/api/v1/houses")) });
+}
+
+export function useHouse(id: number) {
+  return useQuery({
+    queryKey: [...houseKey(id), "document"],
+    queryFn: () => data(client.GET("/api/v1/houses/{id}", path(id))),
+  });
+}
+
+export function useBeliefs(id: number) {
+  return useQuery({
+    queryKey: [...houseKey(id), "beliefs"],
+    queryFn: () => data(client.GET("/api/v1/houses/{id}/beliefs", path(id))),
+    placeholderData: keepPreviousData,
+  });
+}
+
+/** The people and tools at hand, as the advice asks for them. */
+export interface Crew {
+  people: number;
+  transmitter: boolean;
+  keepOn: number[];
+}
+
+export function useAdvice(id: number, crew: Crew) {
+  const query = { people: crew.people, transmitter: crew.transmitter, keep_on: crew.keepOn.join(",") };
+  return useQuery({
+    queryKey: [...houseKey(id), "advice", query],
+    queryFn: () => data(client.GET("/api/v1/houses/{id}/advice", { params: { path: { id }, query } })),
+  });
+}
+
+export function useFace(id: number, panel: number | undefined) {
+  return useQuery({
+    queryKey: [...houseKey(id), "face", panel],
+    enabled: panel !== undefined,
+    placeholderData: keepPreviousData,
+    queryFn: () =>
+      data(client.GET("/api/v1/houses/{id}/panels/{panel}/face", { params: { path: { id, panel: panel ?? 0 } } })),
+  });
+}
+
+export function useHistory(id: number) {
+  return useQuery({
+    queryKey: [...houseKey(id), "history"],
+    queryFn: () => data(client.GET("/api/v1/houses/{id}/history", path(id))),
+  });
+}
+
+export function useCatalog() {
+  return useQuery({
+    queryKey: ["catalog"],
+    queryFn: () => data(client.GET("/api/v1/catalog")),
+    staleTime: Number.POSITIVE_INFINITY,
+  });
+}
+
+export function useSession() {
+  return useQuery({ queryKey: ["session"], queryFn: () => data(client.GET("/api/v1/session")) });
+}
+
+/** Reads everything of a house anew when another device changed it. */
+export function useLive(id: number) {
+  const queries = useQueryClient();
+  useEffect(() => {
+    const events = new EventSource(`/api/v1/houses/${id}/events`);
+    events.addEventListener("revision", (event) => {
+      const known = queries.getQueryData<{ revision: number }>([...houseKey(id), "document"])?.revision;
+      if (known !== Number(event.data)) {
+        void queries.invalidateQueries({ queryKey: houseKey(id) });
+      }
+    });
+    return () => events.close();
+  }, [id, queries]);
+}

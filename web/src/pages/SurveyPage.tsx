@@ -1,0 +1,69 @@
+import { Button, Dialog, DialogContent, DialogTitle, Stack, Typography } from "@mui/material";
+import { useState } from "react";
+import { newId, useCommit } from "../api/edits";
+import { useHouseView } from "../house";
+import { PanelForm } from "../survey/PanelForm";
+import { RoomSurvey } from "../survey/RoomSurvey";
+import { SpaceFields } from "../survey/SpaceFields";
+
+/** What is there: the panel's spaces, then rooms and their points. */
+export function SurveyPage() {
+  const { face } = useHouseView();
+  return (
+    <Stack spacing={4}>
+      {face !== undefined && <SpaceFields key={face.panel} face={face} />}
+      <AddPanel />
+      <RoomSurvey />
+    </Stack>
+  );
+}
+
+function AddPanel() {
+  const { id, house, setPanel } = useHouseView();
+  const [open, setOpen] = useState(false);
+  const commit = useCommit(id);
+  const fedPanels = new Set(house.panels.map((p) => p.fed_by));
+  const feeders = house.breakers
+    .filter((b) => b.at.length > 1 && !fedPanels.has(b.id))
+    .map((breaker) => ({
+      breaker,
+      name: `${house.panels.find((p) => p.id === breaker.panel)?.name} ${breaker.at.join("-")}, ${breaker.amps} A`,
+    }));
+  if (house.panels.length > 0 && feeders.length === 0) {
+    return (
+      <Typography sx={{ color: "text.secondary" }}>
+        A sub-panel can be added once the two-pole breaker that feeds it is entered.
+      </Typography>
+    );
+  }
+  return (
+    <>
+      <Button variant="outlined" onClick={() => setOpen(true)} sx={{ alignSelf: "start" }}>
+        {house.panels.length === 0 ? "Add the panel" : "Add a sub-panel"}
+      </Button>
+      <Dialog open={open} onClose={() => setOpen(false)} aria-labelledby="add-panel-title">
+        <DialogTitle id="add-panel-title">A panel</DialogTitle>
+        <DialogContent sx={{ "& form": { pt: 1 } }}>
+          <PanelForm
+            feeders={feeders}
+            action="Add the panel"
+            busy={commit.isPending}
+            error={commit.error}
+            onDone={(fields) => {
+              const panel = newId();
+              commit.mutate(
+                { type: "put-panel", panel: { ...fields, id: panel, tandem: "none" } },
+                {
+                  onSuccess: () => {
+                    setOpen(false);
+                    setPanel(panel);
+                  },
+                },
+              );
+            }}
+          />
+        </DialogContent>
+      </Dialog>
+    </>
+  );
+}

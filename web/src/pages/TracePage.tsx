@@ -1,0 +1,16 @@
+import { CrewBar } from "../trace/CrewBar";
+import { MapTable } from "../trace/MapTable";
+import { Now } from "../trace/Now";
+import { useTracing } from "../trace/useTracing";
+
+/** Tracing at the desk: what to do now, and the map as it fills in. */
+export function TracePage() {
+  const tracing = useTracing();
+  return (
+    <>
+      <CrewBar tracing={tracing} />
+      <Now tracing={tracing} />
+      <MapTable />
+    </>
+  );
+}

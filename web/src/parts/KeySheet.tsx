@@ -1,0 +1,41 @@
+import { Button, Dialog, DialogContent, DialogTitle, Table, TableBody, TableCell, TableRow } from "@mui/material";
+import { useState } from "react";
+import { useKeys } from "./keys";
+
+const sheet = [
+  ["L", "the point asked for is LIVE"],
+  ["D", "it is DEAD"],
+  ["N", "NOT SURE"],
+  ["O", "the handles are moved as asked"],
+  ["Z", "take your last change back"],
+  ["Enter", "in Survey: take the space over, go to the next"],
+  ["?", "this sheet"],
+];
+
+/** What the keys do. */
+export function KeySheet() {
+  const [open, setOpen] = useState(false);
+  useKeys({ "?": () => setOpen(true) });
+  return (
+    <>
+      <Button onClick={() => setOpen(true)} aria-label="Keys" sx={{ minWidth: 0 }}>
+        Keys
+      </Button>
+      <Dialog open={open} onClose={() => setOpen(false)} aria-labelledby="keys-title">
+        <DialogTitle id="keys-title">Keys</DialogTitle>
+        <DialogContent>
+          <Table size="small">
+            <TableBody>
+              {sheet.map(([key, what]) => (
+                <TableRow key={key}>
+                  <TableCell className="mono">{key}</TableCell>
+                  <TableCell>{what}</TableCell>
+                </TableRow>
+              ))}
+            </TableBody>
+          </Table>
+        </DialogContent>
+      </Dialog>
+    </>
+  );
+}

@@ -1,0 +1,283 @@
+import { useTheme } from "@mui/material/styles";
+import type { KeyboardEvent } from "react";
+import type { Beliefs, Face, FaceBreaker } from "../api/client";
+import { deviceWord } from "../words";
+
+/** What a handle has to do now. */
+export type Order = "off" | "on";
+
+interface Props {
+  face: Face;
+  beliefs: Beliefs | undefined;
+  /** Height of a row of full-size spaces, in pixels. */
+  row: number;
+  width: number;
+  selected: number | undefined;
+  orders?: ReadonlyMap<number, Order>;
+  onBreaker: (breaker: number) => void;
+  onSpace?: (space: number) => void;
+}
+
+const GUTTER = 24;
+const SPINE = 26;
+const HEAD = 26;
+
+/** The panel's face, drawn from the places that the core worked out. */
+export function PanelFace({ face, beliefs, row, width, selected, orders, onBreaker, onSpace }: Props) {
+  const { palette } = useTheme();
+  const height = HEAD + face.rows * row + 8;
+  const body = (width - SPINE - 2 * GUTTER) / 2;
+  const columnX = (column: Face["spaces"][number]["column"]) => (column === "left" ? GUTTER : GUTTER + body + SPINE);
+  const activate = (act: () => void) => (event: KeyboardEvent) => {
+    if (event.key === "Enter" || event.key === " ") {
+      event.preventDefault();
+      act();
+    }
+  };
+  return (
+    <svg
+      width={width}
+      height={height}
+      viewBox={`0 0 ${width} ${height}`}
+      role="group"
+      aria-label={`Panel ${face.name}`}
+      style={{ display: "block", maxWidth: "100%" }}
+      fontFamily="'Overpass Variable', sans-serif"
+    >
+      <defs>
+        <pattern id="face-off" width="6" height="6" patternUnits="userSpaceOnUse" patternTransform="rotate(45)">
+          <rect width="6" height="6" fill={palette.background.default} />
+          <rect width="1.2" height="6" fill={palette.divider} />
+        </pattern>
+      </defs>
+      <text x={width / 2} y={17} textAnchor="middle" fontSize={13} fontWeight={650} fill={palette.text.primary}>
+        {face.main === null || face.main === undefined ? "main lugs only" : `main ${face.main} A`}
+      </text>
+      {face.spaces.map((space) => {
+        const x = columnX(space.column);
+        const y = HEAD + space.row * row;
+        const left = space.column === "left";
+        const bare = !face.breakers.some((b) => covers(b, space.column, space.row));
+        return (
+          <g key={space.space}>
+            <text
+              x={left ? GUTTER - 5 : width - GUTTER + 5}
+              y={y + row / 2 + 4}
+              textAnchor={left ? "end" : "start"}
+              fontSize={11.5}
+              className="mono"
+              fill={palette.text.primary}
+            >
+              {space.space}
+            </text>
+            <text
+              x={left ? GUTTER + body + 7 : GUTTER + body + SPINE - 7}
+              y={y + row / 2 + 4}
+              textAnchor="middle"
+              fontSize={10}
+              fill={palette.text.secondary}
+            >
+              {space.leg}
+            </text>
+            {bare && (
+              <g
+                {...(onSpace === undefined
+                  ? {}
+                  : {
+                      role: "button",
+                      tabIndex: 0,
+                      "aria-label": `Space ${space.space}, ${space.empty ? "empty" : "not entered"}`,
+                      onClick: () => onSpace(space.space),
+                      onKeyDown: activate(() => onSpace(space.space)),
+                      style: { cursor: "pointer" },
+                    })}
+              >
+                <rect
+                  x={x + 1}
+                  y={y + 1}
+                  width={body - 2}
+                  height={row - 2}
+                  rx={3}
+                  fill={palette.background.default}
+                  stroke={palette.divider}
+                  strokeDasharray={space.empty ? undefined : "3 3"}
+                />
+                <text x={x + 8} y={y + row / 2 + 4} fontSize={11} fill={palette.text.secondary}>
+                  {space.empty ? "empty" : "not entered"}
+                </text>
+              </g>
+            )}
+          </g>
+        );
+      })}
+      {face.breakers.map((breaker) => (
+        <g
+          key={breaker.breaker}
+          role="button"
+          tabIndex={0}
+          aria-label={describe(breaker, beliefs)}
+          aria-pressed={selected === breaker.breaker}
+          onClick={() => onBreaker(breaker.breaker)}
+          onKeyDown={activate(() => onBreaker(breaker.breaker))}
+          style={{ cursor: "pointer" }}
+        >
+          <BreakerBody
+            breaker={breaker}
+            beliefs={beliefs}
+            x={columnX(breaker.column)}
+            y={HEAD + (breaker.top * row) / 2}
+            width={body}
+            height={(breaker.height * row) / 2}
+            selected={selected === breaker.breaker}
+            order={orders?.get(breaker.breaker)}
+          />
+        </g>
+      ))}
+    </svg>
+  );
+}
+
+function covers(breaker: FaceBreaker, column: string, row: number): boolean {
+  return breaker.column === column && breaker.top < row * 2 + 2 && breaker.top + breaker.height > row * 2;
+}
+
+function feedsOf(breaker: FaceBreaker, beliefs: Beliefs | undefined) {
+  const feeds = beliefs?.breakers.find((b) => b.breaker === breaker.breaker)?.feeds ?? [];
+  const own = feeds.filter((f) => !f.through);
+  return { proven: own.filter((f) => f.proven), likely: own.filter((f) => !f.proven && f.p > 0.5) };
+}
+
+/** What the breaker feeds, in as few letters as a space has room for. */
+function summary(breaker: FaceBreaker, beliefs: Beliefs | undefined): string {
+  const { proven, likely } = feedsOf(breaker, beliefs);
+  const parts = [
+    breaker.feeds ? `panel ${breaker.feeds}` : "",
+    ...proven.map((f) => f.tag),
+    ...likely.map((f) => `${f.tag}?`),
+  ];
+  const known = parts.filter((p) => p !== "").join(" ");
+  return known === "" && breaker.label !== "" ? `“${breaker.label}”` : known;
+}
+
+function describe(breaker: FaceBreaker, beliefs: Beliefs | undefined): string {
+  const { proven, likely } = feedsOf(breaker, beliefs);
+  const list = (of: { tag: string }[]) => of.map((f) => f.tag).join(" ");
+  return [
+    `Breaker ${breaker.at}`,
+    `${breaker.amps} amperes`,
+    deviceWord[breaker.device],
+    `handle ${breaker.handle}`,
+    proven.length > 0 ? `proven ${list(proven)}` : "nothing proven",
+    likely.length > 0 ? `likely ${list(likely)}` : "",
+  ]
+    .filter((part) => part !== "")
+    .join(", ");
+}
+
+interface BodyProps {
+  breaker: FaceBreaker;
+  beliefs: Beliefs | undefined;
+  x: number;
+  y: number;
+  width: number;
+  height: number;
+  selected: boolean;
+  order: Order | undefined;
+}
+
+/** A breaker: its handle stands inward for on, outward for off; off is hatched, tripped stands between with a bar. */
+function BreakerBody({ breaker, beliefs, x, y, width, height, selected, order }: BodyProps) {
+  const { palette } = useTheme();
+  const left = breaker.column === "left";
+  const { proven } = feedsOf(breaker, beliefs);
+  const handle = { width: 22, height: Math.min(14, height - 6) };
+  const track = { x: left ? x + width - 40 : x + 6, width: 34 };
+  const inward = left ? track.x + track.width - handle.width : track.x;
+  const outward = left ? track.x : track.x + track.width - handle.width;
+  const place = breaker.handle === "on" ? inward : breaker.handle === "off" ? outward : (inward + outward) / 2;
+  const middle = y + height / 2;
+  const textX = left ? x + 8 : x + 46;
+  const roomy = height >= 30;
+  const clip = `clip-${breaker.breaker}`;
+  const act = order !== undefined;
+  const ink = act ? palette.act.contrastText : palette.text.primary;
+  const soft = act ? palette.act.contrastText : palette.text.secondary;
+  const fill = act ? palette.act.main : breaker.handle === "on" ? palette.background.paper : "url(#face-off)";
+  const state = breaker.handle === "on" ? "" : breaker.handle.toUpperCase();
+  const half = /[ab]/.test(breaker.at) ? breaker.at : "";
+  const rating = [half, `${breaker.amps} A`, deviceWord[breaker.device], state].filter((part) => part !== "").join(" ");
+  const text = summary(breaker, beliefs);
+  return (
+    <>
+      <title>{`${breaker.at}: ${text}`}</title>
+      <clipPath id={clip}>
+        <rect x={textX} y={y} width={width - 52} height={height} />
+      </clipPath>
+      <rect
+        x={x + 1}
+        y={y + 1}
+        width={width - 2}
+        height={height - 2}
+        rx={3}
+        fill={fill}
+        stroke={selected ? palette.primary.main : palette.text.secondary}
+        strokeWidth={selected ? 3.5 : 1}
+      />
+      {proven.length > 0 && (
+        // A solid bar at the outer edge: something here is proven.
+        <rect
+          x={left ? x + 1.5 : x + width - 5.5}
+          y={y + 2}
+          width={4}
+          height={height - 4}
+          fill={palette.primary.main}
+        />
+      )}
+      <rect
+        x={track.x}
+        y={middle - handle.height / 2}
+        width={track.width}
+        height={handle.height}
+        rx={handle.height / 2}
+        fill="none"
+        stroke={soft}
+      />
+      <rect
+        x={place}
+        y={middle - handle.height / 2}
+        width={handle.width}
+        height={handle.height}
+        rx={handle.height / 2}
+        fill={ink}
+      />
+      {breaker.handle === "tripped" && (
+        <path d={`M${place + 11} ${middle - 7}v14`} stroke={palette.error.main} strokeWidth={3} />
+      )}
+      <g clipPath={`url(#${clip})`}>
+        {act ? (
+          <text x={textX} y={middle + 4.5} fontSize={roomy ? 14 : 12} fontWeight={800} fill={ink}>
+            {order === "off" ? "SWITCH OFF" : "SWITCH ON"}
+          </text>
+        ) : roomy ? (
+          <>
+            <text x={textX} y={middle - 3} fontSize={11} className="mono" fill={soft}>
+              {rating}
+            </text>
+            <text x={textX} y={middle + 11} fontSize={12} fontWeight={proven.length > 0 ? 650 : 400} fill={ink}>
+              {text}
+            </text>
+          </>
+        ) : (
+          <text x={textX} y={middle + 4} fontSize={11} fill={ink}>
+            <tspan className="mono" fill={soft}>
+              {[half, breaker.amps, state].filter((part) => part !== "").join(" ")}
+            </tspan>
+            <tspan dx={6} fontWeight={proven.length > 0 ? 650 : 400}>
+              {text}
+            </tspan>
+          </text>
+        )}
+      </g>
+    </>
+  );
+}

@@ -1,0 +1,225 @@
+import {
+  Alert,
+  Box,
+  Button,
+  Chip,
+  Drawer,
+  Stack,
+  Table,
+  TableBody,
+  TableCell,
+  TableHead,
+  TableRow,
+  Typography,
+} from "@mui/material";
+import type { Evidence, House, PointBelief, Schemas } from "../api/client";
+import { useCommit } from "../api/edits";
+import { useHouseView } from "../house";
+import { breakerName, hintWord, missingWord, percent, pointName, roomName, seenWord, wayWord } from "../words";
+import { ProblemNote } from "./ProblemNote";
+
+/** A point: its breaker, how sure, why, and what else would go dark. */
+export function PointDrawer() {
+  const { id, house, beliefs, chosen, choose } = useHouseView();
+  const commit = useCommit(id);
+  const point = house.points.find((p) => p.id === chosen.point);
+  const belief = beliefs?.points.find((b) => b.point === chosen.point);
+  const { point: _, ...rest } = chosen;
+  return (
+    <Drawer
+      anchor="right"
+      open={point !== undefined}
+      onClose={() => choose(rest)}
+      slotProps={{ paper: { sx: { width: "min(520px, 100vw)", p: 2.5 }, "aria-labelledby": "point-title" } }}
+    >
+      {point !== undefined && belief !== undefined && (
+        <Stack spacing={2}>
+          <Stack direction="row" sx={{ justifyContent: "space-between", alignItems: "start" }}>
+            <Typography variant="h2" id="point-title">
+              <span className="mono">{point.tag}</span> {roomName(house, point)}, {pointName(point)}
+            </Typography>
+            <Button onClick={() => choose(rest)}>Close</Button>
+          </Stack>
+          <Verdict house={house} belief={belief} />
+          <Candidates house={house} belief={belief} />
+          <AlsoDark belief={belief} />
+          <Reasons
+            house={house}
+            belief={belief}
+            onRetract={(evidence) => commit.mutate({ type: "retract", evidence })}
+          />
+          <ProblemNote error={commit.error} />
+        </Stack>
+      )}
+    </Drawer>
+  );
+}
+
+function Verdict({ house, belief }: { house: House; belief: PointBelief }) {
+  const first = belief.candidates[0];
+  if (belief.status === "no-breaker") {
+    return belief.elsewhere > belief.no_power ? (
+      <Alert severity="error">
+        It stays live whatever is off: another panel, a generator or a solar inverter may feed it. Stop here and call an
+        electrician before anybody works on it.
+      </Alert>
+    ) : (
+      <Alert severity="warning">
+        No power was found here even with all breakers on. Look for a switch, a tripped ground-fault device or an open
+        wire.
+      </Alert>
+    );
+  }
+  if (belief.proven && first !== undefined) {
+    return (
+      <Alert severity="success">
+        Proven: breaker {breakerName(house, first)}. Before work still test it dead: a live source, the point, the live
+        source again.
+      </Alert>
+    );
+  }
+  return (
+    <Alert severity="warning">
+      Not proven.{" "}
+      {first !== undefined && belief.status === "likely" && `Probably breaker ${breakerName(house, first)}. `}
+      It still needs {belief.missing.map((m) => missingWord[m]).join("; ")}.
+    </Alert>
+  );
+}
+
+function Candidates({ house, belief }: { house: House; belief: PointBelief }) {
+  const rows = [
+    ...belief.candidates.slice(0, 4).map((c) => ({ name: `Breaker ${breakerName(house, c)}`, p: c.p })),
+    ...(belief.none > 0.005 ? [{ name: "None of these", p: belief.none }] : []),
+  ];
+  return (
+    <Box>
+      <Typography variant="h3" gutterBottom>
+        How sure
+      </Typography>
+      {rows.map((row) => (
+        <Stack key={row.name} direction="row" spacing={1} sx={{ alignItems: "center" }}>
+          <Typography sx={{ width: 150 }}>{row.name}</Typography>
+          <Box sx={{ flexGrow: 1, height: 8, border: 1, borderColor: "divider" }} aria-hidden>
+            <Box sx={{ width: `${row.p * 100}%`, height: "100%", bgcolor: "primary.main" }} />
+          </Box>
+          <Typography className="mono" sx={{ width: 64, textAlign: "right" }}>
+            {percent(row.p)}
+          </Typography>
+        </Stack>
+      ))}
+      {belief.hints.length > 0 && (
+        <Typography sx={{ color: "text.secondary", mt: 1 }}>
+          Beforehand{" "}
+          {belief.hints.map((h) => `${hintWord[h.kind]} (${h.odds > 1 ? "for it" : "against it"})`).join(", ")}.
+        </Typography>
+      )}
+    </Box>
+  );
+}
+
+function AlsoDark({ belief }: { belief: PointBelief }) {
+  const { beliefs, choose } = useHouseView();
+  const first = belief.candidates[0];
+  const breaker = beliefs?.breakers.find((b) => b.breaker === first?.breaker);
+  if (breaker === undefined || first === undefined || belief.status === "unknown") {
+    return null;
+  }
+  const others = breaker.feeds.filter((f) => f.point !== belief.point);
+  return (
+    <Box>
+      <Typography variant="h3" gutterBottom>
+        With {breaker.at} off also goes dark
+      </Typography>
+      <Stack direction="row" sx={{ flexWrap: "wrap", gap: 0.75 }}>
+        {others.map((f) => (
+          <Chip
+            key={f.point}
+            size="small"
+            variant={f.proven ? "filled" : "outlined"}
+            label={f.proven ? f.tag : `${f.tag} maybe, ${percent(f.p)}`}
+            onClick={() => choose({ point: f.point })}
+          />
+        ))}
+        {others.length === 0 && <Typography>Nothing else that is known.</Typography>}
+      </Stack>
+      {breaker.others > 0 && (
+        <Typography sx={{ color: "text.secondary", mt: 1 }}>{breaker.others} more points are not ruled out.</Typography>
+      )}
+    </Box>
+  );
+}
+
+const saysWord: Record<Schemas["Says"], string> = { for: "for it", against: "AGAINST", neither: "neither" };
+
+function Reasons({
+  house,
+  belief,
+  onRetract,
+}: {
+  house: House;
+  belief: PointBelief;
+  onRetract: (evidence: number) => void;
+}) {
+  const evidence = new Map<number, Evidence>(house.evidence.map((e) => [e.id, e]));
+  if (belief.reasons.length === 0) {
+    return <Typography sx={{ color: "text.secondary" }}>Nothing was observed here yet.</Typography>;
+  }
+  return (
+    <Box>
+      <Typography variant="h3">Why</Typography>
+      <Table size="small" aria-label="Observations">
+        <TableHead>
+          <TableRow>
+            <TableCell>Observed</TableCell>
+            <TableCell>Says</TableCell>
+            <TableCell />
+          </TableRow>
+        </TableHead>
+        <TableBody>
+          {belief.reasons.map((reason) => {
+            const piece = evidence.get(reason.evidence);
+            return (
+              piece !== undefined && (
+                <TableRow key={reason.evidence}>
+                  <TableCell>
+                    <Observed house={house} piece={piece} />
+                    <Typography variant="caption" component="div" sx={{ color: "text.secondary" }}>
+                      {piece.who}, {new Date(piece.time).toLocaleString()}
+                    </Typography>
+                  </TableCell>
+                  <TableCell sx={{ whiteSpace: "nowrap", fontWeight: reason.says === "against" ? 700 : 400 }}>
+                    {saysWord[reason.says]}
+                  </TableCell>
+                  <TableCell>
+                    <Button size="small" onClick={() => onRetract(piece.id)}>
+                      Take out
+                    </Button>
+                  </TableCell>
+                </TableRow>
+              )
+            );
+          })}
+        </TableBody>
+      </Table>
+    </Box>
+  );
+}
+
+function Observed({ house, piece }: { house: House; piece: Evidence }) {
+  const at = (breaker: number) => {
+    const b = house.breakers.find((x) => x.id === breaker);
+    const panel = house.panels.find((p) => p.id === b?.panel);
+    return house.panels.length > 1 ? `${panel?.name} ${b?.at.join("-")}` : (b?.at.join("-") ?? "?");
+  };
+  const { observation } = piece;
+  if (observation.what === "pointed") {
+    return <>The receiver pointed at {at(observation.at)}</>;
+  }
+  const off = observation.off.length === 0 ? "everything on" : `off: ${observation.off.map(at).join(", ")}`;
+  return (
+    <>
+      <strong>{seenWord[observation.seen]}</strong> by {wayWord[observation.how]}, {off}
+    </>
+  );
+}

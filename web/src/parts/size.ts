@@ -1,0 +1,19 @@
+import { type RefObject, useLayoutEffect, useRef, useState } from "react";
+
+/** The inner size of an element, as it changes. */
+export function useSize<T extends HTMLElement>(): [RefObject<T | null>, { width: number; height: number }] {
+  const element = useRef<T>(null);
+  const [size, setSize] = useState({ width: 0, height: 0 });
+  useLayoutEffect(() => {
+    const watched = element.current;
+    if (watched === null) {
+      return;
+    }
+    const measure = () => setSize({ width: watched.clientWidth, height: watched.clientHeight });
+    measure();
+    const observer = new ResizeObserver(measure);
+    observer.observe(watched);
+    return () => observer.disconnect();
+  }, []);
+  return [element, size];
+}

@@ -1,0 +1,112 @@
+import { Button, MenuItem, Stack, TextField } from "@mui/material";
+import { type FormEvent, useState } from "react";
+import { type Breaker, type Panel, Problem } from "../api/client";
+import { NumberField } from "../parts/NumberField";
+import { ProblemNote } from "../parts/ProblemNote";
+
+/** What the form asks of a panel. */
+export type PanelFields = Pick<Panel, "name" | "supply" | "bus" | "main" | "spaces" | "numbering" | "fed_by">;
+
+interface Props {
+  withHouseName?: boolean;
+  /** Breakers that may feed it: asked for where the house has a panel already. */
+  feeders?: { breaker: Breaker; name: string }[];
+  action: string;
+  busy: boolean;
+  error: unknown;
+  onDone: (panel: PanelFields, houseName: string) => void;
+}
+
+/** Supply and panel, as the label on the door tells. */
+export function PanelForm({ withHouseName = false, feeders = [], action, busy, error, onDone }: Props) {
+  const [houseName, setHouseName] = useState("");
+  const [name, setName] = useState(feeders.length > 0 ? "" : "Main");
+  const [supply, setSupply] = useState<Panel["supply"]>("split-phase");
+  const [bus, setBus] = useState<number | null>(200);
+  const [main, setMain] = useState<number | null>(feeders.length > 0 ? null : 200);
+  const [spaces, setSpaces] = useState<number | null>(20);
+  const [numbering, setNumbering] = useState<Panel["numbering"]>("odd-even");
+  const [fedBy, setFedBy] = useState<number | "">("");
+  const fault = (field: string) => (error instanceof Problem && error.field === field ? error.message : undefined);
+  const ready = bus !== null && spaces !== null && Number.isInteger(spaces) && name.trim() !== "";
+  const submit = (event: FormEvent) => {
+    event.preventDefault();
+    if (bus !== null && spaces !== null) {
+      const fed_by = fedBy === "" ? null : fedBy;
+      onDone({ name: name.trim(), supply, bus, main, spaces, numbering, fed_by }, houseName.trim());
+    }
+  };
+  return (
+    <Stack component="form" spacing={2} onSubmit={submit}>
+      {withHouseName && (
+        <TextField
+          label="House"
+          value={houseName}
+          autoFocus
+          required
+          error={fault("about.name") !== undefined}
+          helperText={fault("about.name") ?? "What you call it: a street and number, or a name"}
+          onChange={(event) => setHouseName(event.target.value)}
+        />
+      )}
+      <TextField
+        label="Panel"
+        value={name}
+        required
+        error={fault("panel.name") !== undefined}
+        helperText={fault("panel.name")}
+        onChange={(event) => setName(event.target.value)}
+      />
+      {feeders.length > 0 && (
+        <TextField select label="Fed by" value={fedBy} onChange={(event) => setFedBy(Number(event.target.value))}>
+          {feeders.map(({ breaker, name: feeder }) => (
+            <MenuItem key={breaker.id} value={breaker.id}>
+              {feeder}
+            </MenuItem>
+          ))}
+        </TextField>
+      )}
+      <TextField
+        select
+        label="Supply"
+        value={supply}
+        onChange={(event) => setSupply(event.target.value as Panel["supply"])}
+      >
+        <MenuItem value="split-phase">120/240 V, split phase (most houses)</MenuItem>
+        <MenuItem value="wye-1ph">208Y/120 V, two legs (many flats)</MenuItem>
+        <MenuItem value="wye-3ph">208Y/120 V, three phase</MenuItem>
+      </TextField>
+      <Stack direction="row" spacing={2}>
+        <NumberField label="Bus" unit="A" value={bus} onChange={setBus} error={fault("panel.bus")} />
+        <NumberField
+          label="Main breaker"
+          unit="A"
+          value={main}
+          onChange={setMain}
+          optional
+          error={fault("panel.main")}
+        />
+        <NumberField
+          label="Spaces"
+          unit="full size"
+          value={spaces}
+          onChange={setSpaces}
+          error={fault("panel.spaces")}
+        />
+      </Stack>
+      <TextField
+        select
+        label="Numbers engraved beside the spaces"
+        value={numbering}
+        onChange={(event) => setNumbering(event.target.value as Panel["numbering"])}
+      >
+        <MenuItem value="odd-even">odd down the left, even down the right</MenuItem>
+        <MenuItem value="columns">straight down the left, then down the right</MenuItem>
+      </TextField>
+      <ProblemNote error={error} />
+      <Button type="submit" variant="contained" disabled={busy || !ready || (withHouseName && houseName.trim() === "")}>
+        {action}
+      </Button>
+    </Stack>
+  );
+}

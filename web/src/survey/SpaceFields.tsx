@@ -1,0 +1,154 @@
+import { Box, Stack, TextField, Typography } from "@mui/material";
+import { useMutation } from "@tanstack/react-query";
+import { type KeyboardEvent, useEffect, useRef, useState } from "react";
+import { client, data, type Face } from "../api/client";
+import { newId, useCommit } from "../api/edits";
+import { useHouseView } from "../house";
+import { SpaceDialog } from "./SpaceDialog";
+
+type Space = Face["spaces"][number];
+
+/** One text field a space, in the order of the engraved numbers; Enter takes over and goes on. */
+export function SpaceFields({ face }: { face: Face }) {
+  const { chosen, choose } = useHouseView();
+  const fields = useRef(new Map<number, HTMLInputElement>());
+  const entered = face.spaces.filter((s) => s.text !== "" || s.covered_by != null).length;
+  useEffect(() => {
+    if (chosen.space !== undefined) {
+      fields.current.get(chosen.space)?.focus();
+    }
+  }, [chosen.space]);
+  const goOn = (from: number, poles: number) => {
+    // The spaces that the new breaker reaches into are passed over even before they are drawn.
+    const column = face.spaces.find((s) => s.space === from)?.column;
+    const below = face.spaces.filter((s) => s.column === column && s.space > from).slice(0, poles - 1);
+    const passed = new Set(below.map((s) => s.space));
+    const next = face.spaces.find((s) => s.space > from && s.covered_by == null && !passed.has(s.space));
+    if (next !== undefined) {
+      fields.current.get(next.space)?.focus();
+    }
+  };
+  const column = (side: Space["column"]) => (
+    <Stack spacing={1} sx={{ flex: 1, minWidth: 230 }}>
+      {face.spaces
+        .filter((s) => s.column === side)
+        .map((space) => (
+          <SpaceField
+            key={space.space}
+            space={space}
+            panel={face.panel}
+            register={(field) =>
+              field === null ? fields.current.delete(space.space) : fields.current.set(space.space, field)
+            }
+            onTaken={(text) => goOn(space.space, Number(text.match(/^([23])p/i)?.[1] ?? 1))}
+          />
+        ))}
+    </Stack>
+  );
+  return (
+    <Box component="section" aria-labelledby="spaces-title">
+      <Typography variant="h2" id="spaces-title" gutterBottom>
+        What stands in each space of {face.name}
+      </Typography>
+      <Typography gutterBottom>
+        Type and press Enter: <Example>20</Example> a 20 A breaker, <Example>2p50 range</Example> two poles and its old
+        label, <Example>15 gfci bath</Example> (or afci, dual, fuse), <Example>-</Example> empty. Write labels as you
+        find them, wrong or not. Or tap a space in the drawing.
+      </Typography>
+      <Typography sx={{ color: "text.secondary", mb: 1.5 }} role="status">
+        {entered} of {face.spaces.length} spaces entered
+      </Typography>
+      <Stack direction="row" spacing={2} sx={{ flexWrap: "wrap" }}>
+        {column("left")}
+        {column("right")}
+      </Stack>
+      <SpaceDialog
+        face={face}
+        open={chosen.space !== undefined && matchMedia("(pointer: coarse)").matches}
+        onClose={() => choose({})}
+      />
+    </Box>
+  );
+}
+
+function Example({ children }: { children: string }) {
+  return (
+    <Box component="code" className="mono" sx={{ px: 0.5, border: 1, borderColor: "divider", borderRadius: 0.5 }}>
+      {children}
+    </Box>
+  );
+}
+
+/** Reads the notation on the server and makes the change of it. */
+export function useSpace(panel: number, space: number) {
+  const { id } = useHouseView();
+  const commit = useCommit(id);
+  return useMutation({
+    mutationFn: async (text: string) => {
+      const read = await data(
+        client.GET("/api/v1/houses/{id}/panels/{panel}/spaces/{space}", {
+          params: { path: { id, panel, space }, query: { text, new: newId() } },
+        }),
+      );
+      await commit.mutateAsync(read.change);
+      return read.text;
+    },
+  });
+}
+
+interface FieldProps {
+  space: Space;
+  panel: number;
+  register: (field: HTMLInputElement | null) => void;
+  onTaken: (text: string) => void;
+}
+
+function SpaceField({ space, panel, register, onTaken }: FieldProps) {
+  const [typed, setTyped] = useState<string | null>(null);
+  const take = useSpace(panel, space.space);
+  const covered = space.covered_by != null;
+  const half = space.text.includes(" / ");
+  const submit = (goOn: boolean) => {
+    if (typed === null || typed.trim() === space.text) {
+      setTyped(null);
+      if (goOn) {
+        onTaken(space.text);
+      }
+      return;
+    }
+    take.mutate(typed, {
+      onSuccess: (text) => {
+        setTyped(null);
+        if (goOn) {
+          onTaken(text);
+        }
+      },
+    });
+  };
+  const onKeyDown = (event: KeyboardEvent) => {
+    if (event.key === "Enter") {
+      event.preventDefault();
+      submit(true);
+    } else if (event.key === "Escape") {
+      setTyped(null);
+      take.reset();
+    }
+  };
+  const hint = covered ? `taken by the breaker at ${space.covered_by}` : half ? "half-size breakers" : undefined;
+  return (
+    <TextField
+      label={`${space.space} (leg ${space.leg})`}
+      value={typed ?? space.text}
+      disabled={covered || half}
+      error={take.error !== null}
+      helperText={take.error?.message ?? hint}
+      inputRef={register}
+      onChange={(event) => {
+        setTyped(event.target.value);
+        take.reset();
+      }}
+      onBlur={() => submit(false)}
+      slotProps={{ htmlInput: { className: "mono", autoComplete: "off", spellCheck: false, onKeyDown } }}
+    />
+  );
+}

@@ -1,0 +1,66 @@
+import { createTheme, type Theme } from "@mui/material/styles";
+
+/** Paper and pine; marigold only where somebody has to act now; red only for danger. */
+const act = { main: "#f2b632", contrastText: "#1d1a10" };
+
+declare module "@mui/material/styles" {
+  interface Palette {
+    act: Palette["primary"];
+  }
+  interface PaletteOptions {
+    act?: PaletteOptions["primary"];
+  }
+}
+declare module "@mui/material/Button" {
+  interface ButtonPropsColorOverrides {
+    act: true;
+  }
+}
+
+const light = {
+  primary: { main: "#2b5447", contrastText: "#ffffff" },
+  error: { main: "#a8231c" },
+  background: { default: "#f4f0e4", paper: "#fbf9f2" },
+  text: { primary: "#1d2a25", secondary: "#4c5a54" },
+  divider: "#cfc9b6",
+  act,
+};
+const dark = {
+  primary: { main: "#9accb9", contrastText: "#0d1714" },
+  error: { main: "#ff9c92" },
+  background: { default: "#111b17", paper: "#192722" },
+  text: { primary: "#ece7d8", secondary: "#b4beb7" },
+  divider: "#3a4a43",
+  act,
+};
+
+/** A theme; `big` for gloved fingers: nothing to touch is lower than 48 px. */
+export function makeTheme(mode: "light" | "dark", big: boolean): Theme {
+  return createTheme({
+    palette: { mode, ...(mode === "dark" ? dark : light) },
+    typography: {
+      fontFamily: "'Overpass Variable', sans-serif",
+      fontSize: big ? 16 : 14,
+      button: { textTransform: "none", fontWeight: 650 },
+      h1: { fontSize: "1.6rem", fontWeight: 750 },
+      h2: { fontSize: "1.2rem", fontWeight: 700 },
+      h3: { fontSize: "1rem", fontWeight: 700 },
+    },
+    shape: { borderRadius: 6 },
+    components: {
+      MuiButton: { styleOverrides: { root: { minHeight: big ? 48 : 38 } }, defaultProps: { disableElevation: true } },
+      MuiIconButton: { styleOverrides: { root: big ? { minWidth: 48, minHeight: 48 } : {} } },
+      MuiTextField: { defaultProps: { size: "small" } },
+      MuiPaper: { defaultProps: { elevation: 0 } },
+      MuiCssBaseline: {
+        styleOverrides: {
+          "@media (prefers-reduced-motion: reduce)": {
+            "*": { animation: "none !important", transition: "none !important" },
+          },
+          ":focus-visible": { outline: "3px solid #2f7fd0", outlineOffset: 2 },
+          ".mono": { fontFamily: "'Overpass Mono Variable', monospace" },
+        },
+      },
+    },
+  });
+}

@@ -1,0 +1,56 @@
+import { Autocomplete, FormControlLabel, MenuItem, Stack, Switch, TextField } from "@mui/material";
+import { useHouseView } from "../house";
+import { breakerName } from "../words";
+import type { Tracing } from "./useTracing";
+
+/** The people and tools at hand, and what must stay on. */
+export function CrewBar({ tracing }: { tracing: Tracing }) {
+  const { house, beliefs } = useHouseView();
+  const { crew, setCrew } = tracing;
+  const all = beliefs?.breakers ?? [];
+  return (
+    <Stack
+      direction="row"
+      sx={{ flexWrap: "wrap", gap: 2, alignItems: "center" }}
+      role="group"
+      aria-label="Who and what is at hand"
+    >
+      <TextField
+        select
+        label="People"
+        value={crew.people}
+        onChange={(e) => setCrew({ ...crew, people: Number(e.target.value) })}
+        sx={{ width: 210 }}
+      >
+        <MenuItem value={1}>alone</MenuItem>
+        <MenuItem value={2}>two: panel and rooms</MenuItem>
+      </TextField>
+      <Autocomplete
+        multiple
+        size="small"
+        sx={{ minWidth: 280, flexGrow: 1 }}
+        options={all}
+        value={all.filter((b) => crew.keepOn.includes(b.breaker))}
+        getOptionLabel={(b) => {
+          const label = house.breakers.find((x) => x.id === b.breaker)?.label;
+          return label === undefined || label === "" ? breakerName(house, b) : `${breakerName(house, b)} “${label}”`;
+        }}
+        isOptionEqualToValue={(a, b) => a.breaker === b.breaker}
+        onChange={(_, chosen) => setCrew({ ...crew, keepOn: chosen.map((b) => b.breaker) })}
+        renderInput={(props) => (
+          <TextField
+            {...props}
+            label="Must stay on"
+            placeholder={crew.keepOn.length === 0 ? "medical device, freezer …" : ""}
+          />
+        )}
+      />
+      <FormControlLabel
+        label="Transmitter and receiver at hand"
+        control={
+          <Switch checked={crew.transmitter} onChange={(e) => setCrew({ ...crew, transmitter: e.target.checked })} />
+        }
+      />
+    </Stack>
+  );
+}

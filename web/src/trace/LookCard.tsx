@@ -1,0 +1,109 @@
+import { Box, Button, MenuItem, Paper, Stack, TextField, Typography } from "@mui/material";
+import type { Point, Seen, Way } from "../api/client";
+import { useHouseView } from "../house";
+import { pointName, roomName, wayWord } from "../words";
+import { StopButton } from "./StopButton";
+import type { Tracing } from "./useTracing";
+
+const ways: Way[] = ["tester", "lamp", "light", "radio", "meter"];
+
+interface Props {
+  phase: { point: Point; nth: number; of: number };
+  tracing: Tracing;
+  /** For a thumb: the answers fill the lower half of the screen. */
+  big?: boolean;
+}
+
+/** The point to look at now, and its three answers. */
+export function LookCard({ phase, tracing, big = false }: Props) {
+  const { house } = useHouseView();
+  const { point, nth, of } = phase;
+  const usual: Way = point.kind === "light" ? "light" : "tester";
+  return (
+    <Paper variant="outlined" sx={{ p: 2, borderColor: "act.main", borderWidth: 2 }} aria-live="polite">
+      <Typography sx={{ color: "text.secondary" }}>
+        Look at point {nth} of {of}
+      </Typography>
+      <Typography variant="h2" sx={{ fontSize: big ? "1.9rem" : "1.5rem" }}>
+        {roomName(house, point)}
+      </Typography>
+      <Typography sx={{ fontSize: big ? "1.4rem" : "1.15rem" }} gutterBottom>
+        <Box component="span" className="mono" sx={{ border: 1, px: 1, mr: 1, borderRadius: 1 }}>
+          {point.tag}
+        </Box>
+        {pointName(point)} ({point.kind})
+      </Typography>
+      <Stack direction={big ? "column" : "row"} spacing={1.5} sx={{ my: 2 }}>
+        <Answer seen="live" note="power is there" tracing={tracing} big={big} hotkey="L" />
+        <Answer seen="dead" note="no sign of power" tracing={tracing} big={big} hotkey="D" />
+        <Answer seen="unsure" note="cannot tell or reach" tracing={tracing} big={big} hotkey="N" />
+      </Stack>
+      <Stack direction="row" spacing={1.5} sx={{ alignItems: "center", flexWrap: "wrap", rowGap: 1 }}>
+        <TextField
+          select
+          label="Looked with"
+          value={tracing.way ?? usual}
+          onChange={(e) => tracing.setWay(e.target.value as Way)}
+          sx={{ minWidth: 170 }}
+        >
+          {ways.map((way) => (
+            <MenuItem key={way} value={way}>
+              {wayWord[way]}
+            </MenuItem>
+          ))}
+        </TextField>
+        <Button onClick={tracing.endTour} disabled={tracing.busy}>
+          End this tour
+        </Button>
+        <StopButton tracing={tracing} />
+      </Stack>
+      <Typography sx={{ color: "text.secondary", mt: 1.5 }}>
+        DEAD is a sign for the map, never a promise that it is safe to touch.
+      </Typography>
+    </Paper>
+  );
+}
+
+const answerWord: Record<Seen, string> = { live: "LIVE", dead: "DEAD", unsure: "NOT SURE" };
+
+interface AnswerProps {
+  seen: Seen;
+  note: string;
+  hotkey: string;
+  tracing: Tracing;
+  big: boolean;
+}
+
+function Answer({ seen, note, hotkey, tracing, big }: AnswerProps) {
+  const filled = seen !== "unsure";
+  return (
+    <Button
+      variant={filled ? "contained" : "outlined"}
+      disabled={tracing.busy}
+      onClick={() => tracing.answer(seen)}
+      sx={{
+        flex: 1,
+        minHeight: big ? 84 : 60,
+        flexDirection: "column",
+        lineHeight: 1.2,
+        // Live is filled, dead is framed twice: told by shape as well as by word.
+        ...(seen === "dead"
+          ? {
+              bgcolor: "text.primary",
+              color: "background.paper",
+              border: "4px double",
+              borderColor: "background.paper",
+              "&:hover": { bgcolor: "text.primary" },
+            }
+          : {}),
+      }}
+    >
+      <Box component="span" sx={{ fontSize: big ? "1.5rem" : "1.15rem", fontWeight: 800 }}>
+        {answerWord[seen]}
+      </Box>
+      <Box component="span" sx={{ fontSize: "0.85rem", fontWeight: 400 }}>
+        {big ? note : `${note} (${hotkey})`}
+      </Box>
+    </Button>
+  );
+}

@@ -1,0 +1,89 @@
+import { Button, Chip, Stack, Table, TableBody, TableCell, TableHead, TableRow, Typography } from "@mui/material";
+import type { PointBelief } from "../api/client";
+import { useHouseView } from "../house";
+import { percent, pointName, roomName, standing } from "../words";
+
+const mark: Record<PointBelief["status"], string> = { proven: "■", likely: "◧", unknown: "□", "no-breaker": "⚠" };
+const markWord: Record<PointBelief["status"], string> = {
+  proven: "proven",
+  likely: "likely",
+  unknown: "not known",
+  "no-breaker": "no breaker",
+};
+
+/** The map so far: every point with what feeds it; a chosen breaker filters it. */
+export function MapTable() {
+  const { house, beliefs, chosen, choose } = useHouseView();
+  if (beliefs === undefined || beliefs.points.length === 0) {
+    return null;
+  }
+  const breaker = beliefs.breakers.find((b) => b.breaker === chosen.breaker);
+  const fed = new Set(breaker?.feeds.map((f) => f.point));
+  const rows = beliefs.points.filter((b) => breaker === undefined || fed.has(b.point));
+  return (
+    <section aria-labelledby="map-title">
+      <Stack direction="row" spacing={2} sx={{ alignItems: "center", mb: 1 }}>
+        <Typography variant="h2" id="map-title">
+          {breaker === undefined ? "The map so far" : `What breaker ${breaker.at} feeds, as far as known`}
+        </Typography>
+        {breaker !== undefined && <Chip label="show all" onClick={() => choose({})} onDelete={() => choose({})} />}
+      </Stack>
+      {breaker !== undefined && rows.length === 0 && <Typography>Nothing is known to hang on it yet.</Typography>}
+      {breaker !== undefined && breaker.others > 0 && (
+        <Typography gutterBottom sx={{ color: "text.secondary" }}>
+          {breaker.others} more points are not ruled out.
+        </Typography>
+      )}
+      {rows.length > 0 && (
+        <Table size="small">
+          <TableHead>
+            <TableRow>
+              <TableCell>Point</TableCell>
+              <TableCell>What</TableCell>
+              <TableCell>Breaker</TableCell>
+              <TableCell align="right">Sure</TableCell>
+              <TableCell>Standing</TableCell>
+            </TableRow>
+          </TableHead>
+          <TableBody>
+            {rows.map((belief) => {
+              const point = house.points.find((p) => p.id === belief.point);
+              const against = belief.reasons.some((r) => r.says === "against");
+              return (
+                point !== undefined && (
+                  <TableRow key={belief.point} hover>
+                    <TableCell>
+                      <Button
+                        size="small"
+                        className="mono"
+                        onClick={() => choose({ ...chosen, point: point.id })}
+                        sx={{ minWidth: 48, justifyContent: "start" }}
+                      >
+                        {belief.tag}
+                      </Button>
+                    </TableCell>
+                    <TableCell>
+                      {roomName(house, point)}, {pointName(point)}
+                    </TableCell>
+                    <TableCell
+                      sx={{ fontWeight: belief.proven ? 700 : 400, fontStyle: belief.proven ? "normal" : "italic" }}
+                    >
+                      {standing(house, belief)}
+                    </TableCell>
+                    <TableCell align="right" className="mono">
+                      {belief.candidates[0] === undefined ? "" : percent(belief.candidates[0].p)}
+                    </TableCell>
+                    <TableCell sx={{ whiteSpace: "nowrap" }}>
+                      <span aria-hidden>{mark[belief.status]}</span> {markWord[belief.status]}
+                      {against && ", one disagrees"}
+                    </TableCell>
+                  </TableRow>
+                )
+              );
+            })}
+          </TableBody>
+        </Table>
+      )}
+    </section>
+  );
+}

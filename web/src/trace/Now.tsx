@@ -1,0 +1,67 @@
+import { Button, LinearProgress, Paper, Snackbar, Typography } from "@mui/material";
+import { Link } from "react-router";
+import { useHouseView } from "../house";
+import { useKeys } from "../parts/keys";
+import { ProblemNote } from "../parts/ProblemNote";
+import { LookCard } from "./LookCard";
+import { DoneCard, OrderCard } from "./OrderCard";
+import { ReceiverCard } from "./ReceiverCard";
+import type { Tracing } from "./useTracing";
+
+/** What to do now, whatever it is, with its keys and with undo. */
+export function Now({ tracing, big = false }: { tracing: Tracing; big?: boolean }) {
+  const { id } = useHouseView();
+  const { phase, busy, moved, noted } = tracing;
+  useKeys({
+    l: () => tracing.answer("live"),
+    d: () => tracing.answer("dead"),
+    n: () => tracing.answer("unsure"),
+    o: () => {
+      if (phase.name === "order" && !busy) {
+        moved(phase.advice);
+      } else if (phase.name === "done" && !busy && phase.advice.switch_on.length > 0) {
+        tracing.allOn();
+      }
+    },
+    z: () => !busy && tracing.takeBack(),
+  });
+  return (
+    <>
+      <ProblemNote error={tracing.error} />
+      {phase.name === "loading" && <LinearProgress aria-label="Working out what to do next" />}
+      {phase.name === "nothing-to-trace" && (
+        <Paper variant="outlined" sx={{ p: 2 }}>
+          <Typography gutterBottom>
+            First enter what is there: the breakers, and the rooms with their points.
+          </Typography>
+          <Button variant="contained" component={Link} to={`/houses/${id}/survey`}>
+            Go to Survey
+          </Button>
+        </Paper>
+      )}
+      {phase.name === "order" && (
+        <OrderCard advice={phase.advice} tracing={tracing} onMoved={() => moved(phase.advice)} />
+      )}
+      {phase.name === "done" && <DoneCard advice={phase.advice} tracing={tracing} onMoved={tracing.allOn} />}
+      {phase.name === "receiver" && <ReceiverCard point={phase.point} tracing={tracing} />}
+      {phase.name === "look" && <LookCard phase={phase} tracing={tracing} big={big} />}
+      <Snackbar
+        open={noted !== undefined}
+        autoHideDuration={8000}
+        onClose={(_, reason) => reason === "timeout" && tracing.setNoted(undefined)}
+        message={noted?.text}
+        anchorOrigin={{ vertical: "bottom", horizontal: big ? "center" : "right" }}
+        action={
+          <Button
+            color="inherit"
+            sx={{ textDecoration: "underline" }}
+            disabled={busy}
+            onClick={() => noted !== undefined && tracing.takeBack(noted.revision)}
+          >
+            Undo
+          </Button>
+        }
+      />
+    </>
+  );
+}

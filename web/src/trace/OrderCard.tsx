@@ -1,0 +1,127 @@
+import { Alert, Box, Button, Paper, Stack, Typography } from "@mui/material";
+import type { Advice, BreakerRef } from "../api/client";
+import { useHouseView } from "../house";
+import type { Order } from "../parts/PanelFace";
+import { breakerName } from "../words";
+import { StopButton } from "./StopButton";
+import type { Tracing } from "./useTracing";
+
+/** Which handles have to move, for the drawing. */
+export function orders(advice: Advice): Map<number, Order> {
+  return new Map([
+    ...advice.switch_off.map((b): [number, Order] => [b.breaker, "off"]),
+    ...advice.switch_on.map((b): [number, Order] => [b.breaker, "on"]),
+  ]);
+}
+
+function minutes(seconds: number): string {
+  return seconds < 90 ? `${Math.round(seconds / 10) * 10} s` : `${Math.round(seconds / 60)} min`;
+}
+
+interface Props {
+  advice: Advice;
+  tracing: Tracing;
+  onMoved: () => void;
+}
+
+/** Handles to move: back on first, then off. */
+export function OrderCard({ advice, tracing, onMoved }: Props) {
+  const { house, beliefs } = useHouseView();
+  const nothing = advice.switch_on.length + advice.switch_off.length === 0;
+  const dark = advice.switch_off.flatMap((b) => beliefs?.breakers.find((x) => x.breaker === b.breaker)?.feeds ?? []);
+  const certain = [...new Set(dark.filter((f) => f.p > 0.5).map((f) => f.tag))];
+  return (
+    <Paper variant="outlined" sx={{ p: 2, borderColor: "act.main", borderWidth: 2 }}>
+      <Typography variant="h2" gutterBottom>
+        At the panel
+      </Typography>
+      <Handles word="Switch back ON" list={advice.switch_on} />
+      <Handles word="Switch OFF" list={advice.switch_off} />
+      {nothing && (
+        <Typography gutterBottom>
+          {advice.off.length === 0 ? "Have every breaker ON." : "The handles stand right already."}
+        </Typography>
+      )}
+      {certain.length > 0 && (
+        <Typography gutterBottom>
+          Goes dark as far as known: <span className="mono">{certain.join(" ")}</span>; others may. Ask first: medical
+          devices, freezers, computers, a running oven.
+        </Typography>
+      )}
+      <Typography gutterBottom>
+        Then look at {advice.visit.length} {advice.visit.length === 1 ? "point" : "points"}:{" "}
+        <span className="mono">{advice.visit.join(" ")}</span>. About {minutes(advice.seconds)}.
+      </Typography>
+      <Stack direction="row" spacing={1.5} sx={{ mt: 2, alignItems: "center", flexWrap: "wrap" }}>
+        <Button variant="contained" color="act" size="large" disabled={tracing.busy} onClick={onMoved}>
+          {nothing ? "They are so: go and look" : "Handles are moved"}
+        </Button>
+        <StopButton tracing={tracing} />
+        {house.panels.length > 1 && <Typography sx={{ color: "text.secondary" }}>Mind which panel.</Typography>}
+      </Stack>
+    </Paper>
+  );
+}
+
+export function Handles({ word, list }: { word: string; list: BreakerRef[] }) {
+  const { house } = useHouseView();
+  if (list.length === 0) {
+    return null;
+  }
+  const amps = (breaker: number) => house.breakers.find((b) => b.id === breaker)?.amps;
+  return (
+    <Box sx={{ mb: 1.5 }}>
+      <Typography variant="h3" gutterBottom>
+        {word}
+      </Typography>
+      <Stack direction="row" component="ul" sx={{ flexWrap: "wrap", gap: 1, listStyle: "none", p: 0, m: 0 }}>
+        {list.map((b) => (
+          <Box
+            component="li"
+            key={b.breaker}
+            sx={{
+              bgcolor: "act.main",
+              color: "act.contrastText",
+              px: 1.5,
+              py: 0.75,
+              borderRadius: 1,
+              fontWeight: 750,
+              fontSize: "1.15rem",
+            }}
+          >
+            {breakerName(house, b)}{" "}
+            <Box component="span" className="mono" sx={{ fontSize: "0.85rem", fontWeight: 400 }}>
+              {amps(b.breaker)} A
+            </Box>
+          </Box>
+        ))}
+      </Stack>
+    </Box>
+  );
+}
+
+/** The end: everything on again, and what is left open. */
+export function DoneCard({ advice, tracing, onMoved }: Props) {
+  const allOn = advice.switch_on.length === 0;
+  return (
+    <Paper variant="outlined" sx={{ p: 2, borderColor: allOn ? "divider" : "act.main", borderWidth: 2 }}>
+      <Typography variant="h2" gutterBottom>
+        {advice.unproven.length === 0
+          ? "Everything that can be proven is proven"
+          : "Nothing more can be proven this way"}
+      </Typography>
+      <Handles word="Switch back ON" list={advice.switch_on} />
+      {!allOn && (
+        <Button variant="contained" color="act" size="large" disabled={tracing.busy} onClick={onMoved}>
+          They are on
+        </Button>
+      )}
+      {allOn && <Typography gutterBottom>All breakers are on. The card is under Directory.</Typography>}
+      {advice.unproven.length > 0 && (
+        <Alert severity="warning" sx={{ mt: 1 }}>
+          Not proven with what may be switched off: {advice.unproven.join(" ")}
+        </Alert>
+      )}
+    </Paper>
+  );
+}

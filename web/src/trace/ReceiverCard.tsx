@@ -1,0 +1,32 @@
+import { Button, Paper, Stack, Typography } from "@mui/material";
+import type { Point } from "../api/client";
+import { useHouseView } from "../house";
+import { breakerName, pointName, roomName } from "../words";
+import type { Tracing } from "./useTracing";
+
+/** Transmitter at the point, receiver at the panel: which breaker does it point at? */
+export function ReceiverCard({ point, tracing }: { point: Point; tracing: Tracing }) {
+  const { house, beliefs } = useHouseView();
+  return (
+    <Paper variant="outlined" sx={{ p: 2, borderColor: "act.main", borderWidth: 2 }}>
+      <Typography variant="h2" gutterBottom>
+        Put the transmitter into {point.tag}, {roomName(house, point)}, {pointName(point)}
+      </Typography>
+      <Typography gutterBottom>
+        Sweep the receiver over the panel twice. Which breaker does it point at? A switch-off will confirm it.
+      </Typography>
+      <Stack direction="row" sx={{ flexWrap: "wrap", gap: 1 }}>
+        {beliefs?.breakers.map((b) => (
+          <Button
+            key={b.breaker}
+            variant="outlined"
+            disabled={tracing.busy}
+            onClick={() => tracing.pointed(point, b.breaker)}
+          >
+            {breakerName(house, b)}
+          </Button>
+        ))}
+      </Stack>
+    </Paper>
+  );
+}
