@@ -59,6 +59,8 @@ pub enum Standing {
     Partly,
     /// Nothing is proven.
     Unproven,
+    /// Every point of the house is settled, and none hangs on it.
+    NothingFound,
     /// Looked at: empty.
     Empty,
     /// Nothing was entered for this space.
@@ -100,7 +102,10 @@ fn breaker_entry(house: &House, beliefs: &Beliefs, panel: &Panel, breaker: &Brea
         let place = if was_seen_to_feed(house, beliefs, breaker, sub) { &mut feeds } else { &mut probably };
         *place = [format!("Panel {}", sub.name), place.clone()].join("; ").trim_end_matches("; ").to_owned();
     }
+    let p = beliefs.progress;
+    let all_settled = p.points > 0 && p.proven + p.no_breaker == p.points;
     let standing = match (feeds.is_empty(), probably.is_empty()) {
+        (true, true) if all_settled => Standing::NothingFound,
         (true, _) => Standing::Unproven,
         (false, true) => Standing::Proven,
         (false, false) => Standing::Partly,
@@ -251,6 +256,7 @@ mod tests {
         let e = entry(&f, "1");
         assert_eq!((e.standing, e.feeds.as_str()), (Standing::Proven, "Kitchen receptacles"));
         assert_eq!(e.found_label, "", "the old label gives way to proof");
+        assert_eq!(entry(&f, "2").standing, Standing::NothingFound, "all points are settled elsewhere");
         let kitchen = f.house.rooms.iter().next().unwrap().id;
         let k3 = f.point("K3", kitchen, PointKind::Light);
         let one = f.house.breakers.iter().next().unwrap().id;

@@ -208,7 +208,7 @@ impl<'a> Layout<'a> {
         let (fill, ink) = match cell.entry.standing {
             Standing::Proven => ("#000", "#fff"),
             Standing::Partly => ("url(#part)", "#000"),
-            Standing::Unproven | Standing::Empty | Standing::NotEntered => ("#fff", "#000"),
+            Standing::Unproven | Standing::NothingFound | Standing::Empty | Standing::NotEntered => ("#fff", "#000"),
         };
         let (y, h, w) = (cell.y + 0.6, cell.height - 1.2, self.number - 1.2);
         let _ = write!(
@@ -226,8 +226,8 @@ impl<'a> Layout<'a> {
             let label_x = x + (self.number - label_width) / 2.0;
             let middle = cell.y + part * (i as f64 + 0.5);
             if cell.entry.standing == Standing::Partly {
-                let (bw, bh) = (label_width + 2.0, size + 1.0);
-                let (bx, by) = (label_x - 1.0, middle - bh / 2.0);
+                let (bw, bh) = ((label_width + 5.0).min(w - 2.0), size * 1.3);
+                let (bx, by) = (x + (self.number - bw) / 2.0, middle - bh / 2.0);
                 let _ =
                     write!(out, r##"<rect x="{bx:.2}" y="{by:.2}" width="{bw:.2}" height="{bh:.2}" fill="#fff"/>"##);
             }
@@ -252,6 +252,7 @@ fn runs(entry: &CardEntry) -> Vec<Run> {
     let run = |style, text: String| Run { style, text };
     match entry.standing {
         Standing::Empty => vec![run(Style::Plain, "empty".into())],
+        Standing::NothingFound => vec![run(Style::Slanted, "nothing found on it".into())],
         Standing::NotEntered => vec![run(Style::Slanted, "not entered".into())],
         Standing::Proven => vec![run(Style::Strong, entry.feeds.clone())],
         Standing::Partly => {

@@ -12,6 +12,7 @@ pub fn standing_word(standing: Standing) -> &'static str {
         Standing::Proven => "proven",
         Standing::Partly => "partly",
         Standing::Unproven => "unproven",
+        Standing::NothingFound => "nothing found",
         Standing::Empty => "empty",
         Standing::NotEntered => "not entered",
     }

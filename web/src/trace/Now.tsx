@@ -40,7 +40,7 @@ export function Now({ tracing, big = false }: { tracing: Tracing; big?: boolean 
         </Paper>
       )}
       {phase.name === "order" && (
-        <OrderCard advice={phase.advice} tracing={tracing} onMoved={() => moved(phase.advice)} />
+        <OrderCard advice={phase.advice} tracing={tracing} big={big} onMoved={() => moved(phase.advice)} />
       )}
       {phase.name === "done" && <DoneCard advice={phase.advice} tracing={tracing} onMoved={tracing.allOn} />}
       {phase.name === "receiver" && <ReceiverCard point={phase.point} tracing={tracing} />}

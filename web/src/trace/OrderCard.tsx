@@ -2,7 +2,6 @@ import { Alert, Box, Button, Paper, Stack, Typography } from "@mui/material";
 import type { Advice, BreakerRef } from "../api/client";
 import { useHouseView } from "../house";
 import type { Order } from "../parts/PanelFace";
-import { breakerName } from "../words";
 import { StopButton } from "./StopButton";
 import type { Tracing } from "./useTracing";
 
@@ -22,83 +21,94 @@ interface Props {
   advice: Advice;
   tracing: Tracing;
   onMoved: () => void;
+  /** For a phone: short, the button within reach. */
+  big?: boolean;
 }
 
 /** Handles to move: back on first, then off. */
-export function OrderCard({ advice, tracing, onMoved }: Props) {
-  const { house, beliefs } = useHouseView();
+export function OrderCard({ advice, tracing, onMoved, big = false }: Props) {
+  const { beliefs } = useHouseView();
   const nothing = advice.switch_on.length + advice.switch_off.length === 0;
   const dark = advice.switch_off.flatMap((b) => beliefs?.breakers.find((x) => x.breaker === b.breaker)?.feeds ?? []);
   const certain = [...new Set(dark.filter((f) => f.p > 0.5).map((f) => f.tag))];
+  const points = `${advice.visit.length} ${advice.visit.length === 1 ? "point" : "points"}`;
   return (
     <Paper variant="outlined" sx={{ p: 2, borderColor: "act.main", borderWidth: 2 }}>
       <Typography variant="h2" gutterBottom>
-        At the panel
+        {nothing ? "Leave the handles as they are" : "Move these handles"}
       </Typography>
       <Handles word="Switch back ON" list={advice.switch_on} />
       <Handles word="Switch OFF" list={advice.switch_off} />
-      {nothing && (
-        <Typography gutterBottom>
-          {advice.off.length === 0 ? "Have every breaker ON." : "The handles stand right already."}
-        </Typography>
-      )}
+      {nothing && advice.off.length === 0 && <Typography gutterBottom>Every breaker is ON.</Typography>}
+      {nothing && <Handles word="Off now" list={advice.off} />}
+      <Stack direction="row" spacing={1.5} sx={{ my: 2, alignItems: "center", flexWrap: "wrap" }}>
+        <Button variant="contained" color="act" size="large" fullWidth={big} disabled={tracing.busy} onClick={onMoved}>
+          {nothing ? "They are so: go and look" : "Handles are moved"}
+        </Button>
+        <StopButton tracing={tracing} />
+      </Stack>
       {certain.length > 0 && (
         <Typography gutterBottom>
           Goes dark as far as known: <span className="mono">{certain.join(" ")}</span>; others may. Ask first: medical
           devices, freezers, computers, a running oven.
         </Typography>
       )}
-      <Typography gutterBottom>
-        Then look at {advice.visit.length} {advice.visit.length === 1 ? "point" : "points"}:{" "}
-        <span className="mono">{advice.visit.join(" ")}</span>. About {minutes(advice.seconds)}.
+      <Typography>
+        Then look at {points}
+        {!big && (
+          <>
+            : <span className="mono">{advice.visit.join(" ")}</span>
+          </>
+        )}
+        . About {minutes(advice.seconds)}.
       </Typography>
-      <Stack direction="row" spacing={1.5} sx={{ mt: 2, alignItems: "center", flexWrap: "wrap" }}>
-        <Button variant="contained" color="act" size="large" disabled={tracing.busy} onClick={onMoved}>
-          {nothing ? "They are so: go and look" : "Handles are moved"}
-        </Button>
-        <StopButton tracing={tracing} />
-        {house.panels.length > 1 && <Typography sx={{ color: "text.secondary" }}>Mind which panel.</Typography>}
-      </Stack>
     </Paper>
   );
 }
 
+/** Handles to move or standing so, by panel. */
 export function Handles({ word, list }: { word: string; list: BreakerRef[] }) {
   const { house } = useHouseView();
   if (list.length === 0) {
     return null;
   }
   const amps = (breaker: number) => house.breakers.find((b) => b.id === breaker)?.amps;
+  const panels = [...new Set(list.map((b) => b.panel))];
   return (
     <Box sx={{ mb: 1.5 }}>
-      <Typography variant="h3" gutterBottom>
-        {word}
-      </Typography>
-      <Stack direction="row" component="ul" sx={{ flexWrap: "wrap", gap: 1, listStyle: "none", p: 0, m: 0 }}>
-        {list.map((b) => (
-          <Box
-            component="li"
-            key={b.breaker}
-            sx={{
-              bgcolor: "act.main",
-              color: "act.contrastText",
-              px: 1.5,
-              py: 0.75,
-              borderRadius: 1,
-              fontWeight: 750,
-              fontSize: "1.15rem",
-            }}
-          >
-            {breakerName(house, b)}{" "}
-            <Box component="span" className="mono" sx={{ fontSize: "0.85rem", fontWeight: 400 }}>
-              {amps(b.breaker)} A
-            </Box>
-          </Box>
-        ))}
-      </Stack>
+      {panels.map((panel) => (
+        <Box key={panel} sx={{ mb: 1 }}>
+          <Typography variant="h3" gutterBottom>
+            {word}
+            {house.panels.length > 1 && ` in ${panel}`}
+          </Typography>
+          <Stack direction="row" component="ul" sx={{ flexWrap: "wrap", gap: 1, listStyle: "none", p: 0, m: 0 }}>
+            {list
+              .filter((b) => b.panel === panel)
+              .map((b) => (
+                <Box component="li" key={b.breaker} sx={handle}>
+                  {b.at}{" "}
+                  <Box component="span" className="mono" sx={{ fontSize: "0.85rem", fontWeight: 400 }}>
+                    {amps(b.breaker)} A
+                  </Box>
+                </Box>
+              ))}
+          </Stack>
+        </Box>
+      ))}
     </Box>
   );
 }
+
+const handle = {
+  bgcolor: "act.main",
+  color: "act.contrastText",
+  px: 1.5,
+  py: 0.75,
+  borderRadius: 1,
+  fontWeight: 750,
+  fontSize: "1.15rem",
+};
 
 /** The end: everything on again, and what is left open. */
 export function DoneCard({ advice, tracing, onMoved }: Props) {

@@ -1,0 +1,275 @@
+//! The API over HTTP, through the real router and a real database.
+
+#![allow(clippy::unwrap_used, clippy::expect_used, reason = "a test that cannot go on fails")]
+
+use std::net::SocketAddr;
+use std::sync::Arc;
+
+use reqwest::header::{CONTENT_TYPE, COOKIE, ETAG, HOST, IF_MATCH, IF_NONE_MATCH, SET_COOKIE};
+use reqwest::{Client, RequestBuilder, Response, StatusCode};
+use serde_json::{Value, json};
+use tokio::task::JoinHandle;
+use wayfinder_server::{Hub, JoinCode, demo, spawn};
+
+struct Server {
+    client: Client,
+    address: SocketAddr,
+    task: JoinHandle<std::io::Result<()>>,
+}
+
+impl Drop for Server {
+    fn drop(&mut self) {
+        self.task.abort();
+    }
+}
+
+impl Server {
+    async fn start(hub: Arc<Hub>) -> Self {
+        let (address, task) = spawn(([127, 0, 0, 1], 0).into(), hub).await.unwrap();
+        Self { client: Client::new(), address, task }
+    }
+
+    async fn demo() -> Self {
+        let hub = Hub::temporary(JoinCode("135790".into())).unwrap();
+        hub.add_house(&demo::house().unwrap()).unwrap();
+        Self::start(hub).await
+    }
+
+    fn url(&self, path: &str) -> String {
+        format!("http://{}{path}", self.address)
+    }
+
+    fn get(&self, path: &str) -> RequestBuilder {
+        self.client.get(self.url(path))
+    }
+
+    fn post(&self, path: &str, body: &Value) -> RequestBuilder {
+        self.client.post(self.url(path)).json(body)
+    }
+
+    async fn read(&self, path: &str) -> Value {
+        let answer = self.get(path).send().await.unwrap();
+        assert_eq!(answer.status(), StatusCode::OK, "{path}");
+        answer.json().await.unwrap()
+    }
+
+    async fn change(&self, base: Option<u64>, change: Value) -> Response {
+        let body = json!({ "base": base, "author": "Wren", "change": change });
+        self.post("/api/v1/houses/1/changes", &body).send().await.unwrap()
+    }
+}
+
+/// The problem document of an answer: its status, type and field.
+async fn problem(answer: Response) -> (u16, String, String) {
+    let status = answer.status().as_u16();
+    assert_eq!(answer.headers()[CONTENT_TYPE], "application/problem+json");
+    let body: Value = answer.json().await.unwrap();
+    assert_eq!(body["status"], status);
+    assert!(!body["detail"].as_str().unwrap().is_empty());
+    let text = |name: &str| body[name].as_str().unwrap_or("").to_owned();
+    (status, text("type").replace("/problems/", ""), text("field"))
+}
+
+fn room(id: u64, name: &str) -> Value {
+    json!({ "type": "put-room", "room": { "id": id, "name": name, "floor": "1" } })
+}
+
+#[tokio::test]
+async fn a_house_is_read_with_its_revision_as_etag() {
+    let server = Server::demo().await;
+    let answer = server.get("/api/v1/houses/1").send().await.unwrap();
+    let tag = answer.headers()[ETAG].clone();
+    let house: Value = answer.json().await.unwrap();
+    assert_eq!((tag.to_str().unwrap(), &house["about"]["name"]), ("\"0\"", &json!("Thistledown School")));
+    let again = server.get("/api/v1/houses/1").header(IF_NONE_MATCH, &tag).send().await.unwrap();
+    assert_eq!(again.status(), StatusCode::NOT_MODIFIED);
+    server.change(None, room(900, "Porch")).await;
+    let changed = server.get("/api/v1/houses/1").header(IF_NONE_MATCH, &tag).send().await.unwrap();
+    assert_eq!(changed.status(), StatusCode::OK);
+}
+
+#[tokio::test]
+async fn every_read_answers() {
+    let server = Server::demo().await;
+    let beliefs = server.read("/api/v1/houses/1/beliefs").await;
+    let k7 = beliefs["points"].as_array().unwrap().iter().find(|p| p["tag"] == "K7").unwrap().clone();
+    assert_eq!((&k7["proven"], &k7["candidates"][0]["at"]), (&json!(true), &json!("5-7")));
+    let advice = server.read("/api/v1/houses/1/advice?people=2&keep_on=1,2").await;
+    assert_eq!(advice["action"], "switch");
+    let face = server.read("/api/v1/houses/1/panels/1/face").await;
+    assert_eq!((face["rows"].as_u64(), face["spaces"].as_array().unwrap().len()), (Some(15), 30));
+    let catalog = server.read("/api/v1/catalog").await;
+    assert!(catalog["forgotten"].as_array().unwrap().len() > 5);
+    let document = server.read("/api/openapi.json").await;
+    assert!(document["openapi"].as_str().unwrap().starts_with("3.1"));
+    for (file, kind, begin) in [
+        ("card.pdf", "application/pdf", "%PDF"),
+        ("card.svg", "image/svg+xml", "<svg"),
+        ("card.png", "image/png", "\u{fffd}PNG"),
+    ] {
+        let answer = server.get(&format!("/api/v1/houses/1/panels/1/{file}")).send().await.unwrap();
+        assert_eq!(answer.headers()[CONTENT_TYPE], kind);
+        let bytes = answer.bytes().await.unwrap();
+        assert!(String::from_utf8_lossy(&bytes).starts_with(begin), "{file}");
+    }
+    let circuits = server.get("/api/v1/houses/1/circuits.csv").send().await.unwrap().text().await.unwrap();
+    assert!(circuits.starts_with("panel,at,amps,standing"));
+    let file = server.get("/api/v1/houses/1/export.json").send().await.unwrap().text().await.unwrap();
+    assert_eq!(wayfinder_formats::house_file::read(&file).unwrap().points.len(), 54);
+}
+
+#[tokio::test]
+async fn wrong_requests_are_told_what_is_wrong() {
+    let server = Server::demo().await;
+    let get = async |path: &str| problem(server.get(path).send().await.unwrap()).await;
+    let expect = |status, kind: &str, field: &str| (status, kind.to_owned(), field.to_owned());
+    assert_eq!(get("/api/v1/houses/7").await, expect(404, "no-house", ""));
+    assert_eq!(get("/api/v1/houses/1/panels/9/face").await, expect(404, "no-panel", ""));
+    assert_eq!(get("/api/v1/houses/x").await, expect(400, "unreadable", ""));
+    assert_eq!(get("/api/v1/nothing").await, expect(404, "no-resource", ""));
+    assert_eq!(get("/api/v1/houses/1/panels/1/card.gif").await, expect(404, "no-resource", ""));
+    assert_eq!(get("/api/v1/houses/1/advice?people=3").await, expect(422, "invalid", "people"));
+    assert_eq!(get("/api/v1/houses/1/advice?keep_on=a").await, expect(422, "invalid", "keep_on"));
+    assert_eq!(get("/api/v1/houses/1/history?limit=0").await, expect(422, "invalid", "limit"));
+    assert_eq!(get("/api/v1/houses/1/panels/1/card.pdf?width=1&height=1").await, expect(422, "invalid", "height"));
+    assert_eq!(get("/api/v1/houses/1/panels/1/card.pdf?width=99&height=9").await, expect(422, "invalid", "width"));
+    assert_eq!(get("/api/v1/houses/1/panels/1/spaces/1?new=9&text=lots").await, expect(422, "invalid", "text"));
+    let change = async |change| problem(server.change(None, change).await).await;
+    assert_eq!(change(room(900, " ")).await, expect(422, "invalid", "room.name"));
+    assert_eq!(change(json!({ "type": "repaint" })).await, expect(422, "unreadable", ""));
+    assert_eq!(problem(server.change(Some(9), room(900, "Porch")).await).await, expect(422, "future", ""));
+    let post = |body: &'static str| server.client.post(server.url("/api/v1/houses")).body(body);
+    let json = |body: &'static str| post(body).header(CONTENT_TYPE, "application/json");
+    assert_eq!(problem(post("{}").send().await.unwrap()).await, expect(415, "unreadable", ""));
+    assert_eq!(problem(json("{").send().await.unwrap()).await, expect(400, "unreadable", ""));
+    assert_eq!(problem(json("{\"name\":\"\"}").send().await.unwrap()).await, expect(422, "invalid", "about.name"));
+    let huge = json!({ "name": "x".repeat(5 << 20) });
+    assert_eq!(
+        problem(server.post("/api/v1/houses", &huge).send().await.unwrap()).await,
+        expect(413, "unreadable", "")
+    );
+    let nameless = json!({ "author": " ", "change": room(900, "Porch") });
+    let answer = server.post("/api/v1/houses/1/changes", &nameless).send().await.unwrap();
+    assert_eq!(problem(answer).await, expect(422, "invalid", "author"));
+    assert_eq!(server.read("/api/v1/houses/1").await["revision"], 0, "none of all this changed anything");
+}
+
+#[tokio::test]
+async fn changes_merge_clash_repeat_and_are_undone() {
+    let server = Server::demo().await;
+    assert_eq!(server.change(Some(0), room(900, "Porch")).await.status(), StatusCode::OK);
+    assert_eq!(server.change(Some(0), room(901, "Pantry")).await.status(), StatusCode::OK, "another thing merges");
+    let clash = server.change(Some(0), room(900, "Veranda")).await;
+    assert_eq!(clash.status(), StatusCode::CONFLICT);
+    let body: Value = clash.json().await.unwrap();
+    assert_eq!(body["conflict"]["subjects"], json!([{ "thing": "room", "id": 900 }]));
+    assert_eq!(body["conflict"]["revisions"], json!([1]));
+    let by_header = json!({ "author": "Wren", "change": room(900, "Veranda") });
+    let answer = server.post("/api/v1/houses/1/changes", &by_header).header(IF_MATCH, "\"0\"").send().await.unwrap();
+    assert_eq!(answer.status(), StatusCode::CONFLICT);
+
+    let body = json!({ "author": "Wren", "change": room(902, "Cellar stairs") });
+    for repeated in [false, true] {
+        let request = server.post("/api/v1/houses/1/changes", &body).header("Idempotency-Key", "a");
+        let done: Value = request.send().await.unwrap().json().await.unwrap();
+        assert_eq!(done, json!({ "revision": 3, "repeated": repeated }));
+    }
+    let undo = async |body: Value| server.post("/api/v1/houses/1/undo", &body).send().await.unwrap();
+    assert_eq!(undo(json!({ "author": "Wren" })).await.status(), StatusCode::OK);
+    assert_eq!(undo(json!({ "author": "Wren", "revision": 1 })).await.status(), StatusCode::OK);
+    assert_eq!(problem(undo(json!({ "author": "Ash" })).await).await.1, "nothing-to-undo");
+    let rooms = server.read("/api/v1/houses/1").await["rooms"].clone();
+    let ids: Vec<_> =
+        rooms.as_array().unwrap().iter().filter_map(|r| r["id"].as_u64()).filter(|id| *id >= 900).collect();
+    assert_eq!(ids, [901]);
+    let history = server.read("/api/v1/houses/1/history").await;
+    assert_eq!((history.as_array().unwrap().len(), &history[0]["undoes"]), (5, &json!(1)));
+}
+
+#[tokio::test]
+async fn what_is_typed_for_a_space_becomes_a_change() {
+    let server = Server::demo().await;
+    let read = server.read("/api/v1/houses/1/panels/1/spaces/28?new=990&text=15%20afci%20loft").await;
+    assert_eq!(read["text"], "15 afci loft");
+    assert_eq!(server.change(Some(0), read["change"].clone()).await.status(), StatusCode::OK);
+    let face = server.read("/api/v1/houses/1/panels/1/face").await;
+    let space = &face["spaces"][27];
+    assert_eq!((&space["text"], &space["empty"]), (&json!("15 afci loft"), &json!(false)));
+}
+
+#[tokio::test]
+async fn other_devices_hear_of_a_change_within_a_second() {
+    let server = Server::demo().await;
+    let mut events = server.get("/api/v1/houses/1/events").send().await.unwrap();
+    assert_eq!(events.headers()[CONTENT_TYPE], "text/event-stream");
+    let first = events.chunk().await.unwrap().unwrap();
+    assert!(String::from_utf8_lossy(&first).contains("data: 0"));
+    server.change(None, room(900, "Porch")).await;
+    let second = tokio::time::timeout(std::time::Duration::from_secs(1), events.chunk()).await;
+    let second = second.expect("within a second").unwrap().unwrap();
+    assert!(String::from_utf8_lossy(&second).contains("event: revision"));
+    assert!(String::from_utf8_lossy(&second).contains("data: 1"));
+}
+
+#[tokio::test]
+async fn foreign_names_are_turned_away() {
+    let server = Server::demo().await;
+    let answer = server.get("/api/v1/houses").header(HOST, "wayfinder.example.org").send().await.unwrap();
+    assert_eq!(problem(answer).await, (421, "foreign-host".into(), String::new()));
+    let own = server.get("/api/v1/houses").header(HOST, "localhost:8420").send().await.unwrap();
+    assert_eq!(own.status(), StatusCode::OK);
+}
+
+/// An address of this machine that is not loopback, as a phone would use; none on a machine without a network.
+fn network_address() -> Option<std::net::IpAddr> {
+    let all = if_addrs::get_if_addrs().ok()?;
+    all.into_iter().map(|i| i.ip()).find(|ip| ip.is_ipv4() && !ip.is_loopback())
+}
+
+#[tokio::test]
+async fn a_device_on_the_network_gives_the_code_once() {
+    let Some(ip) = network_address() else {
+        println!("skipped: this machine has no network address to come from");
+        return;
+    };
+    let hub = Hub::temporary(JoinCode("135790".into())).unwrap();
+    hub.add_house(&demo::house().unwrap()).unwrap();
+    let (address, task) = spawn((ip, 0).into(), hub).await.unwrap();
+    let server = Server { client: Client::new(), address, task };
+    let outside = server.get("/api/v1/houses").send().await.unwrap();
+    assert_eq!(problem(outside).await, (401, "not-joined".into(), String::new()));
+    let session = server.read("/api/v1/session").await;
+    assert_eq!((&session["here"], &session["code"]), (&json!(false), &Value::Null), "the code is not told outside");
+    let join = async |code: &str| server.post("/api/v1/session", &json!({ "code": code })).send().await.unwrap();
+    assert_eq!(problem(join("000000").await).await, (403, "wrong-code".into(), "code".into()));
+    let joined = join("135790").await;
+    assert_eq!(joined.status(), StatusCode::NO_CONTENT);
+    let cookie = joined.headers()[SET_COOKIE].to_str().unwrap().to_owned();
+    assert!(cookie.contains("HttpOnly") && cookie.contains("SameSite=Strict"));
+    let cookie = cookie.split(';').next().unwrap().to_owned();
+    let inside = server.get("/api/v1/houses").header(COOKIE, cookie).send().await.unwrap();
+    assert_eq!(inside.status(), StatusCode::OK);
+    let forged = server.get("/api/v1/houses").header(COOKIE, "wayfinder=0000").send().await.unwrap();
+    assert_eq!(forged.status(), StatusCode::UNAUTHORIZED);
+}
+
+#[tokio::test]
+async fn the_page_forbids_foreign_scripts_and_frames() {
+    let server = Server::demo().await;
+    let page = server.get("/houses/1/trace").send().await.unwrap();
+    let policy = page.headers()["content-security-policy"].to_str().unwrap().to_owned();
+    assert!(policy.contains("default-src 'self'") && policy.contains("frame-ancestors 'none'"));
+    assert!(!policy.contains("script-src") && page.headers()["x-content-type-options"] == "nosniff");
+    let html = page.text().await.unwrap();
+    let script = html.split("src=\"").nth(1).unwrap().split('"').next().unwrap().to_owned();
+    let asset = server.get(&script).send().await.unwrap();
+    assert!(script.starts_with("/assets/") && asset.headers()["cache-control"].to_str().unwrap().contains("immutable"));
+    assert_eq!(server.get("/assets/gone.js").send().await.unwrap().status(), StatusCode::NOT_FOUND);
+}
+
+#[test]
+fn the_committed_api_document_is_current() {
+    let current = serde_json::to_value(wayfinder_server::openapi()).unwrap();
+    let committed: Value = serde_json::from_str(include_str!("../../../docs/openapi.json")).unwrap();
+    assert!(committed == current, "docs/openapi.json is stale: cargo xtask types");
+}

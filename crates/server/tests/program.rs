@@ -1,0 +1,186 @@
+//! The program itself: its command line over files, and its end by force in the middle of writes.
+
+#![allow(clippy::unwrap_used, clippy::expect_used, reason = "a test that cannot go on fails")]
+
+use std::io::{BufRead, BufReader};
+use std::path::Path;
+use std::process::{Child, Command, Output, Stdio};
+
+use serde_json::{Value, json};
+
+const PROGRAM: &str = env!("CARGO_BIN_EXE_wayfinder");
+
+fn wayfinder(folder: &Path, arguments: &[&str]) -> Output {
+    Command::new(PROGRAM).args(arguments).current_dir(folder).output().unwrap()
+}
+
+fn good(folder: &Path, arguments: &[&str]) -> String {
+    let output = wayfinder(folder, arguments);
+    assert!(output.status.success(), "{arguments:?}: {}", String::from_utf8_lossy(&output.stderr));
+    String::from_utf8(output.stdout).unwrap()
+}
+
+fn bad(folder: &Path, arguments: &[&str]) -> String {
+    let output = wayfinder(folder, arguments);
+    assert_eq!(output.status.code(), Some(2), "{arguments:?}");
+    String::from_utf8(output.stderr).unwrap()
+}
+
+/// A survey of a 20-space panel and 30 points with its hidden truth, by tag. Half the labels are wrong.
+fn survey(folder: &Path) -> Vec<(String, String)> {
+    let write = |name: &str, text: &str| std::fs::write(folder.join("survey").join(name), text).unwrap();
+    std::fs::create_dir(folder.join("survey")).unwrap();
+    write("panels.csv", "panel,supply,bus_amps,main_amps,spaces,numbering\nMain,split-phase,125,100,20,odd-even\n");
+    let mut breakers =
+        "panel,at,amps,type,label\nMain,1-3,50,plain,dryer\nMain,2-4,30,plain,range\nMain,20,,,\n".to_owned();
+    let singles: Vec<u32> = (5..=19).collect();
+    for space in &singles {
+        let label = if space % 2 == 0 { "bedroom outlets" } else { "" };
+        breakers += &format!("Main,{space},{},plain,{label}\n", if space % 3 == 0 { 20 } else { 15 });
+    }
+    write("breakers.csv", &breakers);
+    let mut points =
+        "tag,floor,room,kind,name,volts,watts\nK1,1,Kitchen,appliance,range,240,\nL1,1,Laundry,appliance,dryer,240,\n"
+            .to_owned();
+    let mut truth = vec![("K1".to_owned(), "1-3".to_owned()), ("L1".to_owned(), "2-4".to_owned())];
+    let rooms = ["Kitchen", "Hall", "Bedroom", "Bathroom", "Den", "Garage", "Porch"];
+    for i in 0..28_usize {
+        let tag = format!("P{i}");
+        let kind = if i % 3 == 0 { "light" } else { "receptacle" };
+        points += &format!("{tag},1,{},{kind},,120,\n", rooms[i % 7]);
+        truth.push((tag, singles[(i * 11 + i / 5) % singles.len()].to_string()));
+    }
+    write("points.csv", &points);
+    truth
+}
+
+#[test]
+fn from_a_survey_folder_to_a_proven_card() {
+    let folder = tempfile::tempdir().unwrap();
+    let here = folder.path();
+    let truth = survey(here);
+    good(here, &["import", "survey", "-o", "h.wayfinder.json"]);
+    let mut rounds = 0;
+    loop {
+        let advice: Value = serde_json::from_str(&good(here, &["advise", "h.wayfinder.json", "--json"])).unwrap();
+        if advice["action"] == "done" {
+            break;
+        }
+        rounds += 1;
+        assert!(rounds <= 40, "still not done after 40 rounds");
+        let off: Vec<&str> = advice["off"].as_array().unwrap().iter().map(|b| b["at"].as_str().unwrap()).collect();
+        let mut rows = "time,panel,off,point,seen,how,who\n".to_owned();
+        for tag in advice["visit"].as_array().unwrap().iter().map(|t| t.as_str().unwrap()) {
+            let feeder = &truth.iter().find(|(t, _)| t == tag).unwrap().1;
+            let seen = if off.contains(&feeder.as_str()) { "dead" } else { "live" };
+            rows += &format!(",Main,{},{tag},{seen},tester,Wren\n", off.join(";"));
+        }
+        std::fs::write(here.join("answers.csv"), rows).unwrap();
+        good(here, &["record", "h.wayfinder.json", "answers.csv", "-o", "h.wayfinder.json"]);
+    }
+    let beliefs: Value = serde_json::from_str(&good(here, &["beliefs", "h.wayfinder.json", "--json"])).unwrap();
+    for (tag, at) in &truth {
+        let point = beliefs["points"].as_array().unwrap().iter().find(|p| p["tag"] == *tag).unwrap();
+        assert_eq!((&point["proven"], &point["candidates"][0]["at"]), (&json!(true), &json!(at)), "{tag}");
+    }
+    good(here, &["card", "h.wayfinder.json", "-o", "card.pdf", "--size", "4.25x9in"]);
+    assert!(std::fs::read(here.join("card.pdf")).unwrap().starts_with(b"%PDF"));
+    let circuits = good(here, &["circuits", "h.wayfinder.json"]);
+    let feeders: std::collections::BTreeSet<_> = truth.iter().map(|(_, at)| at).collect();
+    assert_eq!(circuits.matches(",proven,").count(), feeders.len(), "{circuits}");
+    assert_eq!(circuits.matches(",nothing found,").count(), 17 - feeders.len(), "{circuits}");
+}
+
+#[test]
+fn bad_input_ends_with_two_and_says_what_is_wrong() {
+    let folder = tempfile::tempdir().unwrap();
+    let here = folder.path();
+    survey(here);
+    good(here, &["import", "survey", "-o", "h.json"]);
+    let before = std::fs::read(here.join("h.json")).unwrap();
+    assert!(bad(here, &["beliefs", "gone.json"]).contains("gone.json"));
+    assert!(bad(here, &["card", "h.json", "-o", "card.gif", "--size", "4x9in"]).contains(".svg, .pdf or .png"));
+    assert!(bad(here, &["card", "h.json", "-o", "card.pdf"]).contains("--size"));
+    assert!(bad(here, &["card", "h.json", "-o", "card.pdf", "--size", "1x1in"]).contains("would do"));
+    assert!(bad(here, &["card", "h.json", "-o", "card.pdf", "--size", "wide"]).contains("4.25x9in"));
+    assert!(bad(here, &["advise", "h.json", "--people", "3"]).contains("1 or 2 people"));
+    assert!(bad(here, &["advise", "h.json", "--keep-on", "99"]).contains("\"99\" is no breaker"));
+    std::fs::write(
+        here.join("bad.csv"),
+        "time,panel,off,point,seen,how\n,Main,5,P0,dead,lamp\n,Main,5,P99,dead,lamp\n",
+    )
+    .unwrap();
+    assert!(
+        bad(here, &["record", "h.json", "bad.csv", "-o", "h.json"]).contains("bad.csv, line 3")
+            || bad(here, &["record", "h.json", "bad.csv", "-o", "h.json"])
+                .contains("evidence.csv, line 3, column point")
+    );
+    assert_eq!(std::fs::read(here.join("h.json")).unwrap(), before, "a refused file changes nothing");
+    good(here, &["record", "h.json", "bad.csv", "-o", "h.json", "--skip-bad"]);
+    assert!(good(here, &["beliefs", "h.json"]).contains("of 30 points proven"));
+}
+
+#[test]
+fn check_ends_with_one_where_evidence_contradicts() {
+    let folder = tempfile::tempdir().unwrap();
+    let here = folder.path();
+    survey(here);
+    good(here, &["import", "survey", "-o", "h.json"]);
+    good(here, &["beliefs", "h.json", "--check"]);
+    let rows = "off,point,seen,how\n5,P0,dead,meter\n5,P0,dead,lamp\n5,P0,live,tester\n";
+    std::fs::write(here.join("e.csv"), rows).unwrap();
+    good(here, &["record", "h.json", "e.csv", "-o", "h.json"]);
+    assert_eq!(wayfinder(here, &["beliefs", "h.json", "--check"]).status.code(), Some(1));
+}
+
+struct Serving(Child);
+
+impl Drop for Serving {
+    fn drop(&mut self) {
+        let _ = self.0.kill();
+        let _ = self.0.wait();
+    }
+}
+
+/// Starts the server on a free port; its first line says where.
+fn serve(folder: &Path) -> (Serving, String) {
+    let arguments = ["serve", "--data", "houses.db", "--listen", "127.0.0.1:0"];
+    let mut child = Command::new(PROGRAM).args(arguments).current_dir(folder).stdout(Stdio::piped()).spawn().unwrap();
+    let line = BufReader::new(child.stdout.take().unwrap()).lines().next().unwrap().unwrap();
+    (Serving(child), line.split(" at ").nth(1).unwrap().to_owned())
+}
+
+#[tokio::test(flavor = "multi_thread")]
+async fn nothing_acknowledged_is_lost_when_the_program_is_killed() {
+    let folder = tempfile::tempdir().unwrap();
+    let client = reqwest::Client::new();
+    let mut acknowledged = Vec::new();
+    for round in 0..4_u64 {
+        let (mut server, base) = serve(folder.path());
+        if round == 0 {
+            client.post(format!("{base}/api/v1/houses")).json(&json!({ "name": "Quill" })).send().await.unwrap();
+        }
+        let killer = tokio::spawn(async move {
+            tokio::time::sleep(std::time::Duration::from_millis(150 + 70 * round)).await;
+            server.0.kill().unwrap(); // SIGKILL
+            server.0.wait().unwrap();
+        });
+        for id in round * 10_000 + 1..round * 10_000 + 5_000 {
+            let change =
+                json!({ "type": "put-room", "room": { "id": id, "name": format!("Room {id}"), "floor": "1" } });
+            let body = json!({ "author": "Wren", "change": change });
+            match client.post(format!("{base}/api/v1/houses/1/changes")).json(&body).send().await {
+                Ok(answer) if answer.status().is_success() => acknowledged.push(id),
+                _ => break,
+            }
+        }
+        killer.await.unwrap();
+    }
+    assert!(acknowledged.len() > 20, "only {} writes before the kills", acknowledged.len());
+    let (_server, base) = serve(folder.path());
+    let house: Value = client.get(format!("{base}/api/v1/houses/1")).send().await.unwrap().json().await.unwrap();
+    let kept: Vec<u64> = house["rooms"].as_array().unwrap().iter().filter_map(|r| r["id"].as_u64()).collect();
+    let lost: Vec<_> = acknowledged.iter().filter(|id| !kept.contains(id)).collect();
+    assert!(lost.is_empty(), "lost: {lost:?}");
+    assert!(house["revision"].as_u64().unwrap() >= acknowledged.len() as u64);
+}
