@@ -36,8 +36,9 @@ const dark = {
 
 /** A theme; `big` for gloved fingers: nothing to touch is lower than 48 px. */
 export function makeTheme(mode: "light" | "dark", big: boolean): Theme {
+  const palette = mode === "dark" ? dark : light;
   return createTheme({
-    palette: { mode, ...(mode === "dark" ? dark : light) },
+    palette: { mode, ...palette },
     typography: {
       fontFamily: "'Overpass Variable', sans-serif",
       fontSize: big ? 16 : 14,
@@ -50,6 +51,9 @@ export function makeTheme(mode: "light" | "dark", big: boolean): Theme {
     components: {
       MuiButton: { styleOverrides: { root: { minHeight: big ? 48 : 38 } }, defaultProps: { disableElevation: true } },
       MuiIconButton: { styleOverrides: { root: big ? { minWidth: 48, minHeight: 48 } : {} } },
+      // The usual greys of these are too pale to read.
+      MuiToggleButton: { styleOverrides: { root: { color: palette.text.primary } } },
+      MuiFormHelperText: { styleOverrides: { root: { "&.Mui-disabled": { color: palette.text.secondary } } } },
       MuiTextField: { defaultProps: { size: "small" } },
       MuiPaper: { defaultProps: { elevation: 0 } },
       MuiCssBaseline: {

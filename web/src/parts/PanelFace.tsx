@@ -115,12 +115,12 @@ export function PanelFace({ face, beliefs, row, width, selected, orders, onBreak
           key={breaker.breaker}
           role="button"
           tabIndex={0}
-          aria-label={describe(breaker, beliefs)}
           aria-pressed={selected === breaker.breaker}
           onClick={() => onBreaker(breaker.breaker)}
           onKeyDown={activate(() => onBreaker(breaker.breaker))}
           style={{ cursor: "pointer" }}
         >
+          <title>{describe(breaker, beliefs)}</title>
           <BreakerBody
             breaker={breaker}
             beliefs={beliefs}
@@ -209,7 +209,6 @@ function BreakerBody({ breaker, beliefs, x, y, width, height, selected, order }:
   const text = summary(breaker, beliefs);
   return (
     <>
-      <title>{`${breaker.at}: ${text}`}</title>
       <clipPath id={clip}>
         <rect x={textX} y={y} width={width - 52} height={height} />
       </clipPath>
