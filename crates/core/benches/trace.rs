@@ -52,7 +52,7 @@ fn house(breakers: u64, points: u64, looks: u64) -> House {
         house.points.put(Point { id, tag: format!("P{p}"), room, kind, name: String::new(), volts, watts: None });
         for look in 0..looks {
             // An off-set of about a fifth, another at each look; the truth is `p` modulo the breakers.
-            let is_off = |b: &u64| (b * 7 + look * 13) % 5 == 0;
+            let is_off = |b: &u64| (b * 7 + look * 13).is_multiple_of(5);
             let off: BTreeSet<_> = (1..=breakers).filter(is_off).map(BreakerId).collect();
             let seen = if off.contains(&BreakerId(p % breakers + 1)) { Seen::Dead } else { Seen::Live };
             let observation = Observation::Power { off, seen, how: Way::Tester };
