@@ -240,8 +240,8 @@ impl Page {
     ///
     /// # Errors
     /// What the browser says.
-    pub async fn keys(&self, keys: impl AsRef<str>) -> Result<()> {
-        Ok(self.driver.action_chain().send_keys(keys.as_ref()).perform().await?)
+    pub async fn keys(&self, keys: impl Into<TypingData>) -> Result<()> {
+        Ok(self.driver.action_chain().send_keys(keys).perform().await?)
     }
 
     /// All text that can be seen.
@@ -258,7 +258,8 @@ impl Page {
     /// Where it does not in time; says what it shows instead.
     pub async fn shows(&self, text: &str) -> Result<()> {
         let mut shown = String::new();
-        for _ in 0..PATIENCE.as_millis() / LOOK_AGAIN.as_millis() {
+        let begun = std::time::Instant::now();
+        while begun.elapsed() < PATIENCE {
             shown = self.text().await.unwrap_or_default();
             if shown.contains(text) {
                 return Ok(());

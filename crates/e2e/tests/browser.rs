@@ -328,3 +328,217 @@ async fn what_must_stay_on_is_left_out_of_the_order() -> Result<()> {
     })
     .await
 }
+
+#[tokio::test(flavor = "multi_thread")]
+async fn two_people_at_the_same_breaker_do_not_overwrite_each_other() -> Result<()> {
+    with_server(demo()?, async |base| {
+        let page = Page::open(&base, "/houses/1/survey", Screen::Desk).await?;
+        page.shows("30 of 30 spaces entered").await?;
+        let field = page.field("1 (leg A)").await?;
+        field.click().await?;
+        field.send_keys(Key::Control + "a").await?;
+        field.send_keys("15 porch").await?;
+        // Somebody else changes the same breaker between the first key and Enter.
+        let other = "const done = arguments[0];
+            const house = '/api/v1/houses/1';
+            fetch(house).then(r => r.json()).then(h => {
+                const breaker = { ...h.breakers.find(b => b.at[0] === '1' && b.panel === h.panels[0].id), label: 'pantry' };
+                const body = JSON.stringify({ author: 'Ash', change: { type: 'put-breaker', breaker } });
+                return fetch(house + '/changes', { method: 'POST', headers: { 'content-type': 'application/json' }, body });
+            }).then(r => done(r.status));";
+        let status = page.driver.execute_async(other, vec![]).await?.json().clone();
+        ensure!(status == 200, "{status}");
+        field.send_keys(Key::Enter + "").await?;
+        page.shows("others changed the same since revision 0").await?;
+        page.go("/houses/1/survey").await?;
+        ensure!(page.field("1 (leg A)").await?.prop("value").await?.as_deref() == Some("20 pantry"), "the first stands");
+        page.quit().await
+    })
+    .await
+}
+
+#[tokio::test(flavor = "multi_thread")]
+async fn a_breaker_is_entered_by_taps_on_the_drawn_panel() -> Result<()> {
+    with_server(demo()?, async |base| {
+        let page = Page::open(&base, "/houses/1/survey", Screen::Phone).await?;
+        page.click("At the desk").await?;
+        page.shows("30 of 30 spaces entered").await?;
+        page.find("//*[local-name()='g' and @aria-label='Space 28, empty']").await?.click().await?;
+        page.shows("Amperes on the handle").await?;
+        page.is_accessible("space by taps").await?;
+        page.find("//*[@role='dialog']//button[.='15']").await?.click().await?;
+        page.find("//*[@role='dialog']//button[.='afci']").await?.click().await?;
+        page.fill("Old label", "loft").await?;
+        page.click("Enter 15 afci loft").await?;
+        let entered = "//*[local-name()='g' and @role='button' and starts-with(*[local-name()='title'], 'Breaker 28, 15 amperes, AFCI')]";
+        page.find(entered).await?;
+        // Two poles from the last space down have no room: said at once, nothing lost.
+        page.find("//*[local-name()='g' and @aria-label='Space 30, empty']").await?.click().await?;
+        page.find("//*[@role='dialog']//*[@aria-label='Poles']//button[.='2']").await?.click().await?;
+        page.click("Enter 2p20").await?;
+        page.shows("there is no room for 2 poles from space 30 down").await?;
+        page.click("It is empty").await?;
+        page.shows("30 of 30 spaces entered").await?;
+        page.quit().await
+    })
+    .await
+}
+
+#[tokio::test(flavor = "multi_thread")]
+async fn points_are_edited_and_observations_taken_out() -> Result<()> {
+    with_server(demo()?, async |base| {
+        let page = Page::open(&base, "/houses/1/survey", Screen::Desk).await?;
+        page.click("Edit K1").await?;
+        page.shows("Point K1").await?;
+        page.fill("Tag", "K2").await?;
+        page.click("Save").await?;
+        page.shows("the tag K2 is given twice").await?;
+        page.fill("Tag", "KX1").await?;
+        page.click("Save").await?;
+        page.find("//td[.='KX1']").await?;
+        // An observation that proved S2 is taken out: the proof goes with it, and comes back by undo.
+        page.click("Trace").await?;
+        page.click("S2").await?;
+        page.shows("Proven: breaker Main 14-16").await?;
+        page.find("(//table[@aria-label='Observations']//button)[1]").await?.click().await?;
+        page.shows("Not proven").await?;
+        page.click("Close").await?;
+        page.shows("6 of 54 proven").await?;
+        page.keys("z").await?;
+        page.shows("7 of 54 proven").await?;
+        page.quit().await
+    })
+    .await
+}
+
+#[tokio::test(flavor = "multi_thread")]
+async fn a_sub_panel_is_added_and_has_its_own_face_and_card() -> Result<()> {
+    with_server(demo()?, async |base| {
+        let page = Page::open(&base, "/houses/1/survey", Screen::Desk).await?;
+        page.click("Add a sub-panel").await?;
+        page.fill("Panel", "Shed").await?;
+        page.find("//*[@role='dialog']//*[@role='combobox' and contains(@aria-labelledby, 'label')]")
+            .await?
+            .click()
+            .await?;
+        page.click("Main 19-21").await?;
+        page.fill("Spaces", "4").await?;
+        page.click("Add the panel").await?;
+        page.shows("What stands in each space of Shed").await?;
+        page.shows("0 of 4 spaces entered").await?;
+        page.click("Directory").await?;
+        page.shows("Give the size to see the card").await?;
+        page.fill("Width", "3").await?;
+        page.fill("Height", "4").await?;
+        page.click("Make the card").await?;
+        page.shows("not entered").await?;
+        page.quit().await
+    })
+    .await
+}
+
+/// A house with one receptacle and twelve breakers.
+fn one_receptacle() -> Result<std::sync::Arc<wayfinder_server::Hub>> {
+    let file = |name: &str, text: &str| (name.to_owned(), text.to_owned());
+    let breakers: String = (1..=12).map(|space| format!("Main,{space},20\n")).collect();
+    let files = [
+        file("panels", "panel,spaces\nMain,12\n"),
+        file("breakers", &format!("panel,at,amps\n{breakers}")),
+        file("points", "tag,room,kind,volts\nH1,Hall,receptacle,120\n"),
+    ];
+    let survey = wayfinder_formats::survey::Survey {
+        panels: Some(&files[0].1),
+        breakers: Some(&files[1].1),
+        points: Some(&files[2].1),
+        evidence: None,
+    };
+    let refuse = wayfinder_formats::survey::BadRows::Refuse;
+    let taken = wayfinder_formats::survey::import("Quill", survey, jiff::Timestamp::UNIX_EPOCH, refuse);
+    let hub = empty()?;
+    hub.add_house(&taken.map_err(|faults| anyhow::anyhow!("{faults:?}"))?.house)?;
+    Ok(hub)
+}
+
+#[tokio::test(flavor = "multi_thread")]
+async fn where_nothing_may_be_switched_off_the_receiver_is_asked() -> Result<()> {
+    with_server(one_receptacle()?, async |base| {
+        let page = Page::open(&base, "/houses/1/trace", Screen::Desk).await?;
+        page.shows("Switch OFF").await?;
+        let crew = "{\"people\":1,\"transmitter\":true,\"keepOn\":[1,2,3,4,5,6,7,8,9,10,11,12]}";
+        page.driver.execute("localStorage.setItem('wayfinder.crew.1', arguments[0])", vec![crew.into()]).await?;
+        page.go("/houses/1/trace").await?;
+        page.shows("Put the transmitter into H1").await?;
+        page.is_accessible("receiver").await?;
+        page.find("//div[h2[starts-with(., 'Put the transmitter')]]//button[.='12']").await?.click().await?;
+        page.shows("receiver noted").await?;
+        let house = page.api("/api/v1/houses/1").await?;
+        ensure!(house["evidence"][0]["observation"]["what"] == "pointed", "{}", house["evidence"]);
+        let beliefs = page.api("/api/v1/houses/1/beliefs").await?;
+        let point = &beliefs["points"][0];
+        ensure!(point["candidates"][0]["at"] == "12" && point["proven"] == false, "pointing proves nothing: {point}");
+        page.quit().await
+    })
+    .await
+}
+
+#[tokio::test(flavor = "multi_thread")]
+async fn a_second_device_joins_with_the_code() -> Result<()> {
+    let all = if_addrs::get_if_addrs()?;
+    let Some(ip) = all.into_iter().map(|i| i.ip()).find(|ip| ip.is_ipv4() && !ip.is_loopback()) else {
+        println!("skipped: this machine has no network address to come from");
+        return Ok(());
+    };
+    let (address, serving) = wayfinder_server::spawn((ip, 0).into(), demo()?).await?;
+    let base = format!("http://{address}");
+    let phone = Page::open(&base, "/houses/1", Screen::Phone).await?;
+    phone.shows("Join this Wayfinder").await?;
+    phone.is_accessible("join").await?;
+    phone.fill("Join code", "000000").await?;
+    phone.click("Join").await?;
+    phone.shows("this is not the join code").await?;
+    phone.fill("Join code", wayfinder_e2e::CODE).await?;
+    phone.click("Join").await?;
+    phone.click("Thistledown School").await?;
+    phone.shows("Move these handles").await?;
+    phone.click("Handles are moved").await?;
+    phone.click("LIVE").await?;
+    phone.shows("Look at point 2 of").await?;
+    phone.quit().await?;
+    serving.abort();
+    Ok(())
+}
+
+#[tokio::test(flavor = "multi_thread")]
+async fn keys_and_dark_are_at_hand() -> Result<()> {
+    with_server(demo()?, async |base| {
+        let page = Page::open(&base, "/", Screen::Desk).await?;
+        page.shows("2 panels, 54 points").await?;
+        page.is_accessible("houses").await?;
+        page.click("Thistledown School").await?;
+        page.shows("Switch OFF").await?;
+        page.keys("?").await?;
+        page.shows("take your last change back").await?;
+        page.is_accessible("keys").await?;
+        page.keys(Key::Escape + "").await?;
+        page.click("Phone").await?;
+        page.shows(wayfinder_e2e::CODE).await?;
+        page.keys(Key::Escape + "").await?;
+        page.click("Dark").await?;
+        page.find("//button[.='Light']").await?;
+        page.is_accessible("trace in the dark").await?;
+        page.go("/houses/1/trace").await?;
+        page.find("//button[.='Light']").await?;
+        // By the Tab key alone the first breaker is reached and chosen.
+        for _ in 0..40 {
+            page.keys(Key::Tab + "").await?;
+            let name = "return document.activeElement.querySelector('title')?.textContent ?? ''";
+            if page.driver.execute(name, vec![]).await?.json().as_str().unwrap_or("").starts_with("Breaker 1,") {
+                page.keys(Key::Enter + "").await?;
+                page.shows("What breaker 1 feeds").await?;
+                return page.quit().await;
+            }
+        }
+        anyhow::bail!("the Tab key does not reach the panel's face")
+    })
+    .await
+}

@@ -169,3 +169,62 @@ fn the_directory_as_a_table_has_a_row_for_every_place() {
     let range = rows.iter().find(|r| &r[0] == "Main" && &r[1] == "5-7").unwrap();
     assert_eq!((&range[3], &range[4], &range[6]), ("proven", "Kitchen range", "K7"));
 }
+
+// HANDBOOK 1.2 [def], columns: spaces 1 to 10 stand on the left, so a two-pole breaker at 9 has its second pole in 10.
+#[test]
+fn a_panel_numbered_down_its_columns_has_its_own_neighbours() {
+    let panels = "panel,spaces,numbering,supply\nMain,20,columns,wye-3ph\n";
+    let breakers = |at: &str| format!("panel,at,amps\nMain,{at},30\n");
+    let take_at = |at: &str| take(Survey { panels: Some(panels), breakers: Some(&breakers(at)), ..Survey::default() });
+    for good in ["9-10", "1-2-3", "19-20"] {
+        assert!(take_at(good).is_ok(), "{good}");
+    }
+    for wrong in ["9-11", "10-11", "1-3", "20-21"] {
+        assert_eq!(take_at(wrong).unwrap_err()[0].column, "at", "{wrong}");
+    }
+}
+
+#[test]
+fn panels_say_what_is_wrong_with_them() {
+    let columns = |row: &str| {
+        let head = "panel,fed_by,supply,bus_amps,main_amps,spaces,numbering,tandem_spaces,max_circuits";
+        let panels = format!("{head}\n{row}\n");
+        let breakers = "panel,at,amps\nMain,1-3,60\n";
+        let survey = Survey { panels: Some(&panels), breakers: Some(breakers), ..Survey::default() };
+        take(survey).err().map(|faults| faults[0].column.clone())
+    };
+    let main = "Main,,split-phase,200,200,20,odd-even,none,";
+    assert_eq!(columns(main), None);
+    let wrong = [
+        ("Main,,steam,200,200,20,odd-even,none,", "supply"),
+        ("Main,,split-phase,lots,200,20,odd-even,none,", "bus_amps"),
+        ("Main,,split-phase,200,0,20,odd-even,none,", "main_amps"),
+        ("Main,,split-phase,200,200,0,odd-even,none,", "spaces"),
+        ("Main,,split-phase,200,200,,odd-even,none,", "spaces"),
+        ("Main,,split-phase,200,200,20,sideways,none,", "numbering"),
+        ("Main,,split-phase,200,200,20,odd-even,some,", "tandem_spaces"),
+        ("Main,,split-phase,200,200,20,odd-even,9-5,", "tandem_spaces"),
+        ("Main,,split-phase,200,200,20,odd-even,none,few", "max_circuits"),
+        ("Main,Main:2-4,split-phase,200,200,20,odd-even,none,", "fed_by"),
+        ("Main,Main:1-3,split-phase,200,200,20,odd-even,none,", "fed_by"),
+        ("Main,nobody,split-phase,200,200,20,odd-even,none,", "fed_by"),
+    ];
+    for (row, column) in wrong {
+        assert_eq!(columns(row).as_deref(), Some(column), "{row}");
+    }
+}
+
+#[test]
+fn a_feeder_in_another_panel_is_named_with_its_panel() {
+    let rows = "panel,off,point,seen,how\nMain,2-4,O1,dead,tester\nMain,Bakehouse:1-3;5-7,O1,dead,tester\nBakehouse,2,O2,dead,tester\n";
+    let before = demo().evidence.len();
+    let house = record(demo(), rows, Timestamp::UNIX_EPOCH, BadRows::Refuse).unwrap().house;
+    let named = |n: usize| {
+        let evidence = house.evidence.iter().nth(before + n).unwrap();
+        let names = evidence.observation.breakers().map(|b| house.breaker_name(house.breakers.get(b).unwrap()));
+        names.collect::<Vec<_>>()
+    };
+    assert_eq!(named(0), ["Main 2-4"]);
+    assert_eq!(named(1), ["Main 5-7", "Bakehouse 1-3"]);
+    assert_eq!(named(2), ["Bakehouse 2"]);
+}

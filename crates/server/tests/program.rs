@@ -133,6 +133,41 @@ fn check_ends_with_one_where_evidence_contradicts() {
     assert_eq!(wayfinder(here, &["beliefs", "h.json", "--check"]).status.code(), Some(1));
 }
 
+#[test]
+fn tables_for_people_say_what_to_do_and_how_sure() {
+    let folder = tempfile::tempdir().unwrap();
+    let here = folder.path();
+    survey(here);
+    good(here, &["import", "survey", "-o", "h.json", "--name", "Quill Cottage"]);
+    let advice = good(here, &["advise", "h.json", "--max-off", "2", "--keep-on", "1-3,5"]);
+    assert!(advice.starts_with("Switch OFF, everything else on: Main ") && advice.contains("\nLook at: "), "{advice}");
+    assert_eq!(advice.lines().next().unwrap().matches("Main").count(), 2, "{advice}");
+    let rows = "off,point,seen,how\n6,P1,live,meter\n;,P0,dead,meter\n,P0,dead,lamp\n,P0,dead,tester\n";
+    std::fs::write(here.join("e.csv"), rows).unwrap();
+    good(here, &["record", "h.json", "e.csv", "-o", "h.json"]);
+    let table = good(here, &["beliefs", "h.json"]);
+    let line = |tag: &str| table.lines().find(|l| l.starts_with(&format!("{tag} "))).unwrap().to_owned();
+    assert!(line("P0").contains("no power even with all on"), "{table}");
+    assert!(line("P1").contains("not yet seen dead") && line("K1").contains("Kitchen range"), "{table}");
+    assert!(table.ends_with("0 of 30 points proven, 1 on no known breaker\n"), "{table}");
+    let stays_live = "off,point,seen,how\n5;6;7;8;9;10;11;12;13;14;15;16;17;18;19;1;2,P2,live,meter\n".to_owned();
+    let live = stays_live.clone() + &stays_live.lines().nth(1).map(|l| format!("{l}\n").repeat(3)).unwrap();
+    std::fs::write(here.join("live.csv"), live).unwrap();
+    good(here, &["record", "h.json", "live.csv", "-o", "h.json"]);
+    assert!(good(here, &["beliefs", "h.json"]).contains("DANGER: stays live whatever is off"));
+}
+
+#[test]
+fn a_database_is_copied_but_nothing_is_overwritten() {
+    let folder = tempfile::tempdir().unwrap();
+    let here = folder.path();
+    assert!(bad(here, &["backup", "--data", "gone.db", "copy.db"]).contains("there is no gone.db"));
+    drop(wayfinder_store::Store::open(&here.join("houses.db")).unwrap());
+    good(here, &["backup", "--data", "houses.db", "copy.db"]);
+    assert!(wayfinder_store::Store::open(&here.join("copy.db")).unwrap().houses().unwrap().is_empty());
+    assert!(bad(here, &["backup", "--data", "houses.db", "copy.db"]).contains("already there"));
+}
+
 struct Serving(Child);
 
 impl Drop for Serving {

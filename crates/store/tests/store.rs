@@ -227,3 +227,45 @@ fn only_devices_let_in_are_known() {
     store.add_session("token", Timestamp::UNIX_EPOCH).unwrap();
     assert!(store.has_session("token").unwrap() && !store.has_session("other").unwrap());
 }
+
+#[test]
+fn many_writers_and_readers_at_once_lose_nothing() {
+    let (_folder, store, id) = furnished();
+    let base = store.revision(id).unwrap();
+    std::thread::scope(|scope| {
+        for writer in 0..4_u64 {
+            let store = &store;
+            scope.spawn(move || {
+                for n in 0..25 {
+                    let key = format!("{writer}-{n}");
+                    // Each request is sent twice, as a shaky connection does.
+                    for _ in 0..2 {
+                        store.commit(id, Some(base), &look(1000 + writer * 100 + n, &[10]), &keyed(&key)).unwrap();
+                    }
+                }
+            });
+            scope.spawn(move || {
+                for _ in 0..20 {
+                    let house = store.house(id).unwrap();
+                    assert_eq!(house.evidence.len() as u64, 2 + house.revision - base, "a reader sees whole changes");
+                }
+            });
+        }
+    });
+    let house = store.house(id).unwrap();
+    assert_eq!((house.revision, house.evidence.len()), (base + 100, 102));
+    let log = store.history(id, None, 500).unwrap();
+    let revisions: Vec<_> = log.iter().rev().map(|e| e.revision).collect();
+    assert_eq!(revisions, (1..=base + 100).collect::<Vec<_>>(), "no gap in the log");
+}
+
+#[test]
+fn the_log_is_read_in_parts() {
+    let (_folder, store, id) = furnished();
+    let newest = store.history(id, None, 3).unwrap();
+    assert_eq!(newest.iter().map(|e| e.revision).collect::<Vec<_>>(), [8, 7, 6]);
+    let next = store.history(id, Some(6), 3).unwrap();
+    assert_eq!(next.iter().map(|e| e.revision).collect::<Vec<_>>(), [5, 4, 3]);
+    assert!(newest.iter().all(|e| e.author == "Wren") && newest[0].kind == "begin-step" && newest[1].kind == "record");
+    assert!(matches!(store.history(99, None, 3), Err(StoreError::NoHouse(99))));
+}

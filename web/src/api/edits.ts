@@ -1,5 +1,4 @@
-import { useMutation, useQueryClient } from "@tanstack/react-query";
-import { useRef } from "react";
+import { type QueryClient, useMutation, useQueryClient } from "@tanstack/react-query";
 import { author } from "../who";
 import { type Change, client, data } from "./client";
 import { houseKey } from "./reads";
@@ -21,15 +20,30 @@ export function newId(count = 1): number {
   return id;
 }
 
+/** Revisions that this device made itself with nobody else in between, by house. */
+const made = new Map<number, number>();
+
+function revisionSeen(queries: QueryClient, id: number): number {
+  const shown = queries.getQueryData<{ revision: number }>([...houseKey(id), "document"])?.revision ?? 0;
+  return Math.max(shown, made.get(id) ?? 0);
+}
+
+/** The revision that is on screen now: what somebody who begins to type has before their eyes. */
+export function useRevisionSeen(id: number): () => number {
+  const queries = useQueryClient();
+  return () => revisionSeen(queries, id);
+}
+
+/** A change, and the revision it was made on where that is not the newest on screen. */
+type Making = Change | { change: Change; base: number };
+
 /** Makes changes, one after the other, each on the revision this device has seen. */
 export function useCommit(id: number) {
   const queries = useQueryClient();
-  const seen = useRef(0);
   return useMutation({
     scope: { id: `house-${id}` },
-    mutationFn: async (change: Change) => {
-      const shown = queries.getQueryData<{ revision: number }>([...houseKey(id), "document"])?.revision ?? 0;
-      const base = Math.max(shown, seen.current);
+    mutationFn: async (making: Making) => {
+      const { change, base } = "change" in making ? making : { change: making, base: revisionSeen(queries, id) };
       const done = await data(
         client.POST("/api/v1/houses/{id}/changes", {
           params: { path: { id }, header: { "Idempotency-Key": key() } },
@@ -38,7 +52,7 @@ export function useCommit(id: number) {
       );
       // Only where nobody else came between is the new revision all seen.
       if (done.revision === base + 1) {
-        seen.current = done.revision;
+        made.set(id, done.revision);
       }
       return done;
     },

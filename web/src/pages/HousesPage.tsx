@@ -39,7 +39,7 @@ export function HousesPage() {
       <ProblemNote error={houses.error} />
       {list.length > 0 && (
         <Paper variant="outlined" sx={{ mb: 3 }}>
-          <List aria-label="Houses" disablePadding>
+          <List component="nav" aria-label="Houses" disablePadding>
             {list.map((house) => (
               <ListItemButton key={house.id} component={Link} to={`/houses/${house.id}`}>
                 <ListItemText

@@ -12,6 +12,7 @@ import {
 } from "@mui/material";
 import { useState } from "react";
 import type { Face } from "../api/client";
+import { useRevisionSeen } from "../api/edits";
 import { useHouseView } from "../house";
 import { ProblemNote } from "../parts/ProblemNote";
 import { useSpace } from "./SpaceFields";
@@ -42,8 +43,9 @@ function SpaceTaps({ panel, space, onClose }: { panel: number; space: number; on
   const [type, setType] = useState("");
   const [label, setLabel] = useState("");
   const take = useSpace(panel, space);
+  const [begun] = useState(useRevisionSeen(useHouseView().id));
   const text = [`${poles}${rating}`, type, label.trim()].filter((part) => part !== "").join(" ");
-  const put = (notation: string) => take.mutate(notation, { onSuccess: onClose });
+  const put = (notation: string) => take.mutate({ text: notation, base: begun }, { onSuccess: onClose });
   const choice = (name: string, value: string, set: (value: string) => void, options: [string, string][]) => (
     <div>
       <Typography variant="h3">{name}</Typography>

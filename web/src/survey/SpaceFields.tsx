@@ -2,7 +2,7 @@ import { Box, Stack, TextField, Typography } from "@mui/material";
 import { useMutation } from "@tanstack/react-query";
 import { type KeyboardEvent, useEffect, useRef, useState } from "react";
 import { client, data, type Face } from "../api/client";
-import { newId, useCommit } from "../api/edits";
+import { newId, useCommit, useRevisionSeen } from "../api/edits";
 import { useHouseView } from "../house";
 import { SpaceDialog } from "./SpaceDialog";
 
@@ -84,13 +84,13 @@ export function useSpace(panel: number, space: number) {
   const { id } = useHouseView();
   const commit = useCommit(id);
   return useMutation({
-    mutationFn: async (text: string) => {
+    mutationFn: async ({ text, base }: { text: string; base: number }) => {
       const read = await data(
         client.GET("/api/v1/houses/{id}/panels/{panel}/spaces/{space}", {
           params: { path: { id, panel, space }, query: { text, new: newId() } },
         }),
       );
-      await commit.mutateAsync(read.change);
+      await commit.mutateAsync({ change: read.change, base });
       return read.text;
     },
   });
@@ -105,6 +105,9 @@ interface FieldProps {
 
 function SpaceField({ space, panel, register, onTaken }: FieldProps) {
   const [typed, setTyped] = useState<string | null>(null);
+  // What others change between the first key and Enter must not be overwritten unseen.
+  const begun = useRef(0);
+  const seen = useRevisionSeen(useHouseView().id);
   const take = useSpace(panel, space.space);
   const covered = space.covered_by != null;
   const half = space.text.includes(" / ");
@@ -116,14 +119,17 @@ function SpaceField({ space, panel, register, onTaken }: FieldProps) {
       }
       return;
     }
-    take.mutate(typed, {
-      onSuccess: (text) => {
-        setTyped(null);
-        if (goOn) {
-          onTaken(text);
-        }
+    take.mutate(
+      { text: typed, base: begun.current },
+      {
+        onSuccess: (text) => {
+          setTyped(null);
+          if (goOn) {
+            onTaken(text);
+          }
+        },
       },
-    });
+    );
   };
   const onKeyDown = (event: KeyboardEvent) => {
     if (event.key === "Enter") {
@@ -144,6 +150,9 @@ function SpaceField({ space, panel, register, onTaken }: FieldProps) {
       helperText={take.error?.message ?? hint}
       inputRef={register}
       onChange={(event) => {
+        if (typed === null) {
+          begun.current = seen();
+        }
         setTyped(event.target.value);
         take.reset();
       }}

@@ -271,6 +271,25 @@ fn a_crew_out_of_range_is_told_which_field() {
     assert_eq!(field(Crew { keep_on: [BreakerId(9999)].into(), ..Crew::default() }), "keep_on");
 }
 
+/// A house of random size, and its hidden truth by index; labels are as likely wrong as right.
+fn random_house() -> impl Strategy<Value = (Fixture, Vec<(PointId, BreakerId)>)> {
+    let sizes = (2usize..8, 1usize..12);
+    sizes.prop_flat_map(|(n, m)| {
+        prop::collection::vec((0..n, 0..3usize, any::<bool>()), m).prop_map(move |points| {
+            let mut f = Fixture::new(20);
+            let labels = ["hall", "", "bath lights", "spare"];
+            let breakers: Vec<_> = (1..=n).map(|s| f.breaker(&s.to_string(), 20.0, labels[s % 4])).collect();
+            let rooms = ["Hall", "Bath", "Den"].map(|name| f.room(name));
+            let mut truth = Vec::new();
+            for (i, (feeder, room, light)) in points.into_iter().enumerate() {
+                let kind = if light { PointKind::Light } else { PointKind::Receptacle };
+                truth.push((f.point(&format!("P{i}"), rooms[room], kind), breakers[feeder]));
+            }
+            (f, truth)
+        })
+    })
+}
+
 /// One observation of the brute-force check: point, off-set as bits, what was seen, by which way.
 type Look = (usize, u8, Seen, Way);
 
@@ -370,6 +389,36 @@ proptest! {
                 *p == i && off >> top & 1 == 1 && *seen == Dead && *way != Way::Word
             });
             prop_assert!(seen_dead && b.candidates[0].p >= 0.99);
+        }
+    }
+
+    #[test]
+    fn honest_answers_to_the_advice_prove_any_house_right((mut f, truth) in random_house(), people in 1u8..=2) {
+        trace_through(&mut f, &truth, &Crew { people, ..Crew::default() });
+        for b in beliefs(&f.house).points {
+            let feeder = truth.iter().find(|(p, _)| *p == b.point).unwrap().1;
+            prop_assert!(b.proven && b.candidates[0].at.breaker == feeder, "{}", b.tag);
+        }
+    }
+
+    #[test]
+    fn probabilities_sum_to_one_whatever_was_seen((n, m, looks) in small_house(), volts in 0usize..3) {
+        let mut f = Fixture::new(20);
+        let breakers: Vec<_> = (1..=n).map(|s| f.breaker(&s.to_string(), 20.0, "kitchen")).collect();
+        let room = f.room("Kitchen");
+        let volts = [None, Some(NominalVolts::V120), Some(NominalVolts::V240)][volts];
+        let points: Vec<_> = (0..m).map(|i| f.point_at(&format!("K{i}"), room, PointKind::Appliance, volts)).collect();
+        for (point, off, seen, way) in &looks {
+            let off: Vec<_> = (0..n).filter(|b| off >> b & 1 == 1).map(|b| breakers[b]).collect();
+            f.see_by(points[*point], &off, *seen, *way);
+            f.observe(points[*point], Observation::Pointed { at: breakers[0] });
+        }
+        for b in beliefs(&f.house).points {
+            let listed: f64 = b.candidates.iter().map(|c| c.p).sum();
+            // Candidates under 0.0005 are not listed.
+            prop_assert!((listed + b.none - 1.0).abs() < 0.0005 * n as f64 + 1e-9, "{b:?}");
+            prop_assert!(b.candidates.windows(2).all(|w| w[0].p >= w[1].p));
+            prop_assert_eq!(b.reasons.len(), f.house.evidence_of(b.point).len());
         }
     }
 }

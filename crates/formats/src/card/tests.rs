@@ -143,3 +143,61 @@ fn marks_show_without_colour_what_is_proven() {
     let unproven = CardEntry { standing: Standing::Unproven, ..entry("1", Column::Left, 0, Standing::Proven, "") };
     assert_eq!(runs(&unproven)[0].text, "? not traced");
 }
+
+#[test]
+fn half_size_and_two_pole_entries_stand_where_they_are_engraved() {
+    let at =
+        |at: &str, top, height| CardEntry { height, ..entry(at, Column::Left, top, Standing::Proven, "Hall light") };
+    let entries = vec![at("1a", 0, 1), at("1b-3a", 1, 2), at("3b", 3, 1), at("5-7", 4, 4)];
+    let card = Card { house: "Quill".into(), panel: "Main".into(), revision: 1, rows: 4, entries };
+    let drawing = svg(&card, size(4.0, 6.0), None).unwrap();
+    let numbers: Vec<_> = texts(&drawing).into_iter().filter(|t| t.3 == Style::Number && !t.4.contains('A')).collect();
+    let labels: Vec<_> = numbers.iter().map(|t| t.4.as_str()).collect();
+    assert_eq!(labels, ["1a", "1b", "3a", "3b", "5", "7"]);
+    assert!(numbers.windows(2).all(|pair| pair[0].1 < pair[1].1), "top to bottom");
+    // Rows are even: from 5 to 7 is as far as from the middle of 1 to the middle of 3.
+    let y = |label: &str| numbers.iter().find(|t| t.4 == label).unwrap().1;
+    let row = y("7") - y("5");
+    assert!((y("5") - (y("1a") + y("1b")) / 2.0 - 2.0 * row).abs() < 2.0, "{numbers:?}");
+}
+
+#[test]
+fn the_drawing_carries_its_typefaces_and_escapes_what_people_type() {
+    let mut nasty = card(1, "<script>alert(1)</script> & \"x\"");
+    nasty.panel = "</title><script>".into();
+    let drawing = draw::self_contained(&svg(&nasty, size(5.0, 4.0), None).unwrap());
+    assert!(!drawing.contains("<script>"));
+    assert_eq!(drawing.matches("@font-face").count(), 4);
+    assert!(draw::pdf(&drawing).unwrap().starts_with(b"%PDF"));
+}
+
+#[test]
+fn the_date_and_revision_stand_in_the_head() {
+    let drawing = svg(&card(2, "Hall light"), size(4.0, 4.0), Some(jiff::civil::date(2026, 3, 1))).unwrap();
+    assert!(texts(&drawing).iter().any(|t| t.4 == "2026-03-01 rev. 7"));
+}
+
+#[test]
+fn every_standing_says_itself_in_words() {
+    let words = |standing, probably: &str, found: &str| {
+        let mut e = entry("1", Column::Left, 0, standing, "Hall light");
+        e.probably = probably.into();
+        e.found_label = found.into();
+        let styled = runs(&e);
+        let strong = styled.iter().any(|r| r.style == Style::Strong);
+        (styled.iter().map(|r| r.text.as_str()).collect::<Vec<_>>().join(" "), strong)
+    };
+    let cases = [
+        (Standing::Proven, "", "", "Hall light", true),
+        (Standing::Partly, "Den light", "", "Hall light ? Den light", true),
+        (Standing::Unproven, "Den light", "", "? Den light (not proven)", false),
+        (Standing::Unproven, "", "stove", "? not traced; old label: stove", false),
+        (Standing::Unproven, "", "", "? not traced", false),
+        (Standing::NothingFound, "", "", "nothing found on it", false),
+        (Standing::Empty, "", "", "empty", false),
+        (Standing::NotEntered, "", "", "not entered", false),
+    ];
+    for (standing, probably, found, expected, strong) in cases {
+        assert_eq!(words(standing, probably, found), (expected.to_owned(), strong), "{standing:?}");
+    }
+}
