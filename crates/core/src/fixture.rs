@@ -9,6 +9,7 @@ use crate::position::{Numbering, Supply, parse_poles};
 use crate::units::{Amps, NominalVolts};
 
 /// A house with one split-phase panel, built up by short calls.
+#[derive(Debug)]
 pub struct Fixture {
     pub house: House,
     next: u64,
