@@ -15,6 +15,7 @@ fn file(name: &str) -> PathBuf {
 #[ignore = "makes files; run by cargo xtask shots"]
 async fn shots() -> Result<()> {
     let hub = demo()?;
+    std::fs::create_dir_all(file("x").parent().unwrap_or(std::path::Path::new(".")))?;
     with_server(hub, async |base| {
         let phone = Page::open(&base, "/houses/1/trace", Screen::Phone).await?;
         phone.click("At the panel").await?;
