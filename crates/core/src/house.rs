@@ -478,3 +478,39 @@ pub fn tag_key(tag: &str) -> (String, u64) {
     let letters = tag.trim_end_matches(|c: char| c.is_ascii_digit());
     (letters.to_ascii_uppercase(), tag[letters.len()..].parse().unwrap_or(0))
 }
+
+#[cfg(test)]
+mod tests {
+    use super::*;
+    use crate::fixture::Fixture;
+
+    #[test]
+    fn points_come_in_the_order_of_a_walk() {
+        let mut f = Fixture::new(20);
+        let (hall, kitchen) = (f.room("Hall"), f.room("Kitchen"));
+        for (tag, room) in [("K10", kitchen), ("K2", kitchen), ("H1", hall), ("K1", kitchen)] {
+            f.point(tag, room, PointKind::Light);
+        }
+        let tags: Vec<_> = f.house.points_in_order().iter().map(|p| p.tag.clone()).collect();
+        assert_eq!(tags, ["H1", "K1", "K2", "K10"]);
+        // A room upstairs entered first comes first with its floor; floors stay together.
+        let loft = Room { id: RoomId(5), name: "Loft".into(), floor: "2".into() };
+        f.house.rooms.put(loft);
+        f.point("L1", RoomId(5), PointKind::Light);
+        let landing = f.room("Landing");
+        f.house.rooms.put(Room { id: landing, name: "Landing".into(), floor: "2".into() });
+        f.point("N1", landing, PointKind::Light);
+        let tags: Vec<_> = f.house.points_in_order().iter().map(|p| p.tag.clone()).collect();
+        assert_eq!(tags, ["L1", "N1", "H1", "K1", "K2", "K10"]);
+    }
+
+    #[test]
+    fn main_panels_come_before_those_they_feed() {
+        let mut f = Fixture::new(20);
+        let feeder = f.breaker("1-3", 60.0, "");
+        f.sub_panel("Annex", feeder);
+        let names: Vec<_> = f.house.panels_in_order().iter().map(|p| p.name.clone()).collect();
+        assert_eq!(names, ["Main", "Annex"]);
+        assert_eq!(f.house.panel_fed_by(feeder).map(|p| p.name.as_str()), Some("Annex"));
+    }
+}

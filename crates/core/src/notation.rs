@@ -205,4 +205,26 @@ mod tests {
         typed(&mut f, 1, "").unwrap();
         assert!(f.house.breakers.is_empty() && f.panel().empty.is_empty());
     }
+
+    #[test]
+    fn columns_numbering_reaches_down_its_own_way() {
+        let mut f = Fixture::new(20);
+        let panel = Panel { numbering: crate::position::Numbering::Columns, ..f.panel().clone() };
+        f.house.panels.put(panel);
+        typed(&mut f, 5, "2p50").unwrap();
+        assert_eq!(f.house.breakers.iter().next().unwrap().at_text(), "5-6");
+        assert_eq!(typed(&mut f, 10, "2p50").unwrap_err().field, "text", "10 is the last of its column");
+    }
+
+    proptest::proptest! {
+        #[test]
+        fn anything_typed_is_read_or_refused_and_what_is_read_reads_back(text in "[ 0-9a-zA-Z/-]{0,14}|[0-9]{1,3} [a-z]{0,6}|2p[0-9]{2} [a-z ]{0,8}", space in 1u16..=20) {
+            let mut f = Fixture::new(20);
+            if let Ok(shown) = typed(&mut f, space, &text) {
+                let house = f.house.clone();
+                proptest::prop_assert_eq!(typed(&mut f, space, &shown).unwrap(), shown);
+                proptest::prop_assert_eq!(&f.house.breakers, &house.breakers);
+            }
+        }
+    }
 }

@@ -228,3 +228,23 @@ fn a_feeder_in_another_panel_is_named_with_its_panel() {
     assert_eq!(named(1), ["Main 5-7", "Bakehouse 1-3"]);
     assert_eq!(named(2), ["Bakehouse 2"]);
 }
+
+proptest::proptest! {
+    #[test]
+    fn no_text_makes_the_readers_panic(text in "[a-z0-9,;:\"\r\n -]{0,120}", which in 0usize..4) {
+        let head = ["panel,spaces\n", "panel,at,amps\n", "tag,room,kind\n", "off,point,how\n"][which];
+        let text = format!("{head}{text}");
+        let mut survey = Survey { panels: Some(PANELS), breakers: Some(BREAKERS), points: Some(POINTS), evidence: None };
+        match which {
+            0 => survey.panels = Some(&text),
+            1 => survey.breakers = Some(&text),
+            2 => survey.points = Some(&text),
+            _ => survey.evidence = Some(&text),
+        }
+        let strict = import("Test", survey, Timestamp::UNIX_EPOCH, BadRows::Refuse);
+        let lenient = import("Test", survey, Timestamp::UNIX_EPOCH, BadRows::Skip).unwrap();
+        proptest::prop_assert!(lenient.house.check().is_ok(), "what is taken over holds together");
+        proptest::prop_assert_eq!(strict.is_ok(), lenient.skipped.is_empty());
+        let _ = house_file::read(&text);
+    }
+}

@@ -156,6 +156,85 @@ fn wrong_fields_are_named() {
     }
 }
 
+#[test]
+fn every_limit_is_kept_and_told_with_its_range() {
+    let mut f = Fixture::new(20);
+    let room = f.room("Hall");
+    let panel = |edit: &dyn Fn(&mut Panel)| {
+        let mut panel = f.panel().clone();
+        edit(&mut panel);
+        f.house.apply(&Change::PutPanel { panel })
+    };
+    let rated =
+        |amps: f64| f.house.apply(&Change::PutBreaker { breaker: Breaker { amps: Amps(amps), ..breaker(9, "1") } });
+    let powered = |watts: f64| {
+        let volts = Some(NominalVolts::V240);
+        let (id, tag, kind) = (PointId(9), "H1".to_owned(), PointKind::Appliance);
+        f.house.apply(&Change::PutPoint {
+            point: Point { id, tag, room, kind, name: String::new(), volts, watts: Some(watts) },
+        })
+    };
+    let card = |width: f64, height: f64| {
+        panel(&|p| p.card = Some(CardSize { width: crate::units::Inches(width), height: crate::units::Inches(height) }))
+    };
+    let refused = [
+        (rated(0.0), "breaker.amps: the breaker rating must be 1 to 400 A, not 0"),
+        (rated(401.0), "breaker.amps: the breaker rating must be 1 to 400 A, not 401"),
+        (rated(f64::NAN), "breaker.amps: the breaker rating must be 1 to 400 A, not NaN"),
+        (powered(-1.0), "point.watts: the nameplate power must be 0 to 100000 W, not -1"),
+        (powered(f64::INFINITY), "point.watts: the nameplate power must be 0 to 100000 W, not inf"),
+        (panel(&|p| p.spaces = 0), "panel.spaces: the number of spaces must be 1 to 84 spaces, not 0"),
+        (panel(&|p| p.spaces = 85), "panel.spaces: the number of spaces must be 1 to 84 spaces, not 85"),
+        (panel(&|p| p.bus = Amps(10.0)), "panel.bus: the bus rating must be 15 to 1200 A, not 10"),
+        (panel(&|p| p.main = Some(Amps(2000.0))), "panel.main: the main rating must be 15 to 1200 A, not 2000"),
+        (card(0.5, 9.0), "width: the card width must be 1 to 34 in, not 0.5"),
+        (card(4.0, 45.0), "height: the card height must be 1 to 44 in, not 45"),
+    ];
+    for (result, message) in refused {
+        assert_eq!(fault(result), message);
+    }
+    assert!(
+        rated(400.0).is_ok() && powered(0.0).is_ok() && card(34.0, 44.0).is_ok() && panel(&|p| p.spaces = 84).is_ok()
+    );
+}
+
+#[test]
+fn names_are_short_printable_and_told_apart() {
+    let mut f = Fixture::new(20);
+    f.room("Hall");
+    let feeder = f.breaker("1-3", 60.0, "");
+    f.sub_panel("Annex", feeder);
+    let labelled = |label: &str| {
+        f.house.apply(&Change::PutBreaker { breaker: Breaker { label: label.into(), ..breaker(9, "2") } })
+    };
+    assert!(labelled(&"x".repeat(80)).is_ok());
+    assert_eq!(labelled(&"x".repeat(81)).unwrap_err().field, "breaker.label");
+    assert_eq!(labelled("two\nlines").unwrap_err().field, "breaker.label");
+    let called =
+        |name: &str| f.house.apply(&Change::PutPanel { panel: Panel { name: name.into(), ..f.panel().clone() } });
+    assert_eq!(called("annex").unwrap_err().field, "panel.name");
+    assert_eq!(called("").unwrap_err().field, "panel.name");
+    let upstairs = |floor: &str| {
+        f.house.apply(&Change::PutRoom { room: Room { id: RoomId(99), name: "Hall".into(), floor: floor.into() } })
+    };
+    assert_eq!(upstairs("1").unwrap_err().field, "room.name");
+    assert!(upstairs("2").is_ok(), "two floors may each have a hall");
+    assert_eq!(upstairs("").unwrap_err().field, "room.floor");
+}
+
+#[test]
+fn ids_stay_exact_in_json() {
+    let f = Fixture::new(20);
+    let with = |id: u64| f.house.apply(&Change::PutBreaker { breaker: breaker(id, "1") });
+    assert!(with((1 << 53) - 1).is_ok());
+    for id in [0, 1 << 53, u64::MAX] {
+        assert_eq!(with(id).unwrap_err().field, "breaker.id");
+    }
+    let house = with((1 << 53) - 1).unwrap().house;
+    let text = serde_json::to_string(&house).unwrap();
+    assert_eq!(serde_json::from_str::<House>(&text).unwrap(), house);
+}
+
 fn change() -> impl Strategy<Value = Change> {
     let poles = prop::collection::vec((1u16..14, 0u8..3), 1..3);
     let at = poles.prop_map(|list| {

@@ -262,6 +262,87 @@ fn the_transmitter_is_never_sent_to_240_volts() {
 }
 
 #[test]
+fn a_return_counts_only_after_it_was_dead() {
+    let (mut f, one, other, point) = two();
+    // Live with all on, before anything was off, is no return.
+    f.see(point, &[], Live);
+    f.see(point, &[one], Dead);
+    f.see(point, &[one], Dead);
+    assert_eq!(belief(&f, "H1").missing, [Missing::SeenBack]);
+    // Another off-set with the breaker in it confirms; so does a receiver.
+    let pointed = f.observe(point, Observation::Pointed { at: one });
+    assert!(belief(&f, "H1").proven);
+    f.house.evidence.remove(pointed);
+    f.see(point, &[other], Live);
+    assert!(belief(&f, "H1").proven);
+}
+
+#[test]
+fn somebodys_word_shifts_belief_and_proves_nothing() {
+    let (mut f, one, _, point) = two();
+    let before = p(&f, "H1", one);
+    for _ in 0..12 {
+        f.see_by(point, &[one], Dead, Way::Word);
+        f.see_by(point, &[], Live, Way::Word);
+    }
+    let b = belief(&f, "H1");
+    assert!(p(&f, "H1", one) > before && !b.proven);
+    assert_eq!(b.missing, [Missing::SeenDead, Missing::SeenBack]);
+}
+
+#[test]
+fn the_way_of_looking_decides_how_much_a_reading_counts() {
+    let sure = |way| {
+        let (mut f, one, _, point) = two();
+        f.see_by(point, &[one], Dead, way);
+        p(&f, "H1", one)
+    };
+    let ways = [Way::Meter, Way::Tester, Way::Lamp, Way::Light, Way::Word].map(sure);
+    assert!(ways.windows(2).all(|w| w[0] > w[1]), "{ways:?}");
+}
+
+#[test]
+fn what_may_go_dark_with_a_breaker_is_listed_or_counted() {
+    let mut f = Fixture::new(42);
+    let all: Vec<_> = (1..=30).map(|s| f.breaker(&s.to_string(), 20.0, "")).collect();
+    let room = f.room("Hall");
+    let points: Vec<_> = (0..5).map(|i| f.point(&format!("H{i}"), room, PointKind::Receptacle)).collect();
+    let of = |f: &Fixture, b: BreakerId| beliefs(&f.house).breakers.into_iter().find(|x| x.at.breaker == b).unwrap();
+    // Nothing is known: no point is ruled out anywhere, and none is shown as safe.
+    assert_eq!((of(&f, all[0]).feeds.len(), of(&f, all[0]).others), (0, 5));
+    for _ in 0..3 {
+        f.see(points[0], &[all[0]], Dead);
+        f.see(points[0], &[all[1]], Live);
+    }
+    let first = of(&f, all[0]);
+    assert_eq!((first.feeds[0].tag.as_str(), first.feeds[0].proven, first.others), ("H0", true, 4));
+    assert!(of(&f, all[1]).feeds.is_empty() && of(&f, all[1]).others == 4);
+}
+
+#[test]
+fn a_point_that_cannot_be_read_is_asked_less_and_less() {
+    let (f, _) = ten_breakers();
+    let seconds = |f: &Fixture| advise(&f.house, &Crew::default()).unwrap();
+    let first = seconds(&f);
+    let mut f = f;
+    let stubborn = first.points[0];
+    let off: Vec<_> = first.off.iter().map(|b| b.breaker).collect();
+    for _ in 0..12 {
+        f.see(stubborn, &off, Unsure);
+    }
+    assert!(!seconds(&f).points.contains(&stubborn), "its place is taken by others");
+}
+
+#[test]
+fn a_house_with_nothing_in_it_has_nothing_to_do() {
+    let f = Fixture::new(20);
+    let advice = advise(&f.house, &Crew { transmitter: true, ..Crew::default() }).unwrap();
+    assert_eq!((advice.action, advice.visit.len(), advice.bits), (Action::Done, 0, 0.0));
+    let empty = beliefs(&f.house);
+    assert!(empty.points.is_empty() && empty.breakers.is_empty() && empty.progress.points == 0);
+}
+
+#[test]
 fn a_crew_out_of_range_is_told_which_field() {
     let (f, ..) = two();
     let field = |crew: Crew| advise(&f.house, &crew).unwrap_err().field;
