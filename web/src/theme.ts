@@ -20,6 +20,7 @@ declare module "@mui/material/Button" {
 const light = {
   primary: { main: "#2b5447", contrastText: "#ffffff" },
   error: { main: "#a8231c" },
+  info: { main: "#2b5447" },
   background: { default: "#f4f0e4", paper: "#fbf9f2" },
   text: { primary: "#1d2a25", secondary: "#4c5a54" },
   divider: "#cfc9b6",
@@ -28,6 +29,7 @@ const light = {
 const dark = {
   primary: { main: "#9accb9", contrastText: "#0d1714" },
   error: { main: "#ff9c92" },
+  info: { main: "#9accb9" },
   background: { default: "#111b17", paper: "#192722" },
   text: { primary: "#ece7d8", secondary: "#b4beb7" },
   divider: "#3a4a43",

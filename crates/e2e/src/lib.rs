@@ -9,7 +9,7 @@ use std::os::unix::process::CommandExt;
 use std::path::Path;
 use std::process::{Child, Command, Stdio};
 use std::sync::{Arc, OnceLock};
-use std::time::Duration;
+use std::time::{Duration, Instant};
 
 use anyhow::{Context, Result, ensure};
 use serde_json::{Value, json};
@@ -173,12 +173,38 @@ impl Page {
     /// # Errors
     /// Where there is none in time; says what the page shows instead.
     pub async fn find(&self, xpath: &str) -> Result<WebElement> {
-        let query = self.driver.query(By::XPath(xpath)).wait(PATIENCE, LOOK_AGAIN).and_displayed();
-        match query.first().await {
-            Ok(element) => Ok(element),
-            Err(e) => {
-                let shown = self.text().await.unwrap_or_default();
-                Err(anyhow::anyhow!("no {xpath}: {e}\nthe page shows:\n{shown}"))
+        let begun = Instant::now();
+        while begun.elapsed() < PATIENCE {
+            for element in self.driver.find_all(By::XPath(xpath)).await.unwrap_or_default() {
+                // What React has just drawn anew is an error here, and found at the next look.
+                if element.is_displayed().await.unwrap_or(false) {
+                    return Ok(element);
+                }
+            }
+            tokio::time::sleep(LOOK_AGAIN).await;
+        }
+        let shown = self.text().await.unwrap_or_default();
+        Err(anyhow::anyhow!("no {xpath}\nthe page shows:\n{shown}"))
+    }
+
+    /// Clicks the first element of an XPath that can be seen, once it can be clicked.
+    ///
+    /// # Errors
+    /// Where there is none in time.
+    pub async fn press(&self, xpath: &str) -> Result<()> {
+        let begun = Instant::now();
+        loop {
+            let element = self.find(xpath).await?;
+            let clicked = match element.is_enabled().await {
+                Ok(true) => element.click().await.map_err(anyhow::Error::from),
+                Ok(false) => Err(anyhow::anyhow!("it cannot be clicked")),
+                Err(e) => Err(e.into()),
+            };
+            match clicked {
+                Ok(()) => return Ok(()),
+                // Drawn anew between the look and the click, or still covered by an animation.
+                Err(_) if begun.elapsed() < PATIENCE => tokio::time::sleep(LOOK_AGAIN).await,
+                Err(e) => return Err(e).with_context(|| format!("clicking {xpath}")),
             }
         }
     }
@@ -188,32 +214,15 @@ impl Page {
     /// # Errors
     /// Where there is none in time.
     pub async fn button(&self, name: &str) -> Result<WebElement> {
-        let named = format!("(starts-with(normalize-space(.), {0}) or starts-with(@aria-label, {0}))", quoted(name));
-        let roles = "self::button or self::a or @role='button' or @role='option' or @role='tab'";
-        self.find(&format!("//*[({roles}) and {named}]")).await
+        self.find(&button_named(name)).await
     }
 
-    /// Clicks what [`Page::button`] finds, once it can be clicked.
+    /// Clicks a button, link, tab or option by the beginning of its name.
     ///
     /// # Errors
     /// Where there is none in time.
     pub async fn click(&self, name: &str) -> Result<()> {
-        let mut tries = 0;
-        loop {
-            let button = self.button(name).await?;
-            let clicked = match button.is_enabled().await {
-                Ok(true) => button.click().await.map_err(anyhow::Error::from),
-                Ok(false) => Err(anyhow::anyhow!("it cannot be clicked")),
-                Err(e) => Err(e.into()),
-            };
-            match clicked {
-                Ok(()) => return Ok(()),
-                // What React has just drawn anew, or an animation covers, is looked for again.
-                Err(_) if tries < 50 => tries += 1,
-                Err(e) => return Err(e).with_context(|| format!("clicking {name}")),
-            }
-            tokio::time::sleep(LOOK_AGAIN).await;
-        }
+        self.press(&button_named(name)).await
     }
 
     /// A field by its label.
@@ -258,7 +267,7 @@ impl Page {
     /// Where it does not in time; says what it shows instead.
     pub async fn shows(&self, text: &str) -> Result<()> {
         let mut shown = String::new();
-        let begun = std::time::Instant::now();
+        let begun = Instant::now();
         while begun.elapsed() < PATIENCE {
             shown = self.text().await.unwrap_or_default();
             if shown.contains(text) {
@@ -307,6 +316,12 @@ impl Page {
         tokio::time::sleep(Duration::from_millis(600)).await;
         Ok(self.driver.screenshot(file).await?)
     }
+}
+
+fn button_named(name: &str) -> String {
+    let named = format!("(starts-with(normalize-space(.), {0}) or starts-with(@aria-label, {0}))", quoted(name));
+    let roles = "self::button or self::a or @role='button' or @role='option' or @role='tab'";
+    format!("//*[({roles}) and {named}]")
 }
 
 fn quoted(text: &str) -> String {

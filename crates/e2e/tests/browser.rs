@@ -172,12 +172,12 @@ async fn enter_rooms(page: &Page) -> Result<()> {
     // One point too many, taken out again by undo in the log.
     page.click("sump pump?").await?;
     page.shows("Where is the sump pump?").await?;
-    page.find("//*[@role='dialog']//button[.='Hall']").await?.click().await?;
+    page.press("//*[@role='dialog']//button[.='Hall']").await?;
     page.shows("H4").await?;
     page.click("Log").await?;
     page.shows("points added").await?;
     page.is_accessible("log").await?;
-    page.find("(//button[starts-with(., 'Take back')])[1]").await?.click().await?;
+    page.press("(//button[starts-with(., 'Take back')])[1]").await?;
     page.shows("taken back").await
 }
 
@@ -222,9 +222,7 @@ async fn from_a_new_house_to_its_card() -> Result<()> {
         page.shows("16 of 16 proven").await?;
 
         // A breaker chosen on the panel filters the map; a point chosen tells its breaker, why, and what else goes dark.
-        page.find("//*[local-name()='g' and @role='button' and starts-with(*[local-name()='title'], 'Breaker 8,')]")
-            .await?
-            .click()
+        page.press("//*[local-name()='g' and @role='button' and starts-with(*[local-name()='title'], 'Breaker 8,')]")
             .await?;
         page.shows("What breaker 8 feeds").await?;
         let map = page.find("//section[@aria-labelledby='map-title']").await?.text().await?;
@@ -363,18 +361,18 @@ async fn a_breaker_is_entered_by_taps_on_the_drawn_panel() -> Result<()> {
         let page = Page::open(&base, "/houses/1/survey", Screen::Phone).await?;
         page.click("At the desk").await?;
         page.shows("30 of 30 spaces entered").await?;
-        page.find("//*[local-name()='g' and @aria-label='Space 28, empty']").await?.click().await?;
+        page.press("//*[local-name()='g' and @aria-label='Space 28, empty']").await?;
         page.shows("Amperes on the handle").await?;
         page.is_accessible("space by taps").await?;
-        page.find("//*[@role='dialog']//button[.='15']").await?.click().await?;
-        page.find("//*[@role='dialog']//button[.='afci']").await?.click().await?;
+        page.press("//*[@role='dialog']//button[.='15']").await?;
+        page.press("//*[@role='dialog']//button[.='afci']").await?;
         page.fill("Old label", "loft").await?;
         page.click("Enter 15 afci loft").await?;
         let entered = "//*[local-name()='g' and @role='button' and starts-with(*[local-name()='title'], 'Breaker 28, 15 amperes, AFCI')]";
         page.find(entered).await?;
         // Two poles from the last space down have no room: said at once, nothing lost.
-        page.find("//*[local-name()='g' and @aria-label='Space 30, empty']").await?.click().await?;
-        page.find("//*[@role='dialog']//*[@aria-label='Poles']//button[.='2']").await?.click().await?;
+        page.press("//*[local-name()='g' and @aria-label='Space 30, empty']").await?;
+        page.press("//*[@role='dialog']//*[@aria-label='Poles']//button[.='2']").await?;
         page.click("Enter 2p20").await?;
         page.shows("there is no room for 2 poles from space 30 down").await?;
         page.click("It is empty").await?;
@@ -396,11 +394,17 @@ async fn points_are_edited_and_observations_taken_out() -> Result<()> {
         page.fill("Tag", "KX1").await?;
         page.click("Save").await?;
         page.find("//td[.='KX1']").await?;
+        // A whole room is taken out by mistake, and is back with one tap, evidence and all.
+        page.click("Take out Kitchen").await?;
+        page.shows("Kitchen taken out").await?;
+        page.shows("1 of 43 proven").await?;
+        page.click("Undo").await?;
+        page.shows("7 of 54 proven").await?;
         // An observation that proved S2 is taken out: the proof goes with it, and comes back by undo.
         page.click("Trace").await?;
         page.click("S2").await?;
         page.shows("Proven: breaker Main 14-16").await?;
-        page.find("(//table[@aria-label='Observations']//button)[1]").await?.click().await?;
+        page.press("(//table[@aria-label='Observations']//button)[1]").await?;
         page.shows("Not proven").await?;
         page.click("Close").await?;
         page.shows("6 of 54 proven").await?;
@@ -417,10 +421,7 @@ async fn a_sub_panel_is_added_and_has_its_own_face_and_card() -> Result<()> {
         let page = Page::open(&base, "/houses/1/survey", Screen::Desk).await?;
         page.click("Add a sub-panel").await?;
         page.fill("Panel", "Shed").await?;
-        page.find("//*[@role='dialog']//*[@role='combobox' and contains(@aria-labelledby, 'label')]")
-            .await?
-            .click()
-            .await?;
+        page.press("//*[@role='dialog']//*[@role='combobox' and contains(@aria-labelledby, 'label')]").await?;
         page.click("Main 19-21").await?;
         page.fill("Spaces", "4").await?;
         page.click("Add the panel").await?;
@@ -469,7 +470,7 @@ async fn where_nothing_may_be_switched_off_the_receiver_is_asked() -> Result<()>
         page.go("/houses/1/trace").await?;
         page.shows("Put the transmitter into H1").await?;
         page.is_accessible("receiver").await?;
-        page.find("//div[h2[starts-with(., 'Put the transmitter')]]//button[.='12']").await?.click().await?;
+        page.press("//div[h2[starts-with(., 'Put the transmitter')]]//button[.='12']").await?;
         page.shows("receiver noted").await?;
         let house = page.api("/api/v1/houses/1").await?;
         ensure!(house["evidence"][0]["observation"]["what"] == "pointed", "{}", house["evidence"]);

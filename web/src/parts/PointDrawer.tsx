@@ -72,7 +72,7 @@ function Verdict({ house, belief }: { house: House; belief: PointBelief }) {
   }
   if (belief.proven && first !== undefined) {
     return (
-      <Alert severity="success">
+      <Alert severity="info" icon={false}>
         Proven: breaker {breakerName(house, first)}. Before work still test it dead: a live source, the point, the live
         source again.
       </Alert>

@@ -14,18 +14,21 @@ import {
   Typography,
 } from "@mui/material";
 import { useState } from "react";
-import type { Item, Point, Room } from "../api/client";
-import { newId, useCommit } from "../api/edits";
+import type { Change, Item, Point, Room } from "../api/client";
+import { newId, useCommit, useUndo } from "../api/edits";
 import { useCatalog } from "../api/reads";
 import { useHouseView } from "../house";
 import { ProblemNote } from "../parts/ProblemNote";
+import { type Noted, Undoable } from "../parts/Undoable";
 import { pointName } from "../words";
 import { AddRoom } from "./AddRoom";
 import { PointForm } from "./PointForm";
 
 /** Rooms with their points, and what people forget. */
 export function RoomSurvey() {
-  const { house } = useHouseView();
+  const { id, house } = useHouseView();
+  const [noted, setNoted] = useState<Noted>();
+  const undo = useUndo(id);
   return (
     <Box component="section" aria-labelledby="rooms-title">
       <Typography variant="h2" id="rooms-title" gutterBottom>
@@ -38,17 +41,43 @@ export function RoomSurvey() {
       <Stack spacing={2}>
         <AddRoom />
         {house.rooms.map((room) => (
-          <RoomCard key={room.id} room={room} points={house.points.filter((p) => p.room === room.id)} />
+          <RoomCard
+            key={room.id}
+            room={room}
+            points={house.points.filter((p) => p.room === room.id)}
+            onTaken={setNoted}
+          />
         ))}
         {house.rooms.length > 0 && <Forgotten />}
       </Stack>
+      <ProblemNote error={undo.error} />
+      <Undoable
+        noted={noted}
+        busy={undo.isPending}
+        onUndo={(revision) => undo.mutate(revision, { onSuccess: () => setNoted(undefined) })}
+        onGone={() => setNoted(undefined)}
+      />
     </Box>
   );
 }
 
-function RoomCard({ room, points }: { room: Room; points: Point[] }) {
+interface CardProps {
+  room: Room;
+  points: Point[];
+  /** Something was taken out, with all that was observed of it. */
+  onTaken: (noted: Noted) => void;
+}
+
+function RoomCard({ room, points, onTaken }: CardProps) {
   const { id } = useHouseView();
   const commit = useCommit(id);
+  const takeOut = async (change: Change, name: string) => {
+    // The card goes with its room, so what comes after is not left to its own callbacks.
+    const done = await commit.mutateAsync(change).catch(() => undefined);
+    if (done !== undefined) {
+      onTaken({ text: `${name} taken out`, revision: done.revision });
+    }
+  };
   const [edited, setEdited] = useState<Point>();
   return (
     <Paper variant="outlined" sx={{ p: 2 }}>
@@ -57,7 +86,7 @@ function RoomCard({ room, points }: { room: Room; points: Point[] }) {
           {room.name}, floor {room.floor}
         </Typography>
         <Button
-          onClick={() => commit.mutate({ type: "remove-room", room: room.id })}
+          onClick={() => takeOut({ type: "remove-room", room: room.id }, room.name)}
           aria-label={`Take out ${room.name}`}
         >
           Take out
@@ -79,7 +108,7 @@ function RoomCard({ room, points }: { room: Room; points: Point[] }) {
                 </Button>
                 <Button
                   size="small"
-                  onClick={() => commit.mutate({ type: "remove-point", point: point.id })}
+                  onClick={() => takeOut({ type: "remove-point", point: point.id }, point.tag)}
                   aria-label={`Take out ${point.tag}`}
                 >
                   Take out

@@ -1,8 +1,9 @@
-import { Button, LinearProgress, Paper, Snackbar, Typography } from "@mui/material";
+import { Button, LinearProgress, Paper, Typography } from "@mui/material";
 import { Link } from "react-router";
 import { useHouseView } from "../house";
 import { useKeys } from "../parts/keys";
 import { ProblemNote } from "../parts/ProblemNote";
+import { Undoable } from "../parts/Undoable";
 import { LookCard } from "./LookCard";
 import { DoneCard, OrderCard } from "./OrderCard";
 import { ReceiverCard } from "./ReceiverCard";
@@ -45,22 +46,12 @@ export function Now({ tracing, big = false }: { tracing: Tracing; big?: boolean 
       {phase.name === "done" && <DoneCard advice={phase.advice} tracing={tracing} onMoved={tracing.allOn} />}
       {phase.name === "receiver" && <ReceiverCard point={phase.point} tracing={tracing} />}
       {phase.name === "look" && <LookCard phase={phase} tracing={tracing} big={big} />}
-      <Snackbar
-        open={noted !== undefined}
-        autoHideDuration={8000}
-        onClose={(_, reason) => reason === "timeout" && tracing.setNoted(undefined)}
-        message={noted?.text}
-        anchorOrigin={{ vertical: "bottom", horizontal: big ? "center" : "right" }}
-        action={
-          <Button
-            color="inherit"
-            sx={{ textDecoration: "underline" }}
-            disabled={busy}
-            onClick={() => noted !== undefined && tracing.takeBack(noted.revision)}
-          >
-            Undo
-          </Button>
-        }
+      <Undoable
+        noted={noted}
+        busy={busy}
+        centred={big}
+        onUndo={tracing.takeBack}
+        onGone={() => tracing.setNoted(undefined)}
       />
     </>
   );

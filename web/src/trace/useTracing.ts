@@ -3,6 +3,7 @@ import type { Advice, Change, Point, Seen, Way } from "../api/client";
 import { newId, useCommit, useUndo } from "../api/edits";
 import { useAdvice } from "../api/reads";
 import { useHouseView } from "../house";
+import type { Noted } from "../parts/Undoable";
 import { author } from "../who";
 import { useCrew } from "./crew";
 
@@ -27,7 +28,7 @@ export function useTracing() {
   const advice = useAdvice(id, { ...crew, keepOn: crew.keepOn.filter((b) => known.has(b)) });
   const commit = useCommit(id);
   const undo = useUndo(id);
-  const [noted, setNoted] = useState<{ text: string; revision: number }>();
+  const [noted, setNoted] = useState<Noted>();
   const [way, setWay] = useState<Way>();
   const step = house.step;
   const answered = new Set(house.evidence.filter((e) => e.step === step?.id).map((e) => e.point));

@@ -6,7 +6,7 @@
 
 use std::collections::BTreeSet;
 
-use serde::{Deserialize, Serialize};
+use serde::Serialize;
 use utoipa::ToSchema;
 
 use crate::change::Invalid;
@@ -16,8 +16,7 @@ use crate::trace::posterior::Inference;
 use crate::units::Seconds;
 
 /// The people and tools at hand, and what they may not switch.
-#[derive(Debug, Clone, PartialEq, Eq, Serialize, Deserialize, ToSchema)]
-#[serde(default, deny_unknown_fields)]
+#[derive(Debug, Clone, PartialEq, Eq)]
 pub struct Crew {
     /// 1: alone; 2: one at the panel, one in the rooms.
     pub people: u8,

@@ -1,0 +1,38 @@
+import { Button, Snackbar } from "@mui/material";
+
+/** A change just made, by the revision it made. */
+export interface Noted {
+  text: string;
+  revision: number;
+}
+
+interface Props {
+  noted: Noted | undefined;
+  busy: boolean;
+  centred?: boolean;
+  onUndo: (revision: number) => void;
+  onGone: () => void;
+}
+
+/** Says what was done, and takes it back with one tap. */
+export function Undoable({ noted, busy, centred = false, onUndo, onGone }: Props) {
+  return (
+    <Snackbar
+      open={noted !== undefined}
+      autoHideDuration={8000}
+      onClose={(_, reason) => reason === "timeout" && onGone()}
+      message={noted?.text}
+      anchorOrigin={{ vertical: "bottom", horizontal: centred ? "center" : "right" }}
+      action={
+        <Button
+          color="inherit"
+          sx={{ textDecoration: "underline" }}
+          disabled={busy}
+          onClick={() => noted !== undefined && onUndo(noted.revision)}
+        >
+          Undo
+        </Button>
+      }
+    />
+  );
+}
