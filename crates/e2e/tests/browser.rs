@@ -438,19 +438,16 @@ async fn a_sub_panel_is_added_and_has_its_own_face_and_card() -> Result<()> {
     .await
 }
 
-/// A house with one receptacle and twelve breakers.
-fn one_receptacle() -> Result<std::sync::Arc<wayfinder_server::Hub>> {
-    let file = |name: &str, text: &str| (name.to_owned(), text.to_owned());
-    let breakers: String = (1..=12).map(|space| format!("Main,{space},20\n")).collect();
-    let files = [
-        file("panels", "panel,spaces\nMain,12\n"),
-        file("breakers", &format!("panel,at,amps\n{breakers}")),
-        file("points", "tag,room,kind,volts\nH1,Hall,receptacle,120\n"),
-    ];
+/// A house from the rows of a survey: breakers as `at,amps`, points as `tag,room,kind,volts`.
+fn surveyed(spaces: u16, breakers: &[&str], points: &[String]) -> Result<std::sync::Arc<wayfinder_server::Hub>> {
+    let panels = format!("panel,spaces\nMain,{spaces}\n");
+    let rows = |head: &str, rows: Vec<String>| format!("{head}\n{}\n", rows.join("\n"));
+    let breakers = rows("panel,at,amps", breakers.iter().map(|row| format!("Main,{row}")).collect());
+    let points = rows("tag,room,kind,volts", points.to_vec());
     let survey = wayfinder_formats::survey::Survey {
-        panels: Some(&files[0].1),
-        breakers: Some(&files[1].1),
-        points: Some(&files[2].1),
+        panels: Some(&panels),
+        breakers: Some(&breakers),
+        points: Some(&points),
         evidence: None,
     };
     let refuse = wayfinder_formats::survey::BadRows::Refuse;
@@ -458,6 +455,42 @@ fn one_receptacle() -> Result<std::sync::Arc<wayfinder_server::Hub>> {
     let hub = empty()?;
     hub.add_house(&taken.map_err(|faults| anyhow::anyhow!("{faults:?}"))?.house)?;
     Ok(hub)
+}
+
+/// A house with one receptacle and twelve breakers.
+fn one_receptacle() -> Result<std::sync::Arc<wayfinder_server::Hub>> {
+    let breakers: Vec<String> = (1..=12).map(|space| format!("{space},20")).collect();
+    let breakers: Vec<&str> = breakers.iter().map(String::as_str).collect();
+    surveyed(12, &breakers, &["H1,Hall,receptacle,120".to_owned()])
+}
+
+#[tokio::test(flavor = "multi_thread")]
+async fn a_phone_alone_traces_a_house_to_the_end_by_taps() -> Result<()> {
+    let breakers = ["1,20", "2,15", "3,20", "4,15", "5-7,50", "6,20", "8,20", "10,15"];
+    let point = |(tag, at): &(&str, &str)| {
+        let room = if tag.starts_with('K') { "Kitchen" } else { "Hall" };
+        let (kind, volts) = if *at == "5-7" { ("appliance", 240) } else { ("receptacle", 120) };
+        format!("{tag},{room},{kind},{volts}")
+    };
+    let points: Vec<String> = TRUTH.iter().map(point).collect();
+    with_server(surveyed(12, &breakers, &points)?, async |base| {
+        let page = Page::open(&base, "/houses/1", Screen::Phone).await?;
+        page.shows("Move these handles").await?;
+        trace_to_the_end(&page, false).await?;
+        let beliefs = page.api("/api/v1/houses/1/beliefs").await?;
+        for point in beliefs["points"].as_array().context("points")? {
+            let tag = point["tag"].as_str().context("tag")?;
+            ensure!(point["proven"] == true && point["candidates"][0]["at"] == truth(tag)?, "{tag}: {point}");
+        }
+        page.shows("The map so far").await?;
+        page.is_accessible("rooms stance at the end").await?;
+        // The point's evidence can be read on the phone too.
+        page.click("K8").await?;
+        page.shows("Proven: breaker 5-7").await?;
+        page.is_accessible("point on a phone").await?;
+        page.quit().await
+    })
+    .await
 }
 
 #[tokio::test(flavor = "multi_thread")]
