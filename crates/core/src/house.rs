@@ -456,20 +456,6 @@ impl House {
         let first = self.rooms.iter().find(|r| Some(r.floor.as_str()) == floor).map_or(room, |r| r.id);
         (first, room)
     }
-
-    /// What a breaker is called in a message: `Main 5-7`.
-    #[must_use]
-    pub fn breaker_name(&self, breaker: &Breaker) -> String {
-        let panel = self.panels.get(breaker.panel).map_or("?", |p| p.name.as_str());
-        format!("{panel} {}", breaker.at_text())
-    }
-
-    /// Evidence about a point in the order it was made.
-    pub fn evidence_of(&self, point: PointId) -> Vec<&Evidence> {
-        let mut all: Vec<_> = self.evidence.iter().filter(|e| e.point == point).collect();
-        all.sort_by_key(|e| (e.time, e.id));
-        all
-    }
 }
 
 /// Letters, then the number: `K2` before `K10`.

@@ -3,7 +3,7 @@
 
 use jiff::Timestamp;
 use wayfinder_core::House;
-use wayfinder_core::house::{Observation, Seen, TandemSpaces};
+use wayfinder_core::house::{Breaker, Observation, Seen, TandemSpaces};
 use wayfinder_core::trace::beliefs;
 use wayfinder_formats::survey::{BadRows, Fault, Survey, import, record};
 use wayfinder_formats::{circuits, house_file};
@@ -221,7 +221,8 @@ fn a_feeder_in_another_panel_is_named_with_its_panel() {
     let house = record(demo(), rows, Timestamp::UNIX_EPOCH, BadRows::Refuse).unwrap().house;
     let named = |n: usize| {
         let evidence = house.evidence.iter().nth(before + n).unwrap();
-        let names = evidence.observation.breakers().map(|b| house.breaker_name(house.breakers.get(b).unwrap()));
+        let name = |b: &Breaker| format!("{} {}", house.panels.get(b.panel).unwrap().name, b.at_text());
+        let names = evidence.observation.breakers().map(|b| name(house.breakers.get(b).unwrap()));
         names.collect::<Vec<_>>()
     };
     assert_eq!(named(0), ["Main 2-4"]);

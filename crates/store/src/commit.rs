@@ -4,7 +4,6 @@ use std::collections::BTreeSet;
 
 use jiff::Timestamp;
 use rusqlite::{OptionalExtension, Transaction, params};
-use serde::Serialize;
 use wayfinder_core::change::{Applied, Change, Edit, Subject, invert, subjects};
 use wayfinder_core::{House, Invalid};
 
@@ -31,7 +30,7 @@ pub struct Committed {
 }
 
 /// Others changed the same things since the base revision.
-#[derive(Debug, Clone, PartialEq, Eq, Serialize)]
+#[derive(Debug, Clone, PartialEq, Eq)]
 pub struct Conflict {
     /// The revision that the change was made on.
     pub base: u64,

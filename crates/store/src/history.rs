@@ -1,13 +1,12 @@
 //! The log of a house, newest first.
 
 use rusqlite::params;
-use serde::Serialize;
 use wayfinder_core::change::{Edit, Subject, subjects};
 
 use crate::{HouseId, Store, StoreError, revision};
 
 /// One change of the log.
-#[derive(Debug, Clone, PartialEq, Serialize)]
+#[derive(Debug, Clone, PartialEq)]
 pub struct HistoryEntry {
     /// The revision it made.
     pub revision: u64,

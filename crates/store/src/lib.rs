@@ -15,7 +15,6 @@ use std::sync::{Mutex, MutexGuard, PoisonError};
 use std::time::Duration;
 
 use rusqlite::{Connection, OpenFlags, OptionalExtension, params};
-use serde::Serialize;
 use wayfinder_core::House;
 
 pub use commit::{Author, Committed, Conflict};
@@ -38,7 +37,7 @@ pub struct Store {
 }
 
 /// A house in a list.
-#[derive(Debug, Clone, PartialEq, Eq, Serialize)]
+#[derive(Debug, Clone, PartialEq, Eq)]
 pub struct HouseSummary {
     /// Its id.
     pub id: HouseId,

@@ -31,7 +31,7 @@ pub struct Crew {
 }
 
 /// Most testers that a crew can name.
-pub const MAX_TESTERS: u8 = 20;
+const MAX_TESTERS: u8 = 20;
 
 impl Default for Crew {
     fn default() -> Self {

@@ -10,7 +10,7 @@ mod network;
 mod posterior;
 mod prior;
 
-pub use advise::{Action, Advice, Crew, MAX_TESTERS, advise};
+pub use advise::{Action, Advice, Crew, advise};
 pub use beliefs::{
     Beliefs, BreakerBelief, BreakerRef, Candidate, Fed, Missing, PointBelief, Progress, Reason, Says, Status, beliefs,
 };
