@@ -152,6 +152,19 @@ struct Planner<'a> {
     allowed: Vec<usize>,
     now_off: Vec<bool>,
     most_off: usize,
+    /// The likeliest breaker of each open point.
+    tops: Vec<Option<(usize, f64)>>,
+    misread_bits: f64,
+}
+
+/// Breakers switched off, with what follows from it.
+#[derive(Debug, Clone)]
+struct OffSet {
+    breakers: Vec<usize>,
+    /// By breaker: whether power is gone behind it.
+    dead: Vec<bool>,
+    /// By open point: the probability that it is dead.
+    p_dead: Vec<f64>,
 }
 
 impl<'a> Planner<'a> {
@@ -166,6 +179,8 @@ impl<'a> Planner<'a> {
             allowed: (0..net.len()).filter(|b| !kept(b)).collect(),
             now_off: net.breakers.iter().map(|b| b.is_off()).collect(),
             most_off: crew.max_off.unwrap_or(usual),
+            tops: open.iter().map(|s| s.posterior.top()).collect(),
+            misread_bits: entropy(MISREAD),
         }
     }
 
@@ -187,39 +202,46 @@ impl<'a> Planner<'a> {
     }
 
     /// Grows the off-set by whichever breaker adds most, until none adds anything.
-    fn choose_off(&self, rate: f64) -> Vec<usize> {
-        let mut off: Vec<usize> = Vec::new();
-        let mut dead = vec![false; self.inference.net.len()];
-        let mut worth = self.worth(&off, &dead, rate);
-        while off.len() < self.most_off {
-            let candidates = self.allowed.iter().copied().filter(|b| !dead[*b]);
+    fn choose_off(&self, rate: f64) -> OffSet {
+        let mut off = self.nothing_off();
+        let mut worth = self.worth(&off, rate);
+        while off.breakers.len() < self.most_off {
+            let candidates = self.allowed.iter().filter(|b| !off.dead[**b]);
             let valued = candidates.map(|b| {
-                let (off, dead) = self.with(&off, &dead, b);
-                (self.worth(&off, &dead, rate), off, dead)
+                let more = self.with(&off, *b);
+                (self.worth(&more, rate), more)
             });
-            let Some((value, more, more_dead)) = valued.max_by(|a, b| a.0.total_cmp(&b.0)) else {
-                break;
-            };
+            let Some((value, more)) = valued.max_by(|a, b| a.0.total_cmp(&b.0)) else { break };
             if value <= worth {
                 break;
             }
-            (worth, off, dead) = (value, more, more_dead);
+            (worth, off) = (value, more);
         }
         off
     }
 
-    fn with(&self, off: &[usize], dead: &[bool], breaker: usize) -> (Vec<usize>, Vec<bool>) {
-        let mut dead = dead.to_vec();
+    fn nothing_off(&self) -> OffSet {
+        let p_dead = self.open.iter().map(|s| s.posterior.nothing).collect();
+        OffSet { breakers: Vec::new(), dead: vec![false; self.inference.net.len()], p_dead }
+    }
+
+    fn with(&self, off: &OffSet, breaker: usize) -> OffSet {
+        let mut more = off.clone();
+        more.breakers.push(breaker);
         for &b in self.inference.net.below(breaker) {
-            dead[b] = true;
+            if !std::mem::replace(&mut more.dead[b], true) {
+                for (p_dead, s) in more.p_dead.iter_mut().zip(self.open) {
+                    *p_dead += s.posterior.breakers[b];
+                }
+            }
         }
-        (off.iter().copied().chain([breaker]).collect(), dead)
+        more
     }
 
     /// Bits above what the seconds would bring elsewhere, walking left out.
-    fn worth(&self, off: &[usize], dead: &[bool], rate: f64) -> f64 {
-        let surplus = |s: &&Solved<'_>| (self.bits(s, off, dead) - rate * look_seconds(s)).max(0.0);
-        self.open.iter().map(surplus).sum::<f64>() - rate * self.flip_seconds(off)
+    fn worth(&self, off: &OffSet, rate: f64) -> f64 {
+        let surplus = |i: usize| (self.bits(i, off) - rate * look_seconds(self.open[i])).max(0.0);
+        (0..self.open.len()).map(surplus).sum::<f64>() - rate * self.flip_seconds(&off.breakers)
     }
 
     fn flip_seconds(&self, off: &[usize]) -> f64 {
@@ -228,17 +250,19 @@ impl<'a> Planner<'a> {
     }
 
     /// Expected bits of looking at a point: what the answer tells, and proof still owed.
-    fn bits(&self, s: &Solved<'_>, off: &[usize], dead: &[bool]) -> f64 {
-        let p = &s.posterior;
-        let p_dead = p.nothing + dead.iter().zip(&p.breakers).filter(|(d, _)| **d).map(|(_, p)| p).sum::<f64>();
+    fn bits(&self, i: usize, off: &OffSet) -> f64 {
+        let p_dead = off.p_dead[i];
         let reads_dead = p_dead * (1.0 - MISREAD) + (1.0 - p_dead) * MISREAD;
-        let told = (entropy(reads_dead) - entropy(MISREAD)).max(0.0);
-        let owed = match p.top() {
+        let told = (entropy(reads_dead) - self.misread_bits).max(0.0);
+        let owed = match self.tops[i] {
             Some((top, sure)) if sure > 0.5 => {
-                let seen_dead = !s.missing.contains(&Missing::SeenDead);
+                let missing = &self.open[i].missing;
                 // Dead with the breaker itself off is owed first; then alive again with it on.
-                let pays =
-                    if seen_dead { s.missing.contains(&Missing::SeenBack) && !dead[top] } else { off.contains(&top) };
+                let pays = if missing.contains(&Missing::SeenDead) {
+                    off.breakers.contains(&top)
+                } else {
+                    missing.contains(&Missing::SeenBack) && !off.dead[top]
+                };
                 if pays { PROOF_BITS * sure } else { 0.0 }
             }
             _ => 0.0,
@@ -247,9 +271,8 @@ impl<'a> Planner<'a> {
     }
 
     /// Chooses the points worth their seconds, drops rooms not worth the walk, and adds up.
-    fn tour(&self, off: &[usize], rate: f64) -> Plan {
-        let dead = self.inference.net.dead(off.iter().map(|b| self.inference.net.breakers[*b].id));
-        let bits: Vec<f64> = self.open.iter().map(|s| self.bits(s, off, &dead)).collect();
+    fn tour(&self, off: &OffSet, rate: f64) -> Plan {
+        let bits: Vec<f64> = (0..self.open.len()).map(|i| self.bits(i, off)).collect();
         let gain = |i: &usize| bits[*i] - rate * look_seconds(self.open[*i]);
         let mut visit: Vec<usize> = (0..self.open.len()).filter(|i| gain(i) > 0.0 && bits[*i] >= LEAST_BITS).collect();
         let rooms: BTreeSet<_> = visit.iter().map(|i| self.open[*i].point.room).collect();
@@ -258,8 +281,8 @@ impl<'a> Planner<'a> {
             let dull: BTreeSet<_> = rooms.into_iter().filter(|r| room_gain(*r) < rate * NEXT_ROOM).collect();
             visit.retain(|i| !dull.contains(&self.open[*i].point.room));
         }
-        let seconds = self.seconds(off, &visit);
-        Plan { off: off.to_vec(), bits: visit.iter().map(|i| bits[*i]).sum(), visit, seconds }
+        let seconds = self.seconds(&off.breakers, &visit);
+        Plan { off: off.breakers.clone(), bits: visit.iter().map(|i| bits[*i]).sum(), visit, seconds }
     }
 
     fn seconds(&self, off: &[usize], visit: &[usize]) -> f64 {
