@@ -110,6 +110,7 @@ const ROOMS: &[(&str, &[Row])] = &[
     ("Office", &[(OUTLET, "wall", V120, 4), (LIGHT, "ceiling light", V120, 1)]),
     ("Closet", &[(LIGHT, "ceiling light", V120, 1)]),
     ("Attic", &[(LIGHT, "light", V120, 1)]),
+    ("Other room", &[(OUTLET, "wall", V120, 2), (LIGHT, "ceiling light", V120, 1), (APPLIANCE, "appliance", None, 0)]),
 ];
 
 const FORGOTTEN: &[Row] = &[

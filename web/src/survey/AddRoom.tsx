@@ -54,7 +54,6 @@ export function AddRoom() {
             variant={items === room.items ? "filled" : "outlined"}
           />
         ))}
-        <Chip label="Other" onClick={() => choose("Room", otherRoom)} variant="outlined" />
       </Stack>
       {items !== undefined && (
         <Stack component="form" spacing={1.5} onSubmit={submit}>
@@ -88,12 +87,6 @@ export function AddRoom() {
     </Paper>
   );
 }
-
-const otherRoom: Item[] = [
-  { kind: "receptacle", name: "wall", volts: 120, watts: null, count: 2 },
-  { kind: "light", name: "ceiling light", volts: 120, watts: null, count: 1 },
-  { kind: "appliance", name: "appliance", volts: null, watts: null, count: 0 },
-];
 
 function Counter({ item, onChange }: { item: Item; onChange: (count: number) => void }) {
   const what = `${item.name} ${item.kind === "receptacle" ? "receptacle" : ""}`.trim();

@@ -3,7 +3,7 @@ import type { Point, Seen, Way } from "../api/client";
 import { useHouseView } from "../house";
 import { pointName, roomName, wayWord } from "../words";
 import { StopButton } from "./StopButton";
-import type { Tracing } from "./useTracing";
+import { type Tracing, usualWay } from "./useTracing";
 
 const ways: Way[] = ["tester", "lamp", "light", "radio", "meter"];
 
@@ -18,7 +18,6 @@ interface Props {
 export function LookCard({ phase, tracing, big = false }: Props) {
   const { house } = useHouseView();
   const { point, nth, of } = phase;
-  const usual: Way = point.kind === "light" ? "light" : "tester";
   return (
     <Paper variant="outlined" sx={{ p: 2, borderColor: "act.main", borderWidth: 2 }} aria-live="polite">
       <Typography sx={{ color: "text.secondary" }}>
@@ -42,7 +41,7 @@ export function LookCard({ phase, tracing, big = false }: Props) {
         <TextField
           select
           label="Looked with"
-          value={tracing.way ?? usual}
+          value={tracing.way ?? usualWay(point)}
           onChange={(e) => tracing.setWay(e.target.value as Way)}
           sx={{ minWidth: 170 }}
         >

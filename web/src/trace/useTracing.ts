@@ -16,7 +16,8 @@ export type Phase =
   | { name: "look"; point: Point; nth: number; of: number }
   | { name: "done"; advice: Advice };
 
-function usualWay(point: Point): Way {
+/** How such a point is usually looked at. */
+export function usualWay(point: Point): Way {
   return point.kind === "light" ? "light" : "tester";
 }
 
