@@ -11,7 +11,7 @@ use std::time::Instant;
 use jiff::Timestamp;
 use wayfinder_core::House;
 use wayfinder_core::house::*;
-use wayfinder_core::position::{Numbering, Position, Supply};
+use wayfinder_core::position::Position;
 use wayfinder_core::trace::{Crew, advise, beliefs};
 use wayfinder_core::units::{Amps, NominalVolts};
 
@@ -21,35 +21,21 @@ const LABELS: [&str; 6] = ["kitchen", "hall lights", "", "bedroom outlets", "spa
 /// A house with `breakers` breakers and `points` points in ten rooms, each point looked at `looks` times.
 fn house(breakers: u64, points: u64, looks: u64) -> House {
     let mut house = House::new("Bench");
-    house.panels.put(Panel {
-        id: PanelId(1),
-        name: "Main".into(),
-        fed_by: None,
-        supply: Supply::SplitPhase,
-        bus: Amps(200.0),
-        main: Some(Amps(200.0)),
-        spaces: 42,
-        numbering: Numbering::OddEven,
-        tandem: TandemSpaces::None,
-        max_circuits: None,
-        empty: BTreeSet::new(),
-        card: None,
-    });
+    house.panels.put(Panel::new(PanelId(1), "Main", 42));
     for b in 1..=breakers {
         let space = u16::try_from(b).expect("few breakers");
         let label = LABELS[(b % 6) as usize].to_owned();
         let (at, amps) = (vec![Position::whole(space)], Amps(if b % 2 == 0 { 15.0 } else { 20.0 }));
-        let (device, handle, panel) = (Device::Plain, Handle::On, PanelId(1));
-        house.breakers.put(Breaker { id: BreakerId(b), panel, at, amps, device, handle, label });
+        house.breakers.put(Breaker { label, ..Breaker::new(BreakerId(b), PanelId(1), at, amps) });
     }
     for r in 1..=10 {
         let name = ["Kitchen", "Hall", "Bedroom", "Bath", "Office"][(r % 5) as usize];
-        house.rooms.put(Room { id: RoomId(r), name: format!("{name} {r}"), floor: (r / 6 + 1).to_string() });
+        house.rooms.put(Room::new(RoomId(r), format!("{name} {r}"), (r / 6 + 1).to_string()));
     }
     for p in 1..=points {
         let kind = if p % 3 == 0 { PointKind::Light } else { PointKind::Receptacle };
         let (id, room, volts) = (PointId(p), RoomId(p % 10 + 1), Some(NominalVolts::V120));
-        house.points.put(Point { id, tag: format!("P{p}"), room, kind, name: String::new(), volts, watts: None });
+        house.points.put(Point { volts, ..Point::new(id, format!("P{p}"), room, kind) });
         for look in 0..looks {
             // An off-set of about a fifth, another at each look; the truth is `p` modulo the breakers.
             let is_off = |b: &u64| (b * 7 + look * 13).is_multiple_of(5);

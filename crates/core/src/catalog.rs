@@ -153,14 +153,12 @@ pub fn points(house: &House, room: &Room, first: PointId, items: &[Item]) -> Res
         }
         for nth in 1..=item.count {
             number += 1;
+            let id = PointId(first.0 + made.len() as u64);
             made.push(Point {
-                id: PointId(first.0 + made.len() as u64),
-                tag: format!("{letters}{number}"),
-                room: room.id,
-                kind: item.kind,
                 name: if item.count > 1 { format!("{} {nth}", item.name).trim().into() } else { item.name.clone() },
                 volts: item.volts,
                 watts: item.watts,
+                ..Point::new(id, format!("{letters}{number}"), room.id, item.kind)
             });
         }
     }

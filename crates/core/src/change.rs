@@ -1,17 +1,20 @@
 //! The one door for edits: a [`Change`] says what a person means; [`House::apply`] turns it into [`Edit`]s of single
-//! things, applies them and checks the whole. The edits are what a store writes, what undo turns round and what two
-//! devices are compared by.
-
-use std::collections::BTreeSet;
+//! things, applies them and checks the whole.
 
 use serde::{Deserialize, Serialize};
 use utoipa::ToSchema;
 
 use crate::catalog;
+use crate::edit::{Edit, Swap, Thing};
 use crate::house::{
-    About, Breaker, BreakerId, Evidence, EvidenceId, Handle, House, Panel, PanelId, Point, PointId, Room, RoomId, Step,
+    About, Area, BoxId, Breaker, BreakerId, Circuit, CircuitId, Event, Evidence, EvidenceId, Handle, House, LogEntry,
+    LogId, Opening, OpeningId, Outcome, Panel, PanelId, Picture, PictureId, PictureOf, Point, PointId, Printed, Room,
+    RoomId, Step, Underlay, UnderlayId, Wall,
 };
 use crate::integrity;
+use crate::plan;
+use crate::table::Entity;
+use crate::units::Inches;
 
 /// What a person wants changed.
 #[derive(Debug, Clone, PartialEq, Serialize, Deserialize, ToSchema)]
@@ -56,15 +59,58 @@ pub enum Change {
         /// Breakers and their handles.
         handles: Vec<HandleAt>,
     },
+    /// Adds a circuit or replaces the one with its id.
+    PutCircuit {
+        /// As it shall be.
+        circuit: Circuit,
+    },
+    /// Takes out a circuit.
+    RemoveCircuit {
+        /// Which.
+        circuit: CircuitId,
+    },
     /// Adds a room or replaces the one with its id.
     PutRoom {
         /// As it shall be.
         room: Room,
     },
+    /// Draws a room on its floor's plan; edges close to a neighbour's are moved onto it.
+    PlaceRoom {
+        /// Which.
+        room: RoomId,
+        /// Where and how large.
+        area: Area,
+    },
+    /// Draws a room of a given size against a side of another one, or else to the right of all that is drawn.
+    PlaceBeside {
+        /// Which.
+        room: RoomId,
+        /// From left to right.
+        width: Inches,
+        /// From top to bottom.
+        depth: Inches,
+        /// The other room.
+        #[serde(default, skip_serializing_if = "Option::is_none")]
+        beside: Option<RoomId>,
+        /// Which side of the other room.
+        side: Wall,
+        /// From that side's left or top end to this room's.
+        shift: Inches,
+    },
     /// Takes out a room with its points and what was observed of them.
     RemoveRoom {
         /// Which.
         room: RoomId,
+    },
+    /// Adds a door, window, passage or stairs, or replaces the one with its id.
+    PutOpening {
+        /// As it shall be.
+        opening: Opening,
+    },
+    /// Takes one out.
+    RemoveOpening {
+        /// Which.
+        opening: OpeningId,
     },
     /// Adds points to a room; they get the room's next free tags and the ids from `first` on.
     AddPoints {
@@ -80,10 +126,24 @@ pub enum Change {
         /// As it shall be.
         point: Point,
     },
+    /// Moves a point to a place of the plan, within its room and onto a wall that is near.
+    PlacePoint {
+        /// Which.
+        point: PointId,
+        /// On the plan.
+        x: Inches,
+        /// On the plan.
+        y: Inches,
+    },
     /// Takes out a point and what was observed of it.
     RemovePoint {
         /// Which.
         point: PointId,
+    },
+    /// Says that points share a box; a single point leaves the box it shared.
+    ShareBox {
+        /// Which.
+        points: Vec<PointId>,
     },
     /// Adds an observation.
     Record {
@@ -94,6 +154,54 @@ pub enum Change {
     Retract {
         /// Which.
         evidence: EvidenceId,
+    },
+    /// Writes a line into the logbook; what happened to a breaker moves its handle.
+    Log {
+        /// The line.
+        entry: LogEntry,
+    },
+    /// Takes a line out.
+    RemoveLog {
+        /// Which.
+        entry: LogId,
+    },
+    /// Says that a panel's card was printed, and what it said.
+    CardPrinted {
+        /// The panel.
+        panel: PanelId,
+        /// What it said.
+        printed: Printed,
+    },
+    /// Adds a picture or replaces the one with its id; its bytes have been stored before.
+    PutPicture {
+        /// As it shall be.
+        picture: Picture,
+    },
+    /// Takes out a picture.
+    RemovePicture {
+        /// Which.
+        picture: PictureId,
+    },
+    /// Lays a drawing under a floor's plan, or moves it.
+    PutUnderlay {
+        /// As it shall be.
+        underlay: Underlay,
+    },
+    /// Sets a drawing's scale by one known length; the first place stays where it is on the plan.
+    ScaleUnderlay {
+        /// Which.
+        underlay: UnderlayId,
+        /// One end, as shares (0–1) of the picture's width and height.
+        from: [f64; 2],
+        /// The other end.
+        to: [f64; 2],
+        /// How long it really is.
+        length: Inches,
+    },
+    /// Takes a drawing away from under its plan.
+    RemoveUnderlay {
+        /// Which.
+        underlay: UnderlayId,
     },
     /// Handles have been moved as advised and the tour begins: `off` are off, all others on.
     BeginStep {
@@ -118,55 +226,6 @@ pub struct HandleAt {
     pub breaker: BreakerId,
     /// Its handle.
     pub handle: Handle,
-}
-
-/// A thing before and after; absent before it was added, absent after it was taken out.
-#[derive(Debug, Clone, PartialEq, Serialize, Deserialize)]
-pub struct Swap<T> {
-    /// As it was.
-    pub before: Option<T>,
-    /// As it became.
-    pub after: Option<T>,
-}
-
-/// A change of a single thing.
-#[derive(Debug, Clone, PartialEq, Serialize, Deserialize)]
-#[serde(tag = "thing", rename_all = "kebab-case")]
-pub enum Edit {
-    /// Name and settings.
-    About(Swap<About>),
-    /// A panel.
-    Panel(Swap<Panel>),
-    /// A breaker.
-    Breaker(Swap<Breaker>),
-    /// A room.
-    Room(Swap<Room>),
-    /// A point.
-    Point(Swap<Point>),
-    /// A piece of evidence.
-    Evidence(Swap<Evidence>),
-    /// The step under way.
-    Step(Swap<Step>),
-}
-
-/// The single thing that an edit touches.
-#[derive(Debug, Clone, Copy, PartialEq, Eq, PartialOrd, Ord, Serialize, Deserialize, ToSchema)]
-#[serde(tag = "thing", content = "id", rename_all = "kebab-case")]
-pub enum Subject {
-    /// Name and settings.
-    About,
-    /// A panel.
-    Panel(PanelId),
-    /// A breaker.
-    Breaker(BreakerId),
-    /// A room.
-    Room(RoomId),
-    /// A point.
-    Point(PointId),
-    /// A piece of evidence.
-    Evidence(EvidenceId),
-    /// The step under way.
-    Step,
 }
 
 /// A house after a change, and how it came about.
@@ -195,58 +254,6 @@ impl Invalid {
     }
 }
 
-impl<T> Swap<T> {
-    fn invert(self) -> Self {
-        Self { before: self.after, after: self.before }
-    }
-
-    fn either(&self) -> Option<&T> {
-        self.after.as_ref().or(self.before.as_ref())
-    }
-}
-
-impl Edit {
-    /// The edit that takes this one back.
-    #[must_use]
-    pub fn invert(self) -> Self {
-        match self {
-            Self::About(s) => Self::About(s.invert()),
-            Self::Panel(s) => Self::Panel(s.invert()),
-            Self::Breaker(s) => Self::Breaker(s.invert()),
-            Self::Room(s) => Self::Room(s.invert()),
-            Self::Point(s) => Self::Point(s.invert()),
-            Self::Evidence(s) => Self::Evidence(s.invert()),
-            Self::Step(s) => Self::Step(s.invert()),
-        }
-    }
-
-    /// What it touches; nothing for an edit from nothing to nothing.
-    #[must_use]
-    pub fn subject(&self) -> Option<Subject> {
-        match self {
-            Self::About(s) => s.either().map(|_| Subject::About),
-            Self::Panel(s) => s.either().map(|x| Subject::Panel(x.id)),
-            Self::Breaker(s) => s.either().map(|x| Subject::Breaker(x.id)),
-            Self::Room(s) => s.either().map(|x| Subject::Room(x.id)),
-            Self::Point(s) => s.either().map(|x| Subject::Point(x.id)),
-            Self::Evidence(s) => s.either().map(|x| Subject::Evidence(x.id)),
-            Self::Step(s) => s.either().map(|_| Subject::Step),
-        }
-    }
-}
-
-/// The edits that take these back, in the order to apply them.
-#[must_use]
-pub fn invert(edits: Vec<Edit>) -> Vec<Edit> {
-    edits.into_iter().rev().map(Edit::invert).collect()
-}
-
-/// What a list of edits touches.
-#[must_use]
-pub fn subjects(edits: &[Edit]) -> BTreeSet<Subject> {
-    edits.iter().filter_map(Edit::subject).collect()
-}
-
 impl House {
     /// Makes the change, or says why it cannot be. The house itself stays as it is.
     ///
@@ -265,7 +272,7 @@ impl House {
     pub fn apply_edits(&self, edits: Vec<Edit>) -> Result<Applied, Invalid> {
         let mut work = Work { house: self.clone(), edits: Vec::new() };
         for edit in edits {
-            work.expect_before(&edit)?;
+            edit.expect_before(&work.house)?;
             work.edit(edit);
         }
         work.finish(self)
@@ -278,69 +285,57 @@ struct Work {
     edits: Vec<Edit>,
 }
 
-macro_rules! put_and_remove {
-    ($put:ident, $remove:ident, $table:ident, $thing:ident, $id:ident, $word:literal) => {
-        fn $put(&mut self, thing: $thing) {
-            let before = self.house.$table.get(thing.id).cloned();
-            self.edit(Edit::$thing(Swap { before, after: Some(thing) }));
-        }
-
-        fn $remove(&mut self, id: $id) -> Result<(), Invalid> {
-            let before = self.house.$table.get(id).cloned().ok_or_else(|| gone($word, id.0))?;
-            self.edit(Edit::$thing(Swap { before: Some(before), after: None }));
-            Ok(())
-        }
-    };
-}
-
-fn gone(word: &str, id: u64) -> Invalid {
+pub(crate) fn gone(word: &str, id: u64) -> Invalid {
     Invalid::new(word, format!("there is no {word} with id {id} (any more)"))
 }
 
 impl Work {
-    put_and_remove!(put_panel, drop_panel, panels, Panel, PanelId, "panel");
-    put_and_remove!(put_breaker, drop_breaker, breakers, Breaker, BreakerId, "breaker");
-    put_and_remove!(put_room, drop_room, rooms, Room, RoomId, "room");
-    put_and_remove!(put_point, drop_point, points, Point, PointId, "point");
-    put_and_remove!(put_evidence, drop_evidence, evidence, Evidence, EvidenceId, "evidence");
-
     fn finish(self, old: &House) -> Result<Applied, Invalid> {
         let Self { mut house, mut edits } = self;
-        edits.retain(|e| !is_idle(e));
+        edits.retain(|e| !e.is_idle());
         integrity::check(&house)?;
         house.revision = old.revision + 1;
         Ok(Applied { house, edits })
     }
 
     fn edit(&mut self, edit: Edit) {
-        let house = &mut self.house;
-        match edit.clone() {
-            Edit::About(Swap { after, .. }) => house.about = after.unwrap_or_else(|| house.about.clone()),
-            Edit::Panel(s) => swap_in(&mut house.panels, s),
-            Edit::Breaker(s) => swap_in(&mut house.breakers, s),
-            Edit::Room(s) => swap_in(&mut house.rooms, s),
-            Edit::Point(s) => swap_in(&mut house.points, s),
-            Edit::Evidence(s) => swap_in(&mut house.evidence, s),
-            Edit::Step(s) => house.step = s.after,
-        }
+        edit.make(&mut self.house);
         self.edits.push(edit);
     }
 
-    fn expect_before(&self, edit: &Edit) -> Result<(), Invalid> {
-        let house = &self.house;
-        let as_it_was = match edit {
-            Edit::About(s) => s.before.as_ref() == Some(&house.about),
-            Edit::Panel(s) => stands(&house.panels, s),
-            Edit::Breaker(s) => stands(&house.breakers, s),
-            Edit::Room(s) => stands(&house.rooms, s),
-            Edit::Point(s) => stands(&house.points, s),
-            Edit::Evidence(s) => stands(&house.evidence, s),
-            Edit::Step(s) => s.before == house.step,
-        };
-        if as_it_was {
-            return Ok(());
+    fn put<T: Thing>(&mut self, thing: T) {
+        let before = T::table(&self.house).get(thing.id()).cloned();
+        self.edit(T::edit(Swap { before, after: Some(thing) }));
+    }
+
+    fn find<T: Thing>(&self, id: T::Id) -> Result<T, Invalid> {
+        T::table(&self.house).get(id).cloned().ok_or_else(|| gone(T::WORD, T::number(id)))
+    }
+
+    fn drop<T: Thing>(&mut self, id: T::Id) -> Result<(), Invalid> {
+        let before = self.find::<T>(id)?;
+        self.edit(T::edit(Swap { before: Some(before), after: None }));
+        Ok(())
+    }
+
+    /// Adds what must not be there yet.
+    fn add<T: Thing>(&mut self, field: &str, thing: T) -> Result<(), Invalid> {
+        if T::table(&self.house).get(thing.id()).is_some() {
+            return Err(Invalid::new(field, format!("there is already a {} with this id", T::WORD)));
         }
-        Err(Invalid::new("revision", "what this would take back has been changed again since"))
+        self.put(thing);
+        Ok(())
+    }
+
+    fn drop_where<T: Thing>(&mut self, which: impl Fn(&T) -> bool) -> Result<(), Invalid> {
+        let ids: Vec<_> = T::table(&self.house).iter().filter(|t| which(t)).map(Entity::id).collect();
+        ids.into_iter().try_for_each(|id| self.drop::<T>(id))
+    }
+
+    /// Changes every thing of a sort for which `with` gives a new one.
+    fn rewrite<T: Thing>(&mut self, with: impl Fn(&T) -> Option<T>) {
+        let changed: Vec<_> = T::table(&self.house).iter().filter_map(with).collect();
+        changed.into_iter().for_each(|thing| self.put(thing));
     }
 
     fn change(&mut self, change: &Change) -> Result<(), Invalid> {
@@ -349,24 +344,49 @@ impl Work {
                 let before = Some(self.house.about.clone());
                 self.edit(Edit::About(Swap { before, after: Some(about.clone()) }));
             }
-            Change::PutPanel { panel } => self.put_panel(panel.clone()),
+            Change::PutPanel { panel } => self.put(panel.clone()),
             Change::RemovePanel { panel } => self.remove_panel(*panel)?,
             Change::PutBreaker { breaker } => self.place_breaker(breaker),
             Change::RemoveBreaker { breaker } => self.remove_breaker(*breaker)?,
             Change::MarkEmpty { panel, space, empty } => self.mark_empty(*panel, *space, *empty)?,
             Change::SetHandles { handles } => self.set_handles(handles)?,
-            Change::PutRoom { room } => self.put_room(room.clone()),
-            Change::RemoveRoom { room } => self.remove_room(*room)?,
-            Change::AddPoints { room, first, items } => self.add_points(*room, *first, items)?,
-            Change::PutPoint { point } => self.put_point(point.clone()),
-            Change::RemovePoint { point } => self.remove_point(*point)?,
-            Change::Record { evidence } => {
-                if self.house.evidence.get(evidence.id).is_some() {
-                    return Err(Invalid::new("evidence.id", "an observation with this id is already recorded"));
-                }
-                self.put_evidence(evidence.clone());
+            Change::PutCircuit { circuit } => self.put(circuit.clone()),
+            Change::RemoveCircuit { circuit } => self.remove_circuit(*circuit)?,
+            Change::PutRoom { room } => self.put(room.clone()),
+            Change::PlaceRoom { room, area } => self.place_room(*room, *area)?,
+            Change::PlaceBeside { room, width, depth, beside, side, shift } => {
+                let room = self.find::<Room>(*room)?;
+                let area = plan::beside(&self.house, &room, (*width, *depth), *beside, *side, *shift)?;
+                self.put(Room { area: Some(area), ..room });
             }
-            Change::Retract { evidence } => self.drop_evidence(*evidence)?,
+            Change::RemoveRoom { room } => self.remove_room(*room)?,
+            Change::PutOpening { opening } => self.put(opening.clone()),
+            Change::RemoveOpening { opening } => self.drop::<Opening>(*opening)?,
+            Change::AddPoints { room, first, items } => self.add_points(*room, *first, items)?,
+            Change::PutPoint { point } => self.put(point.clone()),
+            Change::PlacePoint { point, x, y } => {
+                let point = self.find::<Point>(*point)?;
+                let spot = Some(plan::dropped(&self.house, &point, *x, *y)?);
+                self.put(Point { spot, ..point });
+            }
+            Change::RemovePoint { point } => self.remove_point(*point)?,
+            Change::ShareBox { points } => self.share_box(points)?,
+            Change::Record { evidence } => self.add("evidence.id", evidence.clone())?,
+            Change::Retract { evidence } => self.drop::<Evidence>(*evidence)?,
+            Change::Log { entry } => self.log(entry)?,
+            Change::RemoveLog { entry } => self.drop::<LogEntry>(*entry)?,
+            Change::CardPrinted { panel, printed } => {
+                let panel = self.find::<Panel>(*panel)?;
+                self.put(Panel { printed: Some(printed.clone()), ..panel });
+            }
+            Change::PutPicture { picture } => self.put(picture.clone()),
+            Change::RemovePicture { picture } => self.remove_picture(*picture)?,
+            Change::PutUnderlay { underlay } => self.put(underlay.clone()),
+            Change::ScaleUnderlay { underlay, from, to, length } => {
+                let old = self.find::<Underlay>(*underlay)?;
+                self.put(plan::scaled(&self.house, &old, *from, *to, *length)?);
+            }
+            Change::RemoveUnderlay { underlay } => self.drop::<Underlay>(*underlay)?,
             Change::BeginStep { step } => self.begin_step(step)?,
             Change::EndStep => self.set_step(None),
             Change::Batch { changes } => {
@@ -384,27 +404,27 @@ impl Work {
             let marked = panel.empty.len();
             panel.empty.retain(|space| breaker.at.iter().all(|p| p.space != *space));
             if panel.empty.len() < marked {
-                self.put_panel(panel);
+                self.put(panel);
             }
         }
-        self.put_breaker(breaker.clone());
+        self.put(breaker.clone());
     }
 
     fn mark_empty(&mut self, panel: PanelId, space: u16, empty: bool) -> Result<(), Invalid> {
-        let mut panel = self.house.panels.get(panel).cloned().ok_or_else(|| gone("panel", panel.0))?;
+        let mut panel = self.find::<Panel>(panel)?;
         if empty {
             panel.empty.insert(space);
         } else {
             panel.empty.remove(&space);
         }
-        self.put_panel(panel);
+        self.put(panel);
         Ok(())
     }
 
     fn set_handles(&mut self, handles: &[HandleAt]) -> Result<(), Invalid> {
         for HandleAt { breaker, handle } in handles {
-            let old = self.house.breakers.get(*breaker).cloned().ok_or_else(|| gone("breaker", breaker.0))?;
-            self.put_breaker(Breaker { handle: *handle, ..old });
+            let old = self.find::<Breaker>(*breaker)?;
+            self.put(Breaker { handle: *handle, ..old });
         }
         Ok(())
     }
@@ -430,13 +450,39 @@ impl Work {
         self.edit(Edit::Step(Swap { before, after }));
     }
 
+    /// What happened moves handles: a trip leaves it tripped, a reset that held leaves it on.
+    fn log(&mut self, entry: &LogEntry) -> Result<(), Invalid> {
+        self.add("entry.id", entry.clone())?;
+        let handle = match &entry.event {
+            Event::Trip { .. } | Event::Reset { outcome: Outcome::AtOnce | Outcome::Later, .. } => Handle::Tripped,
+            Event::Reset { outcome: Outcome::Held, .. } => Handle::On,
+            _ => return Ok(()),
+        };
+        let handles: Vec<_> = entry.event.breaker().map(|breaker| HandleAt { breaker, handle }).into_iter().collect();
+        self.set_handles(&handles)
+    }
+
+    fn place_room(&mut self, room: RoomId, area: Area) -> Result<(), Invalid> {
+        let room = self.find::<Room>(room)?;
+        let area = Some(plan::snapped(&self.house, &room, area));
+        self.put(Room { area, ..room });
+        Ok(())
+    }
+
     fn add_points(&mut self, room: RoomId, first: PointId, items: &[catalog::Item]) -> Result<(), Invalid> {
-        let room = self.house.rooms.get(room).cloned().ok_or_else(|| gone("room", room.0))?;
-        for point in catalog::points(&self.house, &room, first, items)? {
-            if self.house.points.get(point.id).is_some() {
-                return Err(Invalid::new("first", format!("there is already a point with id {}", point.id.0)));
-            }
-            self.put_point(point);
+        let room = self.find::<Room>(room)?;
+        let made = catalog::points(&self.house, &room, first, items)?;
+        made.into_iter().try_for_each(|point| self.add("first", point))
+    }
+
+    /// One box for all of them: that of the first that has one, else a new one. A single point leaves its box.
+    fn share_box(&mut self, points: &[PointId]) -> Result<(), Invalid> {
+        let all = points.iter().map(|p| self.find::<Point>(*p)).collect::<Result<Vec<_>, _>>()?;
+        let newest = self.house.points.iter().filter_map(|p| p.shared_box).max();
+        let fresh = BoxId(newest.map_or(1, |b| b.0 + 1));
+        let shared_box = (all.len() > 1).then(|| all.iter().find_map(|p| p.shared_box).unwrap_or(fresh));
+        for point in all {
+            self.put(Point { shared_box, ..point });
         }
         Ok(())
     }
@@ -446,20 +492,37 @@ impl Work {
         for breaker in inside {
             self.remove_breaker(breaker)?;
         }
-        self.drop_panel(panel)
+        self.drop_pictures(|of| *of == PictureOf::Panel { panel })?;
+        let name = self.find::<Panel>(panel)?.name;
+        self.keep_as_notes(&name, |event| event.panel() == Some(panel));
+        self.drop::<Panel>(panel)
     }
 
-    /// Evidence made with the breaker off goes too: without that breaker it would accuse the others.
+    /// Evidence made with the breaker off goes too: without that breaker it would accuse the others. The logbook
+    /// keeps its lines.
     fn remove_breaker(&mut self, breaker: BreakerId) -> Result<(), Invalid> {
         if let Some(sub) = self.house.panel_fed_by(breaker) {
             let message = format!("it feeds the panel {}; say first what feeds that", sub.name);
             return Err(Invalid::new("breaker", message));
         }
-        self.drop_evidence_where(|e| e.observation.breakers().any(|b| b == breaker))?;
+        self.drop_where::<Evidence>(|e| e.observation.breakers().any(|b| b == breaker))?;
         if self.house.step.as_ref().is_some_and(|s| s.off.contains(&breaker)) {
             self.set_step(None);
         }
-        self.drop_breaker(breaker)
+        let circuits: Vec<_> = self.house.circuits.iter().filter(|c| c.breaker == breaker).map(|c| c.id).collect();
+        for circuit in circuits {
+            self.remove_circuit(circuit)?;
+        }
+        self.drop_pictures(|of| *of == PictureOf::Breaker { breaker })?;
+        let name = self.house.breakers.get(breaker).map(|b| self.house.breaker_name(b)).unwrap_or_default();
+        self.keep_as_notes(&format!("breaker {name}"), |event| event.breaker() == Some(breaker));
+        self.drop::<Breaker>(breaker)
+    }
+
+    fn remove_circuit(&mut self, circuit: CircuitId) -> Result<(), Invalid> {
+        self.rewrite::<Circuit>(|c| (c.neutral_of == Some(circuit)).then(|| Circuit { neutral_of: None, ..c.clone() }));
+        self.drop_pictures(|of| *of == PictureOf::Circuit { circuit })?;
+        self.drop::<Circuit>(circuit)
     }
 
     fn remove_room(&mut self, room: RoomId) -> Result<(), Invalid> {
@@ -467,46 +530,72 @@ impl Work {
         for point in inside {
             self.remove_point(point)?;
         }
-        self.drop_room(room)
+        self.drop_where::<Opening>(|o| o.room == room || o.to == Some(room))?;
+        self.rewrite::<Panel>(|p| {
+            p.place.is_some_and(|place| place.room == room).then(|| Panel { place: None, ..p.clone() })
+        });
+        self.drop::<Room>(room)
     }
 
     fn remove_point(&mut self, point: PointId) -> Result<(), Invalid> {
-        self.drop_evidence_where(|e| e.point == point)?;
+        self.drop_where::<Evidence>(|e| e.point == point)?;
         if let Some(mut step) = self.house.step.clone() {
             step.visit.retain(|p| *p != point);
             self.set_step(Some(step));
         }
-        self.drop_point(point)
+        self.rewrite::<Point>(|p| {
+            let mut changed = p.clone();
+            changed.protected_by = p.protected_by.filter(|d| *d != point);
+            changed.switched_by.remove(&point);
+            (changed != *p).then_some(changed)
+        });
+        self.drop_pictures(|of| *of == PictureOf::Point { point })?;
+        let tag = self.find::<Point>(point)?.tag;
+        self.keep_as_notes(&tag, |event| matches!(event, Event::DeviceTest { point: p, .. } if *p == point));
+        self.rewrite::<LogEntry>(|entry| {
+            let mut changed = entry.clone();
+            if let Event::Trip { running, .. } | Event::Reset { running, .. } = &mut changed.event
+                && running.remove(&point)
+            {
+                changed.note = format!("{} {tag} was running", entry.note).trim().to_owned();
+            }
+            (changed != *entry).then_some(changed)
+        });
+        self.drop::<Point>(point)
     }
 
-    fn drop_evidence_where(&mut self, which: impl Fn(&Evidence) -> bool) -> Result<(), Invalid> {
-        let ids: Vec<_> = self.house.evidence.iter().filter(|e| which(e)).map(|e| e.id).collect();
-        ids.into_iter().try_for_each(|id| self.drop_evidence(id))
+    fn remove_picture(&mut self, picture: PictureId) -> Result<(), Invalid> {
+        self.drop_where::<Underlay>(|u| u.picture == picture)?;
+        self.drop::<Picture>(picture)
+    }
+
+    fn drop_pictures(&mut self, which: impl Fn(&PictureOf) -> bool) -> Result<(), Invalid> {
+        self.drop_where::<Picture>(|p| which(&p.of))
+    }
+
+    /// Lines of the logbook about something that goes stay as notes that name it.
+    fn keep_as_notes(&mut self, name: &str, which: impl Fn(&Event) -> bool) {
+        self.rewrite::<LogEntry>(|entry| {
+            which(&entry.event).then(|| LogEntry {
+                event: Event::Note { panel: None },
+                note: format!("{name}: {} {}", happened(&entry.event), entry.note).trim().to_owned(),
+                ..entry.clone()
+            })
+        });
     }
 }
 
-fn swap_in<T: crate::table::Entity>(table: &mut crate::table::Table<T>, swap: Swap<T>) {
-    match (swap.before, swap.after) {
-        (_, Some(after)) => drop(table.put(after)),
-        (Some(before), None) => drop(table.remove(before.id())),
-        (None, None) => {}
-    }
-}
-
-fn stands<T: crate::table::Entity + PartialEq>(table: &crate::table::Table<T>, swap: &Swap<T>) -> bool {
-    let id = swap.either().map(crate::table::Entity::id);
-    id.is_some_and(|id| table.get(id) == swap.before.as_ref())
-}
-
-fn is_idle(edit: &Edit) -> bool {
-    match edit {
-        Edit::About(s) => s.before == s.after,
-        Edit::Panel(s) => s.before == s.after,
-        Edit::Breaker(s) => s.before == s.after,
-        Edit::Room(s) => s.before == s.after,
-        Edit::Point(s) => s.before == s.after,
-        Edit::Evidence(s) => s.before == s.after,
-        Edit::Step(s) => s.before == s.after,
+/// An event in a few words, for a note that outlives its subject.
+fn happened(event: &Event) -> &'static str {
+    match event {
+        Event::Trip { .. } => "tripped",
+        Event::Reset { outcome: Outcome::Held, .. } => "reset, held",
+        Event::Reset { outcome: Outcome::AtOnce, .. } => "reset, tripped at once",
+        Event::Reset { outcome: Outcome::Later, .. } => "reset, tripped later",
+        Event::BreakerTest { passed: true, .. } | Event::DeviceTest { passed: true, .. } => "test passed",
+        Event::BreakerTest { .. } | Event::DeviceTest { .. } => "test failed",
+        Event::Volts { .. } => "service voltages read",
+        Event::Note { .. } => "",
     }
 }
 

@@ -74,7 +74,7 @@ pub fn card(house: &House, beliefs: &Beliefs, panel: &Panel) -> Card {
         house.breakers_of(panel.id).into_iter().map(|b| breaker_entry(house, beliefs, panel, b)).collect();
     let taken =
         |space: u16| house.breakers.iter().any(|b| b.panel == panel.id && b.at.iter().any(|p| p.space == space));
-    entries.extend((1..=panel.spaces).filter(|s| !taken(*s)).map(|s| bare_entry(panel, s)));
+    entries.extend(panel.numbers().into_iter().filter(|s| !taken(*s)).map(|s| bare_entry(panel, s)));
     entries.sort_by_key(|e| (e.column == Column::Right, e.top));
     tell_apart(house, beliefs, panel, &mut entries);
     Card {

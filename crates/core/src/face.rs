@@ -40,7 +40,7 @@ pub struct FaceSpace {
     pub empty: bool,
     /// What stands there, in the short notation; empty text where nothing is entered.
     pub text: String,
-    /// The space whose breaker reaches down into this one, if one does.
+    /// The space in whose field this one is written: a breaker reaches down into it, or half-size ones tie them.
     pub covered_by: Option<u16>,
 }
 
@@ -79,14 +79,13 @@ pub fn face(house: &House, panel: &Panel) -> Face {
         name: panel.name.clone(),
         rows: panel.spaces.div_ceil(2),
         main: panel.main,
-        spaces: (1..=panel.spaces).map(|s| space(house, panel, s)).collect(),
+        spaces: panel.numbers().into_iter().map(|s| space(house, panel, s)).collect(),
         breakers: house.breakers_of(panel.id).into_iter().map(|b| breaker(house, panel, b)).collect(),
     }
 }
 
 fn space(house: &House, panel: &Panel, space: u16) -> FaceSpace {
     let (column, row) = panel.place(space);
-    let over = house.breaker_over(panel.id, Position::whole(space));
     FaceSpace {
         space,
         column,
@@ -94,7 +93,7 @@ fn space(house: &House, panel: &Panel, space: u16) -> FaceSpace {
         leg: panel.leg(Position::whole(space)),
         empty: panel.empty.contains(&space),
         text: notation::write(house, panel, space),
-        covered_by: over.map(|b| b.at[0].space).filter(|first| *first != space),
+        covered_by: notation::written_at(house, panel, space),
     }
 }
 

@@ -1,11 +1,9 @@
 //! Small houses for tests.
 
-use std::collections::BTreeSet;
-
 use jiff::Timestamp;
 
 use crate::house::*;
-use crate::position::{Numbering, Supply, parse_poles};
+use crate::position::parse_poles;
 use crate::units::{Amps, NominalVolts};
 
 /// A house with one split-phase panel, built up by short calls.
@@ -18,26 +16,17 @@ pub struct Fixture {
 impl Fixture {
     pub fn new(spaces: u16) -> Self {
         let mut house = House::new("Test house");
-        house.panels.put(Panel {
-            id: PanelId(1),
-            name: "Main".into(),
-            fed_by: None,
-            supply: Supply::SplitPhase,
-            bus: Amps(200.0),
-            main: Some(Amps(200.0)),
-            spaces,
-            numbering: Numbering::OddEven,
-            tandem: TandemSpaces::None,
-            max_circuits: None,
-            empty: BTreeSet::new(),
-            card: None,
-        });
+        house.panels.put(Panel::new(PanelId(1), "Main", spaces));
         Self { house, next: 10 }
     }
 
     fn id(&mut self) -> u64 {
         self.next += 1;
         self.next
+    }
+
+    pub fn breaker_id(&mut self) -> BreakerId {
+        BreakerId(self.id())
     }
 
     pub fn panel(&self) -> &Panel {
@@ -55,15 +44,8 @@ impl Fixture {
 
     pub fn breaker_in(&mut self, panel: PanelId, at: &str, amps: f64, label: &str) -> BreakerId {
         let id = BreakerId(self.id());
-        self.house.breakers.put(Breaker {
-            id,
-            panel,
-            at: parse_poles(at).unwrap(),
-            amps: Amps(amps),
-            device: Device::Plain,
-            handle: Handle::On,
-            label: label.into(),
-        });
+        let at = parse_poles(at).unwrap();
+        self.house.breakers.put(Breaker { label: label.into(), ..Breaker::new(id, panel, at, Amps(amps)) });
         self.house.check().unwrap();
         id
     }
@@ -82,7 +64,7 @@ impl Fixture {
 
     pub fn room(&mut self, name: &str) -> RoomId {
         let id = RoomId(self.id());
-        self.house.rooms.put(Room { id, name: name.into(), floor: "1".into() });
+        self.house.rooms.put(Room::new(id, name, "1"));
         id
     }
 
@@ -92,8 +74,7 @@ impl Fixture {
 
     pub fn point_at(&mut self, tag: &str, room: RoomId, kind: PointKind, volts: Option<NominalVolts>) -> PointId {
         let id = PointId(self.id());
-        let name = String::new();
-        self.house.points.put(Point { id, tag: tag.into(), room, kind, name, volts, watts: None });
+        self.house.points.put(Point { volts, ..Point::new(id, tag, room, kind) });
         id
     }
 

@@ -6,10 +6,15 @@
 
 pub mod catalog;
 pub mod change;
+pub mod code;
 pub mod directory;
+pub mod edit;
 pub mod face;
+pub mod fit;
 pub mod house;
+pub mod length;
 pub mod notation;
+pub mod plan;
 pub mod position;
 pub mod table;
 pub mod trace;
@@ -18,7 +23,8 @@ pub mod words;
 
 mod integrity;
 
-pub use change::{Applied, Change, Edit, Invalid};
+pub use change::{Applied, Change, Invalid};
+pub use edit::Edit;
 pub use house::House;
 
 #[cfg(test)]

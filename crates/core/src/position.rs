@@ -110,13 +110,15 @@ pub fn format_poles(poles: &[Position]) -> String {
 }
 
 /// How the spaces are numbered. Follow what is engraved.
-#[derive(Debug, Clone, Copy, PartialEq, Eq, Serialize, Deserialize, ToSchema)]
+#[derive(Debug, Clone, PartialEq, Eq, Serialize, Deserialize, ToSchema)]
 #[serde(rename_all = "kebab-case")]
 pub enum Numbering {
     /// Odd numbers down the left, even numbers down the right.
     OddEven,
     /// Straight down the left column, then down the right.
     Columns,
+    /// A number of its own for each space: down the left column, then down the right.
+    Custom(Vec<u16>),
 }
 
 /// The left or the right column of a panel.
@@ -130,26 +132,38 @@ pub enum Column {
 }
 
 impl Numbering {
-    /// Column and row (from 0, at the top) of a space in a panel with `spaces` spaces.
+    /// Column and row (from 0, at the top) of a number in a panel with `spaces` spaces, where it has that number.
     #[must_use]
-    pub fn place(self, space: u16, spaces: u16) -> (Column, u16) {
+    pub fn place(&self, space: u16, spaces: u16) -> Option<(Column, u16)> {
         let left = spaces.div_ceil(2);
+        let down = |nth: u16| if nth < left { (Column::Left, nth) } else { (Column::Right, nth - left) };
         match self {
-            Self::OddEven if space % 2 == 1 => (Column::Left, (space - 1) / 2),
-            Self::OddEven => (Column::Right, (space - 1) / 2),
-            Self::Columns if space <= left => (Column::Left, space - 1),
-            Self::Columns => (Column::Right, space - 1 - left),
+            Self::Custom(engraved) => {
+                let nth = engraved.iter().position(|n| *n == space)?;
+                u16::try_from(nth).ok().map(down)
+            }
+            _ if space == 0 || space > spaces => None,
+            Self::OddEven if space % 2 == 1 => Some((Column::Left, (space - 1) / 2)),
+            Self::OddEven => Some((Column::Right, (space - 1) / 2)),
+            Self::Columns => Some(down(space - 1)),
         }
     }
 
-    /// The space just below in the same column, where there is one.
+    /// The number engraved at a place, where there is a space.
     #[must_use]
-    pub fn below(self, space: u16, spaces: u16) -> Option<u16> {
-        let next = match self {
-            Self::OddEven => space + 2,
-            Self::Columns => space + 1,
-        };
-        (next <= spaces && self.place(next, spaces).0 == self.place(space, spaces).0).then_some(next)
+    pub fn number(&self, column: Column, row: u16, spaces: u16) -> Option<u16> {
+        let left = spaces.div_ceil(2);
+        let rows = if column == Column::Left { left } else { spaces - left };
+        if row >= rows {
+            return None;
+        }
+        let nth = if column == Column::Left { row } else { left + row };
+        match self {
+            Self::OddEven if column == Column::Left => Some(2 * row + 1),
+            Self::OddEven => Some(2 * row + 2),
+            Self::Columns => Some(nth + 1),
+            Self::Custom(engraved) => engraved.get(usize::from(nth)).copied(),
+        }
     }
 }
 
@@ -205,9 +219,9 @@ impl Leg {
 mod tests {
     use super::*;
 
-    fn legs(supply: Supply, numbering: Numbering, spaces: u16) -> String {
+    fn legs(supply: Supply, numbering: &Numbering, spaces: u16) -> String {
         (1..=spaces)
-            .map(|s| format!("{:?}", Leg::of_row(numbering.place(s, spaces).1, supply)))
+            .map(|s| format!("{:?}", Leg::of_row(numbering.place(s, spaces).unwrap().1, supply)))
             .collect::<Vec<_>>()
             .concat()
     }
@@ -215,13 +229,13 @@ mod tests {
     // Definition: legs alternate by row (HANDBOOK 1.2); the strings are written out by hand from a drawn panel.
     #[test]
     fn legs_alternate_by_row_for_every_supply_and_numbering() {
-        assert_eq!(legs(Supply::SplitPhase, Numbering::OddEven, 12), "AABBAABBAABB");
-        assert_eq!(legs(Supply::WyeTwoLegs, Numbering::OddEven, 12), "AABBAABBAABB");
-        assert_eq!(legs(Supply::WyeThreePhase, Numbering::OddEven, 12), "AABBCCAABBCC");
-        assert_eq!(legs(Supply::SplitPhase, Numbering::Columns, 12), "ABABABABABAB");
-        assert_eq!(legs(Supply::SplitPhase, Numbering::Columns, 10), "ABABAABABA");
-        assert_eq!(legs(Supply::WyeTwoLegs, Numbering::Columns, 8), "ABABABAB");
-        assert_eq!(legs(Supply::WyeThreePhase, Numbering::Columns, 12), "ABCABCABCABC");
+        assert_eq!(legs(Supply::SplitPhase, &Numbering::OddEven, 12), "AABBAABBAABB");
+        assert_eq!(legs(Supply::WyeTwoLegs, &Numbering::OddEven, 12), "AABBAABBAABB");
+        assert_eq!(legs(Supply::WyeThreePhase, &Numbering::OddEven, 12), "AABBCCAABBCC");
+        assert_eq!(legs(Supply::SplitPhase, &Numbering::Columns, 12), "ABABABABABAB");
+        assert_eq!(legs(Supply::SplitPhase, &Numbering::Columns, 10), "ABABAABABA");
+        assert_eq!(legs(Supply::WyeTwoLegs, &Numbering::Columns, 8), "ABABABAB");
+        assert_eq!(legs(Supply::WyeThreePhase, &Numbering::Columns, 12), "ABCABCABCABC");
     }
 
     // HANDBOOK 1.2 [def]: in three phase, n divisible by 6, and n−1, is leg C.
@@ -229,19 +243,29 @@ mod tests {
     fn in_three_phase_multiples_of_six_are_leg_c() {
         for n in (6..=42).step_by(6) {
             for space in [n - 1, n] {
-                let row = Numbering::OddEven.place(space, 42).1;
+                let row = Numbering::OddEven.place(space, 42).unwrap().1;
                 assert_eq!(Leg::of_row(row, Supply::WyeThreePhase), Leg::C, "space {space}");
             }
         }
     }
 
     #[test]
-    fn below_stays_in_its_column() {
-        assert_eq!(Numbering::OddEven.below(5, 20), Some(7));
-        assert_eq!(Numbering::OddEven.below(19, 20), None);
-        assert_eq!(Numbering::Columns.below(5, 20), Some(6));
-        assert_eq!(Numbering::Columns.below(10, 20), None);
-        assert_eq!(Numbering::Columns.below(20, 20), None);
+    fn numbers_and_places_are_two_ways_to_say_the_same() {
+        let engraved = Numbering::Custom(vec![10, 11, 12, 40, 41]);
+        for (numbering, spaces) in
+            [(Numbering::OddEven, 20), (Numbering::Columns, 20), (Numbering::OddEven, 7), (engraved, 5)]
+        {
+            let columns = [Column::Left, Column::Right];
+            let places = columns.iter().flat_map(|c| (0..spaces).map(move |row| (*c, row)));
+            let found: Vec<_> =
+                places.filter_map(|(c, row)| Some((numbering.number(c, row, spaces)?, (c, row)))).collect();
+            assert_eq!(found.len(), usize::from(spaces), "{numbering:?}");
+            for (number, place) in found {
+                assert_eq!(numbering.place(number, spaces), Some(place), "{numbering:?} {number}");
+            }
+            assert_eq!(numbering.place(0, spaces), None);
+            assert_eq!(numbering.place(99, spaces), None);
+        }
     }
 
     #[test]

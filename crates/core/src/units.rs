@@ -13,6 +13,21 @@ pub struct Amps(pub f64);
 #[serde(transparent)]
 pub struct Inches(pub f64);
 
+/// A length in feet, 304.8 mm each.
+#[derive(Debug, Clone, Copy, PartialEq, PartialOrd, Serialize, Deserialize, ToSchema)]
+#[serde(transparent)]
+pub struct Feet(pub f64);
+
+/// A voltage in volts (V).
+#[derive(Debug, Clone, Copy, PartialEq, PartialOrd, Serialize, Deserialize, ToSchema)]
+#[serde(transparent)]
+pub struct Volts(pub f64);
+
+/// A torque in inch-pounds, 0.113 N·m each.
+#[derive(Debug, Clone, Copy, PartialEq, PartialOrd, Serialize, Deserialize, ToSchema)]
+#[serde(transparent)]
+pub struct InchPounds(pub f64);
+
 /// A time span in seconds (s).
 #[derive(Debug, Clone, Copy, PartialEq, PartialOrd, Serialize, Deserialize, ToSchema)]
 #[serde(transparent)]
@@ -62,6 +77,64 @@ impl From<NominalVolts> for u16 {
     }
 }
 
+/// A conductor's size in the American wire gauge, from 18 (thin) to 4/0. Written `14`, `1/0`.
+#[derive(Debug, Clone, Copy, PartialEq, Eq, Hash, Serialize, Deserialize, ToSchema)]
+#[serde(try_from = "String", into = "String")]
+#[schema(value_type = String, example = "12")]
+pub struct Gauge(i8);
+
+impl Gauge {
+    /// From the gauge number, 1/0 being 0 and 4/0 being −3; nothing outside 18 to −3.
+    #[must_use]
+    pub fn new(number: i8) -> Option<Self> {
+        (-3..=18).contains(&number).then_some(Self(number))
+    }
+
+    /// The gauge number, 1/0 being 0 and 4/0 being −3: smaller is thicker.
+    #[must_use]
+    pub fn number(self) -> i8 {
+        self.0
+    }
+
+    /// True for a thicker conductor.
+    #[must_use]
+    pub fn is_thicker_than(self, other: Self) -> bool {
+        self.0 < other.0
+    }
+}
+
+impl std::fmt::Display for Gauge {
+    fn fmt(&self, f: &mut std::fmt::Formatter<'_>) -> std::fmt::Result {
+        if self.0 > 0 { write!(f, "{}", self.0) } else { write!(f, "{}/0", 1 - self.0) }
+    }
+}
+
+impl std::str::FromStr for Gauge {
+    type Err = String;
+
+    fn from_str(text: &str) -> Result<Self, String> {
+        let number = match text.trim().strip_suffix("/0") {
+            Some(noughts) => noughts.parse::<i8>().ok().filter(|n| (1..=4).contains(n)).map(|n| 1 - n),
+            None => text.trim().parse::<i8>().ok().filter(|n| *n > 0),
+        };
+        number.and_then(Self::new).ok_or_else(|| format!("\"{text}\" is not a wire size: 18 to 1, or 1/0 to 4/0 AWG"))
+    }
+}
+
+impl TryFrom<String> for Gauge {
+    type Error = String;
+
+    fn try_from(text: String) -> Result<Self, String> {
+        text.parse()
+    }
+}
+
+impl From<Gauge> for String {
+    fn from(gauge: Gauge) -> Self {
+        gauge.to_string()
+    }
+}
+
 /// A named range of legal values; its label is what an error quotes.
 pub(crate) struct Limits {
     pub label: &'static str,
@@ -86,3 +159,14 @@ pub(crate) const WATTS: Limits = Limits { label: "nameplate power", unit: "W", m
 pub(crate) const THRESHOLD: Limits = Limits { label: "proof threshold", unit: "", min: 0.9, max: 0.9999 };
 pub(crate) const DOOR_WIDTH: Limits = Limits { label: "card width", unit: "in", min: 1.0, max: 34.0 };
 pub(crate) const DOOR_HEIGHT: Limits = Limits { label: "card height", unit: "in", min: 1.0, max: 44.0 };
+pub(crate) const TERMINAL_WIRES: Limits =
+    Limits { label: "number of wires a terminal may hold", unit: "", min: 1.0, max: 4.0 };
+/// From the smallest branch breaker's screw to the lugs of a large main (common practice).
+pub(crate) const TORQUE: Limits = Limits { label: "torque", unit: "in-lb", min: 5.0, max: 600.0 };
+pub(crate) const CABLE_LENGTH: Limits = Limits { label: "cable length", unit: "ft", min: 1.0, max: 2000.0 };
+pub(crate) const CONDUCTORS: Limits = Limits { label: "number of insulated conductors", unit: "", min: 1.0, max: 9.0 };
+/// A cupboard to a barn.
+pub(crate) const ROOM_SIDE: Limits = Limits { label: "side of a room", unit: "in", min: 12.0, max: 2400.0 };
+pub(crate) const PLAN_PLACE: Limits = Limits { label: "place on the plan", unit: "in", min: -12000.0, max: 12000.0 };
+pub(crate) const OPENING_WIDTH: Limits = Limits { label: "width of an opening", unit: "in", min: 6.0, max: 480.0 };
+pub(crate) const READ_VOLTS: Limits = Limits { label: "voltage", unit: "V", min: 0.0, max: 300.0 };

@@ -448,7 +448,7 @@ fn surveyed(spaces: u16, breakers: &[&str], points: &[String]) -> Result<std::sy
         panels: Some(&panels),
         breakers: Some(&breakers),
         points: Some(&points),
-        evidence: None,
+        ..Default::default()
     };
     let refuse = wayfinder_formats::survey::BadRows::Refuse;
     let taken = wayfinder_formats::survey::import("Quill", survey, jiff::Timestamp::UNIX_EPOCH, refuse);

@@ -23,7 +23,7 @@ fn take(survey: Survey<'_>) -> Result<House, Vec<Fault>> {
 }
 
 fn small() -> House {
-    take(Survey { panels: Some(PANELS), breakers: Some(BREAKERS), points: Some(POINTS), evidence: None }).unwrap()
+    take(Survey { panels: Some(PANELS), breakers: Some(BREAKERS), points: Some(POINTS), ..Survey::default() }).unwrap()
 }
 
 fn demo() -> House {
@@ -32,6 +32,7 @@ fn demo() -> House {
         breakers: Some(demo!("breakers.csv")),
         points: Some(demo!("points.csv")),
         evidence: Some(demo!("evidence.csv")),
+        ..Survey::default()
     };
     take(survey).unwrap()
 }
@@ -235,7 +236,7 @@ proptest::proptest! {
     fn no_text_makes_the_readers_panic(text in "[a-z0-9,;:\"\r\n -]{0,120}", which in 0usize..4) {
         let head = ["panel,spaces\n", "panel,at,amps\n", "tag,room,kind\n", "off,point,how\n"][which];
         let text = format!("{head}{text}");
-        let mut survey = Survey { panels: Some(PANELS), breakers: Some(BREAKERS), points: Some(POINTS), evidence: None };
+        let mut survey = Survey { panels: Some(PANELS), breakers: Some(BREAKERS), points: Some(POINTS), ..Survey::default() };
         match which {
             0 => survey.panels = Some(&text),
             1 => survey.breakers = Some(&text),

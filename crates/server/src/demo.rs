@@ -25,6 +25,7 @@ pub fn house() -> Result<House, Vec<Fault>> {
         breakers: Some(file!("breakers.csv")),
         points: Some(file!("points.csv")),
         evidence: Some(file!("evidence.csv")),
+        ..Survey::default()
     };
     let mut house = import("Thistledown School", survey, Timestamp::UNIX_EPOCH, BadRows::Refuse)?.house;
     let panels: Vec<_> = house.panels.iter().cloned().collect();

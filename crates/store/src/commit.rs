@@ -4,7 +4,8 @@ use std::collections::BTreeSet;
 
 use jiff::Timestamp;
 use rusqlite::{OptionalExtension, Transaction, params};
-use wayfinder_core::change::{Applied, Change, Edit, Subject, invert, subjects};
+use wayfinder_core::change::{Applied, Change};
+use wayfinder_core::edit::{Edit, Subject, invert, subjects};
 use wayfinder_core::{House, Invalid};
 
 use crate::{HouseId, Store, StoreError, revision, rows};

@@ -1,7 +1,7 @@
 //! The log of a house, newest first.
 
 use rusqlite::params;
-use wayfinder_core::change::{Edit, Subject, subjects};
+use wayfinder_core::edit::{Edit, Subject, subjects};
 
 use crate::{HouseId, Store, StoreError, revision};
 

@@ -6,9 +6,11 @@
 mod commit;
 mod error;
 mod history;
+mod pictures;
 mod rows;
 mod schema;
 mod sessions;
+mod shelf;
 
 use std::path::Path;
 use std::sync::{Mutex, MutexGuard, PoisonError};
@@ -20,6 +22,8 @@ use wayfinder_core::House;
 pub use commit::{Author, Committed, Conflict};
 pub use error::StoreError;
 pub use history::HistoryEntry;
+pub use pictures::PictureBytes;
+pub use shelf::Shelf;
 
 /// Names a house in a store.
 pub type HouseId = i64;
@@ -49,6 +53,8 @@ pub struct HouseSummary {
     pub panels: u64,
     /// How many points it has.
     pub points: u64,
+    /// Where it is kept.
+    pub shelf: Shelf,
 }
 
 impl Store {
@@ -106,18 +112,23 @@ impl Store {
         self.read(|c| {
             let mut statement = c.prepare_cached(
                 "SELECT id, name, revision, (SELECT count(*) FROM panel WHERE house = house.id),
-                        (SELECT count(*) FROM point WHERE house = house.id) FROM house ORDER BY name, id",
+                        (SELECT count(*) FROM point WHERE house = house.id), shelf FROM house ORDER BY name, id",
             )?;
-            let summary = |row: &rusqlite::Row<'_>| {
+            let summary = |row: &rusqlite::Row<'_>| -> Result<HouseSummary, StoreError> {
                 Ok(HouseSummary {
                     id: row.get(0)?,
                     name: row.get(1)?,
                     revision: row.get(2)?,
                     panels: row.get(3)?,
                     points: row.get(4)?,
+                    shelf: Shelf::from_word(&row.get::<_, String>(5)?)?,
                 })
             };
-            let houses = statement.query_map([], summary)?.collect::<Result<_, _>>()?;
+            let mut rows = statement.query([])?;
+            let mut houses = Vec::new();
+            while let Some(row) = rows.next()? {
+                houses.push(summary(row)?);
+            }
             Ok(houses)
         })
     }

@@ -7,8 +7,8 @@ use jiff::Timestamp;
 use tempfile::TempDir;
 use wayfinder_core::catalog::Item;
 use wayfinder_core::house::*;
-use wayfinder_core::position::{Numbering, Supply, parse_poles};
-use wayfinder_core::units::{Amps, Inches, NominalVolts};
+use wayfinder_core::position::{Supply, parse_poles};
+use wayfinder_core::units::{Amps, Feet, Gauge, InchPounds, Inches, NominalVolts};
 use wayfinder_core::{Change, House};
 use wayfinder_store::{Author, HouseId, Store, StoreError};
 
@@ -22,31 +22,44 @@ fn keyed(key: &str) -> Author {
 
 fn panel() -> Panel {
     Panel {
-        id: PanelId(1),
-        name: "Main".into(),
-        fed_by: None,
         supply: Supply::WyeThreePhase,
-        bus: Amps(200.0),
         main: Some(Amps(150.0)),
-        spaces: 42,
-        numbering: Numbering::OddEven,
         tandem: TandemSpaces::Some(BTreeSet::from([41, 42])),
         max_circuits: Some(42),
         empty: BTreeSet::from([7, 9]),
         card: Some(CardSize { width: Inches(4.25), height: Inches(9.0) }),
+        tandem_known: Some(KnownBy::Notch),
+        model: "Tern 42".into(),
+        listed: vec!["TB1".into(), "TB2".into()],
+        bonded: Some(true),
+        plug_on_neutral: Some(false),
+        feed_through: true,
+        disconnect: "outside".into(),
+        separate_building: true,
+        printed: Some(Printed {
+            time: Timestamp::UNIX_EPOCH,
+            revision: 3,
+            lines: vec![PrintedLine { at: "1-3".into(), text: "range".into() }],
+        }),
+        ..Panel::new(PanelId(1), "Main", 42)
     }
 }
 
 fn breaker(id: u64, at: &str) -> Breaker {
-    let at = parse_poles(at).unwrap();
     Breaker {
-        id: BreakerId(id),
-        panel: PanelId(1),
-        at,
-        amps: Amps(20.0),
         device: Device::Dual,
         handle: Handle::Tripped,
         label: "Hall's".into(),
+        trip: Trip::HandleTie,
+        model: "TB2".into(),
+        terminal: Some(Terminal {
+            wires: 2,
+            smallest: Gauge::new(14),
+            largest: Gauge::new(-1),
+            torque: Some(InchPounds(20.0)),
+        }),
+        as_found: true,
+        ..Breaker::new(BreakerId(id), PanelId(1), parse_poles(at).unwrap(), Amps(20.0))
     }
 }
 
@@ -55,7 +68,7 @@ fn put(id: u64, at: &str) -> Change {
 }
 
 fn room(id: u64, name: &str) -> Change {
-    Change::PutRoom { room: Room { id: RoomId(id), name: name.into(), floor: "1".into() } }
+    Change::PutRoom { room: Room::new(RoomId(id), name, "1") }
 }
 
 fn look(id: u64, off: &[u64]) -> Change {
@@ -65,6 +78,69 @@ fn look(id: u64, off: &[u64]) -> Change {
     Change::Record {
         evidence: Evidence { id, point: PointId(50), time, who: "Ash".into(), step: Some(StepId(3)), observation },
     }
+}
+
+/// One of everything beyond panel, rooms and evidence.
+fn furniture() -> Vec<Change> {
+    let area = |x: f64| Area { x: Inches(x), y: Inches(0.0), width: Inches(120.5), depth: Inches(90.0) };
+    let circuit = |id: u64, breaker| Circuit {
+        wire: Gauge::new(-1),
+        metal: Metal::Aluminium,
+        conductors: Some(3),
+        length: Some(Feet(33.5)),
+        colours: vec![Colour::Black, Colour::WhiteMarked],
+        landed: Landed::Splice,
+        as_found: true,
+        ..Circuit::new(CircuitId(id), BreakerId(breaker))
+    };
+    let device = Point { ground_fault: true, ..Point::new(PointId(52), "G1", RoomId(20), PointKind::Receptacle) };
+    let (time, who) = (Timestamp::UNIX_EPOCH, "Ash".to_owned());
+    let entry = |id: u64, event| LogEntry { id: LogId(id), time, who: who.clone(), event, note: "after rain".into() };
+    let running = BTreeSet::from([PointId(50)]);
+    let (width, height, digest) = (640, 480, "ab".repeat(32));
+    let of = PictureOf::Floor { floor: "1".into() };
+    let picture =
+        Picture { id: PictureId(1), of, time, who: who.clone(), caption: "plan".into(), width, height, digest };
+    vec![
+        Change::PutRoom { room: Room { area: Some(area(0.0)), ..Room::new(RoomId(20), "Hall", "1") } },
+        Change::PutRoom { room: Room { area: Some(area(0.0)), ..Room::new(RoomId(21), "Loft", "2") } },
+        Change::PutOpening {
+            opening: Opening {
+                id: OpeningId(1),
+                room: RoomId(20),
+                kind: OpeningKind::Stairs,
+                wall: Wall::West,
+                along: Inches(3.5),
+                width: Inches(36.0),
+                to: Some(RoomId(21)),
+            },
+        },
+        Change::PutCircuit { circuit: circuit(1, 10) },
+        Change::PutCircuit { circuit: Circuit { pole: Some(1), neutral_of: Some(CircuitId(1)), ..circuit(2, 11) } },
+        Change::PutPoint { point: device },
+        Change::PutPoint {
+            point: Point {
+                spot: Some(Spot::Wall { wall: Wall::North, along: Inches(12.0) }),
+                shared_box: Some(BoxId(4)),
+                protected_by: Some(PointId(52)),
+                ..Point::new(PointId(50), "H1", RoomId(20), PointKind::Light)
+            },
+        },
+        Change::Log { entry: entry(1, Event::Trip { breaker: BreakerId(10), running }) },
+        Change::Log { entry: entry(2, Event::Note { panel: Some(PanelId(1)) }) },
+        Change::PutPicture { picture },
+        Change::PutUnderlay {
+            underlay: Underlay {
+                id: UnderlayId(1),
+                floor: "1".into(),
+                picture: PictureId(1),
+                x: Inches(-3.0),
+                y: Inches(0.5),
+                width: Inches(400.0),
+            },
+        },
+        Change::PutPanel { panel: Panel { place: Some(PanelPlace { room: RoomId(20), spot: None }), ..panel() } },
+    ]
 }
 
 /// A store in a folder of its own with a house that has one of everything.
@@ -98,6 +174,7 @@ fn furnished() -> (TempDir, Store, HouseId) {
         Change::AddPoints { room: RoomId(20), first: PointId(50), items: vec![item] },
         look(60, &[10, 11]),
         pointed,
+        Change::Batch { changes: furniture() },
         Change::BeginStep { step },
     ];
     for change in &changes {
@@ -110,8 +187,10 @@ fn furnished() -> (TempDir, Store, HouseId) {
 fn everything_written_is_read_back_after_a_restart() {
     let (folder, store, id) = furnished();
     let house = store.house(id).unwrap();
-    assert_eq!((house.revision, house.points.len(), house.evidence.len()), (8, 2, 2));
-    assert_eq!(house.panels.get(PanelId(1)), Some(&panel()));
+    assert_eq!((house.revision, house.points.len(), house.evidence.len()), (9, 3, 2));
+    let place = Some(PanelPlace { room: RoomId(20), spot: None });
+    assert_eq!(house.panels.get(PanelId(1)), Some(&Panel { place, ..panel() }));
+    assert_eq!((house.circuits.len(), house.log.len(), house.pictures.len(), house.underlays.len()), (2, 2, 1, 1));
     assert!(house.step.as_ref().is_some_and(|s| s.visit == [PointId(51), PointId(50)]));
     drop(store);
     let store = Store::open(&folder.path().join("houses.db")).unwrap();
@@ -135,13 +214,13 @@ fn taking_out_and_undoing_each_step_back_leads_to_the_start() {
     }
     assert_eq!(House { revision: full.revision, ..store.house(id).unwrap() }, full);
     assert!(matches!(store.undo(id, None, &author("Ash")), Err(StoreError::NothingToUndo)), "the rest is not Ash's");
-    for _ in 0..8 {
+    for _ in 0..9 {
         store.undo(id, None, &author("Wren")).unwrap();
     }
     assert_eq!(House { revision: 0, ..store.house(id).unwrap() }, House::new("Quill Cottage"));
     let log = store.history(id, None, 100).unwrap();
-    assert_eq!(log.len(), 20);
-    assert!(log[0].undoes == Some(1) && log[19].undone_by == Some(20) && log[0].kind == "undo");
+    assert_eq!(log.len(), 22);
+    assert!(log[0].undoes == Some(1) && log[21].undone_by == Some(22) && log[0].kind == "undo");
 }
 
 #[test]

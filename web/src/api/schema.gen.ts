@@ -270,6 +270,8 @@ export interface components {
     schemas: {
         /** @description A house's name and settings. */
         About: {
+            /** @description Units of lengths on screen and in print. */
+            lengths?: components["schemas"]["Lengths"];
             /** @description What the house is called. */
             name: string;
             /**
@@ -312,6 +314,17 @@ export interface components {
          * @description Current in amperes (A).
          */
         Amps: number;
+        /** @description A rectangle on a floor's plan. */
+        Area: {
+            /** @description From top to bottom. */
+            depth: components["schemas"]["Inches"];
+            /** @description From left to right. */
+            width: components["schemas"]["Inches"];
+            /** @description Left edge. */
+            x: components["schemas"]["Inches"];
+            /** @description Top edge. */
+            y: components["schemas"]["Inches"];
+        };
         /** @description The whole map. */
         Beliefs: {
             /** @description Breakers by panel and position, with what they feed. */
@@ -326,10 +339,18 @@ export interface components {
              */
             revision: number;
         };
+        /**
+         * Format: int64
+         * @description Names a box that several points share.
+         *     Chosen by whoever makes the thing; unique among its kind in the house, below 2^53; later is greater.
+         */
+        BoxId: number;
         /** @description An overcurrent device with 1–3 poles. */
         Breaker: {
             /** @description Rating. */
             amps: components["schemas"]["Amps"];
+            /** @description It really stands there, though the panel should not hold it so. */
+            as_found?: boolean;
             /**
              * @description Its poles, top to bottom.
              * @example [
@@ -340,14 +361,20 @@ export interface components {
             at: string[];
             /** @description What it is. */
             device: components["schemas"]["Device"];
+            frame?: components["schemas"]["Frame"] | null;
             /** @description Where its handle stands. */
             handle: components["schemas"]["Handle"];
             /** @description Its id. */
             id: components["schemas"]["BreakerId"];
             /** @description The label as found; evidence of low weight. */
             label?: string;
+            /** @description Type, as written on it. */
+            model?: string;
             /** @description The panel it stands in. */
             panel: components["schemas"]["PanelId"];
+            terminal?: components["schemas"]["Terminal"] | null;
+            /** @description How its poles open together. */
+            trip?: components["schemas"]["Trip"];
         };
         /** @description What a breaker feeds. */
         BreakerBelief: components["schemas"]["BreakerRef"] & {
@@ -438,14 +465,55 @@ export interface components {
             type: "set-handles";
         } | {
             /** @description As it shall be. */
+            circuit: components["schemas"]["Circuit"];
+            /** @enum {string} */
+            type: "put-circuit";
+        } | {
+            /** @description Which. */
+            circuit: components["schemas"]["CircuitId"];
+            /** @enum {string} */
+            type: "remove-circuit";
+        } | {
+            /** @description As it shall be. */
             room: components["schemas"]["Room"];
             /** @enum {string} */
             type: "put-room";
+        } | {
+            /** @description Where and how large. */
+            area: components["schemas"]["Area"];
+            /** @description Which. */
+            room: components["schemas"]["RoomId"];
+            /** @enum {string} */
+            type: "place-room";
+        } | {
+            beside?: components["schemas"]["RoomId"] | null;
+            /** @description From top to bottom. */
+            depth: components["schemas"]["Inches"];
+            /** @description Which. */
+            room: components["schemas"]["RoomId"];
+            /** @description From that side's left or top end to this room's. */
+            shift: components["schemas"]["Inches"];
+            /** @description Which side of the other room. */
+            side: components["schemas"]["Wall"];
+            /** @enum {string} */
+            type: "place-beside";
+            /** @description From left to right. */
+            width: components["schemas"]["Inches"];
         } | {
             /** @description Which. */
             room: components["schemas"]["RoomId"];
             /** @enum {string} */
             type: "remove-room";
+        } | {
+            /** @description As it shall be. */
+            opening: components["schemas"]["Opening"];
+            /** @enum {string} */
+            type: "put-opening";
+        } | {
+            /** @description Which. */
+            opening: components["schemas"]["OpeningId"];
+            /** @enum {string} */
+            type: "remove-opening";
         } | {
             /** @description The id of the first. */
             first: components["schemas"]["PointId"];
@@ -464,7 +532,21 @@ export interface components {
             /** @description Which. */
             point: components["schemas"]["PointId"];
             /** @enum {string} */
+            type: "place-point";
+            /** @description On the plan. */
+            x: components["schemas"]["Inches"];
+            /** @description On the plan. */
+            y: components["schemas"]["Inches"];
+        } | {
+            /** @description Which. */
+            point: components["schemas"]["PointId"];
+            /** @enum {string} */
             type: "remove-point";
+        } | {
+            /** @description Which. */
+            points: components["schemas"]["PointId"][];
+            /** @enum {string} */
+            type: "share-box";
         } | {
             /** @description What was observed. */
             evidence: components["schemas"]["Evidence"];
@@ -475,6 +557,54 @@ export interface components {
             evidence: components["schemas"]["EvidenceId"];
             /** @enum {string} */
             type: "retract";
+        } | {
+            /** @description The line. */
+            entry: components["schemas"]["LogEntry"];
+            /** @enum {string} */
+            type: "log";
+        } | {
+            /** @description Which. */
+            entry: components["schemas"]["LogId"];
+            /** @enum {string} */
+            type: "remove-log";
+        } | {
+            /** @description The panel. */
+            panel: components["schemas"]["PanelId"];
+            /** @description What it said. */
+            printed: components["schemas"]["Printed"];
+            /** @enum {string} */
+            type: "card-printed";
+        } | {
+            /** @description As it shall be. */
+            picture: components["schemas"]["Picture"];
+            /** @enum {string} */
+            type: "put-picture";
+        } | {
+            /** @description Which. */
+            picture: components["schemas"]["PictureId"];
+            /** @enum {string} */
+            type: "remove-picture";
+        } | {
+            /** @enum {string} */
+            type: "put-underlay";
+            /** @description As it shall be. */
+            underlay: components["schemas"]["Underlay"];
+        } | {
+            /** @description One end, as shares (0–1) of the picture's width and height. */
+            from: number[];
+            /** @description How long it really is. */
+            length: components["schemas"]["Inches"];
+            /** @description The other end. */
+            to: number[];
+            /** @enum {string} */
+            type: "scale-underlay";
+            /** @description Which. */
+            underlay: components["schemas"]["UnderlayId"];
+        } | {
+            /** @enum {string} */
+            type: "remove-underlay";
+            /** @description Which. */
+            underlay: components["schemas"]["UnderlayId"];
         } | {
             /** @description The step. */
             step: components["schemas"]["Step"];
@@ -512,6 +642,48 @@ export interface components {
             change: components["schemas"]["Change"];
         };
         /**
+         * @description What hangs on a breaker, or on one pole of it: one cable or set of wires. Two of them on one pole are two wires on
+         *     its terminal.
+         */
+        Circuit: {
+            /** @description It is really so, though the wire should not hang on this breaker. */
+            as_found?: boolean;
+            /** @description The breaker it hangs on. */
+            breaker: components["schemas"]["BreakerId"];
+            /** @description Colours of its hots at the breaker, top to bottom. */
+            colours?: components["schemas"]["Colour"][];
+            /**
+             * Format: int32
+             * @description Insulated conductors of the cable: 2 in `14-2`. The bare one is not counted.
+             */
+            conductors?: number | null;
+            /** @description Its id. */
+            id: components["schemas"]["CircuitId"];
+            /** @description Where its hot begins. */
+            landed?: components["schemas"]["Landed"];
+            length?: components["schemas"]["Feet"] | null;
+            /** @description Their metal. */
+            metal?: components["schemas"]["Metal"];
+            neutral_of?: components["schemas"]["CircuitId"] | null;
+            /**
+             * Format: int32
+             * @description The pole, from 1 at the top, where it hangs on one of several.
+             */
+            pole?: number | null;
+            wire?: components["schemas"]["Gauge"] | null;
+        };
+        /**
+         * Format: int64
+         * @description Names a circuit.
+         *     Chosen by whoever makes the thing; unique among its kind in the house, below 2^53; later is greater.
+         */
+        CircuitId: number;
+        /**
+         * @description A conductor's colour at the breaker.
+         * @enum {string}
+         */
+        Colour: "black" | "red" | "blue" | "white" | "white-marked" | "other";
+        /**
          * @description The left or the right column of a panel.
          * @enum {string}
          */
@@ -538,6 +710,49 @@ export interface components {
          * @enum {string}
          */
         Device: "plain" | "gfci" | "afci" | "dual" | "fuse";
+        /** @description What happened. */
+        Event: {
+            /** @description Which. */
+            breaker: components["schemas"]["BreakerId"];
+            /** @description What was running then, as far as known. */
+            running?: components["schemas"]["PointId"][];
+            /** @enum {string} */
+            what: "trip";
+        } | {
+            /** @description Which. */
+            breaker: components["schemas"]["BreakerId"];
+            /** @description How it behaved. */
+            outcome: components["schemas"]["Outcome"];
+            /** @description What was still on. */
+            running?: components["schemas"]["PointId"][];
+            /** @enum {string} */
+            what: "reset";
+        } | {
+            /** @description Which. */
+            breaker: components["schemas"]["BreakerId"];
+            /** @description It tripped and came back as it should. */
+            passed: boolean;
+            /** @enum {string} */
+            what: "breaker-test";
+        } | {
+            /** @description It tripped and came back as it should. */
+            passed: boolean;
+            /** @description Which. */
+            point: components["schemas"]["PointId"];
+            /** @enum {string} */
+            what: "device-test";
+        } | {
+            /** @description The panel. */
+            panel: components["schemas"]["PanelId"];
+            /** @description The readings. */
+            reading: components["schemas"]["ServiceReading"];
+            /** @enum {string} */
+            what: "volts";
+        } | {
+            panel?: components["schemas"]["PanelId"] | null;
+            /** @enum {string} */
+            what: "note";
+        };
         /** @description One observation that bears on what feeds a point. */
         Evidence: {
             /** @description Its id. */
@@ -615,7 +830,7 @@ export interface components {
             column: components["schemas"]["Column"];
             /**
              * Format: int32
-             * @description The space whose breaker reaches down into this one, if one does.
+             * @description The space in whose field this one is written: a breaker reaches down into it, or half-size ones tie them.
              */
             covered_by?: number | null;
             /** @description Marked as looked at and empty. */
@@ -651,6 +866,21 @@ export interface components {
             /** @description Through a panel that the breaker feeds. */
             through: boolean;
         };
+        /**
+         * Format: double
+         * @description A length in feet, 304.8 mm each.
+         */
+        Feet: number;
+        /**
+         * @description The body a breaker is part of.
+         * @enum {string}
+         */
+        Frame: "full" | "tandem" | "quad" | "half";
+        /**
+         * @description A conductor's size in the American wire gauge, from 18 (thin) to 4/0. Written `14`, `1/0`.
+         * @example 12
+         */
+        Gauge: string;
         /**
          * @description Where a handle stands.
          * @enum {string}
@@ -713,10 +943,18 @@ export interface components {
             about: components["schemas"]["About"];
             /** @description Overcurrent devices, fuses included. */
             breakers: components["schemas"]["Breaker"][];
+            /** @description What hangs on the breakers' terminals. */
+            circuits?: components["schemas"]["Circuit"][];
             /** @description All observations. */
             evidence: components["schemas"]["Evidence"][];
+            /** @description The logbook. */
+            log?: components["schemas"]["LogEntry"][];
+            /** @description Doors, windows, passages and stairs. */
+            openings?: components["schemas"]["Opening"][];
             /** @description Enclosures with a bus. */
             panels: components["schemas"]["Panel"][];
+            /** @description Pictures. */
+            pictures?: components["schemas"]["Picture"][];
             /** @description Places where power is used or switched. */
             points: components["schemas"]["Point"][];
             /**
@@ -727,6 +965,8 @@ export interface components {
             /** @description Rooms, in the order of a walk through the house. */
             rooms: components["schemas"]["Room"][];
             step?: components["schemas"]["Step"] | null;
+            /** @description Drawings under the plans. */
+            underlays?: components["schemas"]["Underlay"][];
         };
         /** @description A house in the list. */
         HouseItem: {
@@ -750,6 +990,11 @@ export interface components {
              */
             revision: number;
         };
+        /**
+         * Format: double
+         * @description A torque in inch-pounds, 0.113 N·m each.
+         */
+        InchPounds: number;
         /**
          * Format: double
          * @description A length in inches, 25.4 mm each.
@@ -779,15 +1024,57 @@ export interface components {
             code: string;
         };
         /**
+         * @description How it is known which spaces take half-size breakers.
+         * @enum {string}
+         */
+        KnownBy: "label" | "notch";
+        /**
+         * @description Where a circuit's hot begins.
+         * @enum {string}
+         */
+        Landed: "terminal" | "splice";
+        /**
          * @description A hot leg of the supply. Derived from the position, never stored.
          * @enum {string}
          */
         Leg: "A" | "B" | "C";
+        /**
+         * @description Units of lengths on screen and in print.
+         * @enum {string}
+         */
+        Lengths: "feet-inches" | "metres";
+        /** @description One entry of the logbook. */
+        LogEntry: {
+            /** @description What happened. */
+            event: components["schemas"]["Event"];
+            /** @description Its id. */
+            id: components["schemas"]["LogId"];
+            /** @description Anything else worth knowing. */
+            note?: string;
+            /**
+             * Format: date-time
+             * @description When it happened.
+             */
+            time: string;
+            /** @description Who says so. */
+            who: string;
+        };
+        /**
+         * Format: int64
+         * @description Names an entry of the logbook.
+         *     Chosen by whoever makes the thing; unique among its kind in the house, below 2^53; later is greater.
+         */
+        LogId: number;
         /** @description A house that was made. */
         MadeHouse: {
             /** @description Its id. */
             id: components["schemas"]["i64"];
         };
+        /**
+         * @description The metal of a conductor.
+         * @enum {string}
+         */
+        Metal: "copper" | "aluminium";
         /**
          * @description What a point lacks for proof.
          * @enum {string}
@@ -803,11 +1090,11 @@ export interface components {
          * @description The voltage a point is made for: 120 V (one leg to neutral), 208 V or 240 V (leg to leg).
          */
         NominalVolts: number;
-        /**
-         * @description How the spaces are numbered. Follow what is engraved.
-         * @enum {string}
-         */
-        Numbering: "odd-even" | "columns";
+        /** @description How the spaces are numbered. Follow what is engraved. */
+        Numbering: "odd-even" | "columns" | {
+            /** @description A number of its own for each space: down the left column, then down the right. */
+            custom: number[];
+        };
         /** @description What was observed. */
         Observation: {
             /** @description How. */
@@ -824,26 +1111,77 @@ export interface components {
             /** @enum {string} */
             what: "pointed";
         };
+        /**
+         * @description A door, window, passage or stairs in a wall of a room. It belongs to one room; whichever room touches the wall
+         *     there is on its other side.
+         */
+        Opening: {
+            /** @description From the wall's left or top end to the opening's nearer edge. */
+            along: components["schemas"]["Inches"];
+            /** @description Its id. */
+            id: components["schemas"]["OpeningId"];
+            /** @description What it is. */
+            kind: components["schemas"]["OpeningKind"];
+            /** @description The room. */
+            room: components["schemas"]["RoomId"];
+            to?: components["schemas"]["RoomId"] | null;
+            /** @description The wall. */
+            wall: components["schemas"]["Wall"];
+            /** @description Its width. */
+            width: components["schemas"]["Inches"];
+        };
+        /**
+         * Format: int64
+         * @description Names an opening in a wall.
+         *     Chosen by whoever makes the thing; unique among its kind in the house, below 2^53; later is greater.
+         */
+        OpeningId: number;
+        /**
+         * @description What an opening in a wall is.
+         * @enum {string}
+         */
+        OpeningKind: "door" | "window" | "passage" | "stairs";
+        /**
+         * @description How a breaker behaved when it was switched on again.
+         * @enum {string}
+         */
+        Outcome: "held" | "at-once" | "later";
         /** @description An enclosure with a bus and numbered spaces. */
         Panel: {
+            /** @description Neutral bonded to ground in it; nothing where that was not looked at. */
+            bonded?: boolean | null;
             /** @description Rating of the bus. */
             bus: components["schemas"]["Amps"];
             card?: components["schemas"]["CardSize"] | null;
+            /** @description What switches it off where it has no main breaker and no known feeder: `outdoor disconnect`. */
+            disconnect?: string;
             /** @description Spaces that were looked at and are empty. */
             empty?: number[];
             fed_by?: components["schemas"]["BreakerId"] | null;
+            /** @description It has feed-through lugs: something else hangs on its bus without a breaker here. */
+            feed_through?: boolean;
             /** @description Its id. */
             id: components["schemas"]["PanelId"];
+            /** @description Breaker types that its label lists. */
+            listed?: string[];
             main?: components["schemas"]["Amps"] | null;
             /**
              * Format: int32
              * @description Most circuits the label allows (every pole counts one).
              */
             max_circuits?: number | null;
+            /** @description Type, as its label says. */
+            model?: string;
             /** @description What people call it: `Main`, `Annex`. */
             name: string;
             /** @description How they are numbered. */
             numbering: components["schemas"]["Numbering"];
+            place?: components["schemas"]["PanelPlace"] | null;
+            /** @description Its neutral bars take plug-on breakers; nothing where that was not looked at. */
+            plug_on_neutral?: boolean | null;
+            printed?: components["schemas"]["Printed"] | null;
+            /** @description It stands in a separate building. */
+            separate_building?: boolean;
             /**
              * Format: int32
              * @description Number of full-size spaces.
@@ -853,6 +1191,7 @@ export interface components {
             supply: components["schemas"]["Supply"];
             /** @description Which spaces take half-size breakers. */
             tandem: components["schemas"]["TandemSpaces"];
+            tandem_known?: components["schemas"]["KnownBy"] | null;
         };
         /**
          * Format: int64
@@ -860,16 +1199,90 @@ export interface components {
          *     Chosen by whoever makes the thing; unique among its kind in the house, below 2^53; later is greater.
          */
         PanelId: number;
+        /** @description Where a panel hangs. */
+        PanelPlace: {
+            /** @description The room. */
+            room: components["schemas"]["RoomId"];
+            spot?: components["schemas"]["Spot"] | null;
+        };
+        /** @description A picture. */
+        Picture: {
+            /** @description What there is to see. */
+            caption?: string;
+            /** @description Its bytes' digest: SHA-256 in hexadecimal. They are kept under this name. */
+            digest: string;
+            /**
+             * Format: int32
+             * @description Height in pixels.
+             */
+            height: number;
+            /** @description Its id. */
+            id: components["schemas"]["PictureId"];
+            /** @description What it shows. */
+            of: components["schemas"]["PictureOf"];
+            /**
+             * Format: date-time
+             * @description When it was added.
+             */
+            time: string;
+            /** @description Who added it. */
+            who: string;
+            /**
+             * Format: int32
+             * @description Width in pixels.
+             */
+            width: number;
+        };
+        /**
+         * Format: int64
+         * @description Names a picture.
+         *     Chosen by whoever makes the thing; unique among its kind in the house, below 2^53; later is greater.
+         */
+        PictureId: number;
+        /** @description What a picture shows. */
+        PictureOf: {
+            /** @enum {string} */
+            of: "panel";
+            /** @description Which. */
+            panel: components["schemas"]["PanelId"];
+        } | {
+            /** @description Which. */
+            breaker: components["schemas"]["BreakerId"];
+            /** @enum {string} */
+            of: "breaker";
+        } | {
+            /** @description Which. */
+            circuit: components["schemas"]["CircuitId"];
+            /** @enum {string} */
+            of: "circuit";
+        } | {
+            /** @enum {string} */
+            of: "point";
+            /** @description Which. */
+            point: components["schemas"]["PointId"];
+        } | {
+            /** @description Which. */
+            floor: string;
+            /** @enum {string} */
+            of: "floor";
+        };
         /** @description A place where power is used or switched. */
         Point: {
+            /** @description It is a ground-fault device with a test button. */
+            ground_fault?: boolean;
             /** @description Its id. */
             id: components["schemas"]["PointId"];
             /** @description What it is. */
             kind: components["schemas"]["PointKind"];
             /** @description What people call it: `counter left of sink`. */
             name?: string;
+            protected_by?: components["schemas"]["PointId"] | null;
             /** @description Where it is. */
             room: components["schemas"]["RoomId"];
+            shared_box?: components["schemas"]["BoxId"] | null;
+            spot?: components["schemas"]["Spot"] | null;
+            /** @description The wall switches that switch it. */
+            switched_by?: components["schemas"]["PointId"][];
             /** @description What is written on its cover plate: `K3`. */
             tag: string;
             volts?: components["schemas"]["NominalVolts"] | null;
@@ -924,6 +1337,28 @@ export interface components {
          * @enum {string}
          */
         PointKind: "receptacle" | "light" | "switch" | "appliance" | "alarm" | "other";
+        /** @description What the card on the door said when it was last printed. */
+        Printed: {
+            /** @description Its entries. */
+            lines: components["schemas"]["PrintedLine"][];
+            /**
+             * Format: int64
+             * @description The house's revision it was made of.
+             */
+            revision: number;
+            /**
+             * Format: date-time
+             * @description When.
+             */
+            time: string;
+        };
+        /** @description One entry of a printed card. */
+        PrintedLine: {
+            /** @description The spaces it takes. */
+            at: string;
+            /** @description What it said. */
+            text: string;
+        };
         /** @description A problem document. */
         Problem: {
             conflict?: components["schemas"]["ConflictBody"] | null;
@@ -964,6 +1399,7 @@ export interface components {
         };
         /** @description A room, hall, loft, yard: where points are. */
         Room: {
+            area?: components["schemas"]["Area"] | null;
             /** @description Its floor: `1`, `basement`, `outside`. */
             floor: string;
             /** @description Its id. */
@@ -999,6 +1435,16 @@ export interface components {
          * @enum {string}
          */
         Seen: "live" | "dead" | "unsure";
+        /** @description The service voltages, read together at one moment. */
+        ServiceReading: {
+            /** @description Leg A to leg B. */
+            a_b: components["schemas"]["Volts"];
+            /** @description Leg A to neutral. */
+            a_n: components["schemas"]["Volts"];
+            /** @description Leg B to neutral. */
+            b_n: components["schemas"]["Volts"];
+            c_n?: components["schemas"]["Volts"] | null;
+        };
         /** @description How this device stands to the program. */
         Session: {
             /** @description The machine's addresses on its networks; shown only here. */
@@ -1014,6 +1460,22 @@ export interface components {
             change: components["schemas"]["Change"];
             /** @description How the space reads then. */
             text: string;
+        };
+        /** @description A place in a room. */
+        Spot: {
+            /** @description From its left end (north, south) or top end (east, west). */
+            along: components["schemas"]["Inches"];
+            /** @enum {string} */
+            on: "wall";
+            /** @description Which. */
+            wall: components["schemas"]["Wall"];
+        } | {
+            /** @enum {string} */
+            on: "field";
+            /** @description From the room's left wall. */
+            x: components["schemas"]["Inches"];
+            /** @description From the room's top wall. */
+            y: components["schemas"]["Inches"];
         };
         /**
          * @description How far the knowledge of a point is.
@@ -1050,10 +1512,20 @@ export interface components {
             /** @enum {string} */
             thing: "breaker";
         } | {
+            /** @description A circuit. */
+            id: components["schemas"]["CircuitId"];
+            /** @enum {string} */
+            thing: "circuit";
+        } | {
             /** @description A room. */
             id: components["schemas"]["RoomId"];
             /** @enum {string} */
             thing: "room";
+        } | {
+            /** @description A door, window, passage or stairs. */
+            id: components["schemas"]["OpeningId"];
+            /** @enum {string} */
+            thing: "opening";
         } | {
             /** @description A point. */
             id: components["schemas"]["PointId"];
@@ -1065,6 +1537,21 @@ export interface components {
             /** @enum {string} */
             thing: "evidence";
         } | {
+            /** @description An entry of the logbook. */
+            id: components["schemas"]["LogId"];
+            /** @enum {string} */
+            thing: "log-entry";
+        } | {
+            /** @description A picture. */
+            id: components["schemas"]["PictureId"];
+            /** @enum {string} */
+            thing: "picture";
+        } | {
+            /** @description A drawing under a plan. */
+            id: components["schemas"]["UnderlayId"];
+            /** @enum {string} */
+            thing: "underlay";
+        } | {
             /** @enum {string} */
             thing: "step";
         };
@@ -1073,11 +1560,48 @@ export interface components {
          * @enum {string}
          */
         Supply: "split-phase" | "wye-1ph" | "wye-3ph";
-        /** @description Which spaces take half-size breakers, as the panel's label says. */
+        /** @description Which spaces take half-size breakers. */
         TandemSpaces: "none" | "all" | {
             /** @description Just these spaces. */
             some: number[];
         };
+        /** @description What a breaker's terminal takes, as its label says. */
+        Terminal: {
+            largest?: components["schemas"]["Gauge"] | null;
+            smallest?: components["schemas"]["Gauge"] | null;
+            torque?: components["schemas"]["InchPounds"] | null;
+            /**
+             * Format: int32
+             * @description Conductors a terminal may hold.
+             */
+            wires: number;
+        };
+        /**
+         * @description How the poles of a breaker open together.
+         * @enum {string}
+         */
+        Trip: "common" | "handle-tie";
+        /** @description A picture of a drawing that lies under a floor's plan. */
+        Underlay: {
+            /** @description The floor. */
+            floor: string;
+            /** @description Its id. */
+            id: components["schemas"]["UnderlayId"];
+            /** @description The picture. */
+            picture: components["schemas"]["PictureId"];
+            /** @description The picture's whole width on the plan: its scale. */
+            width: components["schemas"]["Inches"];
+            /** @description Left edge on the plan. */
+            x: components["schemas"]["Inches"];
+            /** @description Top edge on the plan. */
+            y: components["schemas"]["Inches"];
+        };
+        /**
+         * Format: int64
+         * @description Names a drawing under a plan.
+         *     Chosen by whoever makes the thing; unique among its kind in the house, below 2^53; later is greater.
+         */
+        UnderlayId: number;
         /** @description A change to be taken back. */
         UndoRequest: {
             /** @description Who takes it back. */
@@ -1088,6 +1612,16 @@ export interface components {
              */
             revision?: number | null;
         };
+        /**
+         * Format: double
+         * @description A voltage in volts (V).
+         */
+        Volts: number;
+        /**
+         * @description A wall of a room.
+         * @enum {string}
+         */
+        Wall: "north" | "east" | "south" | "west";
         /**
          * @description How it was looked at.
          * @enum {string}

@@ -3,21 +3,14 @@ use std::collections::BTreeSet;
 use proptest::prelude::*;
 
 use super::*;
+use crate::edit::invert;
 use crate::fixture::Fixture;
 use crate::house::*;
 use crate::position::{Position, parse_poles};
-use crate::units::{Amps, NominalVolts};
+use crate::units::{Amps, Inches, NominalVolts};
 
 fn breaker(id: u64, at: &str) -> Breaker {
-    Breaker {
-        id: BreakerId(id),
-        panel: PanelId(1),
-        at: parse_poles(at).unwrap(),
-        amps: Amps(20.0),
-        device: Device::Plain,
-        handle: Handle::On,
-        label: String::new(),
-    }
+    Breaker::new(BreakerId(id), PanelId(1), parse_poles(at).unwrap(), Amps(20.0))
 }
 
 fn put(house: &House, id: u64, at: &str) -> Result<Applied, Invalid> {
@@ -126,19 +119,11 @@ fn wrong_fields_are_named() {
     let mut f = Fixture::new(20);
     let room = f.room("Hall");
     f.point("H1", room, PointKind::Light);
-    let point = |tag: &str, room| Change::PutPoint {
-        point: Point {
-            id: PointId(77),
-            tag: tag.into(),
-            room,
-            kind: PointKind::Light,
-            name: String::new(),
-            volts: None,
-            watts: None,
-        },
+    let point = |tag: &str, room| Change::PutPoint { point: Point::new(PointId(77), tag, room, PointKind::Light) };
+    let about = |name: &str, proof_threshold| Change::SetAbout {
+        about: About { name: name.into(), proof_threshold, lengths: Lengths::Metres },
     };
-    let about = |name: &str, proof_threshold| Change::SetAbout { about: About { name: name.into(), proof_threshold } };
-    let hall = Change::PutRoom { room: Room { id: RoomId(88), name: "HALL".into(), floor: "1".into() } };
+    let hall = Change::PutRoom { room: Room::new(RoomId(88), "HALL", "1") };
     let cases = [
         (point("h1", room), "point.tag"),
         (point("", room), "point.tag"),
@@ -170,9 +155,8 @@ fn every_limit_is_kept_and_told_with_its_range() {
     let powered = |watts: f64| {
         let volts = Some(NominalVolts::V240);
         let (id, tag, kind) = (PointId(9), "H1".to_owned(), PointKind::Appliance);
-        f.house.apply(&Change::PutPoint {
-            point: Point { id, tag, room, kind, name: String::new(), volts, watts: Some(watts) },
-        })
+        f.house
+            .apply(&Change::PutPoint { point: Point { volts, watts: Some(watts), ..Point::new(id, tag, room, kind) } })
     };
     let card = |width: f64, height: f64| {
         panel(&|p| p.card = Some(CardSize { width: crate::units::Inches(width), height: crate::units::Inches(height) }))
@@ -214,9 +198,7 @@ fn names_are_short_printable_and_told_apart() {
         |name: &str| f.house.apply(&Change::PutPanel { panel: Panel { name: name.into(), ..f.panel().clone() } });
     assert_eq!(called("annex").unwrap_err().field, "panel.name");
     assert_eq!(called("").unwrap_err().field, "panel.name");
-    let upstairs = |floor: &str| {
-        f.house.apply(&Change::PutRoom { room: Room { id: RoomId(99), name: "Hall".into(), floor: floor.into() } })
-    };
+    let upstairs = |floor: &str| f.house.apply(&Change::PutRoom { room: Room::new(RoomId(99), "Hall", floor) });
     assert_eq!(upstairs("1").unwrap_err().field, "room.name");
     assert!(upstairs("2").is_ok(), "two floors may each have a hall");
     assert_eq!(upstairs("").unwrap_err().field, "room.floor");
@@ -265,9 +247,10 @@ fn change() -> impl Strategy<Value = Change> {
     });
     prop_oneof![
         4 => put_breaker,
+        4 => wired_or_drawn(),
         1 => (1u64..6).prop_map(|b| Change::RemoveBreaker { breaker: BreakerId(b) }),
         1 => (1u16..14, any::<bool>()).prop_map(|(space, empty)| Change::MarkEmpty { panel: PanelId(1), space, empty }),
-        2 => (1u64..4, "[AB]").prop_map(|(id, name)| Change::PutRoom { room: Room { id: RoomId(id), name, floor: "1".into() } }),
+        2 => (1u64..4, "[AB]").prop_map(|(id, name)| Change::PutRoom { room: Room::new(RoomId(id), name, "1") }),
         1 => (1u64..4).prop_map(|r| Change::RemoveRoom { room: RoomId(r) }),
         2 => (1u64..4, 1u64..7, item).prop_map(|(r, p, item)| Change::AddPoints { room: RoomId(r), first: PointId(p), items: vec![item] }),
         1 => (1u64..9).prop_map(|p| Change::RemovePoint { point: PointId(p) }),
@@ -276,6 +259,51 @@ fn change() -> impl Strategy<Value = Change> {
         1 => step,
         1 => Just(Change::EndStep),
     ]
+}
+
+/// Changes of what hangs on breakers, of the plan, of the logbook.
+fn wired_or_drawn() -> impl Strategy<Value = Change> {
+    let circuit = (1u64..5, 1u64..6, prop::option::of(1u64..5), any::<bool>()).prop_map(|(id, b, mate, as_found)| {
+        let wire = Some("14".parse().unwrap());
+        let circuit = Circuit::new(CircuitId(id), BreakerId(b));
+        Change::PutCircuit { circuit: Circuit { wire, neutral_of: mate.map(CircuitId), as_found, ..circuit } }
+    });
+    let as_found = (1u64..6, 1u16..13).prop_map(|(id, space)| {
+        let at = parse_poles(&format!("{space}a-{space}b")).unwrap();
+        Change::PutBreaker { breaker: Breaker { at, as_found: true, ..breaker(id, "1") } }
+    });
+    let inches = |v: i32| Inches(f64::from(v));
+    let area = (1u64..4, 0i32..40, 0i32..3).prop_map(move |(r, x, y)| Change::PlaceRoom {
+        room: RoomId(r),
+        area: Area { x: inches(10 * x), y: inches(100 * y), width: inches(120), depth: inches(100) },
+    });
+    let opening = (1u64..4, 1u64..4, 0i32..100).prop_map(move |(id, r, along)| Change::PutOpening {
+        opening: Opening {
+            id: OpeningId(id),
+            room: RoomId(r),
+            kind: OpeningKind::Door,
+            wall: Wall::East,
+            along: inches(along),
+            width: inches(30),
+            to: None,
+        },
+    });
+    let drop = (1u64..9, 0i32..400).prop_map(move |(p, x)| Change::PlacePoint {
+        point: PointId(p),
+        x: inches(x),
+        y: inches(x),
+    });
+    let log = (1u64..9, 1u64..6, 1u64..9).prop_map(|(id, b, p)| Change::Log {
+        entry: LogEntry {
+            id: LogId(id),
+            time: jiff::Timestamp::UNIX_EPOCH,
+            who: "someone".into(),
+            event: Event::Trip { breaker: BreakerId(b), running: [PointId(p)].into() },
+            note: String::new(),
+        },
+    });
+    let boxed = (1u64..9, 1u64..9).prop_map(|(a, b)| Change::ShareBox { points: vec![PointId(a), PointId(b)] });
+    prop_oneof![circuit, as_found, area, opening, drop, log, boxed]
 }
 
 /// Said again here in other words than the checks of the product: nobody overlaps, nothing dangles.
@@ -289,6 +317,14 @@ fn is_possible(house: &House) -> bool {
     house.breakers.iter().flat_map(|b| b.at.iter().flat_map(slots)).all(|s| half_slots.insert(s))
         && house.points.iter().all(|p| house.rooms.iter().any(|r| r.id == p.room))
         && house.evidence.iter().all(|e| house.points.iter().any(|p| p.id == e.point))
+        && house
+            .circuits
+            .iter()
+            .all(|c| house.breakers.iter().any(|b| b.id == c.breaker && (c.as_found || b.amps.0 <= 15.0)))
+        && house.circuits.iter().all(|c| c.neutral_of.is_none_or(|m| house.circuits.iter().any(|x| x.id == m)))
+        && house.openings.iter().all(|o| house.rooms.iter().any(|r| r.id == o.room && r.area.is_some()))
+        && house.breakers.iter().all(|b| b.as_found || b.at.windows(2).all(|w| w[0].space != w[1].space))
+        && house.log.iter().all(|e| e.event.breaker().is_none_or(|b| house.breakers.iter().any(|x| x.id == b)))
         && house.evidence.iter().all(|e| e.observation.breakers().all(|b| house.breakers.iter().any(|x| x.id == b)))
 }
 
@@ -301,6 +337,7 @@ proptest! {
         for change in changes {
             let Ok(Applied { house: next, edits }) = house.apply(&change) else { continue };
             prop_assert!(is_possible(&next));
+            prop_assert!(next.log.len() >= house.log.len(), "the logbook loses no line");
             prop_assert_eq!(next.revision, house.revision + 1);
             let replayed = house.apply_edits(edits.clone()).unwrap().house;
             prop_assert_eq!(&replayed, &next);

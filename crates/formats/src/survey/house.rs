@@ -4,19 +4,66 @@ use std::collections::BTreeSet;
 
 use jiff::Timestamp;
 use wayfinder_core::house::{
-    Breaker, BreakerId, Device, Handle, House, Panel, PanelId, Point, PointId, PointKind, Room, RoomId, TandemSpaces,
+    BoxId, Breaker, BreakerId, Device, Frame, Handle, House, KnownBy, Panel, PanelId, PanelPlace, Point, PointId,
+    PointKind, Room, RoomId, TandemSpaces, Terminal, Trip,
 };
 use wayfinder_core::position::{Numbering, Supply, parse_poles};
-use wayfinder_core::units::{Amps, NominalVolts};
+use wayfinder_core::units::{Amps, InchPounds, NominalVolts};
 use wayfinder_core::{Change, Invalid};
 
 use super::rows::{Fault, Reading, Row, Rows, Taken};
-use super::{BadRows, Survey, evidence};
+use super::{BadRows, Survey, evidence, plan, wires};
 
-const PANEL_COLUMNS: &[&str] =
-    &["panel", "fed_by", "supply", "bus_amps", "main_amps", "spaces", "numbering", "tandem_spaces", "max_circuits"];
-const BREAKER_COLUMNS: &[&str] = &["panel", "at", "amps", "type", "label"];
-const POINT_COLUMNS: &[&str] = &["tag", "floor", "room", "kind", "name", "volts", "watts"];
+pub(super) const PANEL_COLUMNS: &[&str] = &[
+    "panel",
+    "fed_by",
+    "supply",
+    "bus_amps",
+    "main_amps",
+    "spaces",
+    "numbering",
+    "tandem_spaces",
+    "max_circuits",
+    "tandem_known",
+    "model",
+    "listed",
+    "bonded",
+    "plug_on_neutral",
+    "feed_through",
+    "disconnect",
+    "separate_building",
+    "floor",
+    "room",
+    "place",
+];
+pub(super) const BREAKER_COLUMNS: &[&str] = &[
+    "panel",
+    "at",
+    "amps",
+    "type",
+    "label",
+    "handle",
+    "frame",
+    "trip",
+    "model",
+    "terminal_wires",
+    "torque",
+    "as_found",
+];
+pub(super) const POINT_COLUMNS: &[&str] = &[
+    "tag",
+    "floor",
+    "room",
+    "kind",
+    "name",
+    "volts",
+    "watts",
+    "place",
+    "box",
+    "ground_fault",
+    "protected_by",
+    "switched_by",
+];
 
 /// Makes a house of a survey folder. `now` is the time of rows that name none.
 ///
@@ -32,9 +79,7 @@ pub fn import(name: &str, survey: Survey<'_>, now: Timestamp, bad: BadRows) -> R
             reading.take(&inside, add_breaker);
         }
         // A feeder is a breaker, so it can be named only now; rows without one have nothing to add.
-        let taken = reading.rows;
-        reading.take(&rows, set_feeder);
-        reading.rows = taken;
+        reading.again(&rows, set_feeder);
     } else {
         reading.faults.push(Fault {
             file: "panels.csv".into(),
@@ -43,9 +88,25 @@ pub fn import(name: &str, survey: Survey<'_>, now: Timestamp, bad: BadRows) -> R
             message: "the survey folder needs this file".into(),
         });
     }
+    if let Some(text) = survey.wires {
+        wires::take(&mut reading, text);
+    }
+    if let Some(text) = survey.rooms {
+        plan::take_rooms(&mut reading, text);
+    }
+    if let Some(text) = survey.openings {
+        plan::take_openings(&mut reading, text);
+    }
     if let Some(text) = survey.points {
         let rows = Rows::read("points.csv", text, POINT_COLUMNS, &["tag", "room", "kind"], &mut reading);
         reading.take(&rows, add_point);
+        // Devices and switches are points too, so they can be named only now.
+        reading.again(&rows, tie_point);
+    }
+    if let Some(text) = survey.panels {
+        // Rooms can be named only now.
+        let rows = Rows::read("panels.csv", text, PANEL_COLUMNS, &[], &mut Reading::new(House::new("")));
+        reading.again(&rows, place_panel);
     }
     if let Some(text) = survey.evidence {
         evidence::take(&mut reading, text, now);
@@ -55,12 +116,15 @@ pub fn import(name: &str, survey: Survey<'_>, now: Timestamp, bad: BadRows) -> R
     reading.finish(bad)
 }
 
-fn apply(house: &mut House, change: &Change) -> Result<(), Invalid> {
+pub(super) fn apply(house: &mut House, change: &Change) -> Result<(), Invalid> {
     *house = house.apply(change)?.house;
     Ok(())
 }
 
-fn next<T: wayfinder_core::table::Entity>(table: &wayfinder_core::table::Table<T>, id: impl Fn(&T) -> u64) -> u64 {
+pub(super) fn next<T: wayfinder_core::table::Entity>(
+    table: &wayfinder_core::table::Table<T>,
+    id: impl Fn(&T) -> u64,
+) -> u64 {
     table.iter().map(id).max().unwrap_or(0) + 1
 }
 
@@ -74,30 +138,61 @@ fn add_panel(house: &mut House, row: &Row) -> Result<(), Fault> {
             ("", Supply::SplitPhase),
         ],
     )?;
-    let numbering = [("odd-even", Numbering::OddEven), ("columns", Numbering::Columns), ("", Numbering::OddEven)];
     let main = row.optional("main_amps", "amperes, or nothing for main lugs")?.map(Amps);
+    let id = PanelId(next(&house.panels, |p| p.id.0));
+    let known = [("", None), ("label", Some(KnownBy::Label)), ("notch", Some(KnownBy::Notch))];
     let panel = Panel {
-        id: PanelId(next(&house.panels, |p| p.id.0)),
-        name: row.get("panel").into(),
-        fed_by: None,
         supply,
         // The main's rating is the least that the bus must carry.
         bus: row.optional("bus_amps", "amperes")?.map(Amps).or(main).unwrap_or(Amps(200.0)),
         main,
-        spaces: row.required("spaces", "a number of spaces")?,
-        numbering: row.one_of("numbering", &numbering)?,
+        numbering: numbering(row)?,
         tandem: tandem_spaces(row)?,
+        tandem_known: row.one_of("tandem_known", &known)?,
         max_circuits: row.optional("max_circuits", "a number, or nothing")?,
-        empty: BTreeSet::new(),
-        card: None,
+        model: row.get("model").into(),
+        listed: row.list("listed").map(str::to_owned).collect(),
+        bonded: row.yes_or_no("bonded")?,
+        plug_on_neutral: row.yes_or_no("plug_on_neutral")?,
+        feed_through: row.yes_or_no("feed_through")?.unwrap_or(false),
+        disconnect: row.get("disconnect").into(),
+        separate_building: row.yes_or_no("separate_building")?.unwrap_or(false),
+        ..Panel::new(id, row.get("panel"), row.required("spaces", "a number of spaces")?)
     };
     let columns = [
         ("panel.bus", "bus_amps"),
         ("panel.main", "main_amps"),
         ("panel.spaces", "spaces"),
         ("panel.fed_by", "fed_by"),
+        ("panel.numbering", "numbering"),
+        ("panel.model", "model"),
+        ("panel.listed", "listed"),
+        ("panel.disconnect", "disconnect"),
     ];
     apply(house, &Change::PutPanel { panel }).map_err(|e| row.invalid(e, &columns, "panel"))
+}
+
+fn numbering(row: &Row) -> Result<Numbering, Fault> {
+    match row.get("numbering").to_ascii_lowercase().as_str() {
+        "" | "odd-even" => Ok(Numbering::OddEven),
+        "columns" => Ok(Numbering::Columns),
+        list => {
+            let numbers = list.split(';').map(|n| n.trim().parse::<u16>()).collect::<Result<_, _>>();
+            let expected = "odd-even, columns, or every number down the left, then down the right: 11;12;21;22";
+            numbers.map(Numbering::Custom).map_err(|_| row.fault("numbering", expected))
+        }
+    }
+}
+
+/// Where the panel hangs; rooms are known by then.
+fn place_panel(house: &mut House, row: &Row) -> Result<(), Fault> {
+    let Some(panel) = house.panel_named(row.get("panel")).cloned().filter(|_| !row.get("room").is_empty()) else {
+        return Ok(());
+    };
+    let (room, add) = room_of(house, row);
+    let place = Some(PanelPlace { room, spot: plan::spot(house, row)? });
+    let changes = add.into_iter().chain([Change::PutPanel { panel: Panel { place, ..panel } }]).collect();
+    apply(house, &Change::Batch { changes }).map_err(|e| row.invalid(e, &[("room.name", "room")], "place"))
 }
 
 fn tandem_spaces(row: &Row) -> Result<TandemSpaces, Fault> {
@@ -121,7 +216,7 @@ fn tandem_spaces(row: &Row) -> Result<TandemSpaces, Fault> {
     Ok(TandemSpaces::Some(spaces))
 }
 
-fn panel_of(house: &House, row: &Row) -> Result<PanelId, Fault> {
+pub(super) fn panel_of(house: &House, row: &Row) -> Result<PanelId, Fault> {
     let names = || house.panels.iter().map(|p| p.name.as_str()).collect::<Vec<_>>().join(", ");
     let found = house.panel_named(row.get("panel")).map(|p| p.id);
     found.ok_or_else(|| row.fault("panel", &format!("a panel of panels.csv: {}", names())))
@@ -130,7 +225,14 @@ fn panel_of(house: &House, row: &Row) -> Result<PanelId, Fault> {
 fn add_breaker(house: &mut House, row: &Row) -> Result<(), Fault> {
     let panel = panel_of(house, row)?;
     let at = parse_poles(row.get("at")).map_err(|e| row.says("at", e.to_string()))?;
-    let columns = [("breaker.amps", "amps"), ("breaker.label", "label"), ("breaker.panel", "panel")];
+    let columns = [
+        ("breaker.amps", "amps"),
+        ("breaker.label", "label"),
+        ("breaker.panel", "panel"),
+        ("breaker.frame", "frame"),
+        ("breaker.model", "model"),
+        ("breaker.terminal", "terminal_wires"),
+    ];
     let Some(amps) = row.optional::<f64>("amps", "amperes, or nothing for an empty space")? else {
         let marks = at.iter().map(|p| Change::MarkEmpty { panel, space: p.space, empty: true });
         let empty = Change::Batch { changes: marks.collect() };
@@ -144,14 +246,28 @@ fn add_breaker(house: &mut House, row: &Row) -> Result<(), Fault> {
         ("fuse", Device::Fuse),
         ("", Device::Plain),
     ];
+    let handles = [("", Handle::On), ("on", Handle::On), ("off", Handle::Off), ("tripped", Handle::Tripped)];
+    let frames = [
+        ("", None),
+        ("full", Some(Frame::Full)),
+        ("tandem", Some(Frame::Tandem)),
+        ("quad", Some(Frame::Quad)),
+        ("half", Some(Frame::Half)),
+    ];
+    let trips = [("", Trip::Common), ("common", Trip::Common), ("tie", Trip::HandleTie)];
+    let wires = row.optional("terminal_wires", "a number of wires, or nothing")?;
+    let torque = row.optional("torque", "inch-pounds from its label, or nothing")?.map(InchPounds);
+    let terminal = wires.map(|wires| Terminal { wires, smallest: None, largest: None, torque });
     let breaker = Breaker {
-        id: BreakerId(next(&house.breakers, |b| b.id.0)),
-        panel,
-        at,
-        amps: Amps(amps),
         device: row.one_of("type", &devices)?,
-        handle: Handle::On,
+        handle: row.one_of("handle", &handles)?,
         label: row.get("label").into(),
+        frame: row.one_of("frame", &frames)?,
+        trip: row.one_of("trip", &trips)?,
+        model: row.get("model").into(),
+        terminal,
+        as_found: row.yes_or_no("as_found")?.unwrap_or(false),
+        ..Breaker::new(BreakerId(next(&house.breakers, |b| b.id.0)), panel, at, Amps(amps))
     };
     apply(house, &Change::PutBreaker { breaker }).map_err(|e| row.invalid(e, &columns, "at"))
 }
@@ -186,28 +302,52 @@ fn add_point(house: &mut House, row: &Row) -> Result<(), Fault> {
     let kind = row.one_of("kind", &kinds)?;
     let (room, add_room) = room_of(house, row);
     let point = Point {
-        id: PointId(next(&house.points, |p| p.id.0)),
-        tag: row.get("tag").into(),
-        room,
-        kind,
         name: row.get("name").into(),
         volts,
         watts: row.optional("watts", "watts, or nothing")?,
+        spot: plan::spot(house, row)?,
+        shared_box: row.optional("box", "the number of the box that it shares with others")?.map(BoxId),
+        ground_fault: row.yes_or_no("ground_fault")?.unwrap_or(false),
+        ..Point::new(PointId(next(&house.points, |p| p.id.0)), row.get("tag"), room, kind)
     };
     let changes = add_room.into_iter().chain([Change::PutPoint { point }]).collect();
-    let columns = [("room.name", "room"), ("room.floor", "floor"), ("point.name", "name"), ("point.watts", "watts")];
+    let columns = [
+        ("room.name", "room"),
+        ("room.floor", "floor"),
+        ("point.name", "name"),
+        ("point.watts", "watts"),
+        ("point.spot", "place"),
+    ];
     apply(house, &Change::Batch { changes }).map_err(|e| row.invalid(e, &columns, "tag"))
 }
 
+/// The ground-fault device before a point, and its switches.
+fn tie_point(house: &mut House, row: &Row) -> Result<(), Fault> {
+    let (before, switches) = (row.get("protected_by"), row.list("switched_by").collect::<Vec<_>>());
+    let Some(point) = house.point_tagged(row.get("tag")).cloned() else { return Ok(()) };
+    if before.is_empty() && switches.is_empty() {
+        return Ok(());
+    }
+    let tagged = |column, tag: &str| {
+        let found = house.point_tagged(tag).map(|p| p.id);
+        found.ok_or_else(|| row.says(column, format!("\"{tag}\" is no point's tag")))
+    };
+    let protected_by = (!before.is_empty()).then(|| tagged("protected_by", before)).transpose()?;
+    let switched_by = switches.iter().map(|tag| tagged("switched_by", tag)).collect::<Result<_, _>>()?;
+    let point = Point { protected_by, switched_by, ..point };
+    let columns = [("point.switched_by", "switched_by")];
+    apply(house, &Change::PutPoint { point }).map_err(|e| row.invalid(e, &columns, "protected_by"))
+}
+
 /// The room a point is in, and the change that adds it where it is new.
-fn room_of(house: &House, row: &Row) -> (RoomId, Option<Change>) {
+pub(super) fn room_of(house: &House, row: &Row) -> (RoomId, Option<Change>) {
     let name = row.get("room");
     let floor = Some(row.get("floor")).filter(|f| !f.is_empty()).unwrap_or("1");
     let known = house.rooms.iter().find(|r| r.name.eq_ignore_ascii_case(name) && r.floor.eq_ignore_ascii_case(floor));
     match known {
         Some(room) => (room.id, None),
         None => {
-            let room = Room { id: RoomId(next(&house.rooms, |r| r.id.0)), name: name.into(), floor: floor.into() };
+            let room = Room::new(RoomId(next(&house.rooms, |r| r.id.0)), name, floor);
             (room.id, Some(Change::PutRoom { room }))
         }
     }

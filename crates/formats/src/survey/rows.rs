@@ -71,6 +71,13 @@ impl Reading {
         }
     }
 
+    /// Goes over rows once more, for what can be said only when all things are there; they are not counted again.
+    pub fn again(&mut self, rows: &Rows, take: impl FnMut(&mut House, &Row) -> Result<(), Fault>) {
+        let taken = self.rows;
+        self.take(rows, take);
+        self.rows = taken;
+    }
+
     pub fn finish(self, bad: BadRows) -> Result<Taken, Vec<Fault>> {
         let Self { house, rows, faults, notes } = self;
         if bad == BadRows::Refuse && !faults.is_empty() {
@@ -170,6 +177,16 @@ impl Row {
     /// A cell that must not be empty, parsed.
     pub fn required<T: std::str::FromStr>(&self, column: &str, expected: &str) -> Result<T, Fault> {
         self.optional(column, expected)?.ok_or_else(|| self.fault(column, expected))
+    }
+
+    /// The parts of a cell that holds a list: `a;b`.
+    pub fn list(&self, column: &str) -> impl Iterator<Item = &str> {
+        self.get(column).split(';').map(str::trim).filter(|part| !part.is_empty())
+    }
+
+    /// A cell that says yes, no, or nothing.
+    pub fn yes_or_no(&self, column: &str) -> Result<Option<bool>, Fault> {
+        self.one_of(column, &[("", None), ("yes", Some(true)), ("no", Some(false))])
     }
 
     /// A cell that must be one of a list of words.

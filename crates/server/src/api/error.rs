@@ -7,7 +7,7 @@ use axum::response::{IntoResponse, Response};
 use serde::Serialize;
 use utoipa::ToSchema;
 use wayfinder_core::Invalid;
-use wayfinder_core::change::Subject;
+use wayfinder_core::edit::Subject;
 use wayfinder_store::StoreError;
 
 /// A problem document.

@@ -9,7 +9,7 @@ use axum::response::{IntoResponse, Response};
 use jiff::Timestamp;
 use serde::{Deserialize, Serialize};
 use utoipa::{IntoParams, ToSchema};
-use wayfinder_core::change::Subject;
+use wayfinder_core::edit::Subject;
 use wayfinder_core::{Change, House, Invalid};
 use wayfinder_formats::house_file;
 use wayfinder_store::{Author, HouseId};

@@ -5,7 +5,7 @@ use std::path::Path;
 
 use wayfinder_core::House;
 use wayfinder_formats::house_file;
-use wayfinder_formats::survey::{Fault, Survey};
+use wayfinder_formats::survey::{FILES, Fault, Survey};
 
 /// Input that cannot be used, in the user's words.
 #[derive(Debug)]
@@ -66,42 +66,30 @@ fn share_like_new_files(file: &std::fs::File) -> std::io::Result<()> {
 
 /// The texts of a survey folder.
 pub struct SurveyTexts {
-    panels: Option<String>,
-    breakers: Option<String>,
-    points: Option<String>,
-    evidence: Option<String>,
+    files: Vec<(&'static str, String)>,
     pub notes: Vec<String>,
 }
 
 impl SurveyTexts {
     pub fn survey(&self) -> Survey<'_> {
-        Survey {
-            panels: self.panels.as_deref(),
-            breakers: self.breakers.as_deref(),
-            points: self.points.as_deref(),
-            evidence: self.evidence.as_deref(),
-        }
+        Survey::from_files(|name| self.files.iter().find(|(file, _)| *file == name).map(|(_, text)| text.as_str()))
     }
 }
 
 pub fn read_survey(folder: &Path) -> Result<SurveyTexts, Bad> {
     let entries = std::fs::read_dir(folder).map_err(|e| Bad::new(format!("{}: {e}", folder.display())))?;
     let names = entries.filter_map(|e| e.ok()?.file_name().into_string().ok());
-    let known = ["panels.csv", "breakers.csv", "points.csv", "evidence.csv"];
     let mut notes: Vec<_> = names
-        .filter(|name| name.ends_with(".csv") && !known.contains(&name.as_str()))
+        .filter(|name| name.ends_with(".csv") && !FILES.contains(&name.as_str()))
         .map(|name| format!("{name}: this file is not known and was not read"))
         .collect();
     notes.sort();
-    let read = |name: &str| {
+    let mut files = Vec::new();
+    for name in FILES {
         let path = folder.join(name);
-        path.exists().then(|| read_text(&path)).transpose()
-    };
-    Ok(SurveyTexts {
-        panels: read(known[0])?,
-        breakers: read(known[1])?,
-        points: read(known[2])?,
-        evidence: read(known[3])?,
-        notes,
-    })
+        if path.exists() {
+            files.push((*name, read_text(&path)?));
+        }
+    }
+    Ok(SurveyTexts { files, notes })
 }
