@@ -1,10 +1,12 @@
 //! The one door for edits: a [`Change`] says what a person means; [`House::apply`] turns it into [`Edit`]s of single
 //! things, applies them and checks the whole.
 
+use jiff::Timestamp;
 use serde::{Deserialize, Serialize};
 use utoipa::ToSchema;
 
 use crate::catalog;
+use crate::directory;
 use crate::edit::{Edit, Swap, Thing};
 use crate::house::{
     About, Area, BoxId, Breaker, BreakerId, Circuit, CircuitId, Event, Evidence, EvidenceId, Handle, House, LogEntry,
@@ -14,6 +16,7 @@ use crate::house::{
 use crate::integrity;
 use crate::plan;
 use crate::table::Entity;
+use crate::trace;
 use crate::units::Inches;
 
 /// What a person wants changed.
@@ -165,12 +168,13 @@ pub enum Change {
         /// Which.
         entry: LogId,
     },
-    /// Says that a panel's card was printed, and what it said.
+    /// Says that a panel's card was printed as it stands now.
     CardPrinted {
         /// The panel.
         panel: PanelId,
-        /// What it said.
-        printed: Printed,
+        /// When.
+        #[schema(value_type = String, format = DateTime)]
+        time: Timestamp,
     },
     /// Adds a picture or replaces the one with its id; its bytes have been stored before.
     PutPicture {
@@ -375,9 +379,11 @@ impl Work {
             Change::Retract { evidence } => self.drop::<Evidence>(*evidence)?,
             Change::Log { entry } => self.log(entry)?,
             Change::RemoveLog { entry } => self.drop::<LogEntry>(*entry)?,
-            Change::CardPrinted { panel, printed } => {
+            Change::CardPrinted { panel, time } => {
                 let panel = self.find::<Panel>(*panel)?;
-                self.put(Panel { printed: Some(printed.clone()), ..panel });
+                let lines = directory::lines(&directory::card(&self.house, &trace::beliefs(&self.house), &panel));
+                let printed = Some(Printed { time: *time, revision: self.house.revision, lines });
+                self.put(Panel { printed, ..panel });
             }
             Change::PutPicture { picture } => self.put(picture.clone()),
             Change::RemovePicture { picture } => self.remove_picture(*picture)?,

@@ -6,7 +6,7 @@ use serde::Serialize;
 use utoipa::ToSchema;
 
 use crate::face::extent;
-use crate::house::{Breaker, House, Observation, Panel, PointKind, Seen, Way, tag_key};
+use crate::house::{Breaker, House, Observation, Panel, PointKind, PrintedLine, Seen, Way, tag_key};
 use crate::position::{Column, Position};
 use crate::trace::{Beliefs, Status};
 use crate::units::Amps;
@@ -84,6 +84,35 @@ pub fn card(house: &House, beliefs: &Beliefs, panel: &Panel) -> Card {
         rows: panel.spaces.div_ceil(2),
         entries,
     }
+}
+
+/// What a card says, entry by entry, to compare a printed one with.
+#[must_use]
+pub fn lines(card: &Card) -> Vec<PrintedLine> {
+    let text = |e: &CardEntry| match e.standing {
+        Standing::Empty => "empty".to_owned(),
+        Standing::NotEntered => "not entered".to_owned(),
+        Standing::NothingFound => "nothing found".to_owned(),
+        Standing::Proven | Standing::Partly | Standing::Unproven => {
+            let amps = e.amps.map_or_else(String::new, |a| a.to_string());
+            [amps, e.feeds.clone(), e.probably.clone(), e.found_label.clone()].join("; ")
+        }
+    };
+    card.entries.iter().map(|e| PrintedLine { at: e.at.clone(), text: text(e) }).collect()
+}
+
+/// Places where the card on the door says something else than the map does now; all is well where there are none.
+/// Nothing for a panel whose card was never printed.
+#[must_use]
+pub fn stale(house: &House, beliefs: &Beliefs, panel: &Panel) -> Option<Vec<String>> {
+    let printed = panel.printed.as_ref()?;
+    let now = lines(&card(house, beliefs, panel));
+    let differs = |line: &&PrintedLine, others: &[PrintedLine]| !others.contains(line);
+    let mut places: Vec<String> = now.iter().filter(|l| differs(l, &printed.lines)).map(|l| l.at.clone()).collect();
+    let gone = printed.lines.iter().filter(|l| differs(l, &now) && !places.contains(&l.at));
+    let gone: Vec<_> = gone.map(|l| l.at.clone()).collect();
+    places.extend(gone);
+    Some(places)
 }
 
 fn bare_entry(panel: &Panel, space: u16) -> CardEntry {
@@ -282,6 +311,24 @@ mod tests {
         }
         assert_eq!(entry(&f, "1").feeds, "Kitchen receptacles (K1 K2)");
         assert_eq!(entry(&f, "2").feeds, "Kitchen receptacles (K4 K10)");
+    }
+
+    #[test]
+    fn a_card_is_stale_as_soon_as_a_change_touches_it() {
+        let mut f = traced();
+        let stale_at = |f: &Fixture| stale(&f.house, &beliefs(&f.house), f.panel());
+        assert_eq!(stale_at(&f), None, "never printed");
+        let printed = crate::Change::CardPrinted { panel: f.panel().id, time: jiff::Timestamp::UNIX_EPOCH };
+        f.house = f.house.apply(&printed).unwrap().house;
+        assert_eq!(stale_at(&f), Some(Vec::new()));
+        f.room("Loft");
+        assert_eq!(stale_at(&f), Some(Vec::new()), "a room changes no circuit");
+        let two = f.house.breakers.iter().next_back().unwrap().clone();
+        f.house.breakers.put(Breaker { amps: Amps(15.0), ..two });
+        assert_eq!(stale_at(&f), Some(Vec::new()), "nothing hangs on it, and the card says just that");
+        let one = f.house.breakers.iter().next().unwrap().clone();
+        f.house.breakers.put(Breaker { amps: Amps(15.0), ..one });
+        assert_eq!(stale_at(&f), Some(vec!["1".to_owned()]));
     }
 
     #[test]

@@ -7,18 +7,25 @@
 pub mod catalog;
 pub mod change;
 pub mod code;
+pub mod diagnose;
 pub mod directory;
+pub mod draws;
 pub mod edit;
 pub mod face;
+pub mod find;
 pub mod fit;
 pub mod house;
 pub mod length;
 pub mod notation;
 pub mod plan;
 pub mod position;
+pub mod reset;
+pub mod service;
+pub mod shutdown;
 pub mod table;
 pub mod trace;
 pub mod units;
+pub mod upkeep;
 pub mod words;
 
 mod integrity;

@@ -31,20 +31,16 @@ impl Walks {
     pub fn new(house: &House) -> Self {
         let doors = doors(house);
         let between = shortest(&doors);
+        let ends: Vec<_> = doors.iter().flat_map(|d| d.ends).enumerate().collect();
+        let exits = |room: RoomId| ends.iter().filter(move |(_, (of, _))| *of == room);
         let rooms: Vec<_> = house.rooms.iter().filter_map(|r| Some((r.id, r.area?.centre()))).collect();
         let mut seconds = BTreeMap::new();
         for (from, start) in &rooms {
             for (to, goal) in &rooms {
                 let mut best = if from == to { 0.0 } else { f64::INFINITY };
-                for (i, first) in doors.iter().enumerate() {
-                    for (j, last) in doors.iter().enumerate() {
-                        let out = first.ends.iter().enumerate().filter(|(_, (room, _))| room == from);
-                        for (a, (_, leave)) in out {
-                            for (b, (_, enter)) in last.ends.iter().enumerate().filter(|(_, (room, _))| room == to) {
-                                let way = steps(*start, *leave) + between[2 * i + a][2 * j + b] + steps(*enter, *goal);
-                                best = best.min(way);
-                            }
-                        }
+                for (out, (_, leave)) in exits(*from) {
+                    for (into, (_, enter)) in exits(*to) {
+                        best = best.min(steps(*start, *leave) + between[*out][*into] + steps(*enter, *goal));
                     }
                 }
                 if best.is_finite() {

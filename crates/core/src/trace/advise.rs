@@ -10,7 +10,8 @@ use serde::Serialize;
 use utoipa::ToSchema;
 
 use crate::change::Invalid;
-use crate::house::{BreakerId, House, PointId, PointKind};
+use crate::house::{BreakerId, House, PointId, PointKind, RoomId};
+use crate::plan::Walks;
 use crate::trace::beliefs::{BreakerRef, Missing, Solved, Status, name, solve};
 use crate::trace::posterior::Inference;
 use crate::units::Seconds;
@@ -79,6 +80,8 @@ const FLIP: f64 = 3.0;
 const NEXT_ROOM: f64 = 8.0;
 const NEXT_FLOOR: f64 = 15.0;
 const PANEL_WALK: f64 = 25.0;
+/// To find the handle once there.
+const AT_THE_PANEL: f64 = 5.0;
 const LOOK_AT_LIGHT: f64 = 2.0;
 const LOOK_AT_APPLIANCE: f64 = 5.0;
 const PLUG_IN_TESTER: f64 = 12.0;
@@ -155,6 +158,9 @@ struct Planner<'a> {
     /// The likeliest breaker of each open point.
     tops: Vec<Option<(usize, f64)>>,
     misread_bits: f64,
+    walks: Walks,
+    /// The room that the main panel hangs in, where that is known.
+    panel_room: Option<RoomId>,
 }
 
 /// Breakers switched off, with what follows from it.
@@ -181,6 +187,8 @@ impl<'a> Planner<'a> {
             most_off: crew.max_off.unwrap_or(usual),
             tops: open.iter().map(|s| s.posterior.top()).collect(),
             misread_bits: entropy(MISREAD),
+            walks: Walks::new(inference.house),
+            panel_room: inference.house.panels_in_order().first().and_then(|p| p.place).map(|p| p.room),
         }
     }
 
@@ -287,16 +295,31 @@ impl<'a> Planner<'a> {
 
     fn seconds(&self, off: &[usize], visit: &[usize]) -> f64 {
         let room = |i: &usize| self.open[*i].point.room;
+        let looks: f64 = visit.iter().map(|i| look_seconds(self.open[*i])).sum();
+        let walks: f64 = visit.windows(2).map(|pair| self.walk(room(&pair[0]), room(&pair[1]))).sum();
+        let panel = match (self.crew.people, visit.first().map(room), visit.last().map(room)) {
+            (1, Some(first), Some(last)) => self.from_panel(first) + self.from_panel(last),
+            (1, ..) => 2.0 * PANEL_WALK,
+            _ => NEXT_ROOM,
+        };
+        self.flip_seconds(off) + looks + walks + panel
+    }
+
+    /// Seconds from room to room: along the plan's doors where it shows a way, else as usual.
+    fn walk(&self, from: RoomId, to: RoomId) -> f64 {
         let house = self.inference.house;
-        let walk = |pair: &[usize]| match (house.room_order(room(&pair[0])), house.room_order(room(&pair[1]))) {
+        let usual = || match (house.room_order(from), house.room_order(to)) {
             (a, b) if a == b => 0.0,
             (a, b) if a.0 == b.0 => NEXT_ROOM,
             _ => NEXT_FLOOR,
         };
-        let looks: f64 = visit.iter().map(|i| look_seconds(self.open[*i])).sum();
-        let walks: f64 = visit.windows(2).map(walk).sum();
-        let panel = if self.crew.people == 1 { 2.0 * PANEL_WALK } else { NEXT_ROOM };
-        self.flip_seconds(off) + looks + walks + panel
+        self.walks.between(from, to).map_or_else(usual, |s| s.0)
+    }
+
+    /// Seconds between the panel and a room, the panel's door included.
+    fn from_panel(&self, room: RoomId) -> f64 {
+        let planned = self.panel_room.and_then(|panel| self.walks.between(panel, room));
+        planned.map_or(PANEL_WALK, |s| s.0 + AT_THE_PANEL)
     }
 
     /// Nothing pays by information alone: ask for just the look that is owed to the least sure point.

@@ -155,6 +155,8 @@ pub struct Fed {
     pub p: f64,
     /// Whether its own breaker is proven.
     pub proven: bool,
+    /// More likely than not.
+    pub likely: bool,
     /// Through a panel that the breaker feeds.
     pub through: bool,
 }
@@ -179,6 +181,13 @@ pub(super) struct Solved<'a> {
     pub unsure: usize,
     prior: Posterior,
     looks: Vec<Looked<'a>>,
+}
+
+impl Solved<'_> {
+    /// How well a source explains the readings alone: the logarithm of their probability.
+    pub fn evidence_fit(&self, inference: &Inference<'_>, source: Source) -> f64 {
+        self.looks.iter().map(|look| inference.likelihood(look, source).ln()).sum()
+    }
 }
 
 /// Works through every point of a house, in walking order.
@@ -334,6 +343,7 @@ fn breaker_belief(inference: &Inference<'_>, solved: &[Solved<'_>], breaker: usi
                 point: s.point.id,
                 tag: s.point.tag.clone(),
                 p,
+                likely: p > 0.5,
                 proven: s.status == Status::Proven && top.is_some(),
                 through: top.is_some_and(|top| top != breaker),
             });

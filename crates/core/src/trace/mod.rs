@@ -9,12 +9,14 @@ mod likelihood;
 mod network;
 mod posterior;
 mod prior;
+mod suspects;
 
 pub use advise::{Action, Advice, Crew, advise};
 pub use beliefs::{
     Beliefs, BreakerBelief, BreakerRef, Candidate, Fed, Missing, PointBelief, Progress, Reason, Says, Status, beliefs,
 };
 pub use prior::{Hint, HintKind};
+pub(crate) use suspects::{Suspects, suspects};
 
 #[cfg(test)]
 mod tests;
