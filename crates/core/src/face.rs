@@ -3,7 +3,8 @@
 use serde::Serialize;
 use utoipa::ToSchema;
 
-use crate::house::{Breaker, BreakerId, Device, Handle, House, Panel, PanelId};
+use crate::fit::{Misfit, misfits};
+use crate::house::{Breaker, BreakerId, Device, Frame, Handle, House, Panel, PanelId, Trip};
 use crate::notation;
 use crate::position::{Column, Half, Leg, Position};
 use crate::units::Amps;
@@ -69,18 +70,27 @@ pub struct FaceBreaker {
     pub label: String,
     /// The panel it feeds.
     pub feeds: Option<String>,
+    /// The body it is part of.
+    pub frame: Frame,
+    /// How its poles open together.
+    pub trip: Trip,
+    /// Its cable, where it has one circuit of known size.
+    pub cable: String,
+    /// What does not fit, in words.
+    pub marks: Vec<String>,
 }
 
 /// The face of a panel.
 #[must_use]
 pub fn face(house: &House, panel: &Panel) -> Face {
+    let misfits = misfits(house);
     Face {
         panel: panel.id,
         name: panel.name.clone(),
         rows: panel.spaces.div_ceil(2),
         main: panel.main,
         spaces: panel.numbers().into_iter().map(|s| space(house, panel, s)).collect(),
-        breakers: house.breakers_of(panel.id).into_iter().map(|b| breaker(house, panel, b)).collect(),
+        breakers: house.breakers_of(panel.id).into_iter().map(|b| breaker(house, panel, b, &misfits)).collect(),
     }
 }
 
@@ -97,8 +107,11 @@ fn space(house: &House, panel: &Panel, space: u16) -> FaceSpace {
     }
 }
 
-fn breaker(house: &House, panel: &Panel, b: &Breaker) -> FaceBreaker {
+fn breaker(house: &House, panel: &Panel, b: &Breaker, misfits: &[Misfit]) -> FaceBreaker {
     let (top, height) = extent(panel, &b.at);
+    let circuits = house.circuits_of(b.id);
+    let cable = if let [one] = circuits.as_slice() { one.cable() } else { None };
+    let marks = misfits.iter().filter(|m| m.breaker == b.id);
     FaceBreaker {
         breaker: b.id,
         at: b.at_text(),
@@ -111,6 +124,10 @@ fn breaker(house: &House, panel: &Panel, b: &Breaker) -> FaceBreaker {
         legs: b.at.iter().map(|p| panel.leg(*p)).collect(),
         label: b.label.clone(),
         feeds: house.panel_fed_by(b.id).map(|p| p.name.clone()),
+        frame: b.frame(),
+        trip: b.trip,
+        cable: cable.unwrap_or_default(),
+        marks: marks.map(|m| format!("{} ({})", m.message, m.source)).collect(),
     }
 }
 

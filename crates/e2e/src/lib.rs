@@ -125,8 +125,7 @@ pub fn empty() -> Result<Arc<Hub>> {
 /// Where no temporary database can be made.
 pub fn demo() -> Result<Arc<Hub>> {
     let hub = empty()?;
-    let house = wayfinder_server::demo::house().map_err(|faults| anyhow::anyhow!("{faults:?}"))?;
-    hub.add_house(&house)?;
+    wayfinder_server::demo::add(&hub)?;
     Ok(hub)
 }
 

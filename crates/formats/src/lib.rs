@@ -1,4 +1,5 @@
-//! Bytes in, values out: the house file and its schema, the survey folder, the card as a drawing.
+//! Bytes in, values out: the house file and its schema, the survey folder, the card and the plan
+//! as drawings, pictures, the logbook, reminders.
 //!
 //! This crate knows the core's values and how they are written down. It must not know databases, networks or the
 //! clock, and it opens no files: callers hand it text and get text or bytes.
@@ -7,4 +8,8 @@ pub mod card;
 pub mod circuits;
 pub mod draw;
 pub mod house_file;
+pub mod logbook;
+pub mod picture;
+pub mod plan;
+pub mod reminders;
 pub mod survey;

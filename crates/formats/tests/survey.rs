@@ -5,7 +5,7 @@ use jiff::Timestamp;
 use wayfinder_core::House;
 use wayfinder_core::house::{Breaker, Observation, Seen, TandemSpaces};
 use wayfinder_core::trace::beliefs;
-use wayfinder_formats::survey::{BadRows, Fault, Survey, import, record};
+use wayfinder_formats::survey::{BadRows, FILES, Fault, Survey, export, import, record};
 use wayfinder_formats::{circuits, house_file};
 
 const PANELS: &str = "panel,spaces\nMain,20\n";
@@ -30,9 +30,11 @@ fn demo() -> House {
     let survey = Survey {
         panels: Some(demo!("panels.csv")),
         breakers: Some(demo!("breakers.csv")),
+        wires: Some(demo!("wires.csv")),
+        rooms: Some(demo!("rooms.csv")),
+        openings: Some(demo!("openings.csv")),
         points: Some(demo!("points.csv")),
         evidence: Some(demo!("evidence.csv")),
-        ..Survey::default()
     };
     take(survey).unwrap()
 }
@@ -53,6 +55,68 @@ fn the_demo_house_comes_in_whole() {
     assert_eq!(house.breakers.get(annex.fed_by.unwrap()).unwrap().at_text(), "2-4");
     let main = house.panel_named("Main").unwrap();
     assert_eq!(main.tandem, TandemSpaces::Some((25..=30).collect()));
+}
+
+#[test]
+fn export_and_import_and_export_again_give_the_same_bytes() {
+    let first = export(&demo()).unwrap();
+    let read = Survey::from_files(|name| first.iter().find(|(file, _)| *file == name).map(|(_, text)| text.as_str()));
+    let again = take(read).unwrap();
+    assert_eq!(export(&again).unwrap(), first);
+    assert_eq!(first.iter().map(|(name, _)| *name).collect::<Vec<_>>(), FILES);
+    // Only ids and the size of the door's pocket are not in the folder.
+    assert_eq!(again.points.len(), demo().points.len());
+    assert_eq!(beliefs(&again).progress, beliefs(&demo()).progress);
+    let text = house_file::write(&again).unwrap();
+    assert_eq!(house_file::write(&house_file::read(&text).unwrap()).unwrap(), text);
+}
+
+#[test]
+fn the_demos_plan_and_wires_come_in() {
+    let house = demo();
+    assert_eq!((house.rooms.len(), house.openings.len(), house.circuits.len()), (13, 22, 10));
+    let walks = wayfinder_core::plan::Walks::new(&house);
+    let room = |name: &str| house.rooms.iter().find(|r| r.name == name).unwrap().id;
+    for name in ["Kitchen", "Laundry", "Cloakroom", "Front bedroom", "Bell loft", "Bakehouse annex", "Yard"] {
+        assert!(walks.between(room("Cellar"), room(name)).is_some(), "no way from the panel to {name}");
+    }
+    assert!(house.points.iter().all(|p| p.spot.is_some()));
+    let tag = |t: &str| house.point_tagged(t).unwrap();
+    assert_eq!(tag("K1").protected_by, Some(tag("K3").id));
+    assert_eq!(tag("K5").switched_by, [tag("K12").id].into());
+    assert_eq!(tag("K1").shared_box, tag("K2").shared_box);
+}
+
+#[test]
+fn faults_of_the_new_files_name_file_line_and_column() {
+    let base = Survey { panels: Some(PANELS), breakers: Some(BREAKERS), points: Some(POINTS), ..Survey::default() };
+    let one = |survey: Survey<'_>| faults(survey).join("\n");
+    for (survey, expected) in [
+        (
+            Survey { rooms: Some("room,x,y,width,depth\nKitchen,0,0,wide,3'\n"), ..base },
+            "rooms.csv, line 2, column width",
+        ),
+        (
+            Survey { rooms: Some("room,x,y,width,depth\nA,0,0,9',9'\nB,1',0,9',9'\n"), ..base },
+            "rooms.csv, line 3, column x",
+        ),
+        (
+            Survey { openings: Some("room,kind,wall,along,width\nAttic,door,north,1',3'\n"), ..base },
+            "openings.csv, line 2, column room",
+        ),
+        (Survey { wires: Some("panel,at,wire\nMain,1,14\n"), ..base }, "wires.csv, line 2, column wire"),
+        (Survey { wires: Some("panel,at,neutral_of\nMain,1,9\n"), ..base }, "wires.csv, line 2, column neutral_of"),
+        (
+            Survey { points: Some("tag,room,kind,switched_by\nK1,Kitchen,light,K9\n"), ..base },
+            "points.csv, line 2, column switched_by",
+        ),
+        (
+            Survey { points: Some("tag,room,kind,place\nK1,Kitchen,light,north 3'\n"), ..base },
+            "points.csv, line 2, column place",
+        ),
+    ] {
+        assert!(one(survey).contains(expected), "{}", one(survey));
+    }
 }
 
 #[test]

@@ -2,6 +2,7 @@
 //!
 //! Exit codes: 0 fine, 1 findings or conflicts where asked for, 2 bad input.
 
+mod answers;
 mod files;
 mod print;
 mod serve;
@@ -18,9 +19,9 @@ use wayfinder_core::position::parse_poles;
 use wayfinder_core::trace::{Crew, advise, beliefs};
 use wayfinder_core::units::Inches;
 use wayfinder_formats::survey::{self, BadRows};
-use wayfinder_formats::{card as card_drawing, circuits, draw, house_file};
+use wayfinder_formats::{card as card_drawing, circuits, house_file};
 
-use files::{Bad, read_house, read_survey, write_house, write_out};
+use files::{Bad, read_house, read_survey, write_house};
 
 /// Traces which breaker feeds each outlet, light and appliance of a house.
 #[derive(Parser)]
@@ -67,6 +68,35 @@ enum Command {
         read: Read,
         #[command(flatten)]
         crew: CrewArgs,
+    },
+    /// Find a point, room, breaker or panel by what people call it.
+    Find(answers::FindArgs),
+    /// What must be switched off to work somewhere.
+    Off(answers::OffArgs),
+    /// What may be the cause when something is dead.
+    Dead(answers::DeadArgs),
+    /// Draw the plan of a floor.
+    Plan(answers::PlanArgs),
+    /// The logbook (CSV).
+    Log {
+        #[command(flatten)]
+        read: Read,
+    },
+    /// Ground-fault devices and when their tests are due.
+    Tests {
+        #[command(flatten)]
+        read: Read,
+        /// Write a monthly reminder for a calendar (.ics) instead.
+        #[arg(long)]
+        ics: Option<PathBuf>,
+    },
+    /// Write a house as a survey folder of CSV files.
+    Export {
+        /// The house file.
+        house: PathBuf,
+        /// The folder.
+        #[arg(short, long)]
+        output: PathBuf,
     },
     /// Draw the card for a panel's door; the file's ending says how: .svg, .pdf or .png.
     Card {
@@ -158,6 +188,13 @@ fn run(command: Command) -> Result<ExitCode, Bad> {
         Command::Record { house, evidence, taking } => record(&house, &evidence, &taking)?,
         Command::Beliefs { read, check } => return show_beliefs(&read, check),
         Command::Advise { read, crew } => show_advice(&read, &crew)?,
+        Command::Find(args) => answers::show_find(&args)?,
+        Command::Off(args) => answers::show_off(&args)?,
+        Command::Dead(args) => answers::show_dead(&args)?,
+        Command::Plan(args) => answers::draw_plan(&args)?,
+        Command::Log { read } => answers::show_log(&read)?,
+        Command::Tests { read, ics } => answers::show_tests(&read, ics.as_deref())?,
+        Command::Export { house, output } => answers::export(&house, &output)?,
         Command::Card { house, panel, size, output } => card(&house, panel.as_deref(), size, &output)?,
         Command::Circuits { house } => {
             let house = read_house(&house)?;
@@ -266,14 +303,7 @@ fn card(
     let card = directory::card(&house, &beliefs(&house), panel);
     let svg =
         card_drawing::svg(&card, size, Some(Zoned::now().date())).map_err(|e| Bad::new(format!("--size: {e}")))?;
-    let ending = output.extension().map(|e| e.to_string_lossy().to_ascii_lowercase());
-    let bytes = match ending.as_deref() {
-        Some("svg") => draw::self_contained(&svg).into_bytes(),
-        Some("pdf") => draw::pdf(&svg).map_err(Bad::new)?,
-        Some("png") => draw::png(&svg, 300.0).map_err(Bad::new)?,
-        _ => return Err(Bad::new("--output: the file must end in .svg, .pdf or .png")),
-    };
-    write_out(output, &bytes)
+    answers::write_drawing(&svg, output)
 }
 
 /// `4.25x9in`, `4.25x9`, `108x229mm`.

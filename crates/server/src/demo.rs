@@ -2,9 +2,13 @@
 
 use jiff::Timestamp;
 use wayfinder_core::House;
-use wayfinder_core::house::CardSize;
+use wayfinder_core::house::{CardSize, Picture, PictureId, PictureOf};
 use wayfinder_core::units::Inches;
+use wayfinder_formats::picture;
 use wayfinder_formats::survey::{BadRows, Fault, Survey, import};
+use wayfinder_store::{HouseId, PictureBytes};
+
+use crate::Hub;
 
 macro_rules! file {
     ($name:literal) => {
@@ -15,18 +19,48 @@ macro_rules! file {
 /// What really feeds the demo's points: `tag,floor,room,kind,name,volts,watts,panel,at`. For tests and stand-ins only.
 pub const TRUTH: &str = file!("truth.csv");
 
+/// A picture of the demo: what it shows, its caption, its drawing.
+const LABEL: &[u8] = include_bytes!("../../../demo/thistledown-school/main-label.svg");
+
+/// The demo house with its pictures, in a server's database.
+///
+/// # Errors
+/// What the database says, or where the files that are part of the program have a fault.
+pub fn add(hub: &Hub) -> anyhow::Result<HouseId> {
+    let mut house = house().map_err(|faults| anyhow::anyhow!("{faults:?}"))?;
+    let ready = picture::prepare(LABEL)?;
+    let bytes = PictureBytes { kind: ready.kind.into(), bytes: ready.bytes };
+    let digest = hub.store.keep_picture(&bytes)?;
+    if let Some(main) = house.panel_named("Main").map(|p| p.id) {
+        house.pictures.put(Picture {
+            id: PictureId(1),
+            of: PictureOf::Panel { panel: main },
+            time: Timestamp::UNIX_EPOCH,
+            who: "Wren".into(),
+            caption: "the label inside the door".into(),
+            width: ready.width,
+            height: ready.height,
+            digest,
+        });
+    }
+    Ok(hub.add_house(&house)?)
+}
+
 /// The demo house as a survey found it, traced in part.
 ///
 /// # Errors
 /// Where the files that are part of the program have a fault; a test sees to it that they have none.
 pub fn house() -> Result<House, Vec<Fault>> {
-    let survey = Survey {
-        panels: Some(file!("panels.csv")),
-        breakers: Some(file!("breakers.csv")),
-        points: Some(file!("points.csv")),
-        evidence: Some(file!("evidence.csv")),
-        ..Survey::default()
-    };
+    let files = [
+        ("panels.csv", file!("panels.csv")),
+        ("breakers.csv", file!("breakers.csv")),
+        ("wires.csv", file!("wires.csv")),
+        ("rooms.csv", file!("rooms.csv")),
+        ("openings.csv", file!("openings.csv")),
+        ("points.csv", file!("points.csv")),
+        ("evidence.csv", file!("evidence.csv")),
+    ];
+    let survey = Survey::from_files(|name| files.iter().find(|(file, _)| *file == name).map(|(_, text)| *text));
     let mut house = import("Thistledown School", survey, Timestamp::UNIX_EPOCH, BadRows::Refuse)?.house;
     let panels: Vec<_> = house.panels.iter().cloned().collect();
     for mut panel in panels {

@@ -4,8 +4,11 @@ use std::collections::HashMap;
 use std::path::Path;
 use std::sync::{Arc, Mutex, MutexGuard, PoisonError};
 
+use jiff::Zoned;
+use jiff::civil::Date;
 use tokio::sync::broadcast;
-use wayfinder_core::{Change, House};
+use wayfinder_core::upkeep::{self, Glance};
+use wayfinder_core::{Change, House, trace};
 use wayfinder_store::{Author, Committed, HouseId, Store, StoreError};
 
 use crate::gate::{Gate, JoinCode};
@@ -18,6 +21,7 @@ pub struct Hub {
     pub(crate) store: Store,
     pub(crate) gate: Gate,
     cache: Mutex<HashMap<HouseId, Arc<House>>>,
+    glances: Mutex<HashMap<HouseId, (u64, Date, Glance)>>,
     listeners: Mutex<HashMap<HouseId, broadcast::Sender<u64>>>,
 }
 
@@ -46,8 +50,8 @@ impl Hub {
     }
 
     fn new(store: Store, join: JoinCode) -> Arc<Self> {
-        let (cache, listeners) = (Mutex::default(), Mutex::default());
-        Arc::new(Self { store, gate: Gate::new(join), cache, listeners })
+        let (cache, glances, listeners) = (Mutex::default(), Mutex::default(), Mutex::default());
+        Arc::new(Self { store, gate: Gate::new(join), cache, glances, listeners })
     }
 
     /// Adds a house.
@@ -56,6 +60,20 @@ impl Hub {
     /// Where it does not hold together.
     pub fn add_house(&self, house: &House) -> Result<HouseId, StoreError> {
         self.store.add_house(house)
+    }
+
+    /// A house at a glance; from memory while it stays the same, and on the same day.
+    pub(crate) fn glance(&self, id: HouseId) -> Result<Glance, StoreError> {
+        let (house, now) = (self.house(id)?, Zoned::now());
+        if let Some((_, _, known)) = lock(&self.glances)
+            .get(&id)
+            .filter(|(revision, date, _)| (*revision, *date) == (house.revision, now.date()))
+        {
+            return Ok(known.clone());
+        }
+        let glance = upkeep::glance(&house, &trace::beliefs(&house), now.timestamp());
+        lock(&self.glances).insert(id, (house.revision, now.date(), glance.clone()));
+        Ok(glance)
     }
 
     /// How many houses there are.

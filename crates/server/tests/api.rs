@@ -31,7 +31,7 @@ impl Server {
 
     async fn demo() -> Self {
         let hub = Hub::temporary(JoinCode("135790".into())).unwrap();
-        hub.add_house(&demo::house().unwrap()).unwrap();
+        demo::add(&hub).unwrap();
         Self::start(hub).await
     }
 

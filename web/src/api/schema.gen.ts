@@ -90,6 +90,23 @@ export interface paths {
         patch?: never;
         trace?: never;
     };
+    "/api/v1/houses/{id}/breakers/{breaker}/reset": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /** Where the reset of a breaker stands, from its lines in the logbook. */
+        get: operations["reset"];
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
     "/api/v1/houses/{id}/changes": {
         parameters: {
             query?: never;
@@ -121,6 +138,40 @@ export interface paths {
         get: operations["circuits"];
         put?: never;
         post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/v1/houses/{id}/diagnosis": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /** What may be the cause when something is dead, and the check that tells most. Changes nothing. */
+        post: operations["diagnosis"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/v1/houses/{id}/duplicate": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /** Makes a copy of a house under another name, without its history. */
+        post: operations["duplicate"];
         delete?: never;
         options?: never;
         head?: never;
@@ -161,6 +212,40 @@ export interface paths {
         patch?: never;
         trace?: never;
     };
+    "/api/v1/houses/{id}/find": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /** Finds anything of the house by what people call it, best first. */
+        get: operations["find"];
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/v1/houses/{id}/glance": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /** What the house needs, at a glance. */
+        get: operations["glance"];
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
     "/api/v1/houses/{id}/history": {
         parameters: {
             query?: never;
@@ -170,6 +255,57 @@ export interface paths {
         };
         /** The log, newest first. */
         get: operations["history"];
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/v1/houses/{id}/length": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /** Reads a length or a place as people type it. Changes nothing. */
+        get: operations["length"];
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/v1/houses/{id}/log": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /** Trips, resets, tests, readings, notes and changes, newest first. */
+        get: operations["log"];
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/v1/houses/{id}/log.csv": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /** The same as a table. */
+        get: operations["log_csv"];
         put?: never;
         post?: never;
         delete?: never;
@@ -189,6 +325,23 @@ export interface paths {
         get: operations["face"];
         put?: never;
         post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/v1/houses/{id}/panels/{panel}/service": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /** Judges three service voltages together. Changes nothing. */
+        post: operations["service"];
         delete?: never;
         options?: never;
         head?: never;
@@ -221,6 +374,145 @@ export interface paths {
         };
         /** The card for a panel's door at true size: `card.svg`, `card.pdf` or `card.png`. */
         get: operations["card"];
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/v1/houses/{id}/pictures": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /**
+         * Adds a picture: the file itself as the body (JPEG, PNG, WebP or SVG, at most 12 MB). It is written anew without
+         *     anything but its pixels.
+         */
+        post: operations["add_picture"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/v1/houses/{id}/pictures/{picture}": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /** A picture's file. */
+        get: operations["show_picture"];
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/v1/houses/{id}/plans/{floor}": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /** A floor's plan with everything at its place. */
+        get: operations["plan"];
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/v1/houses/{id}/plans/{floor}/{file}": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /** The plan at true scale: `plan.svg`, `plan.pdf` or `plan.png`. */
+        get: operations["drawing"];
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/v1/houses/{id}/shelf": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        /** Puts a house away, throws it away, or takes it back. */
+        put: operations["shelf"];
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/v1/houses/{id}/shutdown": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /** What must be switched off to work somewhere, what else goes dark, and how it is proven dead. Changes nothing. */
+        post: operations["shutdown"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/v1/houses/{id}/tests": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /** All ground-fault devices and when their tests are due. */
+        get: operations["tests"];
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/v1/houses/{id}/tests.ics": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /** The same as a monthly reminder for a calendar. */
+        get: operations["reminder"];
         put?: never;
         post?: never;
         delete?: never;
@@ -309,11 +601,30 @@ export interface components {
             /** @description Tags of the points to look at, in walking order. */
             visit: string[];
         };
+        /** @description Something else that goes dark. */
+        AlsoDark: {
+            mind?: components["schemas"]["Mind"] | null;
+            /** @description What it is. */
+            name: string;
+            /** @description The point. */
+            point: components["schemas"]["PointId"];
+            /** @description Whether that is proven. */
+            proven: boolean;
+            /** @description Its tag. */
+            tag: string;
+        };
         /**
          * Format: double
          * @description Current in amperes (A).
          */
         Amps: number;
+        /** @description A check and what it showed. */
+        Answer: {
+            /** @description Which check. */
+            check: components["schemas"]["Check"];
+            /** @description Yes or no. */
+            yes: boolean;
+        };
         /** @description A rectangle on a floor's plan. */
         Area: {
             /** @description From top to bottom. */
@@ -325,6 +636,11 @@ export interface components {
             /** @description Top edge. */
             y: components["schemas"]["Inches"];
         };
+        /**
+         * @description Bands of the service voltage, 120 V base (ANSI C84.1, from memory).
+         * @enum {string}
+         */
+        Band: "a" | "b" | "outside";
         /** @description The whole map. */
         Beliefs: {
             /** @description Breakers by panel and position, with what they feed. */
@@ -419,6 +735,58 @@ export interface components {
             forgotten: components["schemas"]["Item"][];
             /** @description Kinds of room. */
             rooms: components["schemas"]["RoomUsual"][];
+        };
+        /** @description What may be the cause. */
+        Cause: {
+            /** @description Which. */
+            breaker: components["schemas"]["BreakerId"];
+            /** @enum {string} */
+            cause: "breaker";
+        } | {
+            /** @enum {string} */
+            cause: "ground-fault";
+            /** @description Which. */
+            point: components["schemas"]["PointId"];
+        } | {
+            /** @enum {string} */
+            cause: "switch";
+            /** @description Which. */
+            point: components["schemas"]["PointId"];
+        } | {
+            /** @enum {string} */
+            cause: "itself";
+            /** @description Where. */
+            point: components["schemas"]["PointId"];
+        } | {
+            /** @description The circuit's breaker. */
+            breaker: components["schemas"]["BreakerId"];
+            /** @enum {string} */
+            cause: "loose";
+        } | {
+            /** @description One. */
+            breaker: components["schemas"]["BreakerId"];
+            /** @enum {string} */
+            cause: "shared-neutral";
+            /** @description The other. */
+            other: components["schemas"]["BreakerId"];
+        } | {
+            /** @enum {string} */
+            cause: "lost-leg";
+            /** @description The leg. */
+            leg: components["schemas"]["Leg"];
+            /** @description The panel. */
+            panel: components["schemas"]["PanelId"];
+        } | {
+            /** @enum {string} */
+            cause: "main";
+            /** @description The panel. */
+            panel: components["schemas"]["PanelId"];
+        } | {
+            /** @enum {string} */
+            cause: "utility";
+        } | {
+            /** @enum {string} */
+            cause: "open-neutral";
         };
         /** @description What a person wants changed. */
         Change: {
@@ -570,8 +938,11 @@ export interface components {
         } | {
             /** @description The panel. */
             panel: components["schemas"]["PanelId"];
-            /** @description What it said. */
-            printed: components["schemas"]["Printed"];
+            /**
+             * Format: date-time
+             * @description When.
+             */
+            time: string;
             /** @enum {string} */
             type: "card-printed";
         } | {
@@ -641,6 +1012,46 @@ export interface components {
             /** @description The change. */
             change: components["schemas"]["Change"];
         };
+        /** @description Something to look at; each is asked so that yes or no answers it. */
+        Check: {
+            /** @description Which breaker. */
+            breaker: components["schemas"]["BreakerId"];
+            /** @enum {string} */
+            check: "handle";
+        } | {
+            /** @enum {string} */
+            check: "press-reset";
+            /** @description Which device. */
+            point: components["schemas"]["PointId"];
+        } | {
+            /** @enum {string} */
+            check: "switch";
+            /** @description Which switch. */
+            point: components["schemas"]["PointId"];
+        } | {
+            /** @enum {string} */
+            check: "works";
+            /** @description Which point. */
+            point: components["schemas"]["PointId"];
+        } | {
+            /** @enum {string} */
+            check: "main";
+            /** @description Which panel. */
+            panel: components["schemas"]["PanelId"];
+        } | {
+            /** @enum {string} */
+            check: "neighbours";
+        } | {
+            /** @enum {string} */
+            check: "another";
+            /** @description Which point. */
+            point: components["schemas"]["PointId"];
+        } | {
+            /** @enum {string} */
+            check: "measure";
+            /** @description Which panel. */
+            panel: components["schemas"]["PanelId"];
+        };
         /**
          * @description What hangs on a breaker, or on one pole of it: one cable or set of wires. Two of them on one pole are two wires on
          *     its terminal.
@@ -688,6 +1099,17 @@ export interface components {
          * @enum {string}
          */
         Column: "left" | "right";
+        /** @description What is told of the fault. */
+        Complaint: {
+            /** @description Checks that were made. */
+            answers?: components["schemas"]["Answer"][];
+            /** @description Points that are dead. */
+            dead: components["schemas"]["PointId"][];
+            /** @description What else was noticed. */
+            signs?: components["schemas"]["Sign"][];
+            /** @description Points that still work. */
+            working?: components["schemas"]["PointId"][];
+        };
         /** @description What others changed at the same time. */
         ConflictBody: {
             /**
@@ -705,11 +1127,48 @@ export interface components {
             /** @description What both touch. */
             subjects: components["schemas"]["Subject"][];
         };
+        /** @description What is measured at a point. */
+        DeadTest: {
+            /** @description Pairs of conductors to measure between; each must show 0 V. */
+            between: string[];
+            /** @description What a live source of the same kind shows: the meter's test before and after. */
+            live: [
+                number,
+                number
+            ];
+            /** @description What it is. */
+            name: string;
+            /** @description Its tag. */
+            tag: string;
+        };
         /**
          * @description What an overcurrent device is.
          * @enum {string}
          */
         Device: "plain" | "gfci" | "afci" | "dual" | "fuse";
+        /** @description The diagnosis so far. */
+        Diagnosis: {
+            /** @description Causes by falling probability; what is under one in two hundred is left out. */
+            causes: components["schemas"]["Ranked"][];
+            next?: components["schemas"]["Next"] | null;
+            stop?: components["schemas"]["Stop"] | null;
+        };
+        /** @description A ground-fault device and when its test is due. */
+        DueTest: {
+            /** @description The test is due now. */
+            due: boolean;
+            /** @description It failed then. */
+            failed: boolean;
+            /**
+             * Format: date-time
+             * @description When it was last tested, where that is known.
+             */
+            last?: string | null;
+            /** @description What it is called. */
+            name: string;
+            /** @description The breaker or the point. */
+            subject: components["schemas"]["Subject"];
+        };
         /** @description What happened. */
         Event: {
             /** @description Which. */
@@ -801,12 +1260,16 @@ export interface components {
             at: string;
             /** @description Its id. */
             breaker: components["schemas"]["BreakerId"];
+            /** @description Its cable, where it has one circuit of known size. */
+            cable: string;
             /** @description Left or right. */
             column: components["schemas"]["Column"];
             /** @description What it is. */
             device: components["schemas"]["Device"];
             /** @description The panel it feeds. */
             feeds?: string | null;
+            /** @description The body it is part of. */
+            frame: components["schemas"]["Frame"];
             /** @description Where its handle stands. */
             handle: components["schemas"]["Handle"];
             /**
@@ -818,11 +1281,15 @@ export interface components {
             label: string;
             /** @description The legs of its poles. */
             legs: components["schemas"]["Leg"][];
+            /** @description What does not fit, in words. */
+            marks: string[];
             /**
              * Format: int32
              * @description Top edge, in half rows from the top.
              */
             top: number;
+            /** @description How its poles open together. */
+            trip: components["schemas"]["Trip"];
         };
         /** @description One space. */
         FaceSpace: {
@@ -852,6 +1319,8 @@ export interface components {
         };
         /** @description A point that goes dark with a breaker. */
         Fed: {
+            /** @description More likely than not. */
+            likely: boolean;
             /**
              * Format: double
              * @description Probability that it goes dark with the breaker.
@@ -865,6 +1334,20 @@ export interface components {
             tag: string;
             /** @description Through a panel that the breaker feeds. */
             through: boolean;
+        };
+        /** @description What feeds a point. */
+        Feeder: components["schemas"]["BreakerRef"] & {
+            /** @description Its rating. */
+            amps: components["schemas"]["Amps"];
+            /** @description The legs of its poles. */
+            legs: components["schemas"]["Leg"][];
+            /**
+             * Format: double
+             * @description Probability.
+             */
+            p: number;
+            /** @description How far that is known. */
+            status: components["schemas"]["Status"];
         };
         /**
          * Format: double
@@ -881,6 +1364,21 @@ export interface components {
          * @example 12
          */
         Gauge: string;
+        /** @description A house at a glance, for whoever looks after many. */
+        Glance: {
+            /** @description Things that do not fit, recorded as found. */
+            misfits: number;
+            /** @description Panels without a printed card. */
+            no_card: string[];
+            /** @description Points in all. */
+            points: number;
+            /** @description Points proven, or settled otherwise. */
+            settled: number;
+            /** @description Panels whose printed card says something else than the map. */
+            stale_cards: string[];
+            /** @description Ground-fault devices whose test is due. */
+            tests_due: number;
+        };
         /**
          * @description Where a handle stands.
          * @enum {string}
@@ -937,6 +1435,21 @@ export interface components {
              */
             undone_by?: number | null;
         };
+        /** @description A thing that was found. */
+        Hit: {
+            /** @description Tags of what goes dark together with it; a question mark where that is only likely. */
+            also_dark: string[];
+            fed_by?: components["schemas"]["Feeder"] | null;
+            /**
+             * Format: double
+             * @description How well it fits, 0 to 1.
+             */
+            score: number;
+            /** @description The thing. */
+            subject: components["schemas"]["Subject"];
+            /** @description What it is called, in one line. */
+            title: string;
+        };
         /** @description One property: its panels, rooms, points and the evidence of what feeds what. */
         House: {
             /** @description Name and settings. */
@@ -970,6 +1483,7 @@ export interface components {
         };
         /** @description A house in the list. */
         HouseItem: {
+            glance?: components["schemas"]["Glance"] | null;
             /** @description Its id. */
             id: components["schemas"]["i64"];
             /** @description Its name. */
@@ -989,6 +1503,8 @@ export interface components {
              * @description Its revision.
              */
             revision: number;
+            /** @description Where it is kept. */
+            shelf: components["schemas"]["ShelfWord"];
         };
         /**
          * Format: double
@@ -1038,11 +1554,65 @@ export interface components {
          * @enum {string}
          */
         Leg: "A" | "B" | "C";
+        /** @description What it means. */
+        LengthRead: {
+            inches?: components["schemas"]["Inches"] | null;
+            spot?: components["schemas"]["Spot"] | null;
+            /** @description As it is written in the house's units. */
+            text: string;
+        };
         /**
          * @description Units of lengths on screen and in print.
          * @enum {string}
          */
         Lengths: "feet-inches" | "metres";
+        /** @description One line. */
+        Line: {
+            /** @description The breaker it is about, as written. */
+            at: string;
+            breaker_id?: components["schemas"]["BreakerId"] | null;
+            entry?: components["schemas"]["LogId"] | null;
+            /** @description What sort. */
+            kind: components["schemas"]["LineKind"];
+            /** @description The note beside it. */
+            note: string;
+            /** @description The panel it is about, by name. */
+            panel: string;
+            panel_id?: components["schemas"]["PanelId"] | null;
+            /** @description What happened. */
+            text: string;
+            /**
+             * Format: date-time
+             * @description When.
+             */
+            time: string;
+            /** @description Who. */
+            who: string;
+        };
+        /**
+         * @description Sorts of lines.
+         * @enum {string}
+         */
+        LineKind: "trip" | "reset" | "test" | "volts" | "note" | "change";
+        /** @description Something that may hang on the breaker. */
+        Load: {
+            amps?: components["schemas"]["Amps"] | null;
+            /** @description What it is. */
+            name: string;
+            /** @description The point. */
+            point: components["schemas"]["PointId"];
+            /** @description Whether it is proven to hang there. */
+            proven: boolean;
+            /** @description Its tag. */
+            tag: string;
+            /** @description The current is only typical of such a thing. */
+            typical: boolean;
+        };
+        /** @description Lines of the log. */
+        LogBody: {
+            /** @description Newest first. */
+            lines: components["schemas"]["Line"][];
+        };
         /** @description One entry of the logbook. */
         LogEntry: {
             /** @description What happened. */
@@ -1065,16 +1635,46 @@ export interface components {
          *     Chosen by whoever makes the thing; unique among its kind in the house, below 2^53; later is greater.
          */
         LogId: number;
+        /**
+         * @description Kinds of supply that voltages can tell apart.
+         * @enum {string}
+         */
+        LooksLike: "split-phase" | "wye";
         /** @description A house that was made. */
         MadeHouse: {
             /** @description Its id. */
             id: components["schemas"]["i64"];
+        };
+        /** @description How a panel is switched off as a whole. */
+        MainBy: {
+            /** @enum {string} */
+            by: "main";
+        } | {
+            /** @enum {string} */
+            by: "disconnect";
+            /** @description Where it is. */
+            place: string;
+        } | {
+            /** @enum {string} */
+            by: "not-known";
+        };
+        /** @description The main, or whatever switches a panel off as a whole. */
+        MainOff: {
+            /** @description How it is switched off. */
+            by: components["schemas"]["MainBy"];
+            /** @description The panel. */
+            panel: string;
         };
         /**
          * @description The metal of a conductor.
          * @enum {string}
          */
         Metal: "copper" | "aluminium";
+        /**
+         * @description Why a thing should not lose power unannounced (HANDBOOK 2.2, common practice).
+         * @enum {string}
+         */
+        Mind: "medical" | "alarm" | "pump" | "cold" | "aquarium" | "computer" | "heat" | "cooking";
         /**
          * @description What a point lacks for proof.
          * @enum {string}
@@ -1084,6 +1684,13 @@ export interface components {
         NewHouse: {
             /** @description Its name. */
             name: string;
+        };
+        /** @description The check to make next. */
+        Next: {
+            /** @description Which. */
+            check: components["schemas"]["Check"];
+            /** @description About how long it takes. */
+            seconds: components["schemas"]["Seconds"];
         };
         /**
          * Format: int32
@@ -1110,6 +1717,13 @@ export interface components {
             at: components["schemas"]["BreakerId"];
             /** @enum {string} */
             what: "pointed";
+        };
+        /** @description A handle to switch off. */
+        Off: components["schemas"]["BreakerRef"] & {
+            /** @description Its rating. */
+            amps: components["schemas"]["Amps"];
+            /** @description Why. */
+            why: components["schemas"]["Why"][];
         };
         /**
          * @description A door, window, passage or stairs in a wall of a room. It belongs to one room; whichever room touches the wall
@@ -1233,6 +1847,16 @@ export interface components {
              */
             width: number;
         };
+        /** @description A picture that was added. */
+        PictureAdded: {
+            /** @description The picture. */
+            picture: components["schemas"]["Picture"];
+            /**
+             * Format: int64
+             * @description The revision it made.
+             */
+            revision: number;
+        };
         /**
          * Format: int64
          * @description Names a picture.
@@ -1265,6 +1889,118 @@ export interface components {
             floor: string;
             /** @enum {string} */
             of: "floor";
+        };
+        /** @description An opening as a line in its wall. */
+        PlanOpening: {
+            /** @description One end. */
+            from: number[];
+            /** @description What it is. */
+            kind: components["schemas"]["OpeningKind"];
+            /** @description For stairs: the name of the room they lead to. */
+            leads_to?: string | null;
+            /** @description The opening. */
+            opening: components["schemas"]["OpeningId"];
+            /** @description The other end. */
+            to: number[];
+            /** @description The wall. */
+            wall: components["schemas"]["Wall"];
+        };
+        /** @description A panel at its place. */
+        PlanPanel: {
+            /** @description Its name. */
+            name: string;
+            /** @description The panel. */
+            panel: components["schemas"]["PanelId"];
+            wall?: components["schemas"]["Wall"] | null;
+            /**
+             * Format: double
+             * @description Its place.
+             */
+            x: number;
+            /**
+             * Format: double
+             * @description Its place.
+             */
+            y: number;
+        };
+        /** @description A point at its place. */
+        PlanPoint: {
+            /** @description What feeds it: `5-7` where proven, `5-7?` where likely, nothing where it is unfinished work. */
+            circuit: string;
+            /** @description The thing's size on the floor, for a big appliance: along the wall, and into the room. */
+            footprint?: number[] | null;
+            /** @description The point. */
+            point: components["schemas"]["PointId"];
+            /** @description How far that is. */
+            status: components["schemas"]["Status"];
+            /** @description How it is drawn. */
+            symbol: components["schemas"]["Symbol"];
+            /** @description Its tag. */
+            tag: string;
+            wall?: components["schemas"]["Wall"] | null;
+            /**
+             * Format: double
+             * @description Its place.
+             */
+            x: number;
+            /**
+             * Format: double
+             * @description Its place.
+             */
+            y: number;
+        };
+        /** @description A drawn room. */
+        PlanRoom: {
+            /** @description Its place. */
+            area: components["schemas"]["Area"];
+            /** @description Its name. */
+            name: string;
+            /** @description The room. */
+            room: components["schemas"]["RoomId"];
+            /** @description Its size in words: `12'6" x 10'0"`. */
+            size: string;
+            /**
+             * Format: double
+             * @description Its area in square feet.
+             */
+            square_feet: number;
+        };
+        /** @description The drawing underneath. */
+        PlanUnderlay: {
+            /** @description Its place and size. */
+            area: components["schemas"]["Area"];
+            /** @description Its picture. */
+            picture: components["schemas"]["PictureId"];
+            /** @description Which. */
+            underlay: components["schemas"]["UnderlayId"];
+        };
+        /** @description A floor's plan, lengths in inches. */
+        PlanView: {
+            bounds?: components["schemas"]["Area"] | null;
+            /** @description The floor. */
+            floor: string;
+            /** @description All floors, as first named. */
+            floors: string[];
+            /** @description Doors, windows, passages and stairs. */
+            openings: components["schemas"]["PlanOpening"][];
+            /** @description Panels. */
+            panels: components["schemas"]["PlanPanel"][];
+            /** @description Points with their places. */
+            points: components["schemas"]["PlanPoint"][];
+            /**
+             * Format: int64
+             * @description The house's revision.
+             */
+            revision: number;
+            /** @description Drawn rooms. */
+            rooms: components["schemas"]["PlanRoom"][];
+            /** @description How each symbol is drawn. */
+            symbols: components["schemas"]["SymbolShape"][];
+            underlay?: components["schemas"]["PlanUnderlay"] | null;
+            /** @description Rooms of this floor that are not drawn yet. */
+            undrawn: components["schemas"]["RoomId"][];
+            /** @description Points of drawn rooms that have no place yet. */
+            unplaced: components["schemas"]["PointId"][];
         };
         /** @description A place where power is used or switched. */
         Point: {
@@ -1385,6 +2121,16 @@ export interface components {
             /** @description Points with a proven breaker. */
             proven: number;
         };
+        /** @description A cause with its probability and the check that would tell. */
+        Ranked: components["schemas"]["Cause"] & {
+            breaker?: components["schemas"]["BreakerRef"] | null;
+            check?: components["schemas"]["Check"] | null;
+            /**
+             * Format: double
+             * @description Probability, 0 to 1.
+             */
+            p: number;
+        };
         /** @description What an observation says of the likeliest source. */
         Reason: {
             /**
@@ -1396,6 +2142,27 @@ export interface components {
             evidence: components["schemas"]["EvidenceId"];
             /** @description For, against, or neither. */
             says: components["schemas"]["Says"];
+        };
+        /** @description Where a reset stands. */
+        ResetGuide: {
+            /** @description It tripped again: after it had been reset, within thirty days. */
+            again: boolean;
+            /** @description Its rating. */
+            amps: components["schemas"]["Amps"];
+            /** @description The breaker. */
+            breaker: components["schemas"]["BreakerId"];
+            /** @description What it is: a blown fuse is replaced, not reset. */
+            device: components["schemas"]["Device"];
+            /** @description What may hang on it, with its current. */
+            loads: components["schemas"]["Load"][];
+            /** @description What was running when it last tripped. */
+            running: components["schemas"]["PointId"][];
+            /** @description The current of that together, where known at all. */
+            running_amps: components["schemas"]["Amps"];
+            /** @description What to do now. */
+            step: components["schemas"]["Step"];
+            /** @description How often it tripped in the last thirty days. */
+            trips: number;
         };
         /** @description A room, hall, loft, yard: where points are. */
         Room: {
@@ -1454,6 +2221,39 @@ export interface components {
             /** @description The device is the one the program runs on. */
             here: boolean;
         };
+        /** @description Where a house shall be kept. */
+        ShelfRequest: {
+            /** @description Where. */
+            shelf: components["schemas"]["ShelfWord"];
+        };
+        /**
+         * @description Where a house is kept.
+         * @enum {string}
+         */
+        ShelfWord: "active" | "archived" | "deleted";
+        /** @description The answer. */
+        Shutdown: {
+            /** @description What else goes dark. */
+            also_dark: components["schemas"]["AlsoDark"][];
+            /** @description Handles in the order to switch them on again. */
+            back_on: components["schemas"]["BreakerRef"][];
+            main_off?: components["schemas"]["MainOff"] | null;
+            /** @description Points that may stay live whatever is off: stop, an electrician is due. */
+            may_stay_live: string[];
+            /** @description What stays live. */
+            stays_live: components["schemas"]["StaysLive"][];
+            /** @description Handles to move, in this order, each with its reasons. */
+            switch_off: components["schemas"]["Off"][];
+            /** @description What is measured at each point, between two tests of the meter on a known live source. */
+            tests: components["schemas"]["DeadTest"][];
+            /** @description What is not proven, to be said first: tags. */
+            unproven: string[];
+        };
+        /**
+         * @description What else may be noticed.
+         * @enum {string}
+         */
+        Sign: "bright-and-dim" | "flicker" | "burning" | "shock";
         /** @description What the notation means: the change to make, and how it then reads. */
         SpaceRead: {
             /** @description The change to make. */
@@ -1482,6 +2282,28 @@ export interface components {
          * @enum {string}
          */
         Status: "proven" | "likely" | "unknown" | "no-breaker";
+        /** @description Something that stays live. */
+        StaysLive: {
+            /** @description The panel. */
+            panel: string;
+            /** @enum {string} */
+            what: "bus";
+        } | {
+            /** @description The panel. */
+            panel: string;
+            /** @enum {string} */
+            what: "line-side";
+        } | {
+            /** @description The panel upstream. */
+            panel: string;
+            /** @enum {string} */
+            what: "upstream";
+        } | {
+            /** @description The panel. */
+            panel: string;
+            /** @enum {string} */
+            what: "feed-through";
+        };
         /** @description A step of tracing under way: handles moved, points to look at. */
         Step: {
             /** @description Its id. */
@@ -1497,6 +2319,11 @@ export interface components {
          *     Chosen by whoever makes the thing; unique among its kind in the house, below 2^53; later is greater.
          */
         StepId: number;
+        /**
+         * @description Why to stop.
+         * @enum {string}
+         */
+        Stop: "open-neutral" | "burning" | "shock";
         /** @description The single thing that an edit touches. */
         Subject: {
             /** @enum {string} */
@@ -1560,10 +2387,46 @@ export interface components {
          * @enum {string}
          */
         Supply: "split-phase" | "wye-1ph" | "wye-3ph";
+        /**
+         * @description How a point is drawn.
+         * @enum {string}
+         */
+        Symbol: "receptacle" | "receptacle240" | "light" | "switch" | "appliance" | "alarm" | "box";
+        /**
+         * @description A symbol's lines, simplified from the general drawing standards for electrical plans. One unit is its radius; on a
+         *     wall the wall is above it.
+         */
+        SymbolShape: {
+            /** @description A letter in its middle. */
+            letter: string;
+            /** @description Lines as an SVG path. */
+            path: string;
+            /** @description The symbol. */
+            symbol: components["schemas"]["Symbol"];
+            /** @description What it stands for, for the legend. */
+            word: string;
+        };
         /** @description Which spaces take half-size breakers. */
         TandemSpaces: "none" | "all" | {
             /** @description Just these spaces. */
             some: number[];
+        };
+        /** @description Where the work is. */
+        Target: {
+            /** @enum {string} */
+            at: "points";
+            /** @description Which. */
+            points: components["schemas"]["PointId"][];
+        } | {
+            /** @enum {string} */
+            at: "circuit";
+            /** @description Which breaker. */
+            breaker: components["schemas"]["BreakerId"];
+        } | {
+            /** @enum {string} */
+            at: "panel";
+            /** @description Which. */
+            panel: components["schemas"]["PanelId"];
         };
         /** @description What a breaker's terminal takes, as its label says. */
         Terminal: {
@@ -1581,6 +2444,25 @@ export interface components {
          * @enum {string}
          */
         Trip: "common" | "handle-tie";
+        /** @description What is wrong. */
+        Trouble: {
+            /** @enum {string} */
+            what: "open-neutral";
+        } | {
+            /** @description Which. */
+            leg: components["schemas"]["Leg"];
+            /** @enum {string} */
+            what: "lost-leg";
+        } | {
+            /** @enum {string} */
+            what: "no-power";
+        } | {
+            /** @enum {string} */
+            what: "other-supply";
+        } | {
+            /** @enum {string} */
+            what: "do-not-fit";
+        };
         /** @description A picture of a drawing that lies under a floor's plan. */
         Underlay: {
             /** @description The floor. */
@@ -1612,6 +2494,24 @@ export interface components {
              */
             revision?: number | null;
         };
+        /** @description What three voltages say together. */
+        Verdict: {
+            /** @description Which band the leg voltages are in. */
+            band: components["schemas"]["Band"];
+            looks_like?: components["schemas"]["LooksLike"] | null;
+            /**
+             * Format: double
+             * @description Power that a 240 V appliance gets here, as a share of its nameplate's, where that is less.
+             */
+            power_of_240?: number | null;
+            /**
+             * Format: double
+             * @description (A–B) over the mean of A–N and B–N: 2.00 for split phase, 1.73 for a wye.
+             */
+            ratio?: number | null;
+            /** @description What is wrong, the most dangerous first. */
+            troubles: components["schemas"]["Trouble"][];
+        };
         /**
          * Format: double
          * @description A voltage in volts (V).
@@ -1627,6 +2527,48 @@ export interface components {
          * @enum {string}
          */
         Way: "tester" | "lamp" | "light" | "radio" | "meter" | "word";
+        /** @description Why a handle has to be off. */
+        Why: {
+            /** @description Tag. */
+            tag: string;
+            /** @enum {string} */
+            why: "feeds";
+        } | {
+            /**
+             * Format: double
+             * @description Probability.
+             */
+            p: number;
+            /** @description Tag. */
+            tag: string;
+            /** @enum {string} */
+            why: "may-feed";
+        } | {
+            /** @description The point of the work. */
+            of: string;
+            /** @description Whether that is proven. */
+            proven: boolean;
+            /** @description The point in the box. */
+            tag: string;
+            /** @enum {string} */
+            why: "same-box";
+        } | {
+            /** @enum {string} */
+            why: "shared-neutral";
+            /** @description The other breaker. */
+            with: string;
+        } | {
+            /** @enum {string} */
+            why: "its-circuit";
+        } | {
+            /** @enum {string} */
+            why: "in-the-panel";
+        } | {
+            /** @description The panel's name. */
+            panel: string;
+            /** @enum {string} */
+            why: "feeds-the-panel";
+        };
         /** Format: int64 */
         i64: number;
     };
@@ -1823,6 +2765,46 @@ export interface operations {
             };
         };
     };
+    reset: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                /** @description the house */
+                id: number;
+                /** @description the breaker */
+                breaker: number;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ResetGuide"];
+                };
+            };
+            404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
     change: {
         parameters: {
             query?: never;
@@ -1907,6 +2889,90 @@ export interface operations {
             };
         };
     };
+    diagnosis: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                /** @description the house */
+                id: number;
+            };
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["Complaint"];
+            };
+        };
+        responses: {
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Diagnosis"];
+                };
+            };
+            404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
+    duplicate: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                /** @description the house */
+                id: number;
+            };
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["NewHouse"];
+            };
+        };
+        responses: {
+            201: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["MadeHouse"];
+                };
+            };
+            404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
     events: {
         parameters: {
             query?: never;
@@ -1969,6 +3035,69 @@ export interface operations {
             };
         };
     };
+    find: {
+        parameters: {
+            query: {
+                /** @description Some words. */
+                q: string;
+            };
+            header?: never;
+            path: {
+                /** @description the house */
+                id: number;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Hit"][];
+                };
+            };
+            404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
+    glance: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                /** @description the house */
+                id: number;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Glance"];
+                };
+            };
+            404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
     history: {
         parameters: {
             query?: {
@@ -2004,6 +3133,124 @@ export interface operations {
             };
         };
     };
+    length: {
+        parameters: {
+            query: {
+                /** @description `12'6"`, `3.2 m`; or with `place`: `north 3'6"`. */
+                text: string;
+                /** @description A place in a room rather than a length. */
+                place?: boolean;
+            };
+            header?: never;
+            path: {
+                /** @description the house */
+                id: number;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["LengthRead"];
+                };
+            };
+            404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
+    log: {
+        parameters: {
+            query?: {
+                /** @description One sort of lines: trip, reset, test, volts, note, change. */
+                kind?: "trip" | "reset" | "test" | "volts" | "note" | "change";
+                /** @description Of one panel, by id. */
+                panel?: number;
+                /** @description Of one breaker, by id. */
+                breaker?: number;
+            };
+            header?: never;
+            path: {
+                /** @description the house */
+                id: number;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["LogBody"];
+                };
+            };
+            404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
+    log_csv: {
+        parameters: {
+            query?: {
+                /** @description One sort of lines: trip, reset, test, volts, note, change. */
+                kind?: "trip" | "reset" | "test" | "volts" | "note" | "change";
+                /** @description Of one panel, by id. */
+                panel?: number;
+                /** @description Of one breaker, by id. */
+                breaker?: number;
+            };
+            header?: never;
+            path: {
+                /** @description the house */
+                id: number;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description one line a row */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "text/csv": string;
+                };
+            };
+            404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
     face: {
         parameters: {
             query?: never;
@@ -2027,6 +3274,50 @@ export interface operations {
                 };
             };
             404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
+    service: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                /** @description the house */
+                id: number;
+                /** @description the panel */
+                panel: number;
+            };
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["ServiceReading"];
+            };
+        };
+        responses: {
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Verdict"];
+                };
+            };
+            404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            422: {
                 headers: {
                     [name: string]: unknown;
                 };
@@ -2124,6 +3415,314 @@ export interface operations {
                 };
             };
             422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
+    add_picture: {
+        parameters: {
+            query: {
+                /** @description `panel`, `breaker`, `circuit`, `point` or `floor`. */
+                of: string;
+                /** @description The thing's id, or the floor. */
+                which: string;
+                /** @description The new picture's id. */
+                new: number;
+                /** @description Who adds it. */
+                author: string;
+                /** @description What there is to see. */
+                caption?: string;
+            };
+            header?: never;
+            path: {
+                /** @description the house */
+                id: number;
+            };
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/octet-stream": number[];
+            };
+        };
+        responses: {
+            201: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["PictureAdded"];
+                };
+            };
+            404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            413: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
+    show_picture: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                /** @description the house */
+                id: number;
+                /** @description the picture */
+                picture: number;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description the picture */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "image/jpeg": number[];
+                };
+            };
+            404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
+    plan: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                /** @description the house */
+                id: number;
+                /** @description the floor */
+                floor: string;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["PlanView"];
+                };
+            };
+            404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
+    drawing: {
+        parameters: {
+            query?: {
+                /** @description `1/4in` (1:48), `1:50` or `fit` (a letter sheet). */
+                scale?: string;
+            };
+            header?: never;
+            path: {
+                /** @description the house */
+                id: number;
+                /** @description the floor */
+                floor: string;
+                /** @description plan.svg, plan.pdf or plan.png */
+                file: string;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description the drawing */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "image/svg+xml": string;
+                };
+            };
+            404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
+    shelf: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                /** @description the house */
+                id: number;
+            };
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["ShelfRequest"];
+            };
+        };
+        responses: {
+            /** @description done */
+            204: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content?: never;
+            };
+            404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
+    shutdown: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                /** @description the house */
+                id: number;
+            };
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["Target"];
+            };
+        };
+        responses: {
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Shutdown"];
+                };
+            };
+            404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
+    tests: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                /** @description the house */
+                id: number;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["DueTest"][];
+                };
+            };
+            404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
+    reminder: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                /** @description the house */
+                id: number;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description iCalendar */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "text/calendar": string;
+                };
+            };
+            404: {
                 headers: {
                     [name: string]: unknown;
                 };

@@ -10,9 +10,10 @@ use jiff::Timestamp;
 use serde::{Deserialize, Serialize};
 use utoipa::{IntoParams, ToSchema};
 use wayfinder_core::edit::Subject;
+use wayfinder_core::upkeep::Glance;
 use wayfinder_core::{Change, House, Invalid};
 use wayfinder_formats::house_file;
-use wayfinder_store::{Author, HouseId};
+use wayfinder_store::{Author, HouseId, Shelf};
 
 use super::error::{ApiError, Problem};
 use super::extract::{Json, Path, Query, work};
@@ -31,6 +32,50 @@ pub struct HouseItem {
     pub panels: u64,
     /// How many points it has.
     pub points: u64,
+    /// Where it is kept.
+    pub shelf: ShelfWord,
+    /// What it needs; nothing for a house that is put away.
+    pub glance: Option<Glance>,
+}
+
+/// Where a house is kept.
+#[derive(Debug, Clone, Copy, PartialEq, Eq, Serialize, Deserialize, ToSchema)]
+#[serde(rename_all = "kebab-case")]
+pub enum ShelfWord {
+    /// In use.
+    Active,
+    /// Put away.
+    Archived,
+    /// Thrown away; erased after thirty days.
+    Deleted,
+}
+
+impl From<Shelf> for ShelfWord {
+    fn from(shelf: Shelf) -> Self {
+        match shelf {
+            Shelf::Active => Self::Active,
+            Shelf::Archived => Self::Archived,
+            Shelf::Deleted => Self::Deleted,
+        }
+    }
+}
+
+impl From<ShelfWord> for Shelf {
+    fn from(word: ShelfWord) -> Self {
+        match word {
+            ShelfWord::Active => Self::Active,
+            ShelfWord::Archived => Self::Archived,
+            ShelfWord::Deleted => Self::Deleted,
+        }
+    }
+}
+
+/// Where a house shall be kept.
+#[derive(Debug, Deserialize, ToSchema)]
+#[serde(deny_unknown_fields)]
+pub struct ShelfRequest {
+    /// Where.
+    pub shelf: ShelfWord,
 }
 
 /// A house to be made.
@@ -120,17 +165,54 @@ const MAX_NAME: usize = 80;
 #[utoipa::path(get, path = "/api/v1/houses", responses((status = 200, body = Vec<HouseItem>)))]
 pub async fn list(State(hub): State<Arc<Hub>>) -> Result<axum::Json<Vec<HouseItem>>, ApiError> {
     work(hub, |hub| {
-        let houses = hub.store.houses()?.into_iter();
-        let item = |h: wayfinder_store::HouseSummary| HouseItem {
-            id: h.id,
-            name: h.name,
-            revision: h.revision,
-            panels: h.panels,
-            points: h.points,
+        let item = |h: wayfinder_store::HouseSummary| {
+            let glance = if h.shelf == Shelf::Active { Some(hub.glance(h.id)?) } else { None };
+            Ok(HouseItem {
+                id: h.id,
+                name: h.name,
+                revision: h.revision,
+                panels: h.panels,
+                points: h.points,
+                shelf: h.shelf.into(),
+                glance,
+            })
         };
-        Ok(axum::Json(houses.map(item).collect()))
+        Ok(axum::Json(hub.store.houses()?.into_iter().map(item).collect::<Result<_, ApiError>>()?))
     })
     .await
+}
+
+/// Makes a copy of a house under another name, without its history.
+#[utoipa::path(post, path = "/api/v1/houses/{id}/duplicate", params(("id" = i64, Path, description = "the house")),
+    request_body = NewHouse, responses((status = 201, body = MadeHouse),
+    (status = 404, body = Problem, content_type = "application/problem+json"),
+    (status = 422, body = Problem, content_type = "application/problem+json")))]
+pub async fn duplicate(
+    State(hub): State<Arc<Hub>>,
+    Path(id): Path<HouseId>,
+    Json(new): Json<NewHouse>,
+) -> Result<Response, ApiError> {
+    let id = work(hub, move |hub| {
+        let mut copy = House::clone(&*hub.house(id)?);
+        copy.about.name = new.name.trim().to_owned();
+        copy.revision = 0;
+        Ok(hub.add_house(&copy)?)
+    })
+    .await?;
+    Ok((StatusCode::CREATED, axum::Json(MadeHouse { id })).into_response())
+}
+
+/// Puts a house away, throws it away, or takes it back.
+#[utoipa::path(put, path = "/api/v1/houses/{id}/shelf", params(("id" = i64, Path, description = "the house")),
+    request_body = ShelfRequest, responses((status = 204, description = "done"),
+    (status = 404, body = Problem, content_type = "application/problem+json")))]
+pub async fn shelf(
+    State(hub): State<Arc<Hub>>,
+    Path(id): Path<HouseId>,
+    Json(request): Json<ShelfRequest>,
+) -> Result<StatusCode, ApiError> {
+    work(hub, move |hub| Ok(hub.store.put_on_shelf(id, request.shelf.into(), Timestamp::now())?)).await?;
+    Ok(StatusCode::NO_CONTENT)
 }
 
 /// Makes an empty house.

@@ -1,9 +1,11 @@
 //! The HTTP API and the router of the whole program.
 
+mod answers;
 mod error;
 mod events;
 mod extract;
 mod houses;
+mod plans;
 mod reads;
 mod session;
 
@@ -29,6 +31,8 @@ use crate::{Hub, assets, gate};
 
 /// Largest request: a house file of two hundred points with a thousand readings is about a quarter of this.
 const MAX_BODY: usize = 4 << 20;
+/// A little above the limit for pictures, so that its own message is what is read.
+const MAX_PICTURE: usize = wayfinder_formats::picture::MOST_BYTES + (1 << 20);
 /// Styles are made at run time by the interface library, so they need `unsafe-inline`; scripts do not.
 const POLICY: &str = "default-src 'self'; style-src 'self' 'unsafe-inline'; img-src 'self' data: blob:; font-src 'self'; \
                       object-src 'none'; base-uri 'none'; form-action 'self'; frame-ancestors 'none'";
@@ -48,6 +52,22 @@ fn api() -> OpenApiRouter<Arc<Hub>> {
         .routes(routes!(houses::undo))
         .routes(routes!(houses::history))
         .routes(routes!(houses::export))
+        .routes(routes!(houses::duplicate))
+        .routes(routes!(houses::shelf))
+        .routes(routes!(answers::glance))
+        .routes(routes!(answers::find))
+        .routes(routes!(answers::shutdown))
+        .routes(routes!(answers::diagnosis))
+        .routes(routes!(answers::reset))
+        .routes(routes!(answers::service))
+        .routes(routes!(answers::tests))
+        .routes(routes!(answers::reminder))
+        .routes(routes!(answers::log))
+        .routes(routes!(answers::log_csv))
+        .routes(routes!(plans::plan))
+        .routes(routes!(plans::drawing))
+        .routes(routes!(plans::length))
+        .merge(pictures())
         .routes(routes!(events::events))
         .routes(routes!(reads::beliefs))
         .routes(routes!(reads::advice))
@@ -57,6 +77,14 @@ fn api() -> OpenApiRouter<Arc<Hub>> {
         .routes(routes!(reads::circuits))
         .routes(routes!(reads::catalog))
         .routes(routes!(session::session, session::join))
+}
+
+/// Pictures come as whole files, so their body may be larger.
+fn pictures() -> OpenApiRouter<Arc<Hub>> {
+    OpenApiRouter::new()
+        .routes(routes!(plans::add_picture))
+        .routes(routes!(plans::show_picture))
+        .layer(DefaultBodyLimit::max(MAX_PICTURE))
 }
 
 /// The OpenAPI 3.1 document.

@@ -24,6 +24,9 @@ pub struct ServeArgs {
     listen: SocketAddr,
 }
 
+/// How long a house that was thrown away can be taken back: thirty days.
+const DELETED_KEPT_HOURS: i64 = 30 * 24;
+
 pub fn serve(args: &ServeArgs) -> Result<(), Bad> {
     let filter = EnvFilter::try_from_default_env().unwrap_or_else(|_| EnvFilter::new("warn"));
     tracing_subscriber::fmt().with_env_filter(filter).with_writer(std::io::stderr).init();
@@ -34,9 +37,10 @@ pub fn serve(args: &ServeArgs) -> Result<(), Bad> {
 async fn run(args: &ServeArgs) -> Result<(), Bad> {
     let hub = open(args)?;
     if args.demo && hub.count().map_err(Bad::new)? == 0 {
-        let house = demo::house().map_err(Bad::faults)?;
-        hub.add_house(&house).map_err(Bad::new)?;
+        demo::add(&hub).map_err(Bad::new)?;
     }
+    let forgotten = jiff::Timestamp::now() - jiff::SignedDuration::from_hours(DELETED_KEPT_HOURS);
+    hub.store.erase_deleted(forgotten).map_err(Bad::new)?;
     let code = hub.gate.join.0.clone();
     let (address, serving) =
         spawn(args.listen, hub).await.map_err(|e| Bad::new(format!("--listen {}: {e}", args.listen)))?;

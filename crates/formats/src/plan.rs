@@ -1,0 +1,369 @@
+//! A floor's plan as one drawing at true scale, with a legend and a scale bar, for the wall behind the card.
+
+use std::fmt::Write;
+
+use jiff::civil::Date;
+use wayfinder_core::house::{Lengths, OpeningKind, Wall};
+use wayfinder_core::plan::{PlanOpening, PlanPoint, PlanView, Symbol};
+use wayfinder_core::trace::Status;
+
+use crate::draw::escape;
+
+/// How large the plan is printed.
+#[derive(Debug, Clone, Copy, PartialEq)]
+pub enum Scale {
+    /// A quarter inch is a foot: 1:48.
+    QuarterInch,
+    /// One to fifty.
+    Fifty,
+    /// As large as fits a letter sheet, 11 by 8.5 in, lying.
+    Fit,
+}
+
+impl std::str::FromStr for Scale {
+    type Err = String;
+
+    fn from_str(text: &str) -> Result<Self, String> {
+        match text.trim() {
+            "1:48" | "1/4in" | "1/4" => Ok(Self::QuarterInch),
+            "1:50" => Ok(Self::Fifty),
+            "fit" => Ok(Self::Fit),
+            _ => Err(format!("\"{text}\" is no scale: 1/4in (1:48), 1:50 or fit")),
+        }
+    }
+}
+
+/// No room of the floor is drawn yet.
+#[derive(Debug, Clone, PartialEq, Eq, thiserror::Error)]
+#[error("no room of floor {0} is drawn yet")]
+pub struct NothingDrawn(String);
+
+/// Points an inch.
+const PT: f64 = 72.0;
+const MARGIN: f64 = 28.0;
+const TITLE: f64 = 26.0;
+const LEGEND: f64 = 74.0;
+/// Largest sheet: what a PDF page may be is more, what a printer takes is less.
+const LETTER: (f64, f64) = (792.0, 612.0);
+/// The wall-side half of a symbol on paper, in points: told apart at arm's length.
+const RADIUS: f64 = 5.0;
+const TEXT: f64 = 6.5;
+/// Narrower than this the title and legend do not fit.
+const LEAST_WIDTH: f64 = 430.0;
+
+/// A drawing under way: points on paper of inches in the house.
+struct Sheet<'a> {
+    view: &'a PlanView,
+    scale: f64,
+    left: f64,
+    top: f64,
+    width: f64,
+    height: f64,
+    x: f64,
+    y: f64,
+    out: String,
+}
+
+/// Draws a floor at a scale.
+///
+/// # Errors
+/// [`NothingDrawn`] where no room has a place yet.
+pub fn svg(
+    view: &PlanView,
+    house: &str,
+    lengths: Lengths,
+    scale: Scale,
+    date: Option<Date>,
+) -> Result<String, NothingDrawn> {
+    let bounds = view.bounds.ok_or_else(|| NothingDrawn(view.floor.clone()))?;
+    let (wide, deep) = (bounds.width.0, bounds.depth.0);
+    let points_an_inch = match scale {
+        Scale::QuarterInch => PT / 48.0,
+        Scale::Fifty => PT / 50.0,
+        Scale::Fit => {
+            let room = (LETTER.0 - 2.0 * MARGIN, LETTER.1 - 2.0 * MARGIN - TITLE - LEGEND);
+            (room.0 / wide).min(room.1 / deep)
+        }
+    };
+    let plan = (wide * points_an_inch, deep * points_an_inch);
+    let width = (plan.0 + 2.0 * MARGIN).max(LEAST_WIDTH);
+    let height = plan.1 + 2.0 * MARGIN + TITLE + LEGEND;
+    let mut sheet = Sheet {
+        view,
+        scale: points_an_inch,
+        left: bounds.x.0,
+        top: bounds.y.0,
+        width,
+        height,
+        x: (width - plan.0) / 2.0,
+        y: MARGIN + TITLE,
+        out: String::new(),
+    };
+    let ratio = PT / points_an_inch;
+    sheet.draw(house, lengths, &scale_word(scale, ratio), date, plan.1);
+    Ok(sheet.out)
+}
+
+fn scale_word(scale: Scale, ratio: f64) -> String {
+    match scale {
+        Scale::QuarterInch => "1/4 in = 1 ft (1:48)".into(),
+        Scale::Fifty => "1:50".into(),
+        Scale::Fit => format!("1:{ratio:.0}"),
+    }
+}
+
+impl Sheet<'_> {
+    fn at(&self, x: f64, y: f64) -> (f64, f64) {
+        (self.x + (x - self.left) * self.scale, self.y + (y - self.top) * self.scale)
+    }
+
+    fn draw(&mut self, house: &str, lengths: Lengths, scale: &str, date: Option<Date>, deep: f64) {
+        let (w, h) = (self.width, self.height);
+        let title = format!("{house}: floor {}", self.view.floor);
+        let _ = write!(
+            self.out,
+            r##"<svg xmlns="http://www.w3.org/2000/svg" width="{}in" height="{}in" viewBox="0 0 {w:.2} {h:.2}" font-family="Overpass, 'Overpass Variable', sans-serif" fill="#000"><title>{}</title><rect width="{w:.2}" height="{h:.2}" fill="#fff"/>"##,
+            w / PT,
+            h / PT,
+            escape(&title),
+        );
+        self.text(MARGIN, MARGIN + 12.0, 13.0, "start", " font-weight=\"700\"", &title);
+        let when = date.map_or_else(String::new, |d| format!(", {d}"));
+        let right = format!("Scale {scale}; map revision {}{when}", self.view.revision);
+        self.text(w - MARGIN, MARGIN + 12.0, 7.5, "end", "", &right);
+        self.rooms();
+        for opening in &self.view.openings {
+            self.opening(opening);
+        }
+        for panel in &self.view.panels {
+            self.panel(panel);
+        }
+        for point in &self.view.points {
+            self.point(point);
+        }
+        self.legend(lengths, self.y + deep + 18.0);
+        self.out.push_str("</svg>");
+    }
+
+    fn text(&mut self, x: f64, y: f64, size: f64, anchor: &str, more: &str, text: &str) {
+        let _ = write!(
+            self.out,
+            r#"<text x="{x:.2}" y="{y:.2}" font-size="{size}" text-anchor="{anchor}"{more}>{}</text>"#,
+            escape(text)
+        );
+    }
+
+    fn rooms(&mut self) {
+        for room in &self.view.rooms {
+            let (x, y) = self.at(room.area.x.0, room.area.y.0);
+            let (w, h) = (room.area.width.0 * self.scale, room.area.depth.0 * self.scale);
+            let _ = write!(
+                self.out,
+                r##"<rect x="{x:.2}" y="{y:.2}" width="{w:.2}" height="{h:.2}" fill="none" stroke="#000" stroke-width="1.6"/>"##
+            );
+        }
+        for room in &self.view.rooms {
+            let (cx, cy) = room.area.centre();
+            let (x, y) = self.at(cx, cy);
+            self.text(x, y, 8.0, "middle", " fill=\"#555\" font-weight=\"700\"", &room.name);
+            self.text(x, y + 8.0, 6.0, "middle", " fill=\"#555\"", &room.size);
+        }
+    }
+
+    fn opening(&mut self, o: &PlanOpening) {
+        let (x1, y1) = self.at(o.from[0], o.from[1]);
+        let (x2, y2) = self.at(o.to[0], o.to[1]);
+        let line = |out: &mut String, style: &str| {
+            let _ = write!(out, r#"<path d="M{x1:.2} {y1:.2}L{x2:.2} {y2:.2}" {style}/>"#);
+        };
+        // The wall is taken away first, then the opening's own mark stands in the gap.
+        line(&mut self.out, r##"stroke="#fff" stroke-width="2.6""##);
+        let (dx, dy) = inward(o.wall);
+        let length = (x2 - x1).hypot(y2 - y1);
+        match o.kind {
+            OpeningKind::Window => {
+                line(&mut self.out, r##"stroke="#000" stroke-width="2.4""##);
+                line(&mut self.out, r##"stroke="#fff" stroke-width="1""##);
+            }
+            OpeningKind::Door => {
+                let (ex, ey) = (x1 + dx * length, y1 + dy * length);
+                let sweep = u8::from(matches!(o.wall, Wall::South | Wall::West));
+                let _ = write!(
+                    self.out,
+                    r##"<path d="M{x1:.2} {y1:.2}L{ex:.2} {ey:.2}A{length:.2} {length:.2} 0 0 {} {x2:.2} {y2:.2}" fill="none" stroke="#777" stroke-width=".6"/>"##,
+                    1 - sweep
+                );
+            }
+            OpeningKind::Passage => {}
+            OpeningKind::Stairs => {
+                for step in 0..5 {
+                    let away = f64::from(step) * length / 6.0;
+                    let _ = write!(
+                        self.out,
+                        r##"<path d="M{:.2} {:.2}L{:.2} {:.2}" stroke="#777" stroke-width=".6"/>"##,
+                        x1 + dx * away,
+                        y1 + dy * away,
+                        x2 + dx * away,
+                        y2 + dy * away
+                    );
+                }
+                let to = o.leads_to.as_deref().unwrap_or_default();
+                let (mx, my) = ((x1 + x2) / 2.0 + dx * length, (y1 + y2) / 2.0 + dy * length);
+                self.text(mx, my, 5.5, "middle", " fill=\"#555\"", &format!("to {to}"));
+            }
+        }
+    }
+
+    fn panel(&mut self, panel: &wayfinder_core::plan::PlanPanel) {
+        let (x, y) = self.at(panel.x, panel.y);
+        let (dx, dy) = panel.wall.map_or((0.0, 1.0), inward);
+        let (w, h) = if dx == 0.0 { (15.0, 5.0) } else { (5.0, 15.0) };
+        let (cx, cy) = (x + dx * 2.5, y + dy * 2.5);
+        let _ = write!(
+            self.out,
+            r##"<rect x="{:.2}" y="{:.2}" width="{w}" height="{h}" fill="#000"/>"##,
+            cx - w / 2.0,
+            cy - h / 2.0
+        );
+        let anchor = if dx < 0.0 {
+            "end"
+        } else if dx > 0.0 {
+            "start"
+        } else {
+            "middle"
+        };
+        let label = format!("Panel {}", panel.name);
+        self.text(cx + dx * 6.0, cy + 2.0 + dy * 9.0, TEXT, anchor, " font-weight=\"700\"", &label);
+    }
+
+    fn point(&mut self, p: &PlanPoint) {
+        let (x, y) = self.at(p.x, p.y);
+        let (dx, dy) = p.wall.map_or((0.0, 0.0), inward);
+        let (mut cx, mut cy, mut half) = (x + dx * RADIUS * 1.5, y + dy * RADIUS * 1.5, RADIUS * 1.5);
+        if let Some([along, into]) = p.footprint {
+            // A big appliance is drawn as large as it is.
+            let (w, h) = if dx == 0.0 { (along, into) } else { (into, along) };
+            let (w, h) = (w * self.scale, h * self.scale);
+            (cx, cy) = (x + dx * w / 2.0, y + dy * h / 2.0);
+            half = w.max(h) / 2.0;
+            let _ = write!(
+                self.out,
+                r##"<rect x="{:.2}" y="{:.2}" width="{w:.2}" height="{h:.2}" fill="#fff" stroke="#000" stroke-width=".7"/>"##,
+                cx - w / 2.0,
+                cy - h / 2.0
+            );
+        } else {
+            self.symbol(p.symbol, cx, cy, p.wall.map_or(0.0, turn));
+        }
+        let across = dx != 0.0;
+        let anchor = if across && dx < 0.0 {
+            "end"
+        } else if across {
+            "start"
+        } else {
+            "middle"
+        };
+        let lx = cx + dx * (half + 2.0);
+        let ly = if across { cy + 2.0 } else { cy + if dy < 0.0 { -half - 2.0 } else { half + TEXT } };
+        self.label(p, lx, ly, anchor);
+    }
+
+    /// The tag, and the circuit's number in a frame; a point without one shows an empty frame that asks.
+    fn label(&mut self, p: &PlanPoint, x: f64, y: f64, anchor: &str) {
+        let finished = p.status == Status::Proven;
+        let circuit = if p.circuit.is_empty() { " ? " } else { p.circuit.as_str() };
+        let (tag_width, number_width) = (p.tag.len() as f64 * 3.9, circuit.len() as f64 * 3.9 + 4.0);
+        let whole = tag_width + 2.0 + number_width;
+        let left = match anchor {
+            "end" => x - whole,
+            "middle" => x - whole / 2.0,
+            _ => x,
+        };
+        self.text(left, y, TEXT, "start", " font-family=\"Overpass Mono\"", &p.tag);
+        let frame = if finished {
+            r##"fill="#000""##
+        } else {
+            r##"fill="#fff" stroke="#000" stroke-width=".7" stroke-dasharray="1.5 1""##
+        };
+        let box_x = left + tag_width + 2.0;
+        let _ = write!(
+            self.out,
+            r#"<rect x="{box_x:.2}" y="{:.2}" width="{number_width:.2}" height="{:.2}" rx="1.5" {frame}/>"#,
+            y - TEXT + 0.4,
+            TEXT + 1.4
+        );
+        let ink = if finished { " fill=\"#fff\"" } else { "" };
+        let more = format!(" font-family=\"Overpass Mono\"{ink}");
+        self.text(box_x + number_width / 2.0, y, TEXT, "middle", &more, circuit);
+    }
+
+    fn symbol(&mut self, symbol: Symbol, x: f64, y: f64, turn: f64) {
+        let Some(shape) = self.view.symbols.iter().find(|s| s.symbol == symbol) else { return };
+        let _ = write!(
+            self.out,
+            r##"<path transform="translate({x:.2} {y:.2}) rotate({turn}) scale({RADIUS})" d="{}" fill="#fff" stroke="#000" stroke-width=".16"/>"##,
+            shape.path
+        );
+        let letter = shape.letter;
+        if !letter.is_empty() {
+            self.text(x, y + 2.4, 6.5, "middle", " font-weight=\"700\"", letter);
+        }
+    }
+
+    fn legend(&mut self, lengths: Lengths, y: f64) {
+        let mut x = MARGIN + 8.0;
+        let shapes: Vec<_> = self.view.symbols.iter().map(|s| (s.symbol, s.word)).collect();
+        for (symbol, word) in shapes {
+            let needed = 14.0 + word.len() as f64 * 3.5;
+            if x + needed > self.width - MARGIN {
+                break;
+            }
+            self.symbol(symbol, x, y, 0.0);
+            self.text(x + 10.0, y + 2.2, 6.5, "start", "", word);
+            x += needed + 10.0;
+        }
+        let frames = "White number on black: proven circuit. Dashed frame: not proven; an empty one is unfinished work. Whatever the plan says, test before you touch.";
+        self.text(MARGIN, y + 18.0, 6.5, "start", "", frames);
+        self.scale_bar(lengths, y + 34.0);
+    }
+
+    /// Ten feet or three metres, so that a sheet printed "to fit" shows it.
+    fn scale_bar(&mut self, lengths: Lengths, y: f64) {
+        let (steps, inch, unit) = match lengths {
+            Lengths::FeetInches => (10, 12.0, "ft"),
+            Lengths::Metres => (3, 1.0 / 0.0254, "m"),
+        };
+        let step = inch * self.scale;
+        for n in 0..steps {
+            let fill = if n % 2 == 0 { "#000" } else { "#fff" };
+            let _ = write!(
+                self.out,
+                r##"<rect x="{:.3}" y="{y:.2}" width="{step:.3}" height="4" fill="{fill}" stroke="#000" stroke-width=".5"/>"##,
+                MARGIN + f64::from(n) * step
+            );
+        }
+        self.text(MARGIN, y + 11.0, 6.5, "middle", "", "0");
+        let end = MARGIN + f64::from(steps) * step;
+        self.text(end, y + 11.0, 6.5, "middle", "", &format!("{steps} {unit}"));
+    }
+}
+
+/// Into the room from a wall.
+fn inward(wall: Wall) -> (f64, f64) {
+    match wall {
+        Wall::North => (0.0, 1.0),
+        Wall::South => (0.0, -1.0),
+        Wall::West => (1.0, 0.0),
+        Wall::East => (-1.0, 0.0),
+    }
+}
+
+/// Degrees that turn a symbol's upper side to a wall.
+fn turn(wall: Wall) -> f64 {
+    match wall {
+        Wall::North => 0.0,
+        Wall::East => 90.0,
+        Wall::South => 180.0,
+        Wall::West => 270.0,
+    }
+}

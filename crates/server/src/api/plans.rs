@@ -1,0 +1,218 @@
+//! The plan of a floor, for the screen and for print; lengths as people type them; pictures.
+
+use std::sync::Arc;
+
+use axum::body::Bytes;
+use axum::extract::State;
+use axum::http::StatusCode;
+use axum::http::header::{CACHE_CONTROL, CONTENT_DISPOSITION, CONTENT_TYPE};
+use axum::response::{IntoResponse, Response};
+use jiff::{Timestamp, Zoned};
+use serde::{Deserialize, Serialize};
+use utoipa::{IntoParams, ToSchema};
+use wayfinder_core::house::{BreakerId, CircuitId, PanelId, Picture, PictureId, PictureOf, PointId, Spot};
+use wayfinder_core::plan::{self, PlanView};
+use wayfinder_core::trace::beliefs;
+use wayfinder_core::units::Inches;
+use wayfinder_core::{Change, Invalid, length};
+use wayfinder_formats::plan::Scale;
+use wayfinder_formats::{draw, picture, plan as plan_drawing};
+use wayfinder_store::{Author, HouseId, PictureBytes};
+
+use super::error::{ApiError, Problem};
+use super::extract::{Path, Query, work};
+use crate::Hub;
+
+/// Dots an inch of the plan as a picture.
+const PICTURE_DPI: f32 = 200.0;
+
+/// A floor's plan with everything at its place.
+#[utoipa::path(get, path = "/api/v1/houses/{id}/plans/{floor}",
+    params(("id" = i64, Path, description = "the house"), ("floor" = String, Path, description = "the floor")),
+    responses((status = 200, body = PlanView), (status = 404, body = Problem, content_type = "application/problem+json")))]
+pub async fn plan(
+    State(hub): State<Arc<Hub>>,
+    Path((id, floor)): Path<(HouseId, String)>,
+) -> Result<axum::Json<PlanView>, ApiError> {
+    work(hub, move |hub| {
+        let house = hub.house(id)?;
+        Ok(axum::Json(plan::view(&house, &beliefs(&house), &floor)))
+    })
+    .await
+}
+
+/// How large the plan is printed.
+#[derive(Debug, Deserialize, IntoParams)]
+#[into_params(parameter_in = Query)]
+pub struct ScaleQuery {
+    /// `1/4in` (1:48), `1:50` or `fit` (a letter sheet).
+    scale: Option<String>,
+}
+
+/// The plan at true scale: `plan.svg`, `plan.pdf` or `plan.png`.
+#[utoipa::path(get, path = "/api/v1/houses/{id}/plans/{floor}/{file}",
+    params(("id" = i64, Path, description = "the house"), ("floor" = String, Path, description = "the floor"),
+           ("file" = String, Path, description = "plan.svg, plan.pdf or plan.png"), ScaleQuery),
+    responses((status = 200, description = "the drawing", body = String, content_type = "image/svg+xml"),
+              (status = 404, body = Problem, content_type = "application/problem+json"),
+              (status = 422, body = Problem, content_type = "application/problem+json")))]
+pub async fn drawing(
+    State(hub): State<Arc<Hub>>,
+    Path((id, floor, file)): Path<(HouseId, String, String)>,
+    Query(query): Query<ScaleQuery>,
+) -> Result<Response, ApiError> {
+    let scale: Scale = query.scale.as_deref().unwrap_or("fit").parse().map_err(|e| Invalid::new("scale", e))?;
+    let date = Zoned::now().date();
+    work(hub, move |hub| {
+        let house = hub.house(id)?;
+        let view = plan::view(&house, &beliefs(&house), &floor);
+        let svg = plan_drawing::svg(&view, &house.about.name, house.about.lengths, scale, Some(date));
+        let svg = svg.map_err(|e| Invalid::new("floor", e.to_string()))?;
+        let failed = |e: draw::DrawError| ApiError::Internal(e.to_string());
+        let (kind, bytes) = match file.as_str() {
+            "plan.svg" => ("image/svg+xml", draw::self_contained(&svg).into_bytes()),
+            "plan.pdf" => ("application/pdf", draw::pdf(&svg).map_err(failed)?),
+            "plan.png" => ("image/png", draw::png(&svg, PICTURE_DPI).map_err(failed)?),
+            _ => return Err(ApiError::NoSuchResource),
+        };
+        let name = format!("inline; filename=\"{file}\"");
+        Ok(([(CONTENT_TYPE, kind.to_owned()), (CONTENT_DISPOSITION, name)], bytes).into_response())
+    })
+    .await
+}
+
+/// A length or a place as it was typed.
+#[derive(Debug, Deserialize, IntoParams)]
+#[into_params(parameter_in = Query)]
+pub struct LengthQuery {
+    /// `12'6"`, `3.2 m`; or with `place`: `north 3'6"`.
+    text: String,
+    /// A place in a room rather than a length.
+    place: Option<bool>,
+}
+
+/// What it means.
+#[derive(Debug, Serialize, ToSchema)]
+pub struct LengthRead {
+    /// The length.
+    pub inches: Option<Inches>,
+    /// The place.
+    pub spot: Option<Spot>,
+    /// As it is written in the house's units.
+    pub text: String,
+}
+
+/// Reads a length or a place as people type it. Changes nothing.
+#[utoipa::path(get, path = "/api/v1/houses/{id}/length",
+    params(("id" = i64, Path, description = "the house"), LengthQuery),
+    responses((status = 200, body = LengthRead), (status = 404, body = Problem, content_type = "application/problem+json"),
+              (status = 422, body = Problem, content_type = "application/problem+json")))]
+pub async fn length(
+    State(hub): State<Arc<Hub>>,
+    Path(id): Path<HouseId>,
+    Query(query): Query<LengthQuery>,
+) -> Result<axum::Json<LengthRead>, ApiError> {
+    work(hub, move |hub| {
+        let lengths = hub.house(id)?.about.lengths;
+        Ok(axum::Json(if query.place == Some(true) {
+            let spot = length::read_spot(&query.text, lengths)?;
+            LengthRead { inches: None, spot: Some(spot), text: length::write_spot(spot, lengths) }
+        } else {
+            let inches = length::read(&query.text, lengths)?;
+            LengthRead { inches: Some(inches), spot: None, text: length::write(inches, lengths) }
+        }))
+    })
+    .await
+}
+
+/// What a picture shows, and who adds it.
+#[derive(Debug, Deserialize, IntoParams)]
+#[into_params(parameter_in = Query)]
+pub struct PictureQuery {
+    /// `panel`, `breaker`, `circuit`, `point` or `floor`.
+    of: String,
+    /// The thing's id, or the floor.
+    which: String,
+    /// The new picture's id.
+    new: u64,
+    /// Who adds it.
+    author: String,
+    /// What there is to see.
+    caption: Option<String>,
+}
+
+impl PictureQuery {
+    fn shows(&self) -> Result<PictureOf, Invalid> {
+        let id = || self.which.parse::<u64>().map_err(|_| Invalid::new("which", "the id of the thing it shows"));
+        Ok(match self.of.as_str() {
+            "panel" => PictureOf::Panel { panel: PanelId(id()?) },
+            "breaker" => PictureOf::Breaker { breaker: BreakerId(id()?) },
+            "circuit" => PictureOf::Circuit { circuit: CircuitId(id()?) },
+            "point" => PictureOf::Point { point: PointId(id()?) },
+            "floor" => PictureOf::Floor { floor: self.which.clone() },
+            _ => return Err(Invalid::new("of", "panel, breaker, circuit, point or floor")),
+        })
+    }
+}
+
+/// A picture that was added.
+#[derive(Debug, Serialize, ToSchema)]
+pub struct PictureAdded {
+    /// The revision it made.
+    pub revision: u64,
+    /// The picture.
+    pub picture: Picture,
+}
+
+/// Adds a picture: the file itself as the body (JPEG, PNG, WebP or SVG, at most 12 MB). It is written anew without
+/// anything but its pixels.
+#[utoipa::path(post, path = "/api/v1/houses/{id}/pictures",
+    params(("id" = i64, Path, description = "the house"), PictureQuery),
+    request_body(content = Vec<u8>, content_type = "application/octet-stream"),
+    responses((status = 201, body = PictureAdded), (status = 404, body = Problem, content_type = "application/problem+json"),
+              (status = 413, body = Problem, content_type = "application/problem+json"),
+              (status = 422, body = Problem, content_type = "application/problem+json")))]
+pub async fn add_picture(
+    State(hub): State<Arc<Hub>>,
+    Path(id): Path<HouseId>,
+    Query(query): Query<PictureQuery>,
+    body: Bytes,
+) -> Result<Response, ApiError> {
+    let added = work(hub, move |hub| {
+        let of = query.shows()?;
+        hub.house(id)?;
+        let ready = picture::prepare(&body).map_err(|e| Invalid::new("file", e.to_string()))?;
+        let bytes = PictureBytes { kind: ready.kind.to_owned(), bytes: ready.bytes };
+        let digest = hub.store.keep_picture(&bytes)?;
+        let time = Timestamp::now();
+        let (width, height) = (ready.width, ready.height);
+        let caption = query.caption.unwrap_or_default();
+        let who = query.author;
+        let new = Picture { id: PictureId(query.new), of, time, who: who.clone(), caption, width, height, digest };
+        let change = Change::PutPicture { picture: new.clone() };
+        let done = hub.commit(id, None, &change, &Author { name: who, time, key: None })?;
+        Ok(PictureAdded { revision: done.revision, picture: new })
+    })
+    .await?;
+    Ok((StatusCode::CREATED, axum::Json(added)).into_response())
+}
+
+/// A picture's file.
+#[utoipa::path(get, path = "/api/v1/houses/{id}/pictures/{picture}",
+    params(("id" = i64, Path, description = "the house"), ("picture" = u64, Path, description = "the picture")),
+    responses((status = 200, description = "the picture", body = Vec<u8>, content_type = "image/jpeg"),
+              (status = 404, body = Problem, content_type = "application/problem+json")))]
+pub async fn show_picture(
+    State(hub): State<Arc<Hub>>,
+    Path((id, which)): Path<(HouseId, u64)>,
+) -> Result<Response, ApiError> {
+    let found = work(hub, move |hub| {
+        let house = hub.house(id)?;
+        let digest = house.pictures.get(PictureId(which)).map(|p| p.digest.clone());
+        let bytes = digest.map(|d| hub.store.picture(&d)).transpose()?.flatten();
+        bytes.ok_or(ApiError::NoSuchResource)
+    })
+    .await?;
+    // A picture's bytes never change under its id but by a change of the house; they are private all the same.
+    Ok(([(CONTENT_TYPE, found.kind), (CACHE_CONTROL, "private, max-age=3600".to_owned())], found.bytes).into_response())
+}

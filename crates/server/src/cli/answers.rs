@@ -1,0 +1,304 @@
+//! The answers on the command line.
+
+use std::fmt::Write;
+use std::path::{Path, PathBuf};
+
+use clap::Args;
+use jiff::{Timestamp, Zoned};
+use wayfinder_core::House;
+use wayfinder_core::diagnose::{Cause, Check, Complaint, Diagnosis, Sign, diagnose};
+use wayfinder_core::find::{Hit, find};
+use wayfinder_core::house::PointId;
+use wayfinder_core::shutdown::{MainBy, Shutdown, Target, Why, plan};
+use wayfinder_core::trace::{Status, beliefs};
+use wayfinder_core::{plan as plans, upkeep};
+use wayfinder_formats::plan::Scale;
+use wayfinder_formats::{draw, logbook, plan as plan_drawing, reminders, survey};
+
+use super::files::{Bad, read_house, write_out};
+use super::{Read, breaker, panel_called, print, print_json};
+
+#[derive(Args)]
+pub struct FindArgs {
+    #[command(flatten)]
+    read: Read,
+    /// Some words: a tag, a thing, a room, a breaker, a label.
+    words: Vec<String>,
+}
+
+#[derive(Args)]
+pub struct OffArgs {
+    #[command(flatten)]
+    read: Read,
+    /// Tags of the points to work on.
+    points: Vec<String>,
+    /// Work on all that this breaker feeds: 5-7, or Annex:3.
+    #[arg(long, conflicts_with = "points")]
+    circuit: Option<String>,
+    /// Work in this panel.
+    #[arg(long, conflicts_with_all = ["points", "circuit"])]
+    panel: Option<String>,
+}
+
+#[derive(Args)]
+pub struct DeadArgs {
+    #[command(flatten)]
+    read: Read,
+    /// Tags of what is dead.
+    #[arg(required = true)]
+    dead: Vec<String>,
+    /// Tags of what still works: K1,K2
+    #[arg(long, value_delimiter = ',')]
+    working: Vec<String>,
+    /// Some lights are brighter than usual, others dim.
+    #[arg(long)]
+    bright_and_dim: bool,
+}
+
+#[derive(Args)]
+pub struct PlanArgs {
+    /// The house file.
+    house: PathBuf,
+    /// The floor; otherwise the first.
+    #[arg(long)]
+    floor: Option<String>,
+    /// 1/4in (1:48), 1:50 or fit (a letter sheet).
+    #[arg(long, default_value = "fit")]
+    scale: Scale,
+    /// The file to write: .svg, .pdf or .png.
+    #[arg(short, long)]
+    output: PathBuf,
+}
+
+fn tagged(house: &House, tags: &[String]) -> Result<std::collections::BTreeSet<PointId>, Bad> {
+    let point = |tag: &String| {
+        house.point_tagged(tag).map(|p| p.id).ok_or_else(|| Bad::new(format!("there is no point {tag}")))
+    };
+    tags.iter().map(point).collect()
+}
+
+pub fn show_find(args: &FindArgs) -> Result<(), Bad> {
+    let house = read_house(&args.read.house)?;
+    let hits = find(&house, &beliefs(&house), &args.words.join(" "));
+    if args.read.json {
+        return print_json(&hits);
+    }
+    if hits.is_empty() {
+        return print("Nothing of that name\n");
+    }
+    print(&hits.iter().map(hit).collect::<String>())
+}
+
+fn hit(hit: &Hit) -> String {
+    let mut line = hit.title.clone();
+    if let Some(fed) = &hit.fed_by {
+        let legs: Vec<_> = fed.legs.iter().map(|l| format!("{l:?}")).collect();
+        let sure =
+            if fed.status == Status::Proven { String::new() } else { format!(" ({:.0} %, not proven)", fed.p * 100.0) };
+        let _ = write!(line, " -> {} {}, {}, leg {}{sure}", fed.at.panel, fed.at.at, fed.amps, legs.join(" and "));
+    }
+    if !hit.also_dark.is_empty() {
+        let _ = write!(
+            line,
+            "; {}: {}",
+            if hit.fed_by.is_some() { "also goes dark" } else { "points" },
+            hit.also_dark.join(" ")
+        );
+    }
+    line.push('\n');
+    line
+}
+
+pub fn show_off(args: &OffArgs) -> Result<(), Bad> {
+    let house = read_house(&args.read.house)?;
+    let target = match (&args.circuit, &args.panel) {
+        (Some(circuit), _) => Target::Circuit { breaker: breaker(&house, circuit)? },
+        (_, Some(panel)) => Target::Panel { panel: panel_called(&house, Some(panel))?.id },
+        _ => Target::Points { points: tagged(&house, &args.points)? },
+    };
+    let answer = plan(&house, &beliefs(&house), &target).map_err(Bad::new)?;
+    if args.read.json { print_json(&answer) } else { print(&off(&answer)) }
+}
+
+fn off(answer: &Shutdown) -> String {
+    let mut out = String::new();
+    if !answer.unproven.is_empty() {
+        let _ = writeln!(out, "NOT PROVEN: {}. Trace first, or take all the handles below.", answer.unproven.join(" "));
+    }
+    if !answer.may_stay_live.is_empty() {
+        let _ = writeln!(
+            out,
+            "MAY STAY LIVE WHATEVER IS OFF: {}. Stop: an electrician is due.",
+            answer.may_stay_live.join(" ")
+        );
+    }
+    if let Some(main) = &answer.main_off {
+        let how = match &main.by {
+            MainBy::Main => "its main breaker".to_owned(),
+            MainBy::Disconnect { place } => format!("the disconnect: {place}"),
+            MainBy::NotKnown => "NOT KNOWN: it has main lugs only; find its disconnect first".to_owned(),
+        };
+        let _ = writeln!(out, "The sure way: panel {} off as a whole, by {how}", main.panel);
+    }
+    let _ = writeln!(out, "Switch OFF, in this order:");
+    for o in &answer.switch_off {
+        let why: Vec<_> = o.why.iter().map(why).collect();
+        let _ = writeln!(out, "  {} {} ({}): {}", o.at.panel, o.at.at, o.amps, why.join("; "));
+    }
+    let minded: Vec<_> =
+        answer.also_dark.iter().filter_map(|d| Some(format!("{} {} ({:?})", d.tag, d.name, d.mind?))).collect();
+    let _ = writeln!(out, "Also goes dark: {} points", answer.also_dark.len());
+    if !minded.is_empty() {
+        let _ = writeln!(out, "Ask first about: {}", minded.join(", "));
+    }
+    let _ = writeln!(out, "Then prove it dead: meter on a known live source, the point, the live source again.");
+    for test in &answer.tests {
+        let (low, high) = test.live;
+        let _ = writeln!(
+            out,
+            "  {}: between {}: 0 V each; a live source shows {} to {} V",
+            test.tag,
+            test.between.join(", "),
+            low.0,
+            high.0
+        );
+    }
+    let _ = writeln!(
+        out,
+        "Back ON in this order: {}",
+        answer.back_on.iter().map(|b| b.at.as_str()).collect::<Vec<_>>().join(", ")
+    );
+    out
+}
+
+fn why(why: &Why) -> String {
+    match why {
+        Why::Feeds { tag } => format!("feeds {tag}"),
+        Why::MayFeed { tag, p } => format!("may feed {tag} ({:.0} %)", p * 100.0),
+        Why::SameBox { tag, of, proven } => {
+            format!("{} {tag}, in the box of {of}", if *proven { "feeds" } else { "may feed" })
+        }
+        Why::SharedNeutral { with } => format!("shares its neutral with {with}"),
+        Why::ItsCircuit => "the work is on it".into(),
+        Why::InThePanel => "in the panel".into(),
+        Why::FeedsThePanel { panel } => format!("feeds panel {panel}"),
+    }
+}
+
+pub fn show_dead(args: &DeadArgs) -> Result<(), Bad> {
+    let house = read_house(&args.read.house)?;
+    let signs = if args.bright_and_dim { [Sign::BrightAndDim].into() } else { std::collections::BTreeSet::new() };
+    let complaint = Complaint {
+        dead: tagged(&house, &args.dead)?,
+        working: tagged(&house, &args.working)?,
+        signs,
+        answers: Vec::new(),
+    };
+    let diagnosis = diagnose(&house, &beliefs(&house), &complaint).map_err(Bad::new)?;
+    if args.read.json { print_json(&diagnosis) } else { print(&dead(&house, &diagnosis)) }
+}
+
+fn dead(house: &House, diagnosis: &Diagnosis) -> String {
+    let mut out = String::new();
+    if diagnosis.stop.is_some() {
+        let _ = writeln!(out, "STOP: main off, touch nothing more; call the utility or an electrician at once.");
+    }
+    for ranked in &diagnosis.causes {
+        let _ = writeln!(out, "{:>5.1} %  {}", ranked.p * 100.0, cause(house, ranked.cause));
+    }
+    if let Some(next) = diagnosis.next {
+        let _ = writeln!(out, "Look next: {}", check(house, next.check));
+    }
+    out
+}
+
+fn cause(house: &House, cause: Cause) -> String {
+    let at = |b| house.breakers.get(b).map(|b| house.breaker_name(b)).unwrap_or_default();
+    let tag = |p| house.points.get(p).map(|p| p.tag.clone()).unwrap_or_default();
+    match cause {
+        Cause::Breaker { breaker } => format!("breaker {} is off or tripped", at(breaker)),
+        Cause::GroundFault { point } => format!("the ground-fault device {} tripped", tag(point)),
+        Cause::Switch { point } => format!("the switch {} is off", tag(point)),
+        Cause::Itself { point } => format!("the lamp or appliance at {} itself", tag(point)),
+        Cause::Loose { breaker } => format!("a loose connection on {}", at(breaker)),
+        Cause::SharedNeutral { breaker, other } => format!("the neutral that {} and {} share", at(breaker), at(other)),
+        Cause::LostLeg { leg, .. } => format!("leg {leg:?} is lost"),
+        Cause::Main { .. } => "the main is off or tripped".into(),
+        Cause::Utility => "the utility's supply".into(),
+        Cause::OpenNeutral => "the service neutral is open".into(),
+    }
+}
+
+fn check(house: &House, check: Check) -> String {
+    let tag = |p| house.points.get(p).map(|p| p.tag.clone()).unwrap_or_default();
+    match check {
+        Check::Handle { breaker } => {
+            let name = house.breakers.get(breaker).map(|b| house.breaker_name(b)).unwrap_or_default();
+            format!("is the handle of {name} off or between?")
+        }
+        Check::PressReset { point } => format!("press RESET on {}", tag(point)),
+        Check::Switch { point } => format!("move the switch {}", tag(point)),
+        Check::Works { point } => format!("does {} work?", tag(point)),
+        Check::Main { .. } => "is the main off or tripped?".into(),
+        Check::Neighbours => "are the neighbours dark too?".into(),
+        Check::Another { point } => format!("try another lamp or appliance at {}", tag(point)),
+        Check::Measure { .. } => "have the service voltages measured (qualified people only)".into(),
+    }
+}
+
+pub fn draw_plan(args: &PlanArgs) -> Result<(), Bad> {
+    let house = read_house(&args.house)?;
+    let floor = args.floor.clone().or_else(|| house.rooms.iter().next().map(|r| r.floor.clone()));
+    let floor = floor.ok_or_else(|| Bad::new("the house has no rooms yet"))?;
+    let view = plans::view(&house, &beliefs(&house), &floor);
+    let svg = plan_drawing::svg(&view, &house.about.name, house.about.lengths, args.scale, Some(Zoned::now().date()));
+    write_drawing(&svg.map_err(|e| Bad::new(format!("--floor: {e}")))?, &args.output)
+}
+
+/// Writes a drawing in the kind that the file's ending names.
+pub fn write_drawing(svg: &str, output: &Path) -> Result<(), Bad> {
+    let ending = output.extension().map(|e| e.to_string_lossy().to_ascii_lowercase());
+    let bytes = match ending.as_deref() {
+        Some("svg") => draw::self_contained(svg).into_bytes(),
+        Some("pdf") => draw::pdf(svg).map_err(Bad::new)?,
+        Some("png") => draw::png(svg, 300.0).map_err(Bad::new)?,
+        _ => return Err(Bad::new("--output: the file must end in .svg, .pdf or .png")),
+    };
+    write_out(output, &bytes)
+}
+
+pub fn show_log(read: &Read) -> Result<(), Bad> {
+    let house = read_house(&read.house)?;
+    let lines = logbook::lines(&house);
+    if read.json { print_json(&lines) } else { print(&logbook::csv(&lines).map_err(Bad::new)?) }
+}
+
+pub fn show_tests(read: &Read, calendar: Option<&Path>) -> Result<(), Bad> {
+    let (house, now) = (read_house(&read.house)?, Timestamp::now());
+    let devices = upkeep::device_tests(&house, now);
+    if let Some(path) = calendar {
+        return write_out(path, reminders::ground_fault_tests(&house.about.name, &devices, now).as_bytes());
+    }
+    if read.json {
+        return print_json(&devices);
+    }
+    let line = |d: &upkeep::DueTest| {
+        let last = d.last.map_or_else(|| "never tested".into(), |t| format!("tested {}", t.strftime("%Y-%m-%d")));
+        format!(
+            "{:<4} {}: {last}{}\n",
+            if d.due { "DUE" } else { "" },
+            d.name.trim(),
+            if d.failed { ", FAILED" } else { "" }
+        )
+    };
+    print(&devices.iter().map(line).collect::<String>())
+}
+
+pub fn export(house: &Path, folder: &Path) -> Result<(), Bad> {
+    let house = read_house(house)?;
+    std::fs::create_dir_all(folder).map_err(|e| Bad::new(format!("{}: {e}", folder.display())))?;
+    for (name, text) in survey::export(&house).map_err(Bad::new)? {
+        write_out(&folder.join(name), text.as_bytes())?;
+    }
+    Ok(())
+}
