@@ -4,12 +4,17 @@ import { QueryClient, QueryClientProvider } from "@tanstack/react-query";
 import { useMemo, useState } from "react";
 import { createBrowserRouter, Navigate } from "react-router";
 import { RouterProvider } from "react-router/dom";
+import { DeadPage } from "./answers/DeadPage";
+import { ResetPage } from "./answers/ResetPage";
+import { ShutdownPage } from "./answers/ShutdownPage";
 import { Problem } from "./api/client";
 import { DirectoryPage } from "./pages/DirectoryPage";
 import { HistoryPage } from "./pages/HistoryPage";
 import { HousePage } from "./pages/HousePage";
 import { HousesPage } from "./pages/HousesPage";
 import { JoinPage } from "./pages/JoinPage";
+import { LogPage } from "./pages/LogPage";
+import { PlanPage } from "./pages/PlanPage";
 import { SurveyPage } from "./pages/SurveyPage";
 import { TracePage } from "./pages/TracePage";
 import { type Stance, StanceContext, usualStance } from "./stance";
@@ -31,8 +36,13 @@ const router = createBrowserRouter([
     children: [
       { index: true, element: <Navigate to="trace" replace /> },
       { path: "survey", element: <SurveyPage /> },
+      { path: "plan", element: <PlanPage /> },
       { path: "trace", element: <TracePage /> },
       { path: "directory", element: <DirectoryPage /> },
+      { path: "off", element: <ShutdownPage /> },
+      { path: "dead", element: <DeadPage /> },
+      { path: "reset/:breaker", element: <ResetPage /> },
+      { path: "log", element: <LogPage /> },
       { path: "history", element: <HistoryPage /> },
     ],
   },

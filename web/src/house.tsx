@@ -6,6 +6,8 @@ export interface Chosen {
   breaker?: number;
   space?: number;
   point?: number;
+  /** The breaker whose sheet is open. */
+  sheet?: number;
 }
 
 export interface HouseView {

@@ -64,6 +64,7 @@ export function makeTheme(mode: "light" | "dark", big: boolean): Theme {
             "*": { animation: "none !important", transition: "none !important" },
           },
           ":focus-visible": { outline: "3px solid #2f7fd0", outlineOffset: 2 },
+          "@media print": { ".no-print": { display: "none !important" } },
           ".mono": { fontFamily: "'Overpass Mono Variable', monospace" },
         },
       },

@@ -32,6 +32,15 @@ export const deviceWord: Record<Schemas["Device"], string> = {
   fuse: "fuse",
 };
 
+/** The same where there is room for a letter or two. */
+export const deviceMark: Record<Schemas["Device"], string> = {
+  plain: "",
+  gfci: "GF",
+  afci: "AF",
+  dual: "AG",
+  fuse: "F",
+};
+
 export const missingWord: Record<Missing, string> = {
   certainty: "more readings, to be sure enough",
   "seen-dead": "to be seen dead with this breaker off",

@@ -13,7 +13,7 @@ use crate::change::{Invalid, gone};
 use crate::house::{Breaker, BreakerId, Device, Event, Handle, House, PanelId, Point, PointId, PointKind};
 use crate::position::Leg;
 use crate::service::{Trouble, judge};
-use crate::trace::{Beliefs, BreakerRef};
+use crate::trace::Beliefs;
 use crate::units::Seconds;
 
 /// What is told of the fault.
@@ -158,12 +158,9 @@ pub enum Cause {
 #[derive(Debug, Clone, PartialEq, Serialize, ToSchema)]
 pub struct Ranked {
     /// The cause.
-    #[serde(flatten)]
     pub cause: Cause,
     /// Probability, 0 to 1.
     pub p: f64,
-    /// The breaker it is about, named.
-    pub breaker: Option<BreakerRef>,
     /// The cheapest check of just this cause; nothing where it was made already or needs an electrician.
     pub check: Option<Check>,
 }
@@ -218,8 +215,10 @@ mod odds {
     pub const TRIPS_EASILY: f64 = 2.0;
 }
 
-/// How often what somebody says of a point is wrong: the wrong tag, a lamp unplugged.
+/// How often what is said to work does not, or was not looked at; a lamp on another circuit, the wrong tag.
 const SLIP: f64 = 0.04;
+/// How often what is said to be dead is not: nobody complains of what works.
+const FALSE_ALARM: f64 = 0.01;
 /// Causes less probable are not listed.
 const LISTED_FROM: f64 = 0.005;
 /// From here on an open neutral is the first thing to be said.
@@ -286,14 +285,13 @@ fn stop(complaint: &Complaint, open_neutral: f64) -> Option<Stop> {
 /// The house laid out for weighing: for every point the chances of its breakers.
 struct Bench<'a> {
     house: &'a House,
-    beliefs: &'a Beliefs,
     feeds: BTreeMap<PointId, Vec<(BreakerId, f64)>>,
     /// For each breaker: itself and those fed through it.
     below: BTreeMap<BreakerId, BTreeSet<BreakerId>>,
 }
 
 impl<'a> Bench<'a> {
-    fn new(house: &'a House, beliefs: &'a Beliefs) -> Self {
+    fn new(house: &'a House, beliefs: &Beliefs) -> Self {
         let chances = |b: &crate::trace::PointBelief| b.candidates.iter().map(|c| (c.at.breaker, c.p)).collect();
         let feeds = beliefs.points.iter().map(|b| (b.point, chances(b))).collect();
         let mut below: BTreeMap<BreakerId, BTreeSet<BreakerId>> = BTreeMap::new();
@@ -306,7 +304,7 @@ impl<'a> Bench<'a> {
                 up = feeder.and_then(|f| house.breakers.get(f));
             }
         }
-        Self { house, beliefs, feeds, below }
+        Self { house, feeds, below }
     }
 
     /// All causes with their odds beforehand.
@@ -429,7 +427,7 @@ impl<'a> Bench<'a> {
     }
 
     fn likelihood(&self, cause: Cause, complaint: &Complaint) -> f64 {
-        let dead = |point: &PointId| self.kills(cause, *point).clamp(SLIP, 1.0 - SLIP);
+        let dead = |point: &PointId| self.kills(cause, *point).clamp(FALSE_ALARM, 1.0 - SLIP);
         let told: f64 = complaint.dead.iter().map(dead).product::<f64>()
             * complaint.working.iter().map(|p| 1.0 - dead(p)).product::<f64>();
         let bright = complaint.signs.contains(&Sign::BrightAndDim);
@@ -452,7 +450,16 @@ impl<'a> Bench<'a> {
                 if a.yes { yes } else { 1.0 - yes }
             })
             .product();
-        told * signs * answers
+        told * self.named_of_many(cause, complaint) * signs * answers
+    }
+
+    /// Who sees the whole house dark does not name just one lamp: of `n` things that a cause kills, `k` are named with
+    /// a chance of one in "n choose k".
+    fn named_of_many(&self, cause: Cause, complaint: &Complaint) -> f64 {
+        let k = complaint.dead.len();
+        let killed: f64 = self.house.points.iter().map(|p| self.kills(cause, p.id)).sum();
+        let n = killed.max(k as f64);
+        (0..k).map(|i| (k - i) as f64 / (n - i as f64)).product()
     }
 
     /// Probability that a check is answered with yes, given the cause.
@@ -505,14 +512,8 @@ impl<'a> Bench<'a> {
     }
 
     fn ranked(&self, cause: Cause, p: f64, complaint: &Complaint, asked: &BTreeSet<Check>) -> Ranked {
-        let breaker = match cause {
-            Cause::Breaker { breaker } | Cause::Loose { breaker } | Cause::SharedNeutral { breaker, .. } => {
-                self.beliefs.breakers.iter().find(|b| b.at.breaker == breaker).map(|b| b.at.clone())
-            }
-            _ => None,
-        };
         let check = self.own_check(cause, complaint).filter(|c| !asked.contains(c));
-        Ranked { cause, p, breaker, check }
+        Ranked { cause, p, check }
     }
 
     /// The check with the most bits a second among those of the likely causes, and looks at points that would tell

@@ -24,7 +24,7 @@ pub struct ResetGuide {
     /// What it is: a blown fuse is replaced, not reset.
     pub device: Device,
     /// What to do now.
-    pub step: Step,
+    pub step: ResetStep,
     /// What may hang on it, with its current.
     pub loads: Vec<Load>,
     /// What was running when it last tripped.
@@ -40,7 +40,7 @@ pub struct ResetGuide {
 /// What to do now.
 #[derive(Debug, Clone, Copy, PartialEq, Eq, Serialize, ToSchema)]
 #[serde(rename_all = "kebab-case")]
-pub enum Step {
+pub enum ResetStep {
     /// Nothing is recorded as tripped: find the handle that stands between, and note what was running.
     NoteTrip,
     /// Unplug or switch off all that hangs on it; then firmly off, and on.
@@ -109,18 +109,18 @@ pub fn guide(house: &House, beliefs: &Beliefs, id: BreakerId, now: Timestamp) ->
 }
 
 /// What the last line of the story asks for.
-fn step(story: &[&LogEntry], handle: Handle, running: &BTreeSet<PointId>) -> Step {
+fn step(story: &[&LogEntry], handle: Handle, running: &BTreeSet<PointId>) -> ResetStep {
     let told = |e: &&&LogEntry| matches!(e.event, Event::Trip { .. } | Event::Reset { .. });
     match story.iter().rev().find(told).map(|e| &e.event) {
         // Somebody moved the handle otherwise since.
-        Some(Event::Trip { .. }) if handle == Handle::On => Step::NoteTrip,
-        Some(Event::Trip { .. }) => Step::Unplug,
-        Some(Event::Reset { outcome: Outcome::AtOnce, running, .. }) if running.is_empty() => Step::LeaveOff,
-        Some(Event::Reset { outcome: Outcome::AtOnce | Outcome::Later, .. }) => Step::TooMuch,
-        Some(Event::Reset { outcome: Outcome::Held, .. }) if handle != Handle::On => Step::NoteTrip,
-        Some(Event::Reset { outcome: Outcome::Held, running: on, .. }) if on.is_superset(running) => Step::Done,
-        Some(Event::Reset { outcome: Outcome::Held, .. }) => Step::AddBack,
-        _ => Step::NoteTrip,
+        Some(Event::Trip { .. }) if handle == Handle::On => ResetStep::NoteTrip,
+        Some(Event::Trip { .. }) => ResetStep::Unplug,
+        Some(Event::Reset { outcome: Outcome::AtOnce, running, .. }) if running.is_empty() => ResetStep::LeaveOff,
+        Some(Event::Reset { outcome: Outcome::AtOnce | Outcome::Later, .. }) => ResetStep::TooMuch,
+        Some(Event::Reset { outcome: Outcome::Held, .. }) if handle != Handle::On => ResetStep::NoteTrip,
+        Some(Event::Reset { outcome: Outcome::Held, running: on, .. }) if on.is_superset(running) => ResetStep::Done,
+        Some(Event::Reset { outcome: Outcome::Held, .. }) => ResetStep::AddBack,
+        _ => ResetStep::NoteTrip,
     }
 }
 
@@ -203,14 +203,14 @@ mod tests {
     #[test]
     fn from_the_tripped_handle_to_everything_on_again() {
         let mut rig = rig();
-        assert_eq!(rig.guide().step, Step::NoteTrip);
+        assert_eq!(rig.guide().step, ResetStep::NoteTrip);
         rig.trip();
-        assert_eq!((rig.guide().step, rig.handle()), (Step::Unplug, Handle::Tripped));
+        assert_eq!((rig.guide().step, rig.handle()), (ResetStep::Unplug, Handle::Tripped));
         assert_eq!(rig.guide().running_amps, Amps(12.0), "typical of a microwave");
         rig.reset(&[], Outcome::Held);
-        assert_eq!((rig.guide().step, rig.handle()), (Step::AddBack, Handle::On));
+        assert_eq!((rig.guide().step, rig.handle()), (ResetStep::AddBack, Handle::On));
         rig.reset(&[rig.microwave], Outcome::Held);
-        assert_eq!(rig.guide().step, Step::Done);
+        assert_eq!(rig.guide().step, ResetStep::Done);
         assert!(!rig.guide().again && rig.guide().trips == 1);
     }
 
@@ -220,7 +220,7 @@ mod tests {
         let mut rig = rig();
         rig.trip();
         rig.reset(&[], Outcome::AtOnce);
-        assert_eq!((rig.guide().step, rig.handle()), (Step::LeaveOff, Handle::Tripped));
+        assert_eq!((rig.guide().step, rig.handle()), (ResetStep::LeaveOff, Handle::Tripped));
     }
 
     #[test]
@@ -229,7 +229,7 @@ mod tests {
         rig.trip();
         rig.reset(&[], Outcome::Held);
         rig.reset(&[rig.microwave], Outcome::Later);
-        assert_eq!(rig.guide().step, Step::TooMuch);
+        assert_eq!(rig.guide().step, ResetStep::TooMuch);
     }
 
     #[test]

@@ -181,8 +181,10 @@ pub struct DeadTest {
     pub name: String,
     /// Pairs of conductors to measure between; each must show 0 V.
     pub between: Vec<&'static str>,
-    /// What a live source of the same kind shows: the meter's test before and after.
-    pub live: (Volts, Volts),
+    /// What a live source of the same kind shows at least: the meter's test before and after.
+    pub live_from: Volts,
+    /// And at most.
+    pub live_to: Volts,
 }
 
 /// Something that stays live.
@@ -391,7 +393,8 @@ impl<'a> Work<'a> {
         } else {
             vec!["hot and neutral", "hot and ground", "neutral and ground"]
         };
-        DeadTest { tag: p.tag.clone(), name: self.called(p), between, live: expected(volts) }
+        let (live_from, live_to) = expected(volts);
+        DeadTest { tag: p.tag.clone(), name: self.called(p), between, live_from, live_to }
     }
 
     fn stays_live(&self, off: &[Off], main: Option<&MainOff>) -> Vec<StaysLive> {
@@ -428,11 +431,13 @@ impl<'a> Work<'a> {
         let mut back_on: Vec<_> = switch_off.iter().map(|o| o.at.clone()).collect();
         back_on.rotate_right(usize::from(feeder.is_some()));
         let nominal = if panel.supply == crate::position::Supply::SplitPhase { 240 } else { 208 };
+        let (live_from, live_to) = expected(nominal);
         let test = DeadTest {
             tag: panel.name.clone(),
             name: format!("the bus of panel {}", panel.name),
             between: vec!["each leg and neutral", "each leg and ground", "leg and leg"],
-            live: expected(nominal),
+            live_from,
+            live_to,
         };
         Ok(Shutdown {
             unproven: Vec::new(),

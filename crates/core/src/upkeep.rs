@@ -114,7 +114,7 @@ mod tests {
             device_tests(&f.house, day(now)).into_iter().filter(|d| d.due).map(|d| d.name.trim().to_owned()).collect()
         };
         assert_eq!(due(&f, 0), ["breaker 1", "B1 Bath"]);
-        let mut log = |f: &mut Fixture, id, at, event| {
+        let log = |f: &mut Fixture, id, at, event| {
             let entry = LogEntry { id: LogId(id), time: day(at), who: "test".into(), event, note: String::new() };
             f.house = f.house.apply(&Change::Log { entry }).unwrap().house;
         };

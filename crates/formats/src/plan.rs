@@ -48,6 +48,8 @@ const LETTER: (f64, f64) = (792.0, 612.0);
 /// The wall-side half of a symbol on paper, in points: told apart at arm's length.
 const RADIUS: f64 = 5.0;
 const TEXT: f64 = 6.5;
+/// Rooms below this, in square feet, have no room for their size in words.
+const SMALL_ROOM: f64 = 110.0;
 /// Narrower than this the title and legend do not fit.
 const LEAST_WIDTH: f64 = 430.0;
 
@@ -163,10 +165,11 @@ impl Sheet<'_> {
             );
         }
         for room in &self.view.rooms {
-            let (cx, cy) = room.area.centre();
-            let (x, y) = self.at(cx, cy);
+            let (x, y) = self.at(room.label[0], room.label[1]);
             self.text(x, y, 8.0, "middle", " fill=\"#555\" font-weight=\"700\"", &room.name);
-            self.text(x, y + 8.0, 6.0, "middle", " fill=\"#555\"", &room.size);
+            if room.square_feet > SMALL_ROOM {
+                self.text(x, y + 8.0, 6.0, "middle", " fill=\"#555\"", &room.size);
+            }
         }
     }
 
@@ -264,7 +267,9 @@ impl Sheet<'_> {
             "middle"
         };
         let lx = cx + dx * (half + 2.0);
-        let ly = if across { cy + 2.0 } else { cy + if dy < 0.0 { -half - 2.0 } else { half + TEXT } };
+        // Several in one box: their labels stand below one another.
+        let stack = p.nth as f64 * (TEXT + 2.0) * if dy < 0.0 { -1.0 } else { 1.0 };
+        let ly = stack + if across { cy + 2.0 } else { cy + if dy < 0.0 { -half - 2.0 } else { half + TEXT } };
         self.label(p, lx, ly, anchor);
     }
 
@@ -327,13 +332,16 @@ impl Sheet<'_> {
         self.scale_bar(lengths, y + 34.0);
     }
 
-    /// Ten feet or three metres, so that a sheet printed "to fit" shows it.
+    /// Ten feet or three metres, or as many as there is room for, so that a sheet printed "to fit" shows it.
     fn scale_bar(&mut self, lengths: Lengths, y: f64) {
         let (steps, inch, unit) = match lengths {
             Lengths::FeetInches => (10, 12.0, "ft"),
             Lengths::Metres => (3, 1.0 / 0.0254, "m"),
         };
         let step = inch * self.scale;
+        // A small floor drawn large has no room for all of it.
+        let room = ((self.width - 2.0 * MARGIN) / step).floor().clamp(1.0, f64::from(steps));
+        let steps = room as i32;
         for n in 0..steps {
             let fill = if n % 2 == 0 { "#000" } else { "#fff" };
             let _ = write!(

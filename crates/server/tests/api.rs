@@ -115,7 +115,7 @@ async fn every_read_answers() {
     let circuits = server.get("/api/v1/houses/1/circuits.csv").send().await.unwrap().text().await.unwrap();
     assert!(circuits.starts_with("panel,at,amps,standing"));
     let file = server.get("/api/v1/houses/1/export.json").send().await.unwrap().text().await.unwrap();
-    assert_eq!(wayfinder_formats::house_file::read(&file).unwrap().points.len(), 54);
+    assert_eq!(wayfinder_formats::house_file::read(&file).unwrap().points.len(), 56);
 }
 
 #[tokio::test]
@@ -272,4 +272,147 @@ fn the_committed_api_document_is_current() {
     let current = serde_json::to_value(wayfinder_server::openapi()).unwrap();
     let committed: Value = serde_json::from_str(include_str!("../../../docs/openapi.json")).unwrap();
     assert!(committed == current, "docs/openapi.json is stale: cargo xtask types");
+}
+
+/// A thing of the demo by one of its fields.
+async fn find(server: &Server, table: &str, field: &str, value: Value) -> Value {
+    let house = server.read("/api/v1/houses/1").await;
+    house[table].as_array().unwrap().iter().find(|t| t[field] == value).unwrap().clone()
+}
+
+#[tokio::test]
+async fn what_must_be_off_names_three_handles_for_the_kitchen_box() {
+    let server = Server::demo().await;
+    let point = find(&server, "points", "tag", json!("K1")).await["id"].clone();
+    let ask = |body: Value| server.post("/api/v1/houses/1/shutdown", &body).send();
+    let answer: Value = ask(json!({ "at": "points", "points": [point] })).await.unwrap().json().await.unwrap();
+    let off: Vec<_> =
+        answer["switch_off"].as_array().unwrap().iter().map(|o| (&o["at"], &o["why"][0]["why"])).collect();
+    let expected = [("1", "feeds"), ("3", "same-box"), ("9", "shared-neutral")];
+    assert_eq!(off.len(), 3, "{off:?}");
+    for ((at, why), (place, reason)) in off.into_iter().zip(expected) {
+        assert_eq!((at, why), (&json!(place), &json!(reason)));
+    }
+    assert_eq!(problem(ask(json!({ "at": "points", "points": [] })).await.unwrap()).await.2, "points");
+    assert_eq!(problem(ask(json!({ "at": "nowhere" })).await.unwrap()).await.0, 422);
+    // The plan needs a floor with rooms, and a scale.
+    let plan = server.get("/api/v1/houses/1/plans/1/plan.svg?scale=1:7").send().await.unwrap();
+    assert_eq!(problem(plan).await.2, "scale");
+    let nothing = server.get("/api/v1/houses/1/plans/sky/plan.pdf").send().await.unwrap();
+    assert_eq!(problem(nothing).await.2, "floor");
+    let pdf = server.get("/api/v1/houses/1/plans/1/plan.pdf?scale=1/4in").send().await.unwrap();
+    assert_eq!(pdf.headers()[CONTENT_TYPE], "application/pdf");
+}
+
+#[tokio::test]
+async fn a_trip_moves_the_handle_and_stands_in_the_log_and_in_the_table() {
+    let server = Server::demo().await;
+    let breaker = find(&server, "breakers", "at", json!(["9"])).await["id"].clone();
+    let entry = |id: u64, event: Value| {
+        let entry =
+            json!({ "id": id, "time": "2026-11-20T10:00:00Z", "who": "Wren", "event": event, "note": "all, at once" });
+        json!({ "type": "log", "entry": entry })
+    };
+    let trip = entry(1, json!({ "what": "trip", "breaker": breaker }));
+    assert_eq!(server.change(None, trip.clone()).await.status(), StatusCode::OK);
+    assert_eq!(problem(server.change(None, trip).await).await.2, "entry.id");
+    assert_eq!(find(&server, "breakers", "at", json!(["9"])).await["handle"], "tripped");
+    let guide = server.read(&format!("/api/v1/houses/1/breakers/{breaker}/reset")).await;
+    assert_eq!((&guide["step"], &guide["trips"]), (&json!("unplug"), &json!(1)));
+    let volts = json!({ "what": "volts", "panel": 1, "reading": { "a_n": 140.0, "b_n": 100.0, "a_b": 240.0 } });
+    server.change(None, entry(2, volts)).await;
+    server.change(None, room(900, "Porch")).await;
+    let kinds = |body: &Value| -> Vec<String> {
+        body["lines"].as_array().unwrap().iter().map(|l| l["kind"].as_str().unwrap().to_owned()).collect()
+    };
+    assert_eq!(kinds(&server.read("/api/v1/houses/1/log").await), ["change", "trip", "volts"]);
+    assert_eq!(kinds(&server.read("/api/v1/houses/1/log?kind=volts").await), ["volts"]);
+    assert_eq!(kinds(&server.read(&format!("/api/v1/houses/1/log?breaker={breaker}")).await), ["trip"]);
+    let wrong = server.get("/api/v1/houses/1/log?kind=tea").send().await.unwrap();
+    assert_eq!(problem(wrong).await.0, 400);
+    let csv = server.get("/api/v1/houses/1/log.csv?kind=trip").send().await.unwrap().text().await.unwrap();
+    // RFC 4180: CRLF, and quotes where a comma stands.
+    assert!(csv.ends_with(",trip,Main,9,tripped,\"all, at once\"\r\n") && csv.lines().count() == 2, "{csv}");
+    let reading = json!({ "a_n": 120.0, "b_n": 121.0, "a_b": 208.0 });
+    let verdict: Value =
+        server.post("/api/v1/houses/1/panels/1/service", &reading).send().await.unwrap().json().await.unwrap();
+    assert_eq!((&verdict["looks_like"], &verdict["troubles"][0]["what"]), (&json!("wye"), &json!("other-supply")));
+    let ics = server.get("/api/v1/houses/1/tests.ics").send().await.unwrap().text().await.unwrap();
+    assert!(ics.starts_with("BEGIN:VCALENDAR"), "{ics}");
+}
+
+#[tokio::test]
+async fn pictures_are_written_anew_kept_and_refused_where_they_are_none() {
+    let server = Server::demo().await;
+    let add = |which: &str, new: u64, body: Vec<u8>| {
+        let path = format!("/api/v1/houses/1/pictures?of=point&which={which}&new={new}&author=Wren");
+        server.client.post(server.url(&path)).body(body).send()
+    };
+    let point = find(&server, "points", "tag", json!("K1")).await["id"].to_string();
+    let svg = b"<svg xmlns=\"http://www.w3.org/2000/svg\" width=\"40\" height=\"20\"><rect width=\"40\" height=\"20\"/></svg>".to_vec();
+    let added = add(&point, 77, svg).await.unwrap();
+    assert_eq!(added.status(), StatusCode::CREATED);
+    let picture: Value = added.json().await.unwrap();
+    assert_eq!((&picture["picture"]["width"], &picture["revision"]), (&json!(160), &json!(1)));
+    let file = server.get("/api/v1/houses/1/pictures/77").send().await.unwrap();
+    assert_eq!(file.headers()[CONTENT_TYPE], "image/png");
+    assert!(file.bytes().await.unwrap().starts_with(b"\x89PNG"));
+    assert_eq!(problem(add(&point, 78, b"no picture".to_vec()).await.unwrap()).await.2, "file");
+    assert_eq!(problem(add("4711", 78, b"no picture".to_vec()).await.unwrap()).await.2, "file");
+    assert_eq!(problem(add("tea", 78, b"x".to_vec()).await.unwrap()).await.2, "which");
+    assert_eq!(problem(server.get("/api/v1/houses/1/pictures/99").send().await.unwrap()).await.0, 404);
+    // Twelve megabytes are the limit, told in the program's own words.
+    let (status, _, field) = problem(add(&point, 79, vec![0; (12 << 20) + 1]).await.unwrap()).await;
+    assert_eq!((status, field.as_str()), (422, "file"));
+    // Taken out and taken back: the bytes are still there.
+    server.change(None, json!({ "type": "remove-picture", "picture": 77 })).await;
+    assert_eq!(server.get("/api/v1/houses/1/pictures/77").send().await.unwrap().status(), StatusCode::NOT_FOUND);
+    server.post("/api/v1/houses/1/undo", &json!({ "author": "Wren" })).send().await.unwrap();
+    assert_eq!(server.get("/api/v1/houses/1/pictures/77").send().await.unwrap().status(), StatusCode::OK);
+}
+
+#[tokio::test]
+async fn houses_are_copied_put_away_and_taken_back() {
+    let server = Server::demo().await;
+    let copy = server.post("/api/v1/houses/1/duplicate", &json!({ "name": "Quill" })).send().await.unwrap();
+    assert_eq!(copy.status(), StatusCode::CREATED);
+    let shelf =
+        |word: &str| server.client.put(server.url("/api/v1/houses/2/shelf")).json(&json!({ "shelf": word })).send();
+    assert_eq!(shelf("deleted").await.unwrap().status(), StatusCode::NO_CONTENT);
+    let list = server.read("/api/v1/houses").await;
+    assert_eq!(
+        (&list[0]["name"], &list[0]["shelf"], &list[0]["glance"]),
+        (&json!("Quill"), &json!("deleted"), &Value::Null)
+    );
+    assert_eq!(list[1]["glance"]["no_card"], json!(["Main", "Bakehouse"]));
+    assert_eq!(shelf("active").await.unwrap().status(), StatusCode::NO_CONTENT);
+    let beliefs = server.read("/api/v1/houses/2/beliefs").await;
+    assert_eq!(beliefs["progress"], server.read("/api/v1/houses/1/beliefs").await["progress"]);
+    assert_eq!(problem(shelf("attic").await.unwrap()).await.0, 422);
+    assert_eq!(
+        problem(server.post("/api/v1/houses/9/duplicate", &json!({ "name": "x" })).send().await.unwrap()).await.0,
+        404
+    );
+    // A printed card is fresh until a change touches it.
+    server.change(None, json!({ "type": "card-printed", "panel": 1, "time": "2026-11-20T10:00:00Z" })).await;
+    assert_eq!(server.read("/api/v1/houses/1/glance").await["stale_cards"], json!([]));
+    let breaker = find(&server, "breakers", "at", json!(["9"])).await;
+    let mut changed = breaker.clone();
+    changed["amps"] = json!(15);
+    server.change(None, json!({ "type": "put-breaker", "breaker": changed })).await;
+    assert_eq!(server.read("/api/v1/houses/1/glance").await["stale_cards"], json!(["Main"]));
+}
+
+#[tokio::test]
+async fn lengths_are_read_as_people_type_them() {
+    let server = Server::demo().await;
+    let read = async |text: &str, place: bool| {
+        let query = [("text", text.to_owned()), ("place", place.to_string())];
+        server.get("/api/v1/houses/1/length").query(&query).send().await.unwrap()
+    };
+    let length: Value = read("12 ft 6 in", false).await.json().await.unwrap();
+    assert_eq!((&length["inches"], &length["text"]), (&json!(150.0), &json!("12'6\"")));
+    let place: Value = read("north 1 m", true).await.json().await.unwrap();
+    assert_eq!((&place["spot"]["wall"], &place["text"]), (&json!("north"), &json!("north 3'3.5\"")));
+    assert_eq!(problem(read("wide", false).await).await.2, "text");
 }

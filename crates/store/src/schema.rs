@@ -24,6 +24,27 @@ mod tests {
         assert!(Migrations::from_slice(STEPS).validate().is_ok());
     }
 
+    // A database of the first release, with a house in it, becomes one of today and the house is whole.
+    #[test]
+    fn an_old_database_is_taken_along() {
+        let mut connection = Connection::open_in_memory().unwrap();
+        Migrations::from_slice(&STEPS[..1]).to_latest(&mut connection).unwrap();
+        connection
+            .execute_batch(
+                "INSERT INTO house VALUES (1, 'Old', 0.99, 3);
+                 INSERT INTO panel VALUES (1, 1, 'Main', NULL, 'split-phase', 200, 200, 20, 'columns', '\"all\"', 30, NULL, NULL);
+                 INSERT INTO breaker VALUES (1, 2, 1, 20, 'gfci', 'on', 'bath');
+                 INSERT INTO pole VALUES (1, 2, 0, 5, 1);
+                 INSERT INTO room VALUES (1, 3, 'Bath', '1');
+                 INSERT INTO point VALUES (1, 4, 'B1', 3, 'receptacle', '', 120, NULL);",
+            )
+            .unwrap();
+        migrate(&mut connection).unwrap();
+        let house = crate::rows::load(&connection.transaction().unwrap(), 1).unwrap();
+        assert_eq!((house.revision, house.points.len(), house.rooms.len()), (3, 1, 1));
+        assert_eq!(house.breakers.iter().next().unwrap().at_text(), "5a");
+    }
+
     #[test]
     fn a_newer_database_is_refused() {
         let mut connection = Connection::open_in_memory().unwrap();

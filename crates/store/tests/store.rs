@@ -10,7 +10,7 @@ use wayfinder_core::house::*;
 use wayfinder_core::position::{Supply, parse_poles};
 use wayfinder_core::units::{Amps, Feet, Gauge, InchPounds, Inches, NominalVolts};
 use wayfinder_core::{Change, House};
-use wayfinder_store::{Author, HouseId, Store, StoreError};
+use wayfinder_store::{Author, HouseId, PictureBytes, Shelf, Store, StoreError};
 
 fn author(name: &str) -> Author {
     Author { name: name.into(), time: Timestamp::UNIX_EPOCH, key: None }
@@ -58,7 +58,7 @@ fn breaker(id: u64, at: &str) -> Breaker {
             largest: Gauge::new(-1),
             torque: Some(InchPounds(20.0)),
         }),
-        as_found: true,
+        as_found: id == 10,
         ..Breaker::new(BreakerId(id), PanelId(1), parse_poles(at).unwrap(), Amps(20.0))
     }
 }
@@ -67,8 +67,12 @@ fn put(id: u64, at: &str) -> Change {
     Change::PutBreaker { breaker: breaker(id, at) }
 }
 
+const HALL: Area = Area { x: Inches(0.0), y: Inches(0.0), width: Inches(120.5), depth: Inches(90.0) };
+
 fn room(id: u64, name: &str) -> Change {
-    Change::PutRoom { room: Room::new(RoomId(id), name, "1") }
+    // The hall is drawn: an opening stands in its wall.
+    let area = (id == 20).then_some(HALL);
+    Change::PutRoom { room: Room { area, ..Room::new(RoomId(id), name, "1") } }
 }
 
 fn look(id: u64, off: &[u64]) -> Change {
@@ -82,13 +86,12 @@ fn look(id: u64, off: &[u64]) -> Change {
 
 /// One of everything beyond panel, rooms and evidence.
 fn furniture() -> Vec<Change> {
-    let area = |x: f64| Area { x: Inches(x), y: Inches(0.0), width: Inches(120.5), depth: Inches(90.0) };
     let circuit = |id: u64, breaker| Circuit {
         wire: Gauge::new(-1),
         metal: Metal::Aluminium,
         conductors: Some(3),
         length: Some(Feet(33.5)),
-        colours: vec![Colour::Black, Colour::WhiteMarked],
+        colours: vec![Colour::WhiteMarked],
         landed: Landed::Splice,
         as_found: true,
         ..Circuit::new(CircuitId(id), BreakerId(breaker))
@@ -102,8 +105,8 @@ fn furniture() -> Vec<Change> {
     let picture =
         Picture { id: PictureId(1), of, time, who: who.clone(), caption: "plan".into(), width, height, digest };
     vec![
-        Change::PutRoom { room: Room { area: Some(area(0.0)), ..Room::new(RoomId(20), "Hall", "1") } },
-        Change::PutRoom { room: Room { area: Some(area(0.0)), ..Room::new(RoomId(21), "Loft", "2") } },
+        Change::PutRoom { room: Room { area: Some(HALL), ..Room::new(RoomId(20), "Hall", "1") } },
+        Change::PutRoom { room: Room { area: Some(HALL), ..Room::new(RoomId(21), "Loft", "2") } },
         Change::PutOpening {
             opening: Opening {
                 id: OpeningId(1),
@@ -203,13 +206,21 @@ fn everything_written_is_read_back_after_a_restart() {
 fn taking_out_and_undoing_each_step_back_leads_to_the_start() {
     let (_folder, store, id) = furnished();
     let full = store.house(id).unwrap();
-    for change in [Change::RemoveRoom { room: RoomId(20) }, Change::RemovePanel { panel: PanelId(1) }] {
-        store.commit(id, None, &change, &author("Ash")).unwrap();
+    let gone = [RoomId(20), RoomId(21)].map(|room| Change::RemoveRoom { room });
+    for change in gone.iter().chain([&Change::RemovePanel { panel: PanelId(1) }]) {
+        store.commit(id, None, change, &author("Ash")).unwrap();
     }
     let bare = store.house(id).unwrap();
     assert!(bare.rooms.is_empty() && bare.points.is_empty() && bare.evidence.is_empty());
     assert!(bare.panels.is_empty() && bare.breakers.is_empty() && bare.step.is_none());
-    for _ in 0..2 {
+    assert!(bare.circuits.is_empty() && bare.openings.is_empty());
+    let notes: Vec<_> = bare.log.iter().map(|e| e.note.as_str()).collect();
+    assert_eq!(
+        notes,
+        ["breaker 1-3-5: tripped after rain H1 was running", "Main:  after rain"],
+        "the logbook keeps its lines"
+    );
+    for _ in 0..3 {
         store.undo(id, None, &author("Ash")).unwrap();
     }
     assert_eq!(House { revision: full.revision, ..store.house(id).unwrap() }, full);
@@ -219,8 +230,8 @@ fn taking_out_and_undoing_each_step_back_leads_to_the_start() {
     }
     assert_eq!(House { revision: 0, ..store.house(id).unwrap() }, House::new("Quill Cottage"));
     let log = store.history(id, None, 100).unwrap();
-    assert_eq!(log.len(), 22);
-    assert!(log[0].undoes == Some(1) && log[21].undone_by == Some(22) && log[0].kind == "undo");
+    assert_eq!(log.len(), 24);
+    assert!(log[0].undoes == Some(1) && log[23].undone_by == Some(24) && log[0].kind == "undo");
 }
 
 #[test]
@@ -245,9 +256,9 @@ fn changes_to_different_things_are_merged_and_to_the_same_refused() {
 #[test]
 fn a_change_that_is_wrong_on_its_own_base_is_wrong_not_a_conflict() {
     let (_folder, store, id) = furnished();
-    let refused = store.commit(id, Some(8), &put(12, "1"), &author("x"));
+    let refused = store.commit(id, Some(9), &put(12, "1"), &author("x"));
     assert!(matches!(refused, Err(StoreError::Invalid(e)) if e.field == "breaker.at"));
-    assert_eq!(store.revision(id).unwrap(), 8);
+    assert_eq!(store.revision(id).unwrap(), 9);
 }
 
 #[test]
@@ -295,7 +306,7 @@ fn houses_are_listed_by_name() {
     store.add_house(&House::new("Another")).unwrap();
     let list = store.houses().unwrap();
     let names: Vec<_> = list.iter().map(|h| (h.name.as_str(), h.points)).collect();
-    assert_eq!(names, [("Another", 0), ("Quill Cottage", 2)]);
+    assert_eq!(names, [("Another", 0), ("Quill Cottage", 3)]);
 }
 
 #[test]
@@ -340,9 +351,34 @@ fn many_writers_and_readers_at_once_lose_nothing() {
 fn the_log_is_read_in_parts() {
     let (_folder, store, id) = furnished();
     let newest = store.history(id, None, 3).unwrap();
-    assert_eq!(newest.iter().map(|e| e.revision).collect::<Vec<_>>(), [8, 7, 6]);
-    let next = store.history(id, Some(6), 3).unwrap();
-    assert_eq!(next.iter().map(|e| e.revision).collect::<Vec<_>>(), [5, 4, 3]);
-    assert!(newest.iter().all(|e| e.author == "Wren") && newest[0].kind == "begin-step" && newest[1].kind == "record");
+    assert_eq!(newest.iter().map(|e| e.revision).collect::<Vec<_>>(), [9, 8, 7]);
+    let next = store.history(id, Some(7), 3).unwrap();
+    assert_eq!(next.iter().map(|e| e.revision).collect::<Vec<_>>(), [6, 5, 4]);
+    assert!(newest.iter().all(|e| e.author == "Wren") && newest[0].kind == "begin-step" && newest[1].kind == "batch");
     assert!(matches!(store.history(99, None, 3), Err(StoreError::NoHouse(99))));
+}
+
+#[test]
+fn houses_thrown_away_can_be_taken_back_until_they_are_erased() {
+    let (_folder, store, id) = furnished();
+    let day = |n: i64| Timestamp::from_second(n * 86_400).unwrap();
+    let bytes = PictureBytes { kind: "image/png".into(), bytes: vec![1, 2, 3] };
+    let digest = store.keep_picture(&bytes).unwrap();
+    assert_eq!(store.keep_picture(&bytes).unwrap(), digest, "the same bytes are kept once");
+    let picture =
+        Picture { digest: digest.clone(), ..store.house(id).unwrap().pictures.iter().next().unwrap().clone() };
+    store.commit(id, None, &Change::PutPicture { picture }, &author("Wren")).unwrap();
+    store.put_on_shelf(id, Shelf::Deleted, day(10)).unwrap();
+    store.erase_deleted(day(5)).unwrap();
+    store.put_on_shelf(id, Shelf::Active, day(11)).unwrap();
+    assert_eq!(store.houses().unwrap()[0].shelf, Shelf::Active);
+    // Taken out of the house, a picture can still be taken back: its bytes stay.
+    store.commit(id, None, &Change::RemovePicture { picture: PictureId(1) }, &author("Wren")).unwrap();
+    store.erase_deleted(day(30)).unwrap();
+    assert_eq!(store.picture(&digest).unwrap(), Some(bytes));
+    store.put_on_shelf(id, Shelf::Deleted, day(12)).unwrap();
+    store.erase_deleted(day(13)).unwrap();
+    assert!(matches!(store.house(id), Err(StoreError::NoHouse(_))));
+    assert_eq!(store.picture(&digest).unwrap(), None);
+    assert!(matches!(store.put_on_shelf(id, Shelf::Active, day(14)), Err(StoreError::NoHouse(_))));
 }

@@ -22,6 +22,26 @@ export type Seen = Schemas["Seen"];
 export type Way = Schemas["Way"];
 export type Missing = Schemas["Missing"];
 export type Subject = Schemas["Subject"];
+export type Circuit = Schemas["Circuit"];
+export type Opening = Schemas["Opening"];
+export type Spot = Schemas["Spot"];
+export type Wall = Schemas["Wall"];
+export type PlanView = Schemas["PlanView"];
+export type PlanPoint = Schemas["PlanPoint"];
+export type Hit = Schemas["Hit"];
+export type Target = Schemas["Target"];
+export type Shutdown = Schemas["Shutdown"];
+export type Complaint = Schemas["Complaint"];
+export type Diagnosis = Schemas["Diagnosis"];
+export type Check = Schemas["Check"];
+export type Cause = Schemas["Cause"];
+export type ResetGuide = Schemas["ResetGuide"];
+export type Event = Schemas["Event"];
+export type Picture = Schemas["Picture"];
+export type PictureOf = Schemas["PictureOf"];
+export type HouseItem = Schemas["HouseItem"];
+export type ShelfWord = Schemas["ShelfWord"];
+export type LineKind = Schemas["LineKind"];
 
 export const client = createClient<paths>({ baseUrl: "" });
 

@@ -1,6 +1,6 @@
 import { type QueryClient, useMutation, useQueryClient } from "@tanstack/react-query";
 import { author } from "../who";
-import { type Change, client, data } from "./client";
+import { type Change, client, data, type Event, Problem, problemOf, type ShelfWord, type Spot } from "./client";
 import { houseKey } from "./reads";
 
 function key(): string {
@@ -74,4 +74,63 @@ export function useUndo(id: number) {
       ),
     onSettled: () => queries.invalidateQueries({ queryKey: houseKey(id) }),
   });
+}
+
+/** Puts a house on a shelf: in use, put away, thrown away. */
+export function useShelf() {
+  const queries = useQueryClient();
+  return useMutation({
+    mutationFn: async ({ id, shelf }: { id: number; shelf: ShelfWord }) => {
+      const answer = await client.PUT("/api/v1/houses/{id}/shelf", { params: { path: { id } }, body: { shelf } });
+      if (answer.error !== undefined) {
+        throw problemOf(answer.response.status, answer.error);
+      }
+    },
+    onSettled: () => queries.invalidateQueries({ queryKey: ["houses"] }),
+  });
+}
+
+/** Adds a picture: the file goes as it is, the server writes it anew. */
+export function useAddPicture(id: number) {
+  const queries = useQueryClient();
+  return useMutation({
+    mutationFn: async ({ file, of, which }: { file: File; of: string; which: string }) => {
+      const query = new URLSearchParams({ of, which, new: String(newId()), author: author() });
+      const sent = fetch(`/api/v1/houses/${id}/pictures?${query}`, { method: "POST", body: file });
+      const answer = await sent.catch(() => {
+        throw new Problem(0, "No connection", "Wayfinder cannot be reached. Nothing was lost; try again.");
+      });
+      if (!answer.ok) {
+        throw problemOf(answer.status, await answer.json().catch(() => ({})));
+      }
+    },
+    onSettled: () => queries.invalidateQueries({ queryKey: houseKey(id) }),
+  });
+}
+
+/** Writes a line into the logbook. */
+export function useLogEvent(id: number) {
+  const commit = useCommit(id);
+  const write = (event: Event, options?: { note?: string; onSuccess?: () => void }) =>
+    commit.mutate(
+      {
+        type: "log",
+        entry: { id: newId(), time: new Date().toISOString(), who: author(), event, note: options?.note ?? "" },
+      },
+      options?.onSuccess === undefined ? {} : { onSuccess: options.onSuccess },
+    );
+  return { write, busy: commit.isPending, error: commit.error };
+}
+
+/** Reads a length as people type it: `12'6"`, `3.2 m`. */
+export async function readLength(id: number, text: string): Promise<number> {
+  const read = await data(client.GET("/api/v1/houses/{id}/length", { params: { path: { id }, query: { text } } }));
+  return read.inches ?? 0;
+}
+
+/** Reads a place in a room as people type it: `north 3'6"`. */
+export async function readSpot(id: number, text: string): Promise<Spot | null> {
+  const query = { text, place: true };
+  const read = await data(client.GET("/api/v1/houses/{id}/length", { params: { path: { id }, query } }));
+  return read.spot ?? null;
 }

@@ -1,6 +1,6 @@
 import { keepPreviousData, useQuery, useQueryClient } from "@tanstack/react-query";
 import { useEffect } from "react";
-import { client, data } from "./client";
+import { type Complaint, client, data, type LineKind, type Target } from "./client";
 
 const path = (id: number) => ({ params: { path: { id } } });
 
@@ -55,6 +55,82 @@ export function useHistory(id: number) {
   return useQuery({
     queryKey: [...houseKey(id), "history"],
     queryFn: () => data(client.GET("/api/v1/houses/{id}/history", path(id))),
+  });
+}
+
+export function usePlan(id: number, floor: string | undefined) {
+  return useQuery({
+    queryKey: [...houseKey(id), "plan", floor],
+    enabled: floor !== undefined,
+    placeholderData: keepPreviousData,
+    queryFn: () =>
+      data(client.GET("/api/v1/houses/{id}/plans/{floor}", { params: { path: { id, floor: floor ?? "" } } })),
+  });
+}
+
+export function useFind(id: number, q: string) {
+  return useQuery({
+    queryKey: [...houseKey(id), "find", q],
+    enabled: q.trim() !== "",
+    placeholderData: keepPreviousData,
+    queryFn: () => data(client.GET("/api/v1/houses/{id}/find", { params: { path: { id }, query: { q } } })),
+  });
+}
+
+export function useGlance(id: number) {
+  return useQuery({
+    queryKey: [...houseKey(id), "glance"],
+    queryFn: () => data(client.GET("/api/v1/houses/{id}/glance", path(id))),
+  });
+}
+
+export function useDueTests(id: number) {
+  return useQuery({
+    queryKey: [...houseKey(id), "tests"],
+    queryFn: () => data(client.GET("/api/v1/houses/{id}/tests", path(id))),
+  });
+}
+
+export interface LogFilter {
+  kind?: LineKind;
+  panel?: number;
+  breaker?: number;
+}
+
+export function useLog(id: number, filter: LogFilter) {
+  return useQuery({
+    queryKey: [...houseKey(id), "log", filter],
+    placeholderData: keepPreviousData,
+    queryFn: () => data(client.GET("/api/v1/houses/{id}/log", { params: { path: { id }, query: filter } })),
+  });
+}
+
+/** What must be off for this work. */
+export function useShutdown(id: number, target: Target | undefined) {
+  return useQuery({
+    queryKey: [...houseKey(id), "shutdown", target],
+    enabled: target !== undefined,
+    placeholderData: keepPreviousData,
+    queryFn: () =>
+      data(client.POST("/api/v1/houses/{id}/shutdown", { ...path(id), body: target ?? { at: "points", points: [] } })),
+  });
+}
+
+/** What may be the cause of this. */
+export function useDiagnosis(id: number, complaint: Complaint) {
+  return useQuery({
+    queryKey: [...houseKey(id), "diagnosis", complaint],
+    enabled: complaint.dead.length > 0,
+    placeholderData: keepPreviousData,
+    queryFn: () => data(client.POST("/api/v1/houses/{id}/diagnosis", { ...path(id), body: complaint })),
+  });
+}
+
+export function useReset(id: number, breaker: number) {
+  return useQuery({
+    queryKey: [...houseKey(id), "reset", breaker],
+    queryFn: () =>
+      data(client.GET("/api/v1/houses/{id}/breakers/{breaker}/reset", { params: { path: { id, breaker } } })),
   });
 }
 

@@ -1131,11 +1131,10 @@ export interface components {
         DeadTest: {
             /** @description Pairs of conductors to measure between; each must show 0 V. */
             between: string[];
-            /** @description What a live source of the same kind shows: the meter's test before and after. */
-            live: [
-                number,
-                number
-            ];
+            /** @description What a live source of the same kind shows at least: the meter's test before and after. */
+            live_from: components["schemas"]["Volts"];
+            /** @description And at most. */
+            live_to: components["schemas"]["Volts"];
             /** @description What it is. */
             name: string;
             /** @description Its tag. */
@@ -1929,6 +1928,8 @@ export interface components {
             circuit: string;
             /** @description The thing's size on the floor, for a big appliance: along the wall, and into the room. */
             footprint?: number[] | null;
+            /** @description How many points with the same place come before it: a box holds several. */
+            nth: number;
             /** @description The point. */
             point: components["schemas"]["PointId"];
             /** @description How far that is. */
@@ -1953,6 +1954,8 @@ export interface components {
         PlanRoom: {
             /** @description Its place. */
             area: components["schemas"]["Area"];
+            /** @description Where its name is least in the way. */
+            label: number[];
             /** @description Its name. */
             name: string;
             /** @description The room. */
@@ -2122,8 +2125,9 @@ export interface components {
             proven: number;
         };
         /** @description A cause with its probability and the check that would tell. */
-        Ranked: components["schemas"]["Cause"] & {
-            breaker?: components["schemas"]["BreakerRef"] | null;
+        Ranked: {
+            /** @description The cause. */
+            cause: components["schemas"]["Cause"];
             check?: components["schemas"]["Check"] | null;
             /**
              * Format: double
@@ -2160,10 +2164,15 @@ export interface components {
             /** @description The current of that together, where known at all. */
             running_amps: components["schemas"]["Amps"];
             /** @description What to do now. */
-            step: components["schemas"]["Step"];
+            step: components["schemas"]["ResetStep"];
             /** @description How often it tripped in the last thirty days. */
             trips: number;
         };
+        /**
+         * @description What to do now.
+         * @enum {string}
+         */
+        ResetStep: "note-trip" | "unplug" | "add-back" | "too-much" | "leave-off" | "done";
         /** @description A room, hall, loft, yard: where points are. */
         Room: {
             area?: components["schemas"]["Area"] | null;

@@ -3,7 +3,7 @@ import { keepPreviousData, useQuery } from "@tanstack/react-query";
 import { useState } from "react";
 import { type Panel, Problem, problemOf } from "../api/client";
 import { useCommit } from "../api/edits";
-import { houseKey } from "../api/reads";
+import { houseKey, useGlance } from "../api/reads";
 import { useHouseView } from "../house";
 import { NumberField } from "../parts/NumberField";
 import { ProblemNote } from "../parts/ProblemNote";
@@ -69,6 +69,7 @@ function CardOf({ panel }: { panel: Panel }) {
         </Button>
         <ProblemNote error={commit.error} />
         {asked !== undefined && <Downloads panel={panel.id} size={asked} />}
+        {asked !== undefined && <CardState panel={panel} />}
       </Stack>
       <Box sx={{ flexGrow: 1, minWidth: 300 }}>
         {asked === undefined ? (
@@ -77,6 +78,36 @@ function CardOf({ panel }: { panel: Panel }) {
           <Preview panel={panel.id} size={asked} />
         )}
       </Box>
+    </Stack>
+  );
+}
+
+/** Whether the card on the door still says what is so. */
+function CardState({ panel }: { panel: Panel }) {
+  const { id } = useHouseView();
+  const commit = useCommit(id);
+  const glance = useGlance(id);
+  const stale = glance.data?.stale_cards.includes(panel.name) ?? false;
+  return (
+    <Stack spacing={1}>
+      {panel.printed == null ? (
+        <Typography>Not noted as printed yet.</Typography>
+      ) : (
+        <Alert severity={stale ? "warning" : "info"} icon={false}>
+          {stale
+            ? "The card on the door is out of date: print it anew. "
+            : "The card on the door says what the map says. "}
+          Printed {new Date(panel.printed.time).toLocaleDateString()}, revision {panel.printed.revision}.
+        </Alert>
+      )}
+      <Button
+        variant="outlined"
+        disabled={commit.isPending}
+        onClick={() => commit.mutate({ type: "card-printed", panel: panel.id, time: new Date().toISOString() })}
+      >
+        It is printed and on the door
+      </Button>
+      <ProblemNote error={commit.error} />
     </Stack>
   );
 }

@@ -5,6 +5,7 @@ import {
   CircularProgress,
   Container,
   MenuItem,
+  Paper,
   Stack,
   Tab,
   Tabs,
@@ -19,6 +20,8 @@ import { Link, Navigate, Outlet, useLocation, useParams } from "react-router";
 import { Problem } from "../api/client";
 import { useBeliefs, useFace, useHouse, useLive } from "../api/reads";
 import { type Chosen, HouseContext, useHouseView } from "../house";
+import { BreakerSheet } from "../parts/BreakerSheet";
+import { FindBox } from "../parts/FindBox";
 import { KeySheet } from "../parts/KeySheet";
 import { Mark } from "../parts/Mark";
 import { PhoneButton } from "../parts/PhoneButton";
@@ -31,10 +34,22 @@ import { RoomsStance } from "../trace/RoomsStance";
 
 const pages = [
   { path: "survey", label: "Survey" },
+  { path: "plan", label: "Plan" },
   { path: "trace", label: "Trace" },
   { path: "directory", label: "Directory" },
-  { path: "history", label: "Log" },
+  { path: "off", label: "Switch off for work" },
+  { path: "dead", label: "Something is dead" },
+  { path: "log", label: "Log" },
+  { path: "history", label: "Changes" },
 ];
+
+/** Pages that are answers: a phone shows them in every stance. */
+const answers = ["off", "dead", "reset", "log"];
+
+/** The page of a path: the word after the house's number. */
+function pageOf(pathname: string): string {
+  return pathname.split("/")[3] ?? "trace";
+}
 
 /** A house, in the stance of whoever looks at it. */
 export function HousePage() {
@@ -73,10 +88,69 @@ export function HousePage() {
   };
   return (
     <HouseContext value={view}>
-      <Header />
-      {stance === "desk" ? <Desk /> : stance === "panel" ? <PanelStance /> : <RoomsStance />}
+      {stance === "desk" ? (
+        <>
+          <Header />
+          <Desk />
+        </>
+      ) : (
+        <Hand />
+      )}
       <PointDrawer />
+      <BreakerSheet />
     </HouseContext>
+  );
+}
+
+/** In the hand: the tracing of the stance, or an answer that was asked for; below, the way to the others. */
+function Hand() {
+  const { stance } = useStance();
+  const page = pageOf(useLocation().pathname);
+  return (
+    <Box sx={{ height: "100dvh", display: "flex", flexDirection: "column", "@media print": { height: "auto" } }}>
+      <Header />
+      <Box sx={{ flexGrow: 1, overflow: "auto" }}>
+        {answers.includes(page) ? (
+          <Container component="main" sx={{ py: 2 }}>
+            <Outlet />
+          </Container>
+        ) : stance === "panel" ? (
+          <PanelStance />
+        ) : (
+          <RoomsStance />
+        )}
+      </Box>
+      <Paper
+        component="nav"
+        aria-label="Answers"
+        className="no-print"
+        square
+        sx={{ display: "flex", flexShrink: 0, borderTop: 1, borderColor: "divider" }}
+      >
+        {[
+          { path: "trace", label: "Trace" },
+          { path: "off", label: "Switch off" },
+          { path: "dead", label: "Dead?" },
+          { path: "log", label: "Log" },
+        ].map((p) => (
+          <Button
+            key={p.path}
+            component={Link}
+            to={p.path}
+            aria-current={page === p.path ? "page" : undefined}
+            sx={{
+              flex: 1,
+              minHeight: 56,
+              borderRadius: 0,
+              borderTop: 3,
+              borderColor: page === p.path ? "primary.main" : "transparent",
+            }}
+          >
+            {p.label}
+          </Button>
+        ))}
+      </Paper>
+    </Box>
   );
 }
 
@@ -90,7 +164,13 @@ function Header() {
   const progress = beliefs?.progress;
   const small = stance !== "desk";
   return (
-    <AppBar position="static" color="transparent" elevation={0} sx={{ borderBottom: 1, borderColor: "divider" }}>
+    <AppBar
+      className="no-print"
+      position="static"
+      color="transparent"
+      elevation={0}
+      sx={{ borderBottom: 1, borderColor: "divider" }}
+    >
       <Toolbar variant="dense" sx={{ gap: 1.5, flexWrap: "wrap", py: 0.5 }}>
         <Button component={Link} to="/" aria-label="All houses" sx={{ minWidth: 0, p: 0.5 }}>
           <Mark size={28} />
@@ -106,6 +186,7 @@ function Header() {
           </Typography>
         )}
         <Box sx={{ flexGrow: 1 }} />
+        <FindBox />
         {!small && <PhoneButton />}
         {!small && <KeySheet />}
         <Button onClick={() => setDark(!dark)} aria-pressed={dark} sx={{ minWidth: 0 }}>
@@ -131,7 +212,7 @@ function Header() {
 function Desk() {
   const { house, panel, setPanel } = useHouseView();
   const location = useLocation();
-  const current = pages.find((p) => location.pathname.endsWith(`/${p.path}`))?.path ?? "trace";
+  const current = pages.find((p) => p.path === pageOf(location.pathname))?.path ?? false;
   useEffect(() => {
     const page = pages.find((p) => p.path === current);
     document.title = `${page?.label ?? "House"}: ${house.about.name}`;
@@ -140,6 +221,7 @@ function Desk() {
     <Box sx={{ display: "flex", height: { md: "calc(100vh - 58px)" }, flexDirection: { xs: "column", md: "row" } }}>
       <Box
         component="aside"
+        className="no-print"
         aria-label="Panel"
         sx={{ width: { md: 392 }, flexShrink: 0, p: 1.5, display: "flex", flexDirection: "column", gap: 1 }}
       >
@@ -158,7 +240,14 @@ function Desk() {
         component="main"
         sx={{ flexGrow: 1, minWidth: 0, overflow: "auto", borderLeft: { md: 1 }, borderColor: { md: "divider" } }}
       >
-        <Tabs value={current} aria-label="The work, in order" sx={{ borderBottom: 1, borderColor: "divider", px: 2 }}>
+        <Tabs
+          value={current}
+          variant="scrollable"
+          scrollButtons="auto"
+          aria-label="The work, in order"
+          className="no-print"
+          sx={{ borderBottom: 1, borderColor: "divider", px: 1, "& .MuiTab-root": { px: 1.5, minWidth: 0 } }}
+        >
           {pages.map((p) => (
             <Tab key={p.path} value={p.path} label={p.label} component={Link} to={p.path} />
           ))}

@@ -2,16 +2,19 @@ import { Button, Dialog, DialogContent, DialogTitle, Stack, Typography } from "@
 import { useState } from "react";
 import { newId, useCommit } from "../api/edits";
 import { useHouseView } from "../house";
+import { PanelDetails } from "../survey/PanelDetails";
 import { PanelForm } from "../survey/PanelForm";
 import { RoomSurvey } from "../survey/RoomSurvey";
 import { SpaceFields } from "../survey/SpaceFields";
 
 /** What is there: the panel's spaces, then rooms and their points. */
 export function SurveyPage() {
-  const { face } = useHouseView();
+  const { face, house } = useHouseView();
+  const panel = house.panels.find((p) => p.id === face?.panel);
   return (
     <Stack spacing={4}>
       {face !== undefined && <SpaceFields key={face.panel} face={face} />}
+      {panel !== undefined && <PanelDetails key={panel.id} panel={panel} />}
       <AddPanel />
       <RoomSurvey />
     </Stack>

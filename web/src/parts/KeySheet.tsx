@@ -3,11 +3,13 @@ import { useState } from "react";
 import { useKeys } from "./keys";
 
 const sheet = [
+  ["/", "find anything: a tag, a thing, a room, a breaker, an old label"],
   ["L", "the point asked for is LIVE"],
   ["D", "it is DEAD"],
   ["N", "NOT SURE"],
   ["O", "the handles are moved as asked"],
   ["Z", "take your last change back"],
+  ["arrows", "on the Plan: move the chosen room or point by half a foot"],
   ["Enter", "in Survey: take the space over, go to the next"],
   ["?", "this sheet"],
 ];

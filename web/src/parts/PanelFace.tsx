@@ -1,7 +1,7 @@
 import { useTheme } from "@mui/material/styles";
 import type { KeyboardEvent } from "react";
 import type { Beliefs, Face, FaceBreaker } from "../api/client";
-import { deviceWord } from "../words";
+import { deviceMark, deviceWord } from "../words";
 
 /** What a handle has to do now. */
 export type Order = "off" | "on";
@@ -144,7 +144,7 @@ function covers(breaker: FaceBreaker, column: string, row: number): boolean {
 function feedsOf(breaker: FaceBreaker, beliefs: Beliefs | undefined) {
   const feeds = beliefs?.breakers.find((b) => b.breaker === breaker.breaker)?.feeds ?? [];
   const own = feeds.filter((f) => !f.through);
-  return { proven: own.filter((f) => f.proven), likely: own.filter((f) => !f.proven && f.p > 0.5) };
+  return { proven: own.filter((f) => f.proven), likely: own.filter((f) => !f.proven && f.likely) };
 }
 
 /** What the breaker feeds, in as few letters as a space has room for. */
@@ -169,6 +169,9 @@ function describe(breaker: FaceBreaker, beliefs: Beliefs | undefined): string {
     `handle ${breaker.handle}`,
     proven.length > 0 ? `proven ${list(proven)}` : "nothing proven",
     likely.length > 0 ? `likely ${list(likely)}` : "",
+    `leg ${breaker.legs.join(" and ")}`,
+    breaker.cable === "" ? "" : `cable ${breaker.cable}`,
+    breaker.marks.length > 0 ? `does not fit: ${breaker.marks.join("; ")}` : "",
   ]
     .filter((part) => part !== "")
     .join(", ");
@@ -205,7 +208,11 @@ function BreakerBody({ breaker, beliefs, x, y, width, height, selected, order }:
   const fill = act ? palette.act.main : breaker.handle === "on" ? palette.background.paper : "url(#face-off)";
   const state = breaker.handle === "on" ? "" : breaker.handle.toUpperCase();
   const half = /[ab]/.test(breaker.at) ? breaker.at : "";
-  const rating = [half, `${breaker.amps} A`, deviceWord[breaker.device], state].filter((part) => part !== "").join(" ");
+  const odd = breaker.marks.length > 0 ? "⚠" : "";
+  const rating = [odd, half, `${breaker.amps} A`, deviceWord[breaker.device], state]
+    .filter((part) => part !== "")
+    .join(" ");
+  const narrow = [odd, half, breaker.amps, deviceMark[breaker.device], state].filter((part) => part !== "").join(" ");
   const text = summary(breaker, beliefs);
   return (
     <>
@@ -230,6 +237,20 @@ function BreakerBody({ breaker, beliefs, x, y, width, height, selected, order }:
           width={4}
           height={height - 4}
           fill={palette.primary.main}
+        />
+      )}
+      {breaker.device !== "plain" && breaker.device !== "fuse" && (
+        // A second frame inside the first: it protects against more than overload.
+        <rect
+          x={x + 3.5}
+          y={y + 3.5}
+          width={width - 7}
+          height={height - 7}
+          rx={2}
+          fill="none"
+          stroke={soft}
+          strokeWidth={0.8}
+          strokeDasharray="4 2"
         />
       )}
       <rect
@@ -269,7 +290,7 @@ function BreakerBody({ breaker, beliefs, x, y, width, height, selected, order }:
         ) : (
           <text x={textX} y={middle + 4} fontSize={11} fill={ink}>
             <tspan className="mono" fill={soft}>
-              {[half, breaker.amps, state].filter((part) => part !== "").join(" ")}
+              {narrow}
             </tspan>
             <tspan dx={6} fontWeight={proven.length > 0 ? 650 : 400}>
               {text}

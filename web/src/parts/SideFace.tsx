@@ -1,4 +1,4 @@
-import { Box, Typography } from "@mui/material";
+import { Box, Button, Typography } from "@mui/material";
 import { useLocation } from "react-router";
 import { useHouseView } from "../house";
 import { PanelFace } from "./PanelFace";
@@ -7,6 +7,7 @@ import { useSize } from "./size";
 /** The panel's face beside every page: a breaker chosen here filters the page. */
 export function SideFace() {
   const { face, beliefs, chosen, choose } = useHouseView();
+  const breaker = face?.breakers.find((b) => b.breaker === chosen.breaker);
   const [box, size] = useSize<HTMLDivElement>();
   const surveying = useLocation().pathname.endsWith("/survey");
   const row = face === undefined ? 0 : Math.min(46, Math.max(26, (size.height - 40) / face.rows));
@@ -15,22 +16,33 @@ export function SideFace() {
     choose(chosen.breaker === breaker ? {} : { breaker, ...(space === undefined ? {} : { space: Number(space) }) });
   };
   return (
-    <Box ref={box} sx={{ flexGrow: 1, minHeight: 200, overflow: "auto" }}>
-      {face === undefined ? (
-        <Typography sx={{ color: "text.secondary" }}>No panel yet: enter it under Survey.</Typography>
-      ) : (
-        size.width > 0 && (
-          <PanelFace
-            face={face}
-            beliefs={beliefs}
-            row={row}
-            width={size.width}
-            selected={chosen.breaker}
-            onBreaker={pick}
-            {...(surveying ? { onSpace: (space: number) => choose({ space }) } : {})}
-          />
-        )
+    <>
+      {breaker !== undefined && (
+        <Button
+          variant="outlined"
+          onClick={() => choose({ ...chosen, sheet: breaker.breaker })}
+          sx={{ minHeight: 32, py: 0 }}
+        >
+          All about breaker {breaker.at} …
+        </Button>
       )}
-    </Box>
+      <Box ref={box} sx={{ flexGrow: 1, minHeight: 200, overflow: "auto" }}>
+        {face === undefined ? (
+          <Typography sx={{ color: "text.secondary" }}>No panel yet: enter it under Survey.</Typography>
+        ) : (
+          size.width > 0 && (
+            <PanelFace
+              face={face}
+              beliefs={beliefs}
+              row={row}
+              width={size.width}
+              selected={chosen.breaker}
+              onBreaker={pick}
+              {...(surveying ? { onSpace: (space: number) => choose({ space }) } : {})}
+            />
+          )
+        )}
+      </Box>
+    </>
   );
 }

@@ -22,6 +22,8 @@ export function Undoable({ noted, busy, centred = false, onUndo, onGone }: Props
       autoHideDuration={8000}
       onClose={(_, reason) => reason === "timeout" && onGone()}
       message={noted?.text}
+      // Above the bar at the foot of a phone's screen.
+      sx={centred ? { bottom: 72 } : {}}
       anchorOrigin={{ vertical: "bottom", horizontal: centred ? "center" : "right" }}
       action={
         <Button

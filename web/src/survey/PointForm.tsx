@@ -1,7 +1,9 @@
-import { Button, MenuItem, Stack, TextField } from "@mui/material";
+import { Button, FormControlLabel, MenuItem, Stack, Switch, TextField } from "@mui/material";
+import { useMutation } from "@tanstack/react-query";
 import { type FormEvent, useState } from "react";
-import { type Point, Problem } from "../api/client";
-import { useCommit } from "../api/edits";
+import { PointPicker } from "../answers/PointPicker";
+import { type Change, type House, type Point, Problem, type Spot } from "../api/client";
+import { readSpot, useCommit } from "../api/edits";
 import { useHouseView } from "../house";
 import { NumberField } from "../parts/NumberField";
 import { ProblemNote } from "../parts/ProblemNote";
@@ -10,14 +12,30 @@ const kinds: Point["kind"][] = ["receptacle", "light", "switch", "appliance", "a
 
 /** A point's fields. */
 export function PointForm({ point, onDone }: { point: Point; onDone: () => void }) {
-  const { id } = useHouseView();
+  const { id, house } = useHouseView();
   const commit = useCommit(id);
   const [draft, setDraft] = useState(point);
+  const [place, setPlace] = useState<string>();
+  const [boxed, setBoxed] = useState(mates(house, point));
+  const save = useMutation({
+    mutationFn: async () => {
+      const spot = place === undefined ? (draft.spot ?? null) : place.trim() === "" ? null : await readSpot(id, place);
+      const changes: Change[] = [{ type: "put-point", point: { ...draft, spot } }];
+      const before = mates(house, point);
+      if (boxed.length !== before.length || boxed.some((p) => !before.includes(p))) {
+        const left = before.filter((p) => !boxed.includes(p));
+        changes.push(...left.map((p): Change => ({ type: "share-box", points: [p] })));
+        changes.push({ type: "share-box", points: [point.id, ...boxed] });
+      }
+      await commit.mutateAsync({ type: "batch", changes });
+    },
+    onSuccess: onDone,
+  });
   const fault = (field: string) =>
-    commit.error instanceof Problem && commit.error.field === field ? commit.error.message : undefined;
+    save.error instanceof Problem && save.error.field === field ? save.error.message : undefined;
   const submit = (event: FormEvent) => {
     event.preventDefault();
-    commit.mutate({ type: "put-point", point: draft }, { onSuccess: onDone });
+    save.mutate();
   };
   return (
     <Stack component="form" spacing={2} sx={{ pt: 1, minWidth: 280 }} onSubmit={submit}>
@@ -63,10 +81,64 @@ export function PointForm({ point, onDone }: { point: Point; onDone: () => void 
         value={draft.watts ?? null}
         onChange={(watts) => setDraft({ ...draft, watts })}
       />
-      <ProblemNote error={commit.error} />
-      <Button type="submit" variant="contained" disabled={commit.isPending}>
+      <TextField
+        label="Place in the room"
+        value={place ?? (draft.spot == null ? "" : spotWord(draft.spot))}
+        error={fault("text") !== undefined || fault("point.spot") !== undefined}
+        helperText={
+          fault("text") ?? fault("point.spot") ?? "north 3'6\" (from the wall's left or top end), or 3' x 4'6\""
+        }
+        onChange={(e) => setPlace(e.target.value)}
+      />
+      <FormControlLabel
+        control={
+          <Switch
+            checked={draft.ground_fault ?? false}
+            onChange={(_, ground_fault) => setDraft({ ...draft, ground_fault })}
+          />
+        }
+        label="It is a ground-fault device with a TEST button"
+      />
+      <TextField
+        select
+        label="Hangs behind the ground-fault device"
+        value={draft.protected_by ?? 0}
+        onChange={(e) =>
+          setDraft({ ...draft, protected_by: Number(e.target.value) === 0 ? null : Number(e.target.value) })
+        }
+      >
+        <MenuItem value={0}>none that is known</MenuItem>
+        {house.points
+          .filter((p) => p.ground_fault === true && p.id !== point.id)
+          .map((p) => (
+            <MenuItem key={p.id} value={p.id}>
+              {p.tag} {p.name}
+            </MenuItem>
+          ))}
+      </TextField>
+      <PointPicker
+        label="Switched by"
+        value={draft.switched_by ?? []}
+        onChange={(switched_by) => setDraft({ ...draft, switched_by })}
+        which={(p) => p.kind === "switch" && p.id !== point.id}
+      />
+      <PointPicker label="In one box with" value={boxed} onChange={setBoxed} without={[point.id]} />
+      <ProblemNote error={save.error} />
+      <Button type="submit" variant="contained" disabled={save.isPending}>
         Save
       </Button>
     </Stack>
   );
+}
+
+/** The other points in the same box. */
+function mates(house: House, point: Point): number[] {
+  const box = point.shared_box;
+  return box == null ? [] : house.points.filter((p) => p.shared_box === box && p.id !== point.id).map((p) => p.id);
+}
+
+/** A place in words until it is typed anew; the server reads and writes them exactly. */
+function spotWord(spot: Spot): string {
+  const feet = (inches: number) => `${Math.floor(inches / 12)}'${Math.round((inches % 12) * 2) / 2}"`;
+  return spot.on === "wall" ? `${spot.wall} ${feet(spot.along)}` : `${feet(spot.x)} x ${feet(spot.y)}`;
 }

@@ -1,6 +1,6 @@
 import { Box, Stack, TextField, Typography } from "@mui/material";
 import { useMutation } from "@tanstack/react-query";
-import { type KeyboardEvent, useEffect, useRef, useState } from "react";
+import { Fragment, type KeyboardEvent, useEffect, useRef, useState } from "react";
 import { client, data, type Face } from "../api/client";
 import { newId, useCommit, useRevisionSeen } from "../api/edits";
 import { useHouseView } from "../house";
@@ -55,6 +55,7 @@ export function SpaceFields({ face }: { face: Face }) {
         label, <Example>15 gfci bath</Example> (or afci, dual, fuse), <Example>-</Example> empty. Write labels as you
         find them, wrong or not. Or tap a space in the drawing.
       </Typography>
+      <More />
       <Typography sx={{ color: "text.secondary", mb: 1.5 }} role="status">
         {entered} of {face.spaces.length} spaces entered
       </Typography>
@@ -67,6 +68,39 @@ export function SpaceFields({ face }: { face: Face }) {
         open={chosen.space !== undefined && matchMedia("(pointer: coarse)").matches}
         onClose={() => choose({})}
       />
+    </Box>
+  );
+}
+
+const more: [string, string][] = [
+  ["15 lights / 20 fridge", "two half-size breakers in one space, the upper one first; - for a free half"],
+  ["15 a / 2p30 dryer / 20 b", "half-size breakers down two spaces, the two-pole one in the middle"],
+  ["2p50 range (2p30 dryer)", "four halves: the outer pair, then the inner pair"],
+  ["20 12-2 bath", "its cable: 12 AWG, two insulated conductors; #8 single wires, 6-3al aluminium"],
+  ["20 12-3 ~1 counter", "it shares its neutral with the breaker at 1"],
+  ["2p20 tie counter", "two single poles with tied handles"],
+  ["20 off bath", "handle off; or tripped"],
+  ["30! dryer", "as found: it is really so, though it should not be"],
+  ['15 "off stage"', "a label that would be read as something else"],
+];
+
+/** The rest of the notation, for whoever needs it. */
+function More() {
+  return (
+    <Box component="details" sx={{ mb: 1.5, "& summary": { cursor: "pointer", minHeight: 24 } }}>
+      <summary>Half-size breakers, cables, shared neutrals, as found …</summary>
+      <Box component="dl" sx={{ display: "grid", gridTemplateColumns: "max-content 1fr", gap: 0.75, my: 1 }}>
+        {more.map(([typed, means]) => (
+          <Fragment key={typed}>
+            <dt>
+              <Example>{typed}</Example>
+            </dt>
+            <Box component="dd" sx={{ m: 0 }}>
+              {means}
+            </Box>
+          </Fragment>
+        ))}
+      </Box>
     </Box>
   );
 }
@@ -87,7 +121,7 @@ export function useSpace(panel: number, space: number) {
     mutationFn: async ({ text, base }: { text: string; base: number }) => {
       const read = await data(
         client.GET("/api/v1/houses/{id}/panels/{panel}/spaces/{space}", {
-          params: { path: { id, panel, space }, query: { text, new: newId() } },
+          params: { path: { id, panel, space }, query: { text, new: newId(16) } },
         }),
       );
       await commit.mutateAsync({ change: read.change, base });
@@ -110,7 +144,6 @@ function SpaceField({ space, panel, register, onTaken }: FieldProps) {
   const seen = useRevisionSeen(useHouseView().id);
   const take = useSpace(panel, space.space);
   const covered = space.covered_by != null;
-  const half = space.text.includes(" / ");
   const submit = (goOn: boolean) => {
     if (typed === null || typed.trim() === space.text) {
       setTyped(null);
@@ -140,12 +173,12 @@ function SpaceField({ space, panel, register, onTaken }: FieldProps) {
       take.reset();
     }
   };
-  const hint = covered ? `taken by the breaker at ${space.covered_by}` : half ? "half-size breakers" : undefined;
+  const hint = covered ? `written at ${space.covered_by}` : undefined;
   return (
     <TextField
       label={`${space.space} (leg ${space.leg})`}
       value={typed ?? space.text}
-      disabled={covered || half}
+      disabled={covered}
       error={take.error !== null}
       helperText={take.error?.message ?? hint}
       inputRef={register}

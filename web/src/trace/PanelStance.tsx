@@ -49,7 +49,7 @@ export function PanelStance() {
         </TextField>
       )}
       {belief !== undefined && (
-        <Typography role="status">
+        <Typography role="status" component="div">
           <strong>{belief.at}</strong> feeds{" "}
           {belief.feeds
             .filter((f) => f.proven)
@@ -60,7 +60,10 @@ export function PanelStance() {
               .filter((f) => !f.proven)
               .map((f) => f.tag)
               .join(" ")}`}
-          {belief.others > 0 && `; ${belief.others} more not ruled out`}
+          {belief.others > 0 && `; ${belief.others} more not ruled out`}{" "}
+          <Button variant="outlined" onClick={() => choose({ ...chosen, sheet: belief.breaker })}>
+            It tripped, or more …
+          </Button>
         </Typography>
       )}
       <Box ref={box}>

@@ -54,6 +54,8 @@ pub struct PlanRoom {
     pub size: String,
     /// Its area in square feet.
     pub square_feet: f64,
+    /// Where its name is least in the way.
+    pub label: [f64; 2],
 }
 
 /// An opening as a line in its wall.
@@ -88,6 +90,8 @@ pub struct PlanPoint {
     pub y: f64,
     /// The wall it is on.
     pub wall: Option<Wall>,
+    /// How many points with the same place come before it: a box holds several.
+    pub nth: usize,
     /// The thing's size on the floor, for a big appliance: along the wall, and into the room.
     pub footprint: Option<[f64; 2]>,
     /// What feeds it: `5-7` where proven, `5-7?` where likely, nothing where it is unfinished work.
@@ -203,7 +207,7 @@ pub fn view(house: &House, beliefs: &Beliefs, floor: &str) -> PlanView {
         undrawn: house.rooms.iter().filter(here).filter(|r| r.area.is_none()).map(|r| r.id).collect(),
         openings: house.openings.iter().filter_map(|o| plan_opening(house, &rooms, o)).collect(),
         unplaced: points.iter().filter(|p| p.spot.is_none()).map(|p| p.id).collect(),
-        points: points.iter().filter_map(|p| plan_point(house, &rooms, p, belief(p))).collect(),
+        points: stacked(points.iter().filter_map(|p| plan_point(house, &rooms, p, belief(p))).collect()),
         panels: house.panels.iter().filter_map(|p| plan_panel(&rooms, p)).collect(),
         underlay: house.underlays.iter().find(|u| u.floor.eq_ignore_ascii_case(floor)).and_then(|u| underlay(house, u)),
         symbols: SYMBOLS
@@ -229,8 +233,32 @@ fn plan_room(house: &House, room: &Room) -> Option<PlanRoom> {
     let area = room.area?;
     let write = |length: Inches| length::write(length, house.about.lengths);
     let size = format!("{} x {}", write(area.width), write(area.depth));
-    Some(PlanRoom { room: room.id, name: room.name.clone(), area, size, square_feet: area.square_feet() })
+    let label = label_place(house, room, area);
+    Some(PlanRoom { room: room.id, name: room.name.clone(), area, size, square_feet: area.square_feet(), label })
 }
+
+/// Tries places over the room and takes the one farthest from everything drawn in it; names are wide, so nearness
+/// counts less from side to side.
+fn label_place(house: &House, room: &Room, area: Area) -> [f64; 2] {
+    let here = house.points.iter().filter(|p| p.room == room.id).filter_map(|p| p.spot);
+    let panels = house.panels.iter().filter_map(|p| p.place).filter(|p| p.room == room.id).filter_map(|p| p.spot);
+    let taken: Vec<_> = here.chain(panels).map(|spot| area.locate(spot)).collect();
+    let steps = || (0..LABEL_STEPS).map(|i| 0.3 + 0.4 * f64::from(i) / f64::from(LABEL_STEPS - 1));
+    let rows = || (0..LABEL_STEPS).map(|i| 0.2 + 0.6 * f64::from(i) / f64::from(LABEL_STEPS - 1));
+    let places = steps().flat_map(|x| rows().map(move |y| [area.x.0 + x * area.width.0, area.y.0 + y * area.depth.0]));
+    let room_around = |at: &[f64; 2]| {
+        let near = taken.iter().map(|(x, y)| (0.35 * (x - at[0])).hypot(y - at[1])).fold(f64::INFINITY, f64::min);
+        // Where nothing is near, the middle is best.
+        let (cx, cy) = area.centre();
+        near.min(MUCH_ROOM) - 0.05 * (at[0] - cx).hypot(at[1] - cy)
+    };
+    let best = places.max_by(|a, b| room_around(a).total_cmp(&room_around(b)));
+    best.unwrap_or_else(|| area.centre().into())
+}
+
+const LABEL_STEPS: u8 = 9;
+/// More room than this around a name makes it no better to read, in inches.
+const MUCH_ROOM: f64 = 60.0;
 
 fn bounds(rooms: &[PlanRoom]) -> Option<Area> {
     let join = |a: Area, b: Area| {
@@ -259,7 +287,17 @@ fn plan_point(house: &House, rooms: &[PlanRoom], p: &Point, belief: Option<&Poin
     let status = belief.map_or(Status::Unknown, |b| b.status);
     let circuit = belief.map_or_else(String::new, |b| circuit(house, b));
     let footprint = footprint(p);
-    Some(PlanPoint { point: p.id, tag: p.tag.clone(), symbol: symbol(p), x, y, wall, footprint, circuit, status })
+    let symbol = symbol(p);
+    Some(PlanPoint { point: p.id, tag: p.tag.clone(), symbol, x, y, wall, nth: 0, footprint, circuit, status })
+}
+
+/// Counts points that have one place.
+fn stacked(mut points: Vec<PlanPoint>) -> Vec<PlanPoint> {
+    for i in 0..points.len() {
+        let same = |p: &&PlanPoint| (p.x - points[i].x).abs() < 1.0 && (p.y - points[i].y).abs() < 1.0;
+        points[i].nth = points[..i].iter().filter(same).count();
+    }
+    points
 }
 
 /// The number to write beside a point. Breakers of sub-panels carry the first letters of their panel.

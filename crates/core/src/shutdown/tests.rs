@@ -73,8 +73,11 @@ fn the_test_names_what_to_measure_and_what_to_expect() {
     let room = f.house.rooms.iter().next().unwrap().id;
     let range = f.point_at("K9", room, PointKind::Appliance, Some(NominalVolts::V240));
     let tests = ask(&f, &at(&[points[0], range])).tests;
-    assert_eq!((tests[0].between.len(), tests[0].live), (3, (Volts(108.0), Volts(126.0))));
-    assert_eq!((tests[1].between[0], tests[1].live), ("hot and hot", (Volts(216.0), Volts(252.0))));
+    assert_eq!((tests[0].between.len(), tests[0].live_from, tests[0].live_to), (3, Volts(108.0), Volts(126.0)));
+    assert_eq!(
+        (tests[1].between[0], tests[1].live_from, tests[1].live_to),
+        ("hot and hot", Volts(216.0), Volts(252.0))
+    );
     assert!(ask(&f, &Target::Circuit { breaker: breakers[0] }).tests.iter().any(|t| t.tag == "K1"));
 }
 

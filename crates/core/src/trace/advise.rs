@@ -298,7 +298,7 @@ impl<'a> Planner<'a> {
         let looks: f64 = visit.iter().map(|i| look_seconds(self.open[*i])).sum();
         let walks: f64 = visit.windows(2).map(|pair| self.walk(room(&pair[0]), room(&pair[1]))).sum();
         let panel = match (self.crew.people, visit.first().map(room), visit.last().map(room)) {
-            (1, Some(first), Some(last)) => self.from_panel(first) + self.from_panel(last),
+            (1, Some(first), Some(last)) => self.panel_walk(first) + self.panel_walk(last),
             (1, ..) => 2.0 * PANEL_WALK,
             _ => NEXT_ROOM,
         };
@@ -317,7 +317,7 @@ impl<'a> Planner<'a> {
     }
 
     /// Seconds between the panel and a room, the panel's door included.
-    fn from_panel(&self, room: RoomId) -> f64 {
+    fn panel_walk(&self, room: RoomId) -> f64 {
         let planned = self.panel_room.and_then(|panel| self.walks.between(panel, room));
         planned.map_or(PANEL_WALK, |s| s.0 + AT_THE_PANEL)
     }

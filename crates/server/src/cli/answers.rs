@@ -153,7 +153,7 @@ fn off(answer: &Shutdown) -> String {
     }
     let _ = writeln!(out, "Then prove it dead: meter on a known live source, the point, the live source again.");
     for test in &answer.tests {
-        let (low, high) = test.live;
+        let (low, high) = (test.live_from, test.live_to);
         let _ = writeln!(
             out,
             "  {}: between {}: 0 V each; a live source shows {} to {} V",

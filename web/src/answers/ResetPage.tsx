@@ -1,0 +1,197 @@
+import { Alert, Box, Button, Checkbox, FormControlLabel, Paper, Stack, Typography } from "@mui/material";
+import { useState } from "react";
+import { useParams } from "react-router";
+import type { ResetGuide } from "../api/client";
+import { useLogEvent } from "../api/edits";
+import { useReset } from "../api/reads";
+import { useHouseView } from "../house";
+import { ProblemNote } from "../parts/ProblemNote";
+import { breakerName } from "../words";
+
+/** Resetting a tripped breaker, one step at a time; each step stands in the logbook. */
+export function ResetPage() {
+  const { id, house, beliefs } = useHouseView();
+  const breaker = Number(useParams().breaker);
+  const guide = useReset(id, breaker);
+  const at = beliefs?.breakers.find((b) => b.breaker === breaker);
+  return (
+    <Stack spacing={2} sx={{ maxWidth: 720 }}>
+      <Typography variant="h2" component="h1">
+        Reset breaker {at === undefined ? "" : breakerName(house, at)}
+      </Typography>
+      <ProblemNote error={guide.error} />
+      {guide.data !== undefined && <Guide key={guide.data.step} guide={guide.data} />}
+    </Stack>
+  );
+}
+
+function Guide({ guide }: { guide: ResetGuide }) {
+  const { id } = useHouseView();
+  const log = useLogEvent(id);
+  const [on, setOn] = useState<number[]>(guide.step === "note-trip" ? [] : guide.running);
+  const trip = () => log.write({ what: "trip", breaker: guide.breaker, running: on });
+  const reset = (outcome: "held" | "at-once" | "later", running: number[]) =>
+    log.write({ what: "reset", breaker: guide.breaker, running, outcome });
+  const fuse = guide.device === "fuse";
+  const action = fuse ? "Put in a new fuse of the right rating" : "Push the handle firmly to OFF, then to ON";
+  return (
+    <Stack spacing={2}>
+      {guide.again && (
+        <Alert severity="warning">
+          It tripped again after a reset: {guide.trips} times in thirty days. Do not go on resetting: find the cause.
+        </Alert>
+      )}
+      <Paper variant="outlined" sx={{ p: 2, borderColor: "act.main", borderWidth: 2 }} aria-live="polite">
+        {guide.step === "note-trip" && (
+          <Ask title="What was running when it tripped?">
+            <Typography gutterBottom>
+              {fuse
+                ? "Look for the blown fuse."
+                : "Look for the handle that stands between ON and OFF, or is loose. Look at every panel, and press RESET on ground-fault devices."}
+            </Typography>
+            <Loads guide={guide} chosen={on} onChange={setOn} />
+            <Big onClick={trip} busy={log.busy}>
+              It {fuse ? "is blown" : "tripped"}: note it
+            </Big>
+          </Ask>
+        )}
+        {guide.step === "unplug" && (
+          <Ask title="Unplug or switch off everything on it">
+            <Typography gutterBottom>
+              Everything: {guide.loads.map((l) => l.tag).join(", ") || "whatever went dark"}. {action}. Stand to the
+              side and look away.
+            </Typography>
+            <Outcomes onOutcome={(outcome) => reset(outcome, [])} busy={log.busy} />
+          </Ask>
+        )}
+        {guide.step === "add-back" && (
+          <Ask title="It held. Add the loads back, one by one">
+            <Typography gutterBottom>Wait a moment after each. Tick what is on again.</Typography>
+            <Loads guide={guide} chosen={on} onChange={setOn} />
+            <Big onClick={() => reset("held", [...new Set([...on, ...guide.running])])} busy={log.busy}>
+              Everything is on and it holds
+            </Big>
+            <Button fullWidth sx={{ minHeight: 48 }} disabled={log.busy} onClick={() => reset("later", on)}>
+              It tripped again
+            </Button>
+          </Ask>
+        )}
+        {guide.step === "too-much" && (
+          <Ask title="Too much at once">
+            <Typography gutterBottom>
+              Take something heavy away: what was on draws about {guide.running_amps.toFixed(1)} A on a {guide.amps} A
+              circuit. Unplug all, then: {action.toLowerCase()}.
+            </Typography>
+            <Outcomes onOutcome={(outcome) => reset(outcome, [])} busy={log.busy} />
+          </Ask>
+        )}
+        {guide.step === "leave-off" && (
+          <Ask title="Leave it off">
+            <Typography>
+              It tripped at once with everything unplugged: a short or a fault to ground in the wiring, or a breaker
+              that is broken. Do not reset it again. Call an electrician.
+            </Typography>
+          </Ask>
+        )}
+        {guide.step === "done" && (
+          <Ask title="It holds">
+            <Typography gutterBottom>Reset and noted. If it trips again, it is shown here.</Typography>
+            <Button variant="outlined" onClick={trip} disabled={log.busy}>
+              It tripped once more
+            </Button>
+          </Ask>
+        )}
+      </Paper>
+      <ProblemNote error={log.error} />
+      <Together guide={guide} chosen={on} />
+    </Stack>
+  );
+}
+
+function Ask({ title, children }: { title: string; children: React.ReactNode }) {
+  return (
+    <Box>
+      <Typography variant="h3" component="h2" sx={{ fontSize: "1.3rem" }} gutterBottom>
+        {title}
+      </Typography>
+      {children}
+    </Box>
+  );
+}
+
+function Big({ onClick, busy, children }: { onClick: () => void; busy: boolean; children: React.ReactNode }) {
+  return (
+    <Button variant="contained" color="act" fullWidth disabled={busy} onClick={onClick} sx={{ minHeight: 56, mt: 1 }}>
+      {children}
+    </Button>
+  );
+}
+
+function Outcomes({ onOutcome, busy }: { onOutcome: (outcome: "held" | "at-once" | "later") => void; busy: boolean }) {
+  return (
+    <Stack spacing={1}>
+      <Big onClick={() => onOutcome("held")} busy={busy}>
+        It holds
+      </Big>
+      <Big onClick={() => onOutcome("at-once")} busy={busy}>
+        It tripped at once
+      </Big>
+      <Big onClick={() => onOutcome("later")} busy={busy}>
+        It tripped after a while
+      </Big>
+    </Stack>
+  );
+}
+
+interface LoadsProps {
+  guide: ResetGuide;
+  chosen: number[];
+  onChange: (chosen: number[]) => void;
+}
+
+function Loads({ guide, chosen, onChange }: LoadsProps) {
+  if (guide.loads.length === 0) {
+    return <Typography>Nothing is known to hang on it yet: trace it when it is on again.</Typography>;
+  }
+  return (
+    <Stack>
+      {guide.loads.map((load) => (
+        <FormControlLabel
+          key={load.point}
+          sx={{ minHeight: 48 }}
+          control={
+            <Checkbox
+              checked={chosen.includes(load.point)}
+              onChange={(_, ticked) =>
+                onChange(ticked ? [...chosen, load.point] : chosen.filter((p) => p !== load.point))
+              }
+            />
+          }
+          label={
+            <>
+              <span className="mono">{load.tag}</span> {load.name}
+              {load.amps != null && `, ${load.typical ? "typically " : ""}${load.amps.toFixed(1)} A`}
+              {!load.proven && " (not proven)"}
+            </>
+          }
+        />
+      ))}
+    </Stack>
+  );
+}
+
+/** What is ticked, added up against the rating. */
+function Together({ guide, chosen }: { guide: ResetGuide; chosen: number[] }) {
+  const known = guide.loads.filter((l) => chosen.includes(l.point) && l.amps != null);
+  const sum = known.reduce((total, l) => total + (l.amps ?? 0), 0);
+  if (known.length === 0) {
+    return null;
+  }
+  return (
+    <Typography role="status">
+      Ticked together: about <span className="mono">{sum.toFixed(1)} A</span> of {guide.amps} A
+      {sum > guide.amps && ". Too much to run together"}. A breaker may hold an overload for a long time: that it has
+      not tripped proves nothing.
+    </Typography>
+  );
+}

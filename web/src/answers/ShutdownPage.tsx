@@ -1,0 +1,298 @@
+import {
+  Alert,
+  Box,
+  Button,
+  Chip,
+  MenuItem,
+  Paper,
+  Stack,
+  TextField,
+  ToggleButton,
+  ToggleButtonGroup,
+  Typography,
+} from "@mui/material";
+import { type ReactNode, useState } from "react";
+import { useSearchParams } from "react-router";
+import type { House, Schemas, Shutdown, Target } from "../api/client";
+import { useShutdown } from "../api/reads";
+import { useHouseView } from "../house";
+import { ProblemNote } from "../parts/ProblemNote";
+import { breakerName, percent } from "../words";
+import { PointPicker } from "./PointPicker";
+
+type Where = "points" | "circuit" | "panel";
+
+/** What must be off to work somewhere, what goes dark, and how it is proven dead. */
+export function ShutdownPage() {
+  const { id, house, beliefs } = useHouseView();
+  const [asked] = useSearchParams();
+  const first = asked.get("point");
+  const ofBreaker = asked.get("breaker");
+  const [where, setWhere] = useState<Where>(ofBreaker === null ? "points" : "circuit");
+  const [points, setPoints] = useState<number[]>(first === null ? [] : [Number(first)]);
+  const [breaker, setBreaker] = useState<number | "">(ofBreaker === null ? "" : Number(ofBreaker));
+  const [panel, setPanel] = useState<number | "">("");
+  const target = targetOf(where, points, breaker, panel);
+  const answer = useShutdown(id, target);
+  return (
+    <Stack spacing={2} sx={{ maxWidth: 820 }}>
+      <Typography variant="h2" component="h1">
+        What must I switch off?
+      </Typography>
+      <Stack className="no-print" spacing={2}>
+        <ToggleButtonGroup
+          exclusive
+          value={where}
+          aria-label="Where the work is"
+          onChange={(_, value: Where | null) => value !== null && setWhere(value)}
+        >
+          <ToggleButton value="points">at points</ToggleButton>
+          <ToggleButton value="circuit">on a circuit</ToggleButton>
+          <ToggleButton value="panel">in a panel</ToggleButton>
+        </ToggleButtonGroup>
+        {where === "points" && <PointPicker label="Points you will work on" value={points} onChange={setPoints} />}
+        {where === "circuit" && (
+          <TextField select label="Breaker" value={breaker} onChange={(e) => setBreaker(Number(e.target.value))}>
+            {beliefs?.breakers.map((b) => (
+              <MenuItem key={b.breaker} value={b.breaker}>
+                {breakerName(house, b)}
+              </MenuItem>
+            ))}
+          </TextField>
+        )}
+        {where === "panel" && (
+          <TextField select label="Panel" value={panel} onChange={(e) => setPanel(Number(e.target.value))}>
+            {house.panels.map((p) => (
+              <MenuItem key={p.id} value={p.id}>
+                {p.name}
+              </MenuItem>
+            ))}
+          </TextField>
+        )}
+      </Stack>
+      <ProblemNote error={answer.error} />
+      {target === undefined ? (
+        <Typography>Choose where you will work; the handles, the test and the order come at once.</Typography>
+      ) : (
+        answer.data !== undefined && <Sheet answer={answer.data} house={house} />
+      )}
+    </Stack>
+  );
+}
+
+function targetOf(where: Where, points: number[], breaker: number | "", panel: number | ""): Target | undefined {
+  switch (where) {
+    case "points":
+      return points.length === 0 ? undefined : { at: "points", points };
+    case "circuit":
+      return breaker === "" ? undefined : { at: "circuit", breaker };
+    case "panel":
+      return panel === "" ? undefined : { at: "panel", panel };
+  }
+}
+
+function Sheet({ answer, house }: { answer: Shutdown; house: House }) {
+  return (
+    <Stack spacing={2}>
+      {answer.may_stay_live.length > 0 && (
+        <Alert severity="error">
+          {answer.may_stay_live.join(", ")} may stay live whatever is off: another panel, a generator or a solar
+          inverter may feed it. Stop: an electrician is due.
+        </Alert>
+      )}
+      {answer.unproven.length > 0 && (
+        <Alert severity="warning">
+          Not proven: {answer.unproven.join(", ")}. Every breaker that the readings do not rule out is named. Trace it
+          first if you can: then fewer handles do.
+        </Alert>
+      )}
+      <Step nth={1} title="Switch the loads off, then these handles, in this order">
+        <MainOff answer={answer} />
+        <Handles answer={answer} house={house} />
+      </Step>
+      <Step nth={2} title="Hang a note on the panel so that nobody switches on; then prove it dead">
+        <Tests answer={answer} />
+      </Step>
+      <Step nth={3} title="What stays live">
+        {answer.stays_live.map((s) => (
+          <Typography key={JSON.stringify(s)}>{staysWord(s)}</Typography>
+        ))}
+      </Step>
+      <Step nth={4} title="What else goes dark">
+        <Dark answer={answer} />
+      </Step>
+      <Step nth={5} title="When done: loads off, then back on in this order">
+        <Typography className="mono">
+          {answer.back_on.map((b) => breakerName(house, b)).join(" → ") || "the main, then one by one"}
+        </Typography>
+      </Step>
+      <Typography sx={{ color: "text.secondary" }}>
+        Local code decides who may do this work and whether a permit is needed. Unsure, or rust, heat, water or
+        aluminium wiring: a licensed electrician.
+      </Typography>
+      <Button className="no-print" variant="outlined" onClick={() => window.print()} sx={{ alignSelf: "start" }}>
+        Print this sheet
+      </Button>
+    </Stack>
+  );
+}
+
+function Step({ nth, title, children }: { nth: number; title: string; children: ReactNode }) {
+  return (
+    <Paper variant="outlined" sx={{ p: 2, breakInside: "avoid" }}>
+      <Typography variant="h3" component="h2" gutterBottom>
+        <Box component="span" className="mono" sx={{ border: 2, px: 0.8, mr: 1, borderRadius: 1 }}>
+          {nth}
+        </Box>
+        {title}
+      </Typography>
+      {children}
+    </Paper>
+  );
+}
+
+function MainOff({ answer }: { answer: Shutdown }) {
+  const main = answer.main_off;
+  if (main == null) {
+    return null;
+  }
+  const how =
+    main.by.by === "main"
+      ? "its main breaker"
+      : main.by.by === "disconnect"
+        ? `the disconnect: ${main.by.place}`
+        : "its disconnect, which is not recorded: it has main lugs only. Find it first";
+  return (
+    <Alert severity="warning" icon={false} sx={{ mb: 1 }}>
+      The sure way: panel {main.panel} off as a whole, by {how}.
+    </Alert>
+  );
+}
+
+function Handles({ answer, house }: { answer: Shutdown; house: House }) {
+  const [moved, setMoved] = useState<number[]>([]);
+  const toggle = (breaker: number) =>
+    setMoved((old) => (old.includes(breaker) ? old.filter((b) => b !== breaker) : [...old, breaker]));
+  return (
+    <Stack component="ol" spacing={1} sx={{ m: 0, p: 0, listStyle: "none" }}>
+      {answer.switch_off.map((off) => {
+        const done = moved.includes(off.breaker);
+        return (
+          <Stack
+            component="li"
+            key={off.breaker}
+            direction="row"
+            spacing={1.5}
+            sx={{ alignItems: "center", minHeight: 48 }}
+          >
+            <Button
+              className="no-print"
+              variant={done ? "outlined" : "contained"}
+              color={done ? "primary" : "act"}
+              aria-pressed={done}
+              onClick={() => toggle(off.breaker)}
+              sx={{ minWidth: 84, minHeight: 48 }}
+            >
+              {done ? "is off" : "OFF"}
+            </Button>
+            <Box>
+              <Typography sx={{ fontWeight: 700, fontSize: "1.15rem" }}>
+                <span className="mono">{breakerName(house, off)}</span>, {off.amps} A
+              </Typography>
+              <Typography sx={{ color: "text.secondary" }}>{off.why.map(whyWord).join("; ")}</Typography>
+            </Box>
+          </Stack>
+        );
+      })}
+    </Stack>
+  );
+}
+
+function whyWord(why: Schemas["Why"]): string {
+  switch (why.why) {
+    case "feeds":
+      return `feeds ${why.tag}`;
+    case "may-feed":
+      return `may feed ${why.tag}, ${percent(why.p)}`;
+    case "same-box":
+      return `${why.proven ? "feeds" : "may feed"} ${why.tag}, which shares the box of ${why.of}`;
+    case "shared-neutral":
+      return `shares its neutral with ${why.with}`;
+    case "its-circuit":
+      return "the work is on its circuit";
+    case "in-the-panel":
+      return "stands in the panel";
+    case "feeds-the-panel":
+      return `feeds panel ${why.panel}`;
+  }
+}
+
+function staysWord(stays: Schemas["StaysLive"]): string {
+  switch (stays.what) {
+    case "bus":
+      return `The bus of panel ${stays.panel} and all its other circuits. Keep its cover on.`;
+    case "line-side":
+      return `The line side of ${stays.panel}: the lugs before its main and everything back to the meter. Only the utility can kill them; keep their cover on.`;
+    case "upstream":
+      return `The feeder's breaker and everything else in panel ${stays.panel}.`;
+    case "feed-through":
+      return `${stays.panel} has feed-through lugs: what hangs there may be fed from elsewhere too.`;
+  }
+}
+
+function Tests({ answer }: { answer: Shutdown }) {
+  return (
+    <Stack spacing={1}>
+      <Typography>
+        Test the meter on a known live source, then each point, then the live source again. Anything else than 0 V at
+        the point: stop, it is not the right breaker or not the only one.
+      </Typography>
+      {answer.tests.map((test) => (
+        <Typography key={test.tag}>
+          <span className="mono">{test.tag}</span> {test.name}: between {test.between.join(", ")}:{" "}
+          <strong>0 V each</strong>; a live source shows {test.live_from} to {test.live_to} V.
+        </Typography>
+      ))}
+    </Stack>
+  );
+}
+
+const mindWord: Record<Schemas["Mind"], string> = {
+  medical: "somebody may depend on it",
+  alarm: "nobody is warned meanwhile",
+  pump: "water may rise",
+  cold: "short is fine, food spoils after hours",
+  aquarium: "animals depend on it",
+  computer: "save the work first",
+  heat: "the house cools down",
+  cooking: "something may be cooking",
+};
+
+function Dark({ answer }: { answer: Shutdown }) {
+  const minded = answer.also_dark.filter((d) => d.mind != null);
+  const rest = answer.also_dark.filter((d) => d.mind == null);
+  return (
+    <Stack spacing={1}>
+      {minded.map((d) => (
+        <Typography key={d.point}>
+          <strong>
+            Ask first: {d.tag} {d.name}
+          </strong>
+          {d.mind != null && `, ${mindWord[d.mind]}`}
+          {!d.proven && " (may)"}
+        </Typography>
+      ))}
+      <Stack direction="row" sx={{ flexWrap: "wrap", gap: 0.75 }}>
+        {rest.map((d) => (
+          <Chip
+            key={d.point}
+            size="small"
+            variant={d.proven ? "filled" : "outlined"}
+            label={d.proven ? d.tag : `${d.tag}?`}
+          />
+        ))}
+      </Stack>
+      {answer.also_dark.length === 0 && <Typography>Nothing else that is known.</Typography>}
+    </Stack>
+  );
+}

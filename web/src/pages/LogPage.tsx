@@ -1,0 +1,298 @@
+import {
+  Alert,
+  Box,
+  Button,
+  Chip,
+  MenuItem,
+  Paper,
+  Stack,
+  Table,
+  TableBody,
+  TableCell,
+  TableHead,
+  TableRow,
+  TextField,
+  Typography,
+} from "@mui/material";
+import { useMutation } from "@tanstack/react-query";
+import { type FormEvent, useState } from "react";
+import { client, data, type LineKind, type Schemas } from "../api/client";
+import { useCommit, useLogEvent } from "../api/edits";
+import { type LogFilter, useDueTests, useLog } from "../api/reads";
+import { useHouseView } from "../house";
+import { NumberField } from "../parts/NumberField";
+import { ProblemNote } from "../parts/ProblemNote";
+
+const kinds: [LineKind, string][] = [
+  ["trip", "trips"],
+  ["reset", "resets"],
+  ["test", "tests"],
+  ["volts", "voltages"],
+  ["note", "notes"],
+  ["change", "changes"],
+];
+
+/** What happened in the house, filtered; what is due; what can be noted. */
+export function LogPage() {
+  const { id, house } = useHouseView();
+  const [filter, setFilter] = useState<LogFilter>({});
+  const log = useLog(id, filter);
+  const commit = useCommit(id);
+  const query = new URLSearchParams(Object.entries(filter).map(([k, v]) => [k, String(v)]));
+  const { kind, panel, ...rest } = filter;
+  return (
+    <Stack spacing={2.5}>
+      <DueTests />
+      <Stack direction="row" sx={{ flexWrap: "wrap", gap: 2, alignItems: "start" }}>
+        <AddNote />
+        <ReadVolts />
+      </Stack>
+      <Stack direction="row" sx={{ flexWrap: "wrap", gap: 1.5, alignItems: "center" }}>
+        <TextField
+          select
+          label="Show"
+          value={kind ?? ""}
+          onChange={(e) =>
+            setFilter({
+              ...rest,
+              ...(panel === undefined ? {} : { panel }),
+              ...(e.target.value === "" ? {} : { kind: e.target.value as LineKind }),
+            })
+          }
+          sx={{ width: 140 }}
+        >
+          <MenuItem value="">everything</MenuItem>
+          {kinds.map(([value, word]) => (
+            <MenuItem key={value} value={value}>
+              {word}
+            </MenuItem>
+          ))}
+        </TextField>
+        <TextField
+          select
+          label="Panel"
+          value={panel ?? 0}
+          onChange={(e) =>
+            setFilter({
+              ...(kind === undefined ? {} : { kind }),
+              ...(Number(e.target.value) === 0 ? {} : { panel: Number(e.target.value) }),
+            })
+          }
+          sx={{ width: 160 }}
+        >
+          <MenuItem value={0}>all</MenuItem>
+          {house.panels.map((p) => (
+            <MenuItem key={p.id} value={p.id}>
+              {p.name}
+            </MenuItem>
+          ))}
+        </TextField>
+        {filter.breaker !== undefined && (
+          <Chip
+            label={`breaker ${house.breakers.find((b) => b.id === filter.breaker)?.at.join("-")}`}
+            onDelete={() =>
+              setFilter({ ...(kind === undefined ? {} : { kind }), ...(panel === undefined ? {} : { panel }) })
+            }
+          />
+        )}
+        <Button component="a" href={`/api/v1/houses/${id}/log.csv?${query}`} download="log.csv">
+          CSV
+        </Button>
+      </Stack>
+      <ProblemNote error={log.error ?? commit.error} />
+      {log.data?.lines.length === 0 && <Typography>Nothing of this is noted yet.</Typography>}
+      <Box sx={{ overflowX: "auto" }}>
+        <Table size="small" aria-label="Log, newest first">
+          <TableHead>
+            <TableRow>
+              <TableCell>When</TableCell>
+              <TableCell>Who</TableCell>
+              <TableCell>What</TableCell>
+              <TableCell>Where</TableCell>
+              <TableCell />
+            </TableRow>
+          </TableHead>
+          <TableBody>
+            {log.data?.lines.slice(0, 200).map((line, i) => (
+              // biome-ignore lint/suspicious/noArrayIndexKey: lines have no other name
+              <TableRow key={`${line.time}-${i}`}>
+                <TableCell sx={{ whiteSpace: "nowrap" }}>{new Date(line.time).toLocaleString()}</TableCell>
+                <TableCell>{line.who}</TableCell>
+                <TableCell sx={{ fontWeight: line.kind === "trip" ? 700 : 400 }}>
+                  {line.text} {line.note}
+                </TableCell>
+                <TableCell className="mono">
+                  {line.breaker_id == null ? (
+                    line.panel
+                  ) : (
+                    <Button size="small" onClick={() => setFilter({ ...filter, breaker: line.breaker_id ?? 0 })}>
+                      {line.panel} {line.at}
+                    </Button>
+                  )}
+                </TableCell>
+                <TableCell align="right">
+                  {line.entry != null && (
+                    <Button
+                      size="small"
+                      aria-label={`Take out the line of ${line.time}`}
+                      onClick={() => line.entry != null && commit.mutate({ type: "remove-log", entry: line.entry })}
+                    >
+                      Take out
+                    </Button>
+                  )}
+                </TableCell>
+              </TableRow>
+            ))}
+          </TableBody>
+        </Table>
+      </Box>
+    </Stack>
+  );
+}
+
+/** Ground-fault devices whose TEST button is to be pressed. */
+function DueTests() {
+  const { id } = useHouseView();
+  const tests = useDueTests(id);
+  const log = useLogEvent(id);
+  const due = tests.data?.filter((d) => d.due) ?? [];
+  const press = (subject: Schemas["Subject"], passed: boolean) => {
+    if (subject.thing === "breaker") {
+      log.write({ what: "breaker-test", breaker: subject.id, passed });
+    } else if (subject.thing === "point") {
+      log.write({ what: "device-test", point: subject.id, passed });
+    }
+  };
+  if (tests.data === undefined || tests.data.length === 0) {
+    return null;
+  }
+  return (
+    <Paper variant="outlined" sx={{ p: 2 }}>
+      <Stack direction="row" sx={{ justifyContent: "space-between", alignItems: "center", flexWrap: "wrap" }}>
+        <Typography variant="h2">Ground-fault devices to test: {due.length}</Typography>
+        <Button component="a" href={`/api/v1/houses/${id}/tests.ics`} download="ground-fault-tests.ics">
+          Monthly reminder for your calendar
+        </Button>
+      </Stack>
+      <Typography sx={{ color: "text.secondary" }} gutterBottom>
+        Press TEST: the power must go. Press RESET: it must come back. One that fails is replaced.
+      </Typography>
+      {due.map((d) => (
+        <Stack key={d.name} direction="row" sx={{ alignItems: "center", gap: 1, flexWrap: "wrap" }}>
+          <Typography sx={{ minWidth: 240 }}>
+            {d.name}
+            {d.failed && <strong> failed</strong>}
+            {d.last != null && `, last ${new Date(d.last).toLocaleDateString()}`}
+          </Typography>
+          <Button disabled={log.busy} onClick={() => press(d.subject, true)}>
+            It went and came back
+          </Button>
+          <Button disabled={log.busy} onClick={() => press(d.subject, false)}>
+            It did not
+          </Button>
+        </Stack>
+      ))}
+      {due.length === 0 && <Typography>All were tested within the last thirty days.</Typography>}
+      <ProblemNote error={log.error} />
+    </Paper>
+  );
+}
+
+function AddNote() {
+  const { id, panel } = useHouseView();
+  const log = useLogEvent(id);
+  const [note, setNote] = useState("");
+  const submit = (event: FormEvent) => {
+    event.preventDefault();
+    log.write({ what: "note", panel: panel ?? null }, { note, onSuccess: () => setNote("") });
+  };
+  return (
+    <Stack component="form" spacing={1} onSubmit={submit} sx={{ flex: 1, minWidth: 260 }}>
+      <TextField label="A note" value={note} onChange={(e) => setNote(e.target.value)} multiline maxRows={3} />
+      <ProblemNote error={log.error} />
+      <Button type="submit" variant="outlined" disabled={note.trim() === "" || log.busy} sx={{ alignSelf: "start" }}>
+        Note it
+      </Button>
+    </Stack>
+  );
+}
+
+const troubleWord: Record<Schemas["Trouble"]["what"], string> = {
+  "open-neutral":
+    "The legs add up and differ by more than 5 V: the neutral may be open. Stop, switch the main off, call the utility or an electrician at once.",
+  "lost-leg": "A leg is lost: utility, meter or main. Call the utility or an electrician.",
+  "no-power": "No voltage at all: the main, the meter or the utility.",
+  "other-supply": "This is another supply than was entered for the panel.",
+  "do-not-fit": "The three numbers fit no supply: measure again, all three at the same load.",
+};
+
+/** The service voltages, three numbers judged together. */
+function ReadVolts() {
+  const { id, house, panel } = useHouseView();
+  const log = useLogEvent(id);
+  const [a, setA] = useState<number | null>(null);
+  const [b, setB] = useState<number | null>(null);
+  const [ab, setAb] = useState<number | null>(null);
+  const shown = house.panels.find((p) => p.id === panel);
+  const judge = useMutation({
+    mutationFn: async (reading: Schemas["ServiceReading"]) =>
+      data(
+        client.POST("/api/v1/houses/{id}/panels/{panel}/service", {
+          params: { path: { id, panel: panel ?? 0 } },
+          body: reading,
+        }),
+      ),
+  });
+  const submit = (event: FormEvent) => {
+    event.preventDefault();
+    if (a !== null && b !== null && ab !== null && panel !== undefined) {
+      const reading = { a_n: a, b_n: b, a_b: ab };
+      judge.mutate(reading);
+      log.write({ what: "volts", panel, reading });
+    }
+  };
+  const verdict = judge.data;
+  return (
+    <Stack component="form" spacing={1} onSubmit={submit} sx={{ flex: 1, minWidth: 300 }}>
+      <Stack direction="row" spacing={1}>
+        <NumberField label="A–N" unit="V" value={a} onChange={setA} />
+        <NumberField label="B–N" unit="V" value={b} onChange={setB} />
+        <NumberField label="A–B" unit="V" value={ab} onChange={setAb} />
+      </Stack>
+      <Typography variant="caption" sx={{ color: "text.secondary" }}>
+        Service voltages of {shown?.name ?? "the panel"}. Behind the cover: qualified people only; a meter that shows
+        them is as good.
+      </Typography>
+      <ProblemNote error={judge.error ?? log.error} />
+      <Button
+        type="submit"
+        variant="outlined"
+        disabled={a === null || b === null || ab === null || log.busy}
+        sx={{ alignSelf: "start" }}
+      >
+        Judge and note them
+      </Button>
+      {verdict !== undefined && (
+        <Stack spacing={1} role="status">
+          {verdict.troubles.map((t) => (
+            <Alert key={t.what} severity={t.what === "other-supply" || t.what === "do-not-fit" ? "warning" : "error"}>
+              {troubleWord[t.what]}
+            </Alert>
+          ))}
+          {verdict.looks_like != null && (
+            <Typography>
+              {verdict.looks_like === "wye"
+                ? "Two legs of a wye (208Y/120 V): not a low 240."
+                : "Split phase (120/240 V)."}
+              {verdict.power_of_240 != null &&
+                ` A 240 V appliance gets ${Math.round(verdict.power_of_240 * 100)} % of its power.`}{" "}
+              {verdict.band === "a" && "Within Range A (ANSI C84.1)."}
+              {verdict.band === "b" && "Range B (ANSI C84.1): tell the utility."}
+              {verdict.band === "outside" && "Outside Range B (ANSI C84.1): call the utility."}
+            </Typography>
+          )}
+        </Stack>
+      )}
+    </Stack>
+  );
+}
