@@ -59,9 +59,11 @@ export function PlanDrawing(props: Props) {
       setDrag({ ...drag, by: [x - drag.from[0], y - drag.from[1]] });
     }
   };
-  const drop = () => {
-    if (drag !== undefined && Math.hypot(...drag.by) > px(4)) {
-      const [dx, dy] = drag.by;
+  const drop = (event: PointerEvent) => {
+    // From the event itself: a quick hand lets go before the last move is drawn.
+    const [x, y] = inches(event);
+    const [dx, dy] = drag === undefined ? [0, 0] : [x - drag.from[0], y - drag.from[1]];
+    if (drag !== undefined && Math.hypot(dx, dy) > px(4)) {
       if (drag.what === "room") {
         const room = view.rooms.find((r) => r.room === drag.id);
         if (room !== undefined) {
@@ -296,6 +298,14 @@ function PointMark({ point, view, px, chosen }: MarkProps) {
   const base = stack + (dx !== 0 ? cy + px(4) : cy + (dy < 0 ? -half - px(4) : half + px(12)));
   return (
     <>
+      {/* A finger takes hold of the whole: the symbol, the label, and what is between. */}
+      <rect
+        x={Math.min(cx - half, left)}
+        y={Math.min(cy - half, base - px(12))}
+        width={Math.max(cx + half, left + whole) - Math.min(cx - half, left)}
+        height={Math.max(cy + half, base + px(4)) - Math.min(cy - half, base - px(12))}
+        fill="transparent"
+      />
       {chosen && (
         <circle cx={cx} cy={cy} r={half + px(5)} fill="none" stroke={palette.primary.main} strokeWidth={px(3)} />
       )}
