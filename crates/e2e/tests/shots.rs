@@ -30,7 +30,28 @@ async fn shots() -> Result<()> {
         phone.click("In the rooms").await?;
         phone.shows("Look at point 1").await?;
         phone.picture(&file("rooms-phone")).await?;
+        let house = phone.api("/api/v1/houses/1").await?;
+        let id = |table: &str, field: &str, value: serde_json::Value| {
+            let found = house[table].as_array().into_iter().flatten().find(|t| t[field] == value);
+            found.map(|t| t["id"].to_string()).unwrap_or_default()
+        };
+        let (k1, nine) = (id("points", "tag", "K1".into()), id("breakers", "at", serde_json::json!(["9"])));
+        phone.go(&format!("/houses/1/off?point={k1}")).await?;
+        phone.shows("shares its neutral").await?;
+        phone.picture(&file("off-phone")).await?;
+        phone.go(&format!("/houses/1/reset/{nine}")).await?;
+        phone.shows("What was running").await?;
+        phone.picture(&file("reset-phone")).await?;
         phone.quit().await?;
+        desk.go("/houses/1/plan").await?;
+        desk.find("//*[name()='title' and starts-with(., 'K1,')]/..").await?;
+        desk.picture(&file("plan")).await?;
+        desk.go(&format!("/houses/1/off?point={k1}")).await?;
+        desk.shows("shares its neutral").await?;
+        desk.picture(&file("off")).await?;
+        desk.go(&format!("/houses/1/dead?point={k1}")).await?;
+        desk.shows("Likely causes").await?;
+        desk.picture(&file("dead")).await?;
         desk.go("/houses/1/survey").await?;
         desk.shows("What stands in each space").await?;
         desk.picture(&file("survey")).await?;
@@ -42,8 +63,8 @@ async fn shots() -> Result<()> {
         desk.click("K9").await?;
         desk.shows("How sure").await?;
         desk.picture(&file("point")).await?;
-        desk.go("/houses/1/history").await?;
-        desk.shows("tour begun").await?;
+        desk.go("/houses/1/log").await?;
+        desk.shows("Ground-fault devices").await?;
         desk.picture(&file("log")).await?;
         desk.quit().await
     })

@@ -150,13 +150,26 @@ export function useSession() {
 export function useLive(id: number) {
   const queries = useQueryClient();
   useEffect(() => {
-    const events = new EventSource(`/api/v1/houses/${id}/events`);
-    events.addEventListener("revision", (event) => {
-      const known = queries.getQueryData<{ revision: number }>([...houseKey(id), "document"])?.revision;
-      if (known !== Number(event.data)) {
-        void queries.invalidateQueries({ queryKey: houseKey(id) });
-      }
-    });
-    return () => events.close();
+    let events: EventSource | undefined;
+    const listen = () => {
+      events?.close();
+      events = new EventSource(`/api/v1/houses/${id}/events`);
+      events.addEventListener("revision", (event) => {
+        const known = queries.getQueryData<{ revision: number }>([...houseKey(id), "document"])?.revision;
+        if (known !== Number(event.data)) {
+          void queries.invalidateQueries({ queryKey: houseKey(id) });
+        }
+      });
+    };
+    // A page kept for "back" would hold its connection, and a browser opens only six to one place.
+    const pause = () => events?.close();
+    listen();
+    window.addEventListener("pagehide", pause);
+    window.addEventListener("pageshow", listen);
+    return () => {
+      window.removeEventListener("pagehide", pause);
+      window.removeEventListener("pageshow", listen);
+      events?.close();
+    };
   }, [id, queries]);
 }
