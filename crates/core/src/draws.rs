@@ -39,3 +39,32 @@ pub fn current(point: &Point) -> Option<(Amps, bool)> {
     let usual = USUAL.iter().find(|(thing, _)| said.iter().any(|w| w.plain == *thing));
     usual.map(|(_, amps)| (Amps(*amps), true))
 }
+
+#[cfg(test)]
+mod tests {
+    use super::*;
+    use crate::house::{PointId, PointKind, RoomId};
+    use crate::units::NominalVolts;
+
+    fn point(name: &str, kind: PointKind) -> Point {
+        Point { name: name.into(), ..Point::new(PointId(1), "K1", RoomId(1), kind) }
+    }
+
+    // Ohm's law for the nameplate: 1200 W at 120 V are 10 A, 4500 W at 240 V are 18.75 A.
+    #[test]
+    fn a_nameplate_goes_before_what_is_typical() {
+        let rated =
+            |watts, volts| Point { watts: Some(watts), volts: Some(volts), ..point("microwave", PointKind::Appliance) };
+        assert_eq!(current(&rated(1200.0, NominalVolts::V120)), Some((Amps(10.0), false)));
+        assert_eq!(current(&rated(4500.0, NominalVolts::V240)), Some((Amps(18.75), false)));
+    }
+
+    // HANDBOOK 3, from memory: typical draws.
+    #[test]
+    fn without_one_it_is_told_as_typical_or_not_at_all() {
+        assert_eq!(current(&point("over-range microwave", PointKind::Appliance)), Some((Amps(12.0), true)));
+        assert_eq!(current(&point("fridge", PointKind::Appliance)), Some((Amps(7.0), true)));
+        assert!(current(&point("", PointKind::Light)).is_some_and(|(amps, typical)| amps.0 < 1.0 && typical));
+        assert_eq!(current(&point("wall", PointKind::Receptacle)), None);
+    }
+}

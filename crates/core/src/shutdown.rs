@@ -487,7 +487,9 @@ fn mind(p: &Point) -> Option<Mind> {
         return Some(Mind::Alarm);
     }
     let named = |list: &[&str]| said.iter().any(|w| list.contains(&w.plain.as_str()));
-    MINDED.iter().find(|(_, list)| named(list)).map(|(mind, _)| *mind)
+    // "By the stove" is a place; only the stove itself cooks.
+    let fits = |mind: Mind| mind != Mind::Cooking || p.kind == PointKind::Appliance;
+    MINDED.iter().find(|(mind, list)| fits(*mind) && named(list)).map(|(mind, _)| *mind)
 }
 
 #[cfg(test)]

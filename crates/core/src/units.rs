@@ -170,3 +170,28 @@ pub(crate) const ROOM_SIDE: Limits = Limits { label: "side of a room", unit: "in
 pub(crate) const PLAN_PLACE: Limits = Limits { label: "place on the plan", unit: "in", min: -12000.0, max: 12000.0 };
 pub(crate) const OPENING_WIDTH: Limits = Limits { label: "width of an opening", unit: "in", min: 6.0, max: 480.0 };
 pub(crate) const READ_VOLTS: Limits = Limits { label: "voltage", unit: "V", min: 0.0, max: 300.0 };
+
+#[cfg(test)]
+mod tests {
+    use super::*;
+
+    #[test]
+    fn wire_sizes_read_as_they_are_written() {
+        for text in ["18", "14", "1", "1/0", "4/0"] {
+            assert_eq!(text.parse::<Gauge>().unwrap().to_string(), text);
+        }
+        for text in ["", "0", "-1", "19", "5/0", "0/0", "12 AWG", "14-2"] {
+            assert!(text.parse::<Gauge>().is_err(), "{text}");
+        }
+    }
+
+    // ASTM B258, from memory: d = 0.127 mm · 92^((36−n)/39), so a smaller number is a thicker wire, 1/0 being n = 0.
+    #[test]
+    fn a_smaller_number_is_a_thicker_wire() {
+        let diameter = |g: Gauge| 0.127 * 92_f64.powf((36.0 - f64::from(g.number())) / 39.0);
+        let sizes: Vec<Gauge> = (-3..=18).filter_map(Gauge::new).collect();
+        for (a, b) in sizes.iter().flat_map(|a| sizes.iter().map(move |b| (*a, *b))) {
+            assert_eq!(a.is_thicker_than(b), diameter(a) > diameter(b), "{a} {b}");
+        }
+    }
+}

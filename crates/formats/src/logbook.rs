@@ -134,3 +134,73 @@ pub fn csv(lines: &[Line]) -> Result<String, csv::Error> {
     let bytes = out.into_inner().map_err(|e| e.into_error())?;
     Ok(String::from_utf8_lossy(&bytes).into_owned())
 }
+
+#[cfg(test)]
+mod tests {
+    use super::*;
+    use wayfinder_core::Change;
+    use wayfinder_core::house::{Breaker, Panel, Point, PointKind, Room, RoomId, ServiceReading};
+    use wayfinder_core::position::parse_poles;
+    use wayfinder_core::units::{Amps, Volts};
+
+    fn logged(events: Vec<Event>) -> House {
+        let mut changes = vec![
+            Change::PutPanel { panel: Panel::new(PanelId(1), "Main", 8) },
+            Change::PutBreaker {
+                breaker: Breaker::new(BreakerId(2), PanelId(1), parse_poles("1-3").unwrap(), Amps(30.0)),
+            },
+            Change::PutRoom { room: Room::new(RoomId(3), "Hall", "1") },
+            Change::PutPoint {
+                point: Point { ground_fault: true, ..Point::new(PointId(4), "H1", RoomId(3), PointKind::Receptacle) },
+            },
+        ];
+        for (nth, event) in (1_u64..).zip(events) {
+            let time = Timestamp::from_second(i64::try_from(nth).unwrap()).unwrap();
+            let entry = LogEntry { id: LogId(nth), time, who: "Wren".into(), event, note: "a \"note\"".into() };
+            changes.push(Change::Log { entry });
+        }
+        House::new("Quill").apply(&Change::Batch { changes }).unwrap().house
+    }
+
+    #[test]
+    fn every_event_says_itself_newest_first() {
+        let (breaker, point, panel) = (BreakerId(2), PointId(4), PanelId(1));
+        let volts = |a: f64, b: f64, ab: f64| Event::Volts {
+            panel,
+            reading: ServiceReading { a_n: Volts(a), b_n: Volts(b), a_b: Volts(ab), c_n: None },
+        };
+        let house = logged(vec![
+            Event::Trip { breaker, running: [point].into() },
+            Event::Reset { breaker, running: [].into(), outcome: Outcome::Held },
+            Event::Reset { breaker, running: [point].into(), outcome: Outcome::Later },
+            Event::BreakerTest { breaker, passed: true },
+            Event::DeviceTest { point, passed: false },
+            volts(120.0, 121.0, 241.0),
+            volts(95.0, 145.0, 240.0),
+            Event::Note { panel: None },
+        ]);
+        let texts: Vec<_> = lines(&house).into_iter().map(|l| (l.at, l.text)).rev().collect();
+        let expected = [
+            ("1-3", "tripped; running: H1"),
+            ("1-3", "reset, held; nothing on"),
+            ("1-3", "reset, tripped later; on: H1"),
+            ("1-3", "test passed"),
+            ("", "H1 TEST FAILED"),
+            ("", "A-N 120, B-N 121, A-B 241 V"),
+            ("", "A-N 95, B-N 145, A-B 240 V; OPEN NEUTRAL SUSPECTED"),
+            ("", ""),
+        ];
+        assert_eq!(texts.len(), expected.len());
+        for ((at, text), (place, words)) in texts.iter().zip(expected) {
+            assert_eq!((at.as_str(), text.as_str()), (place, words));
+        }
+    }
+
+    // RFC 4180: quotes are doubled, lines end with CRLF.
+    #[test]
+    fn the_table_quotes_what_must_be_quoted() {
+        let table = csv(&lines(&logged(vec![Event::Note { panel: Some(PanelId(1)) }]))).unwrap();
+        assert_eq!(table.lines().nth(1).unwrap(), "1970-01-01T00:00:01Z,Wren,note,Main,,,\"a \"\"note\"\"\"");
+        assert_eq!(table.matches("\r\n").count(), 2);
+    }
+}

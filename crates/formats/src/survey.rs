@@ -2,6 +2,7 @@
 //!
 //! Nothing is taken over unless every row is understood, or the caller chose to skip the bad rows, which are listed.
 
+mod cells;
 mod evidence;
 mod export;
 mod house;

@@ -219,3 +219,92 @@ async fn nothing_acknowledged_is_lost_when_the_program_is_killed() {
     assert!(lost.is_empty(), "lost: {lost:?}");
     assert!(house["revision"].as_u64().unwrap() >= acknowledged.len() as u64);
 }
+
+/// The demo's folder, copied.
+fn demo_survey(folder: &Path) {
+    let from = concat!(env!("CARGO_MANIFEST_DIR"), "/../../demo/thistledown-school");
+    std::fs::create_dir(folder.join("survey")).unwrap();
+    for entry in std::fs::read_dir(from).unwrap() {
+        let entry = entry.unwrap();
+        std::fs::copy(entry.path(), folder.join("survey").join(entry.file_name())).unwrap();
+    }
+    good(folder, &["import", "survey", "-o", "h.json", "--name", "Thistledown School"]);
+}
+
+#[test]
+fn the_answers_come_on_the_command_line_too() {
+    let folder = tempfile::tempdir().unwrap();
+    let here = folder.path();
+    demo_survey(here);
+    let off = good(here, &["off", "h.json", "K1"]);
+    for line in
+        ["Main 1 (20 A): feeds K1", "Main 3 (20 A): feeds K2, in the box of K1", "Main 9 (20 A): shares its neutral"]
+    {
+        assert!(off.contains(line), "{off}");
+    }
+    let circuit = good(here, &["off", "h.json", "--circuit", "9", "--json"]);
+    assert!(circuit.contains("\"its-circuit\"") && circuit.contains("\"shared-neutral\""), "{circuit}");
+    let panel = good(here, &["off", "h.json", "--panel", "bakehouse"]);
+    assert!(panel.contains("Main 2-4 (60 A): feeds panel Bakehouse"), "{panel}");
+    let untraced = good(here, &["off", "h.json", "T2"]);
+    assert!(untraced.starts_with("NOT PROVEN: T2") && untraced.contains("panel Main off as a whole"), "{untraced}");
+    assert!(good(here, &["find", "h.json", "disposal"]).starts_with("K10 Kitchen, disposer -> Main 9, 20 A, leg A"));
+    assert!(good(here, &["find", "h.json", "zebra"]).starts_with("Nothing of that name"));
+    let dead = good(here, &["dead", "h.json", "K1", "--working", "K2,K7"]);
+    assert!(dead.lines().next().unwrap().contains("ground-fault device K3") && dead.contains("Look next: "), "{dead}");
+    assert!(good(here, &["dead", "h.json", "K5", "--bright-and-dim"]).starts_with("STOP"));
+    assert!(bad(here, &["off", "h.json", "K99"]).contains("there is no point K99"));
+    assert!(bad(here, &["dead", "h.json", "K1", "--working", "K1"]).contains("K1 is said to be dead and to work"));
+}
+
+#[test]
+fn plan_log_tests_and_survey_are_written_as_files() {
+    let folder = tempfile::tempdir().unwrap();
+    let here = folder.path();
+    demo_survey(here);
+    good(here, &["plan", "h.json", "--scale", "1:50", "-o", "plan.pdf"]);
+    assert!(std::fs::read(here.join("plan.pdf")).unwrap().starts_with(b"%PDF"));
+    good(here, &["plan", "h.json", "--floor", "cellar", "-o", "plan.svg"]);
+    assert!(std::fs::read_to_string(here.join("plan.svg")).unwrap().contains("Panel Main"));
+    assert!(bad(here, &["plan", "h.json", "--floor", "sky", "-o", "x.pdf"]).contains("no room of floor sky"));
+    assert!(bad(here, &["plan", "h.json", "-o", "x.txt"]).contains("--output"));
+    assert!(good(here, &["tests", "h.json"]).starts_with("DUE  breaker Main 11: never tested"));
+    good(here, &["tests", "h.json", "--ics", "tests.ics"]);
+    assert!(std::fs::read_to_string(here.join("tests.ics")).unwrap().contains("RRULE:FREQ=MONTHLY"));
+    assert_eq!(good(here, &["log", "h.json"]), "time,who,kind,panel,at,what,note\r\n");
+    // Written as a folder and read back it is the same house, down to the bytes of the folder.
+    good(here, &["export", "h.json", "-o", "out"]);
+    good(here, &["import", "out", "-o", "again.json", "--name", "Thistledown School"]);
+    good(here, &["export", "again.json", "-o", "out2"]);
+    for file in ["panels.csv", "breakers.csv", "wires.csv", "rooms.csv", "openings.csv", "points.csv", "evidence.csv"] {
+        let read = |at: &str| std::fs::read(here.join(at).join(file)).unwrap();
+        assert_eq!(read("out"), read("out2"), "{file}");
+    }
+    assert_eq!(good(here, &["beliefs", "h.json"]), good(here, &["beliefs", "again.json"]));
+}
+
+// HANDBOOK 1.2 and 1.4: what old panels really hold is recorded as found, and else refused with the reason.
+#[test]
+fn an_old_fuse_panel_is_taken_in_as_found() {
+    let folder = tempfile::tempdir().unwrap();
+    let here = folder.path();
+    std::fs::create_dir(here.join("survey")).unwrap();
+    let write = |name: &str, text: &str| std::fs::write(here.join("survey").join(name), text).unwrap();
+    write("panels.csv", "panel,spaces\nFuses,8\n");
+    let breakers = |found: &str| {
+        format!(
+            "panel,at,amps,type,as_found\nFuses,1,30,fuse,\nFuses,3a-3b,30,plain,{found}\nFuses,2a,15,plain,{found}\n"
+        )
+    };
+    write("breakers.csv", &breakers(""));
+    write("wires.csv", "panel,at,wire,conductors\nFuses,1,14,2\n");
+    let refused = bad(here, &["import", "survey", "-o", "f.json"]);
+    for fault in
+        ["breakers.csv, line 3, column at", "breakers.csv, line 4, column at", "wires.csv, line 2, column wire"]
+    {
+        assert!(refused.contains(fault), "{refused}");
+    }
+    write("breakers.csv", &breakers("yes"));
+    write("wires.csv", "panel,at,wire,conductors,as_found\nFuses,1,14,2,yes\n");
+    assert!(good(here, &["import", "survey", "-o", "f.json"]).starts_with("5 rows taken, 0 left out"));
+}

@@ -10,6 +10,7 @@ use wayfinder_core::house::{BreakerId, Evidence, EvidenceId, House, Observation,
 use wayfinder_core::position::parse_poles;
 
 use super::BadRows;
+use super::cells::{SEEN, WAYS};
 use super::rows::{Fault, Reading, Row, Rows, Taken};
 
 const COLUMNS: &[&str] = &["time", "panel", "off", "point", "seen", "how", "who"];
@@ -64,21 +65,13 @@ fn how(row: &Row) -> Result<How, Fault> {
     if row.get("how").eq_ignore_ascii_case("receiver") {
         return Ok(How::Receiver);
     }
-    let ways = [
-        ("tester", Way::Tester),
-        ("lamp", Way::Lamp),
-        ("light", Way::Light),
-        ("radio", Way::Radio),
-        ("meter", Way::Meter),
-        ("word", Way::Word),
-    ];
-    row.one_of("how", &ways)
+    row.one_of("how", WAYS)
         .map(How::Look)
         .map_err(|_| row.fault("how", "one of tester, lamp, light, radio, meter, receiver, word"))
 }
 
 fn seen(row: &Row) -> Result<Seen, Fault> {
-    row.one_of("seen", &[("live", Seen::Live), ("dead", Seen::Dead), ("unsure", Seen::Unsure)])
+    row.one_of("seen", SEEN)
 }
 
 /// `7;9-11`, or `Annex:3` for a breaker of another panel than the row's.

@@ -2,18 +2,18 @@
 //! ids, the log, pictures and the step under way.
 
 use wayfinder_core::House;
-use wayfinder_core::house::{
-    Breaker, BreakerId, Circuit, Frame, Handle, KnownBy, Observation, Panel, PointId, RoomId, Seen, TandemSpaces, Trip,
-    Way,
-};
+use wayfinder_core::house::{Breaker, BreakerId, Circuit, Observation, Panel, PointId, RoomId, TandemSpaces};
 use wayfinder_core::length;
-use wayfinder_core::notation::device_word;
-use wayfinder_core::position::{Numbering, Supply};
+use wayfinder_core::position::Numbering;
 use wayfinder_core::units::Inches;
 
+use super::cells::{
+    COLOURS, DEVICES, FRAMES, HANDLES, KINDS, KNOWN_BY, LANDED, METALS, OPENINGS, SEEN, SUPPLIES, TRIPS, WALLS, WAYS,
+    word,
+};
 use super::house::{BREAKER_COLUMNS, PANEL_COLUMNS, POINT_COLUMNS};
-use super::plan::{KINDS, OPENING_COLUMNS, ROOM_COLUMNS, WALLS};
-use super::wires::{self, COLOURS, LANDED, METALS};
+use super::plan::{OPENING_COLUMNS, ROOM_COLUMNS};
+use super::wires;
 
 type Row = Vec<String>;
 
@@ -55,10 +55,6 @@ fn yes_or_no(value: Option<bool>) -> String {
     value.map_or("", |v| if v { "yes" } else { "no" }).into()
 }
 
-fn word_of<T: PartialEq + Copy>(words: &[(&str, T)], value: T) -> String {
-    words.iter().find(|(_, v)| *v == value).map_or("", |(word, _)| *word).into()
-}
-
 fn room_cells(house: &House, room: Option<RoomId>) -> [String; 2] {
     let room = room.and_then(|r| house.rooms.get(r));
     room.map_or_else(Default::default, |r| [r.floor.clone(), r.name.clone()])
@@ -72,8 +68,6 @@ fn panel(house: &House, p: &Panel) -> Row {
         Numbering::Columns => "columns".into(),
         Numbering::Custom(numbers) => numbers.iter().map(u16::to_string).collect::<Vec<_>>().join(";"),
     };
-    let supplies =
-        [("split-phase", Supply::SplitPhase), ("wye-1ph", Supply::WyeTwoLegs), ("wye-3ph", Supply::WyeThreePhase)];
     let tandem = match &p.tandem {
         TandemSpaces::None => "none".into(),
         TandemSpaces::All => "all".into(),
@@ -84,14 +78,14 @@ fn panel(house: &House, p: &Panel) -> Row {
     vec![
         p.name.clone(),
         some(upstream),
-        word_of(&supplies, p.supply),
+        word(SUPPLIES, p.supply),
         p.bus.0.to_string(),
         some(p.main.map(|a| a.0)),
         p.spaces.to_string(),
         numbering,
         tandem,
         some(p.max_circuits),
-        word_of(&[("label", Some(KnownBy::Label)), ("notch", Some(KnownBy::Notch))], p.tandem_known),
+        word(KNOWN_BY, p.tandem_known),
         p.model.clone(),
         p.listed.join(";"),
         yes_or_no(p.bonded),
@@ -119,21 +113,15 @@ fn breakers(house: &House, panel: &Panel) -> Vec<Row> {
 }
 
 fn breaker(panel: &Panel, b: &Breaker) -> Row {
-    let frames = [
-        ("full", Some(Frame::Full)),
-        ("tandem", Some(Frame::Tandem)),
-        ("quad", Some(Frame::Quad)),
-        ("half", Some(Frame::Half)),
-    ];
     vec![
         panel.name.clone(),
         b.at_text(),
         b.amps.0.to_string(),
-        device_word(b.device).into(),
+        word(DEVICES, b.device),
         b.label.clone(),
-        word_of(&[("off", Handle::Off), ("tripped", Handle::Tripped)], b.handle),
-        word_of(&frames, b.frame),
-        word_of(&[("tie", Trip::HandleTie)], b.trip),
+        word(HANDLES, b.handle),
+        word(FRAMES, b.frame),
+        word(TRIPS, b.trip),
         b.model.clone(),
         some(b.terminal.map(|t| t.wires)),
         some(b.terminal.and_then(|t| t.torque).map(|t| t.0)),
@@ -155,17 +143,17 @@ fn circuit(house: &House, c: &Circuit) -> Option<Row> {
         let at = house.breakers.get(m.breaker)?.at_text();
         Some(if nth == 1 { at } else { format!("{at}#{nth}") })
     });
-    let colours: Vec<String> = c.colours.iter().map(|colour| word_of(COLOURS, *colour)).collect();
+    let colours: Vec<String> = c.colours.iter().map(|colour| word(COLOURS, *colour)).collect();
     Some(vec![
         house.panels.get(breaker.panel)?.name.clone(),
         breaker.at_text(),
         some(c.pole),
         some(c.wire),
-        word_of(METALS, c.metal),
+        word(METALS, c.metal),
         some(c.conductors),
         some(c.length.map(|l| l.0)),
         colours.join(";"),
-        word_of(LANDED, c.landed),
+        word(LANDED, c.landed),
         some(mate),
         yes(c.as_found),
     ])
@@ -187,8 +175,8 @@ fn openings(house: &House) -> Vec<Row> {
         vec![
             floor,
             room,
-            word_of(KINDS, o.kind),
-            word_of(WALLS, o.wall),
+            word(OPENINGS, o.kind),
+            word(WALLS, o.wall),
             write(o.along),
             write(o.width),
             to_floor,
@@ -199,22 +187,13 @@ fn openings(house: &House) -> Vec<Row> {
 }
 
 fn point(house: &House, p: &wayfinder_core::house::Point) -> Row {
-    use wayfinder_core::house::PointKind;
-    let kinds = [
-        ("receptacle", PointKind::Receptacle),
-        ("light", PointKind::Light),
-        ("switch", PointKind::Switch),
-        ("appliance", PointKind::Appliance),
-        ("alarm", PointKind::Alarm),
-        ("other", PointKind::Other),
-    ];
     let tag = |id: &PointId| house.points.get(*id).map_or_else(String::new, |p| p.tag.clone());
     let [floor, room] = room_cells(house, Some(p.room));
     vec![
         p.tag.clone(),
         floor,
         room,
-        word_of(&kinds, p.kind),
+        word(KINDS, p.kind),
         p.name.clone(),
         some(p.volts.map(u16::from)),
         some(p.watts),
@@ -227,15 +206,6 @@ fn point(house: &House, p: &wayfinder_core::house::Point) -> Row {
 }
 
 fn evidence(house: &House) -> Vec<Row> {
-    let ways = [
-        ("tester", Way::Tester),
-        ("lamp", Way::Lamp),
-        ("light", Way::Light),
-        ("radio", Way::Radio),
-        ("meter", Way::Meter),
-        ("word", Way::Word),
-    ];
-    let seens = [("live", Seen::Live), ("dead", Seen::Dead), ("unsure", Seen::Unsure)];
     let first = house.panels_in_order().first().map(|p| p.id);
     let name = |id: &BreakerId| {
         let breaker = house.breakers.get(*id)?;
@@ -246,7 +216,7 @@ fn evidence(house: &House) -> Vec<Row> {
     let row = |e: &wayfinder_core::house::Evidence| {
         let (off, seen, how): (Vec<_>, _, _) = match &e.observation {
             Observation::Power { off, seen, how } => {
-                (off.iter().filter_map(name).collect(), word_of(&seens, *seen), word_of(&ways, *how))
+                (off.iter().filter_map(name).collect(), word(SEEN, *seen), word(WAYS, *how))
             }
             Observation::Pointed { at } => (name(at).into_iter().collect(), String::new(), "receiver".into()),
         };

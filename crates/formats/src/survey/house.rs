@@ -4,13 +4,13 @@ use std::collections::BTreeSet;
 
 use jiff::Timestamp;
 use wayfinder_core::house::{
-    BoxId, Breaker, BreakerId, Device, Frame, Handle, House, KnownBy, Panel, PanelId, PanelPlace, Point, PointId,
-    PointKind, Room, RoomId, TandemSpaces, Terminal, Trip,
+    BoxId, Breaker, BreakerId, House, Panel, PanelId, PanelPlace, Point, PointId, Room, RoomId, TandemSpaces, Terminal,
 };
-use wayfinder_core::position::{Numbering, Supply, parse_poles};
+use wayfinder_core::position::{Numbering, parse_poles};
 use wayfinder_core::units::{Amps, InchPounds, NominalVolts};
 use wayfinder_core::{Change, Invalid};
 
+use super::cells::{DEVICES, FRAMES, HANDLES, KINDS, KNOWN_BY, SUPPLIES, TRIPS};
 use super::rows::{Fault, Reading, Row, Rows, Taken};
 use super::{BadRows, Survey, evidence, plan, wires};
 
@@ -129,18 +129,9 @@ pub(super) fn next<T: wayfinder_core::table::Entity>(
 }
 
 fn add_panel(house: &mut House, row: &Row) -> Result<(), Fault> {
-    let supply = row.one_of(
-        "supply",
-        &[
-            ("split-phase", Supply::SplitPhase),
-            ("wye-1ph", Supply::WyeTwoLegs),
-            ("wye-3ph", Supply::WyeThreePhase),
-            ("", Supply::SplitPhase),
-        ],
-    )?;
+    let supply = row.one_of("supply", SUPPLIES)?;
     let main = row.optional("main_amps", "amperes, or nothing for main lugs")?.map(Amps);
     let id = PanelId(next(&house.panels, |p| p.id.0));
-    let known = [("", None), ("label", Some(KnownBy::Label)), ("notch", Some(KnownBy::Notch))];
     let panel = Panel {
         supply,
         // The main's rating is the least that the bus must carry.
@@ -148,7 +139,7 @@ fn add_panel(house: &mut House, row: &Row) -> Result<(), Fault> {
         main,
         numbering: numbering(row)?,
         tandem: tandem_spaces(row)?,
-        tandem_known: row.one_of("tandem_known", &known)?,
+        tandem_known: row.one_of("tandem_known", KNOWN_BY)?,
         max_circuits: row.optional("max_circuits", "a number, or nothing")?,
         model: row.get("model").into(),
         listed: row.list("listed").map(str::to_owned).collect(),
@@ -238,32 +229,15 @@ fn add_breaker(house: &mut House, row: &Row) -> Result<(), Fault> {
         let empty = Change::Batch { changes: marks.collect() };
         return apply(house, &empty).map_err(|e| row.invalid(e, &[], "at"));
     };
-    let devices = [
-        ("plain", Device::Plain),
-        ("gfci", Device::Gfci),
-        ("afci", Device::Afci),
-        ("dual", Device::Dual),
-        ("fuse", Device::Fuse),
-        ("", Device::Plain),
-    ];
-    let handles = [("", Handle::On), ("on", Handle::On), ("off", Handle::Off), ("tripped", Handle::Tripped)];
-    let frames = [
-        ("", None),
-        ("full", Some(Frame::Full)),
-        ("tandem", Some(Frame::Tandem)),
-        ("quad", Some(Frame::Quad)),
-        ("half", Some(Frame::Half)),
-    ];
-    let trips = [("", Trip::Common), ("common", Trip::Common), ("tie", Trip::HandleTie)];
     let wires = row.optional("terminal_wires", "a number of wires, or nothing")?;
     let torque = row.optional("torque", "inch-pounds from its label, or nothing")?.map(InchPounds);
     let terminal = wires.map(|wires| Terminal { wires, smallest: None, largest: None, torque });
     let breaker = Breaker {
-        device: row.one_of("type", &devices)?,
-        handle: row.one_of("handle", &handles)?,
+        device: row.one_of("type", DEVICES)?,
+        handle: row.one_of("handle", HANDLES)?,
         label: row.get("label").into(),
-        frame: row.one_of("frame", &frames)?,
-        trip: row.one_of("trip", &trips)?,
+        frame: row.one_of("frame", FRAMES)?,
+        trip: row.one_of("trip", TRIPS)?,
         model: row.get("model").into(),
         terminal,
         as_found: row.yes_or_no("as_found")?.unwrap_or(false),
@@ -287,19 +261,11 @@ fn set_feeder(house: &mut House, row: &Row) -> Result<(), Fault> {
 }
 
 fn add_point(house: &mut House, row: &Row) -> Result<(), Fault> {
-    let kinds = [
-        ("receptacle", PointKind::Receptacle),
-        ("light", PointKind::Light),
-        ("switch", PointKind::Switch),
-        ("appliance", PointKind::Appliance),
-        ("alarm", PointKind::Alarm),
-        ("other", PointKind::Other),
-    ];
     let volts = match row.optional::<u16>("volts", "120, 208 or 240, or nothing where it is not known")? {
         Some(volts) => Some(NominalVolts::try_from(volts).map_err(|e| row.says("volts", e))?),
         None => None,
     };
-    let kind = row.one_of("kind", &kinds)?;
+    let kind = row.one_of("kind", KINDS)?;
     let (room, add_room) = room_of(house, row);
     let point = Point {
         name: row.get("name").into(),

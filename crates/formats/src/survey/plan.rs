@@ -1,9 +1,10 @@
 //! Rooms on the plan and the openings in their walls, out of `rooms.csv` and `openings.csv`.
 
-use wayfinder_core::house::{Area, House, Opening, OpeningId, OpeningKind, Room, Spot, Wall};
+use wayfinder_core::house::{Area, House, Opening, OpeningId, Room, Spot};
 use wayfinder_core::units::Inches;
 use wayfinder_core::{Change, length};
 
+use super::cells::{OPENINGS, WALLS};
 use super::house::{apply, next, room_of};
 use super::rows::{Fault, Reading, Row, Rows};
 
@@ -56,15 +57,6 @@ fn add_room(house: &mut House, row: &Row) -> Result<(), Fault> {
     apply(house, &Change::PutRoom { room: Room { area, ..room } }).map_err(|e| row.invalid(e, &columns, "x"))
 }
 
-pub(super) const WALLS: &[(&str, Wall)] =
-    &[("north", Wall::North), ("east", Wall::East), ("south", Wall::South), ("west", Wall::West)];
-pub(super) const KINDS: &[(&str, OpeningKind)] = &[
-    ("door", OpeningKind::Door),
-    ("window", OpeningKind::Window),
-    ("passage", OpeningKind::Passage),
-    ("stairs", OpeningKind::Stairs),
-];
-
 fn add_opening(house: &mut House, row: &Row) -> Result<(), Fault> {
     let named = |floor: &str, room: &str| {
         let same =
@@ -82,7 +74,7 @@ fn add_opening(house: &mut House, row: &Row) -> Result<(), Fault> {
     let opening = Opening {
         id: OpeningId(next(&house.openings, |o| o.id.0)),
         room: room.ok_or_else(|| row.fault("room", "a room of rooms.csv"))?,
-        kind: row.one_of("kind", KINDS)?,
+        kind: row.one_of("kind", OPENINGS)?,
         wall: row.one_of("wall", WALLS)?,
         along: inches(house, row, "along")?,
         width: inches(house, row, "width")?,

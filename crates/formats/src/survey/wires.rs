@@ -1,28 +1,16 @@
 //! What hangs on the breakers' terminals, out of `wires.csv`.
 
 use wayfinder_core::Change;
-use wayfinder_core::house::{Circuit, CircuitId, Colour, House, Landed, Metal};
+use wayfinder_core::house::{Circuit, CircuitId, House};
 use wayfinder_core::position::parse_poles;
 use wayfinder_core::units::{Feet, Gauge};
 
+use super::cells::{COLOURS, LANDED, METALS};
 use super::house::{apply, next, panel_of};
 use super::rows::{Fault, Reading, Row, Rows};
 
 pub(super) const COLUMNS: &[&str] =
     &["panel", "at", "pole", "wire", "metal", "conductors", "length_ft", "colours", "landed", "neutral_of", "as_found"];
-pub(super) const METALS: &[(&str, Metal)] =
-    &[("copper", Metal::Copper), ("aluminium", Metal::Aluminium), ("", Metal::Copper)];
-pub(super) const LANDED: &[(&str, Landed)] =
-    &[("terminal", Landed::Terminal), ("splice", Landed::Splice), ("", Landed::Terminal)];
-pub(super) const COLOURS: &[(&str, Colour)] = &[
-    ("black", Colour::Black),
-    ("red", Colour::Red),
-    ("blue", Colour::Blue),
-    ("white", Colour::White),
-    ("white-marked", Colour::WhiteMarked),
-    ("other", Colour::Other),
-];
-
 pub(super) fn take(reading: &mut Reading, text: &str) {
     let rows = Rows::read("wires.csv", text, COLUMNS, &["panel", "at"], reading);
     reading.take(&rows, add);
