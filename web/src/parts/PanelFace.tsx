@@ -21,6 +21,8 @@ interface Props {
 const GUTTER = 24;
 const SPINE = 26;
 const HEAD = 26;
+/** Lower than this the letters alone tell of protection: a second frame would run through them. */
+const ROOM_FOR_FRAME = 36;
 
 /** The panel's face, drawn from the places that the core worked out. */
 export function PanelFace({ face, beliefs, row, width, selected, orders, onBreaker, onSpace }: Props) {
@@ -239,7 +241,7 @@ function BreakerBody({ breaker, beliefs, x, y, width, height, selected, order }:
           fill={palette.primary.main}
         />
       )}
-      {breaker.device !== "plain" && breaker.device !== "fuse" && (
+      {breaker.device !== "plain" && breaker.device !== "fuse" && height >= ROOM_FOR_FRAME && (
         // A second frame inside the first: it protects against more than overload.
         <rect
           x={x + 3.5}
