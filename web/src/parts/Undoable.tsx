@@ -19,7 +19,7 @@ export function Undoable({ noted, busy, centred = false, onUndo, onGone }: Props
   return (
     <Snackbar
       open={noted !== undefined}
-      autoHideDuration={8000}
+      autoHideDuration={12000}
       onClose={(_, reason) => reason === "timeout" && onGone()}
       message={noted?.text}
       // Above the bar at the foot of a phone's screen.
