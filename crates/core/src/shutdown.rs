@@ -353,8 +353,10 @@ impl<'a> Work<'a> {
         }
     }
 
+    /// The one panel whose main kills everything; nothing where there are two: one of them off leaves the other live.
     fn top_panel(&self) -> Option<&'a Panel> {
-        self.house.panels_in_order().into_iter().find(|p| p.is_main())
+        let mut mains = self.house.panels.iter().filter(|p| p.is_main());
+        mains.next().filter(|_| mains.next().is_none())
     }
 
     fn also_dark(&self, points: &[&Point], off: &[Off], all: bool) -> Vec<AlsoDark> {

@@ -96,6 +96,23 @@ fn an_untraced_point_takes_the_main_and_says_so_first() {
     assert_eq!(shutdown.stays_live, [StaysLive::LineSide { panel: "Main".into() }]);
 }
 
+// Two main panels: the main of one leaves the other live, so it is never offered as the sure way.
+#[test]
+fn with_two_main_panels_one_main_is_not_the_sure_way() {
+    let mut f = Fixture::new(20);
+    f.house.panels.put(Panel::new(PanelId(2), "Second", 20));
+    for space in 1..=6 {
+        f.breaker(&space.to_string(), 20.0, "");
+        f.breaker_in(PanelId(2), &space.to_string(), 20.0, "");
+    }
+    let room = f.room("Hall");
+    let point = f.point("H1", room, PointKind::Receptacle);
+    let shutdown = ask(&f, &at(&[point]));
+    assert_eq!((shutdown.main_off, shutdown.switch_off.len()), (None, 12));
+    let bus = |panel: &str| StaysLive::Bus { panel: panel.into() };
+    assert_eq!(shutdown.stays_live, [bus("Main"), bus("Second")]);
+}
+
 #[test]
 fn work_in_a_panel_names_what_kills_it_and_what_stays_live() {
     let mut f = Fixture::new(20);
