@@ -11,7 +11,7 @@ use crate::edit::{Edit, Swap, Thing};
 use crate::house::{
     About, Area, BoxId, Breaker, BreakerId, Circuit, CircuitId, Event, Evidence, EvidenceId, Handle, House, LogEntry,
     LogId, Opening, OpeningId, Outcome, Panel, PanelId, Picture, PictureId, PictureOf, Point, PointId, Printed, Room,
-    RoomId, Step, Underlay, UnderlayId, Wall,
+    RoomId, Run, Step, Underlay, UnderlayId, Wall,
 };
 use crate::integrity;
 use crate::plan;
@@ -207,6 +207,11 @@ pub enum Change {
         /// Which.
         underlay: UnderlayId,
     },
+    /// Begins a run, changes who traces with what, or ends it.
+    PutRun {
+        /// As it shall be.
+        run: Run,
+    },
     /// Handles have been moved as advised and the tour begins: `off` are off, all others on.
     BeginStep {
         /// The step.
@@ -393,6 +398,7 @@ impl Work {
                 self.put(plan::scaled(&self.house, &old, *from, *to, *length)?);
             }
             Change::RemoveUnderlay { underlay } => self.drop::<Underlay>(*underlay)?,
+            Change::PutRun { run } => self.put(run.clone()),
             Change::BeginStep { step } => self.begin_step(step)?,
             Change::EndStep => self.set_step(None),
             Change::Batch { changes } => {
@@ -446,6 +452,11 @@ impl Work {
             })
             .filter(|h| self.house.breakers.get(h.breaker).is_some_and(|b| b.handle != h.handle))
             .collect();
+        let outages = handles.iter().filter(|h| h.handle == Handle::Off).count();
+        if let Some(run) = self.house.run().cloned() {
+            let outages = run.outages + u32::try_from(outages).unwrap_or(u32::MAX);
+            self.put(Run { steps: run.steps + 1, outages, ..run });
+        }
         self.set_handles(&handles)?;
         self.set_step(Some(step.clone()));
         Ok(())
@@ -512,6 +523,10 @@ impl Work {
             return Err(Invalid::new("breaker", message));
         }
         self.drop_where::<Evidence>(|e| e.observation.breakers().any(|b| b == breaker))?;
+        self.rewrite::<Run>(|r| {
+            let mut changed = r.clone();
+            changed.crew.keep_on.remove(&breaker).then_some(changed)
+        });
         if self.house.step.as_ref().is_some_and(|s| s.off.contains(&breaker)) {
             self.set_step(None);
         }

@@ -9,7 +9,7 @@ use utoipa::ToSchema;
 use crate::change::Invalid;
 use crate::house::{
     About, Breaker, BreakerId, Circuit, CircuitId, Evidence, EvidenceId, House, LogEntry, LogId, Opening, OpeningId,
-    Panel, PanelId, Picture, PictureId, Point, PointId, Room, RoomId, Step, Underlay, UnderlayId,
+    Panel, PanelId, Picture, PictureId, Point, PointId, Room, RoomId, Run, RunId, Step, Underlay, UnderlayId,
 };
 use crate::table::{Entity, Table};
 
@@ -171,6 +171,8 @@ things! {
     Picture, PictureId, pictures, "picture";
     /// A drawing under a plan.
     Underlay, UnderlayId, underlays, "drawing";
+    /// A run.
+    Run, RunId, runs, "run";
 }
 
 fn swap_in<T: Entity>(table: &mut Table<T>, swap: Swap<T>) {

@@ -5,14 +5,14 @@ use std::collections::BTreeSet;
 use crate::change::Invalid;
 use crate::fit;
 use crate::house::{
-    Area, Breaker, BreakerId, CardSize, Circuit, Event, House, Opening, OpeningKind, Panel, PanelId, Picture,
-    PictureOf, Point, PointKind, Room, Spot,
+    Area, Breaker, BreakerId, CardSize, Circuit, Event, House, Observation, Opening, OpeningKind, Panel, PanelId,
+    Picture, PictureOf, Point, PointKind, Room, Spot,
 };
 use crate::plan::MAY_OVERLAP;
 use crate::position::{Half, Numbering, Position};
 use crate::units::{
-    BREAKER_RATING, BUS_RATING, CABLE_LENGTH, CONDUCTORS, DOOR_HEIGHT, DOOR_WIDTH, Limits, MAIN_RATING, OPENING_WIDTH,
-    PLAN_PLACE, READ_VOLTS, ROOM_SIDE, SPACES, TERMINAL_WIRES, THRESHOLD, TORQUE, WATTS,
+    BREAKER_RATING, BUS_RATING, CABLE_LENGTH, CONDUCTORS, DOOR_HEIGHT, DOOR_WIDTH, LOAD_AMPS, Limits, MAIN_RATING,
+    OPENING_WIDTH, PLAN_PLACE, READ_VOLTS, ROOM_SIDE, ROSE_AMPS, SPACES, TERMINAL_WIRES, THRESHOLD, TORQUE, WATTS,
 };
 
 /// Longest name or label: more does not fit any card.
@@ -46,6 +46,7 @@ pub fn check(house: &House) -> Result<(), Invalid> {
     house.log.iter().try_for_each(|e| check_log(house, e))?;
     house.pictures.iter().try_for_each(|p| check_picture(house, p))?;
     house.underlays.iter().try_for_each(|u| check_underlay(house, u))?;
+    check_runs(house)?;
     check_step(house)
 }
 
@@ -470,11 +471,30 @@ fn check_evidence(house: &House) -> Result<(), Invalid> {
         if house.points.get(evidence.point).is_none() {
             return Err(Invalid::new("evidence.point", "the point it speaks of does not exist"));
         }
+        if let Observation::Rise { expected, rose, .. } = &evidence.observation {
+            within(&LOAD_AMPS, "evidence.observation.expected", expected.0)?;
+            within(&ROSE_AMPS, "evidence.observation.rose", rose.0)?;
+        }
         if evidence.observation.breakers().any(|b| house.breakers.get(b).is_none()) {
             return Err(Invalid::new("evidence.observation", "a breaker it speaks of does not exist"));
         }
     }
     Ok(())
+}
+
+fn check_runs(house: &House) -> Result<(), Invalid> {
+    for run in house.runs.iter() {
+        id("run.id", run.id.0)?;
+        if run.ended.is_some_and(|end| end < run.begun) {
+            return Err(Invalid::new("run.ended", "a run cannot end before it begins"));
+        }
+        let crew = |e: Invalid| Invalid::new(format!("run.crew.{}", e.field), e.message);
+        run.crew.check(house).map_err(crew)?;
+    }
+    match house.runs.iter().filter(|r| r.ended.is_none()).nth(1) {
+        Some(_) => Err(Invalid::new("run.ended", "another run still goes on; end it first")),
+        None => Ok(()),
+    }
 }
 
 fn check_step(house: &House) -> Result<(), Invalid> {

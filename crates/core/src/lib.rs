@@ -19,6 +19,7 @@ pub mod length;
 pub mod notation;
 pub mod plan;
 pub mod position;
+pub mod practice;
 pub mod reset;
 pub mod service;
 pub mod shutdown;

@@ -4,6 +4,7 @@
 
 mod answers;
 mod files;
+mod practice;
 mod print;
 mod serve;
 
@@ -14,9 +15,9 @@ use std::process::ExitCode;
 use clap::{Args, Parser, Subcommand};
 use jiff::{Timestamp, Zoned};
 use wayfinder_core::directory;
-use wayfinder_core::house::{BreakerId, CardSize, House, Panel};
+use wayfinder_core::house::{BreakerId, CardSize, Crew, House, Method, Pace, Panel};
 use wayfinder_core::position::parse_poles;
-use wayfinder_core::trace::{Crew, advise, beliefs};
+use wayfinder_core::trace::{advise, beliefs};
 use wayfinder_core::units::Inches;
 use wayfinder_formats::survey::{self, BadRows};
 use wayfinder_formats::{card as card_drawing, circuits, house_file};
@@ -69,6 +70,25 @@ enum Command {
         #[command(flatten)]
         crew: CrewArgs,
     },
+    /// Points whose observations disagree, and what would explain it.
+    Doubts {
+        #[command(flatten)]
+        read: Read,
+    },
+    /// What each way of tracing would come to in this house, from here on.
+    Forecast {
+        #[command(flatten)]
+        read: Read,
+        #[command(flatten)]
+        crew: CrewArgs,
+    },
+    /// The faults noted while tracing.
+    Faults {
+        #[command(flatten)]
+        read: Read,
+    },
+    /// Play whole tracings in made houses and tell what they come to.
+    Practice(practice::PracticeArgs),
     /// Find a point, room, breaker or panel by what people call it.
     Find(answers::FindArgs),
     /// What must be switched off to work somewhere.
@@ -167,6 +187,17 @@ struct CrewArgs {
     /// At most so many off at once.
     #[arg(long)]
     max_off: Option<usize>,
+    /// How much outages matter: fast, even, gentle.
+    #[arg(long, default_value = "even", value_parser = word::<Pace>)]
+    pace: Pace,
+    /// The way of tracing: adaptive, one-at-a-time, transmitter, halving.
+    #[arg(long, default_value = "adaptive", value_parser = word::<Method>)]
+    method: Method,
+}
+
+/// A word of the API, as it stands in files.
+fn word<T: serde::de::DeserializeOwned>(text: &str) -> Result<T, String> {
+    serde_json::from_value(serde_json::Value::String(text.into())).map_err(|e| e.to_string())
 }
 
 /// Runs the program and says how it ended.
@@ -188,6 +219,10 @@ fn run(command: Command) -> Result<ExitCode, Bad> {
         Command::Record { house, evidence, taking } => record(&house, &evidence, &taking)?,
         Command::Beliefs { read, check } => return show_beliefs(&read, check),
         Command::Advise { read, crew } => show_advice(&read, &crew)?,
+        Command::Doubts { read } => return show_doubts(&read),
+        Command::Forecast { read, crew } => show_forecast(&read, &crew)?,
+        Command::Faults { read } => return show_faults(&read),
+        Command::Practice(args) => practice::practice(&args)?,
         Command::Find(args) => answers::show_find(&args)?,
         Command::Off(args) => answers::show_off(&args)?,
         Command::Dead(args) => answers::show_dead(&args)?,
@@ -264,10 +299,41 @@ fn show_beliefs(read: &Read, check: bool) -> Result<ExitCode, Bad> {
 
 fn show_advice(read: &Read, crew: &CrewArgs) -> Result<(), Bad> {
     let house = read_house(&read.house)?;
-    let keep_on = crew.keep_on.iter().map(|text| breaker(&house, text)).collect::<Result<_, _>>()?;
-    let CrewArgs { people, testers, transmitter, max_off, .. } = *crew;
-    let advice = advise(&house, &Crew { people, testers, transmitter, keep_on, max_off }).map_err(Bad::new)?;
+    let advice = advise(&house, &crew_of(&house, crew)?).map_err(Bad::new)?;
     if read.json { print_json(&advice) } else { print(&print::advice(&advice)) }
+}
+
+fn crew_of(house: &House, args: &CrewArgs) -> Result<Crew, Bad> {
+    let keep_on = args.keep_on.iter().map(|text| breaker(house, text)).collect::<Result<_, _>>()?;
+    let CrewArgs { people, testers, transmitter, max_off, pace, method, .. } = *args;
+    Ok(Crew { people, testers, transmitter, keep_on, max_off, pace, method })
+}
+
+fn show_forecast(read: &Read, crew: &CrewArgs) -> Result<(), Bad> {
+    let house = read_house(&read.house)?;
+    let forecast = wayfinder_core::practice::forecast(&house, &crew_of(&house, crew)?).map_err(Bad::new)?;
+    if read.json { print_json(&forecast) } else { print(&print::forecast(&forecast)) }
+}
+
+fn show_doubts(read: &Read) -> Result<ExitCode, Bad> {
+    let house = read_house(&read.house)?;
+    let doubts = wayfinder_core::trace::doubts(&house);
+    if read.json {
+        print_json(&doubts)?
+    } else {
+        print(&print::doubts(&house, &doubts))?
+    }
+    Ok(if doubts.is_empty() { ExitCode::SUCCESS } else { ExitCode::from(1) })
+}
+
+fn show_faults(read: &Read) -> Result<ExitCode, Bad> {
+    let faults = wayfinder_core::trace::faults(&read_house(&read.house)?);
+    if read.json {
+        print_json(&faults)?
+    } else {
+        print(&print::faults(&faults))?
+    }
+    Ok(if faults.is_empty() { ExitCode::SUCCESS } else { ExitCode::from(1) })
 }
 
 /// A breaker written as `5-7`, or `Annex:3` for another panel than the first.

@@ -1,8 +1,11 @@
 //! The demo house, Thistledown School: invented, its files are part of the program.
 
+use anyhow::Context;
 use jiff::Timestamp;
 use wayfinder_core::House;
 use wayfinder_core::house::{CardSize, Picture, PictureId, PictureOf};
+use wayfinder_core::position::parse_poles;
+use wayfinder_core::practice::StandIn;
 use wayfinder_core::units::Inches;
 use wayfinder_formats::picture;
 use wayfinder_formats::survey::{BadRows, Fault, Survey, import};
@@ -43,7 +46,32 @@ pub fn add(hub: &Hub) -> anyhow::Result<HouseId> {
             digest,
         });
     }
-    Ok(hub.add_house(&house)?)
+    let id = hub.add_house(&house)?;
+    hub.set_stand_in(id, truth(&house)?);
+    Ok(id)
+}
+
+/// The hidden truth behind the demo house, for its tools.
+///
+/// # Errors
+/// Where truth.csv has a fault; a test sees to it that it has none.
+pub fn truth(house: &House) -> anyhow::Result<StandIn> {
+    let mut stand_in = StandIn::default();
+    for row in csv::Reader::from_reader(TRUTH.as_bytes()).records() {
+        let row = row?;
+        let cell = |nth| row.get(nth).unwrap_or_default();
+        let point = house.point_tagged(cell(0)).with_context(|| format!("no point {}", cell(0)))?;
+        let feeder = match cell(7) {
+            "" => None,
+            name => {
+                let panel = house.panel_named(name).with_context(|| format!("no panel {name}"))?;
+                let at = parse_poles(cell(8))?;
+                Some(house.breaker_at(panel.id, &at).with_context(|| format!("no breaker {name} {}", cell(8)))?.id)
+            }
+        };
+        stand_in.truth.insert(point.id, feeder);
+    }
+    Ok(stand_in)
 }
 
 /// The demo house as a survey found it, traced in part.

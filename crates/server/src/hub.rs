@@ -3,14 +3,17 @@
 use std::collections::HashMap;
 use std::path::Path;
 use std::sync::{Arc, Mutex, MutexGuard, PoisonError};
+use std::time::{Duration, Instant};
 
 use jiff::Zoned;
 use jiff::civil::Date;
 use tokio::sync::broadcast;
+use wayfinder_core::practice::StandIn;
 use wayfinder_core::upkeep::{self, Glance};
 use wayfinder_core::{Change, House, trace};
 use wayfinder_store::{Author, Committed, HouseId, Store, StoreError};
 
+use crate::api::crew::{Hello, Present};
 use crate::gate::{Gate, JoinCode};
 
 /// Changes that a slow listener may lag behind before it is told just the newest.
@@ -23,7 +26,12 @@ pub struct Hub {
     cache: Mutex<HashMap<HouseId, Arc<House>>>,
     glances: Mutex<HashMap<HouseId, (u64, Date, Glance)>>,
     listeners: Mutex<HashMap<HouseId, broadcast::Sender<u64>>>,
+    present: Mutex<HashMap<HouseId, HashMap<String, (Hello, Instant)>>>,
+    stand_ins: Mutex<HashMap<HouseId, Arc<StandIn>>>,
 }
+
+/// A device that was not heard of for this long is forgotten.
+const FORGOTTEN: Duration = Duration::from_secs(3600);
 
 fn lock<T>(mutex: &Mutex<T>) -> MutexGuard<'_, T> {
     // Nothing that is done under these locks can panic half way.
@@ -50,8 +58,15 @@ impl Hub {
     }
 
     fn new(store: Store, join: JoinCode) -> Arc<Self> {
-        let (cache, glances, listeners) = (Mutex::default(), Mutex::default(), Mutex::default());
-        Arc::new(Self { store, gate: Gate::new(join), cache, glances, listeners })
+        Arc::new(Self {
+            store,
+            gate: Gate::new(join),
+            cache: Mutex::default(),
+            glances: Mutex::default(),
+            listeners: Mutex::default(),
+            present: Mutex::default(),
+            stand_ins: Mutex::default(),
+        })
     }
 
     /// Adds a house.
@@ -74,6 +89,30 @@ impl Hub {
         let glance = upkeep::glance(&house, &trace::beliefs(&house), now.timestamp());
         lock(&self.glances).insert(id, (house.revision, now.date(), glance.clone()));
         Ok(glance)
+    }
+
+    /// A device says that it is there: who is, or was lately, in order of their names.
+    pub(crate) fn hello(&self, id: HouseId, hello: Hello, now: Instant) -> Vec<Present> {
+        let mut present = lock(&self.present);
+        let here = present.entry(id).or_default();
+        here.insert(hello.device.clone(), (hello, now));
+        here.retain(|_, (_, heard)| now.duration_since(*heard) < FORGOTTEN);
+        let mut all: Vec<Present> = here
+            .values()
+            .map(|(hello, heard)| Present { hello: hello.clone(), silent: now.duration_since(*heard).as_secs_f64() })
+            .collect();
+        all.sort_by(|a, b| a.hello.device.cmp(&b.hello.device));
+        all
+    }
+
+    /// The tools of a house answer from this truth from now on.
+    pub(crate) fn set_stand_in(&self, id: HouseId, stand_in: StandIn) {
+        lock(&self.stand_ins).insert(id, Arc::new(stand_in));
+    }
+
+    /// The stand-ins of a house, where it has any.
+    pub(crate) fn stand_in(&self, id: HouseId) -> Option<Arc<StandIn>> {
+        lock(&self.stand_ins).get(&id).cloned()
     }
 
     /// How many houses there are.

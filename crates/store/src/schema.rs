@@ -5,8 +5,11 @@ use rusqlite_migration::{Error, M, MigrationDefinitionError, Migrations};
 
 use crate::StoreError;
 
-const STEPS: &[M<'_>] =
-    &[M::up(include_str!("schema/001_first.sql")), M::up(include_str!("schema/002_whole_house.sql"))];
+const STEPS: &[M<'_>] = &[
+    M::up(include_str!("schema/001_first.sql")),
+    M::up(include_str!("schema/002_whole_house.sql")),
+    M::up(include_str!("schema/003_runs.sql")),
+];
 
 pub fn migrate(connection: &mut Connection) -> Result<(), StoreError> {
     Migrations::from_slice(STEPS).to_latest(connection).map_err(|e| match e {

@@ -7,6 +7,7 @@ use serde::{Deserialize, Serialize};
 use utoipa::ToSchema;
 
 use super::{BreakerId, EvidenceId, PointId, StepId};
+use crate::units::Amps;
 
 /// What a look at a point told.
 #[derive(Debug, Clone, Copy, PartialEq, Eq, Serialize, Deserialize, ToSchema)]
@@ -39,7 +40,7 @@ pub enum Way {
 }
 
 /// What was observed.
-#[derive(Debug, Clone, PartialEq, Eq, Serialize, Deserialize, ToSchema)]
+#[derive(Debug, Clone, PartialEq, Serialize, Deserialize, ToSchema)]
 #[serde(tag = "what", rename_all = "kebab-case", deny_unknown_fields)]
 pub enum Observation {
     /// Power looked for at the point with these breakers off and all others on.
@@ -56,6 +57,66 @@ pub enum Observation {
         /// The breaker pointed at.
         at: BreakerId,
     },
+    /// A known load was switched on at the point, and the current of a breaker rose by so much, read with a clamp or
+    /// an energy monitor.
+    Rise {
+        /// The breaker measured.
+        at: BreakerId,
+        /// What the load draws.
+        expected: Amps,
+        /// By how much the current rose.
+        rose: Amps,
+    },
+    /// With the cover off, a qualified person followed the point's cable to this breaker.
+    Wire {
+        /// The breaker.
+        at: BreakerId,
+    },
+    /// What might have held the point off was tried. Where it had been off, earlier looks at the point, and at all
+    /// behind the same device, tell nothing about breakers.
+    Tried {
+        /// What was tried.
+        cause: Tried,
+        /// It had been off, or broken.
+        was_off: bool,
+    },
+    /// A fault seen at the point. It tells nothing about breakers and is kept for mending.
+    Fault {
+        /// Which.
+        fault: Fault,
+    },
+}
+
+/// What may hold a point off while its breaker is on.
+#[derive(Debug, Clone, Copy, PartialEq, Eq, PartialOrd, Ord, Serialize, Deserialize, ToSchema)]
+#[serde(rename_all = "kebab-case")]
+pub enum Tried {
+    /// Its wall switch.
+    Switch,
+    /// Its lamp.
+    Lamp,
+    /// The ground-fault device in front of it, or itself.
+    Device,
+}
+
+/// Faults met while tracing: what an outlet tester shows (HANDBOOK 2.2), and what is seen or felt.
+#[derive(Debug, Clone, Copy, PartialEq, Eq, PartialOrd, Ord, Serialize, Deserialize, ToSchema)]
+#[serde(rename_all = "kebab-case")]
+pub enum Fault {
+    /// No ground.
+    OpenGround,
+    /// No neutral.
+    OpenNeutral,
+    /// No power with every breaker on.
+    OpenHot,
+    /// Hot and ground exchanged.
+    HotGroundReversed,
+    /// Hot and neutral exchanged.
+    HotNeutralReversed,
+    /// Burnt, melted or hot.
+    Scorched,
+    /// Loose or broken.
+    Loose,
 }
 
 impl Observation {
@@ -63,14 +124,15 @@ impl Observation {
     pub fn breakers(&self) -> impl Iterator<Item = BreakerId> + '_ {
         let (off, at) = match self {
             Self::Power { off, .. } => (Some(off), None),
-            Self::Pointed { at } => (None, Some(*at)),
+            Self::Pointed { at } | Self::Rise { at, .. } | Self::Wire { at } => (None, Some(*at)),
+            Self::Tried { .. } | Self::Fault { .. } => (None, None),
         };
         off.into_iter().flatten().copied().chain(at)
     }
 }
 
 /// One observation that bears on what feeds a point.
-#[derive(Debug, Clone, PartialEq, Eq, Serialize, Deserialize, ToSchema)]
+#[derive(Debug, Clone, PartialEq, Serialize, Deserialize, ToSchema)]
 #[serde(deny_unknown_fields)]
 pub struct Evidence {
     /// Its id.

@@ -1,17 +1,20 @@
 //! The house: everything known about one property, as one value.
 
+mod crew;
 mod evidence;
 mod log;
 mod panel;
 mod picture;
 mod plan;
 mod point;
+mod run;
 mod wiring;
 
 use serde::{Deserialize, Serialize};
 use utoipa::ToSchema;
 
-pub use evidence::{Evidence, Observation, Seen, Step, Way};
+pub use crew::{Crew, Method, Pace};
+pub use evidence::{Evidence, Fault, Observation, Seen, Step, Tried, Way};
 pub use log::{Event, LogEntry, Outcome, ServiceReading};
 pub use panel::{
     Breaker, CardSize, Device, Frame, Handle, KnownBy, Panel, PanelPlace, Printed, PrintedLine, TandemSpaces, Terminal,
@@ -20,6 +23,7 @@ pub use panel::{
 pub use picture::{Picture, PictureOf};
 pub use plan::{Area, Opening, OpeningKind, Spot, Underlay, Wall};
 pub use point::{Point, PointKind, Room};
+pub use run::Run;
 pub use wiring::{Circuit, Colour, Landed, Metal};
 
 use crate::position::Position;
@@ -40,6 +44,7 @@ id!(/** Names a room. */ RoomId);
 id!(/** Names a point. */ PointId);
 id!(/** Names a piece of evidence. */ EvidenceId);
 id!(/** Names a step of tracing. */ StepId);
+id!(/** Names a run. */ RunId);
 id!(/** Names a circuit. */ CircuitId);
 id!(/** Names an opening in a wall. */ OpeningId);
 id!(/** Names a picture. */ PictureId);
@@ -95,6 +100,10 @@ pub struct House {
     #[serde(default, skip_serializing_if = "Table::is_empty")]
     #[schema(value_type = Vec<Underlay>, required = false)]
     pub underlays: Table<Underlay>,
+    /// Outings of tracing.
+    #[serde(default, skip_serializing_if = "Table::is_empty")]
+    #[schema(value_type = Vec<Run>, required = false)]
+    pub runs: Table<Run>,
     /// The step of tracing under way.
     #[serde(default, skip_serializing_if = "Option::is_none")]
     pub step: Option<Step>,
@@ -151,6 +160,7 @@ entity!(Opening, OpeningId);
 entity!(Picture, PictureId);
 entity!(Underlay, UnderlayId);
 entity!(LogEntry, LogId);
+entity!(Run, RunId);
 
 impl House {
     /// A house with nothing in it yet.
@@ -169,6 +179,7 @@ impl House {
             log: Table::default(),
             pictures: Table::default(),
             underlays: Table::default(),
+            runs: Table::default(),
             step: None,
         }
     }
@@ -225,6 +236,12 @@ impl House {
         let mut circuits: Vec<_> = self.circuits.iter().filter(|c| c.breaker == breaker).collect();
         circuits.sort_by_key(|c| (c.pole, c.id));
         circuits
+    }
+
+    /// The run that goes on.
+    #[must_use]
+    pub fn run(&self) -> Option<&Run> {
+        self.runs.iter().rev().find(|r| r.ended.is_none())
     }
 
     /// A breaker as people name it: with its panel where there is more than one.

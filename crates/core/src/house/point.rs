@@ -76,6 +76,9 @@ pub struct Point {
     /// The box it shares with other points of the same number.
     #[serde(default, skip_serializing_if = "Option::is_none")]
     pub shared_box: Option<BoxId>,
+    /// Whether it has power is seen without a tester: a lamp or a clock is plugged in, an appliance has a display.
+    #[serde(default, skip_serializing_if = "is_false")]
+    pub shows: bool,
     /// It is a ground-fault device with a test button.
     #[serde(default, skip_serializing_if = "is_false")]
     pub ground_fault: bool,
@@ -101,6 +104,7 @@ impl Point {
             watts: None,
             spot: None,
             shared_box: None,
+            shows: false,
             ground_fault: false,
             protected_by: None,
             switched_by: BTreeSet::new(),

@@ -176,7 +176,7 @@ fn the_view_tells_finished_points_from_unfinished_ones() {
     }
     let view = view(&f.house, &beliefs(&f.house), "1");
     let shown: Vec<_> = view.points.iter().map(|p| (p.tag.as_str(), p.circuit.as_str(), p.footprint)).collect();
-    assert_eq!(shown, [("K1", "1", None), ("K2", "", Some([36.0, 32.0]))]);
+    assert_eq!(shown, [("K1", "1", None), ("K2", "2?", Some([36.0, 32.0]))]);
     assert_eq!(view.rooms[0].size, "12'0\" x 10'0\"");
     assert_eq!(view.bounds.unwrap().width, inches(18.0));
     assert_eq!(view.openings[0].from, [144.0, 48.0]);

@@ -1,15 +1,14 @@
 //! The map as it is believed: for each point its candidates, how sure, why, and what is missing for proof.
 
-use std::collections::BTreeMap;
-
 use serde::Serialize;
 use utoipa::ToSchema;
 
-use crate::house::{BreakerId, Evidence, EvidenceId, House, Observation, Point, PointId, Seen, Way};
-use crate::trace::likelihood::Source;
-use crate::trace::network::Network;
-use crate::trace::posterior::{Inference, Looked, Posterior};
-use crate::trace::prior::Hint;
+use crate::house::{BreakerId, EvidenceId, House, PointId};
+use crate::trace::explain::{Why, explain};
+use crate::trace::model::Model;
+use crate::trace::prior::{Hint, HintKind};
+use crate::trace::proof::{self, Missing, Status};
+use crate::trace::tracker::{Look, Tracker};
 
 /// The whole map.
 #[derive(Debug, Clone, PartialEq, Serialize, ToSchema)]
@@ -56,24 +55,12 @@ pub struct PointBelief {
     pub no_power: f64,
     /// The observations, oldest first, with what each says of the likeliest source.
     pub reasons: Vec<Reason>,
+    /// In short why its likeliest source is believed.
+    pub why: Vec<Why>,
     /// What was known beforehand of the likeliest breaker.
     pub hints: Vec<Hint>,
     /// What is missing for proof.
     pub missing: Vec<Missing>,
-}
-
-/// How far the knowledge of a point is.
-#[derive(Debug, Clone, Copy, PartialEq, Eq, Serialize, ToSchema)]
-#[serde(rename_all = "kebab-case")]
-pub enum Status {
-    /// Sure enough, seen dead with its breaker off, and confirmed.
-    Proven,
-    /// One breaker is more likely than all else together.
-    Likely,
-    /// Nothing is more likely than all else together.
-    Unknown,
-    /// Surely none of the breakers.
-    NoBreaker,
 }
 
 /// A breaker named so that people and scripts find it.
@@ -106,6 +93,8 @@ pub struct Reason {
     pub says: Says,
     /// How strongly, in bits; negative against.
     pub bits: f64,
+    /// Something held the point off at the time, as was found later: it counts no more.
+    pub set_aside: bool,
 }
 
 /// For or against.
@@ -118,18 +107,6 @@ pub enum Says {
     Against,
     /// Neither.
     Neither,
-}
-
-/// What a point lacks for proof.
-#[derive(Debug, Clone, Copy, PartialEq, Eq, Serialize, ToSchema)]
-#[serde(rename_all = "kebab-case")]
-pub enum Missing {
-    /// The belief is below the house's threshold.
-    Certainty,
-    /// It was never seen dead with its breaker off.
-    SeenDead,
-    /// It was not seen to come back, nor confirmed a second way.
-    SeenBack,
 }
 
 /// What a breaker feeds.
@@ -169,182 +146,109 @@ const MAY_GO_DARK: f64 = 0.05;
 const NOT_RULED_OUT: f64 = 0.002;
 /// An observation weaker than this (in bits) speaks neither for nor against.
 const SPEAKS_FROM_BITS: f64 = 0.05;
-/// Direct looks before "none of these" is settled: a single dead reading is more often a switch that is off.
-const LOOKS_FOR_NONE: usize = 3;
-
-/// One point worked through.
-pub(super) struct Solved<'a> {
-    pub point: &'a Point,
-    pub posterior: Posterior,
-    pub missing: Vec<Missing>,
-    pub status: Status,
-    pub unsure: usize,
-    prior: Posterior,
-    looks: Vec<Looked<'a>>,
-}
-
-impl Solved<'_> {
-    /// How well a source explains the readings alone: the logarithm of their probability.
-    pub fn evidence_fit(&self, inference: &Inference<'_>, source: Source) -> f64 {
-        self.looks.iter().map(|look| inference.likelihood(look, source).ln()).sum()
-    }
-}
-
-/// Works through every point of a house, in walking order.
-pub(super) fn solve<'a>(inference: &Inference<'a>) -> Vec<Solved<'a>> {
-    let house = inference.house;
-    let mut by_point: BTreeMap<PointId, Vec<&Evidence>> = BTreeMap::new();
-    for evidence in house.evidence.iter() {
-        by_point.entry(evidence.point).or_default().push(evidence);
-    }
-    for list in by_point.values_mut() {
-        list.sort_by_key(|e| (e.time, e.id));
-    }
-    let none = Vec::new();
-    let points = house.points_in_order();
-    points.into_iter().map(|p| solve_point(inference, p, by_point.get(&p.id).unwrap_or(&none))).collect()
-}
-
-fn solve_point<'a>(inference: &Inference<'a>, point: &'a Point, evidence: &[&'a Evidence]) -> Solved<'a> {
-    let prior = inference.prior(point);
-    let looks = inference.looks(evidence);
-    let posterior = inference.posterior(&prior, &looks);
-    let threshold = inference.house.about.proof_threshold;
-    let missing = missing(&inference.net, &posterior, &looks, threshold);
-    let direct = looks.iter().filter(|l| is_direct(l.evidence)).count();
-    let status = if missing.is_empty() {
-        Status::Proven
-    } else if posterior.none() >= threshold && direct >= LOOKS_FOR_NONE {
-        Status::NoBreaker
-    } else if posterior.top().is_some_and(|(_, p)| p > 0.5) {
-        Status::Likely
-    } else {
-        Status::Unknown
-    };
-    let unsure =
-        evidence.iter().filter(|e| matches!(e.observation, Observation::Power { seen: Seen::Unsure, .. })).count();
-    Solved { point, posterior, missing, status, unsure, prior, looks }
-}
-
-/// Somebody looked: hearsay and "not sure" prove nothing.
-fn is_direct(evidence: &Evidence) -> bool {
-    matches!(&evidence.observation, Observation::Power { seen, how, .. } if *how != Way::Word && *seen != Seen::Unsure)
-}
-
-fn missing(net: &Network<'_>, posterior: &Posterior, looks: &[Looked<'_>], threshold: f64) -> Vec<Missing> {
-    let Some((top, p)) = posterior.top() else {
-        return vec![Missing::Certainty, Missing::SeenDead, Missing::SeenBack];
-    };
-    let id = net.breakers[top].id;
-    let mut dead_with = Vec::new();
-    let mut confirmed = false;
-    for look in looks {
-        match &look.evidence.observation {
-            Observation::Pointed { at } => confirmed |= *at == id,
-            Observation::Power { .. } if !is_direct(look.evidence) => {}
-            Observation::Power { off, seen: Seen::Dead, .. } if off.contains(&id) => {
-                // The same handles once more confirm nothing new: a switched-off light looks dead each time.
-                confirmed |= dead_with.iter().any(|other| *other != off);
-                dead_with.push(off);
-            }
-            Observation::Power { seen: Seen::Live, .. } => confirmed |= !dead_with.is_empty() && !look.dead[top],
-            Observation::Power { .. } => {}
-        }
-    }
-    let mut missing = Vec::new();
-    if p < threshold {
-        missing.push(Missing::Certainty);
-    }
-    if dead_with.is_empty() {
-        missing.push(Missing::SeenDead);
-    }
-    if !confirmed {
-        missing.push(Missing::SeenBack);
-    }
-    missing
-}
-
 /// What feeds every point, how sure, and why.
 ///
-/// Exact Bayes for each point by itself over every breaker that its voltage allows and "none of these".
+/// Bayes over every breaker that a point's voltage allows and "none of these"; points of a room and sort shift each
+/// other ([`super::tracker`]).
 #[must_use]
 pub fn beliefs(house: &House) -> Beliefs {
-    let inference = Inference::new(house);
-    let solved = solve(&inference);
-    let count = |status| solved.iter().filter(|s| s.status == status).count();
+    let tracker = Tracker::new(house);
+    let points: Vec<PointBelief> = (0..tracker.seen.len()).map(|p| point_belief(&tracker, p)).collect();
+    let count = |status| points.iter().filter(|p| p.status == status).count();
     Beliefs {
         revision: house.revision,
         progress: Progress {
-            points: solved.len(),
+            points: points.len(),
             proven: count(Status::Proven),
             no_breaker: count(Status::NoBreaker),
         },
-        breakers: (0..inference.net.len()).map(|b| breaker_belief(&inference, &solved, b)).collect(),
-        points: solved.iter().map(|s| point_belief(&inference, s)).collect(),
+        breakers: (0..tracker.model.breakers()).map(|b| breaker_belief(&tracker, &points, b)).collect(),
+        points,
     }
 }
 
 /// Names a breaker.
-pub(super) fn name(inference: &Inference<'_>, breaker: usize) -> BreakerRef {
-    let b = inference.net.breakers[breaker];
-    let panel = inference.house.panels.get(b.panel).map_or_else(String::new, |p| p.name.clone());
+pub(super) fn name(model: &Model<'_>, breaker: usize) -> BreakerRef {
+    let b = model.net.breakers[breaker];
+    let panel = model.house.panels.get(b.panel).map_or_else(String::new, |p| p.name.clone());
     BreakerRef { breaker: b.id, panel, at: b.at_text() }
 }
 
-fn point_belief(inference: &Inference<'_>, solved: &Solved<'_>) -> PointBelief {
-    let Solved { point, posterior, prior, looks, .. } = solved;
-    let mut order: Vec<_> = posterior.breakers.iter().copied().enumerate().filter(|(_, p)| *p >= LISTED_FROM).collect();
+fn point_belief(tracker: &Tracker<'_>, p: usize) -> PointBelief {
+    let (model, point) = (&tracker.model, tracker.model.points[p]);
+    let n = model.breakers();
+    let belief = tracker.belief(p);
+    let mut order: Vec<_> = belief[..n].iter().copied().enumerate().filter(|(_, p)| *p >= LISTED_FROM).collect();
     order.sort_by(|a, b| b.1.total_cmp(&a.1));
-    let likeliest = likeliest(posterior);
-    let reason = |look: &Looked<'_>| {
-        let bits = inference.weight_bits(prior, look, likeliest);
+    let likeliest = tracker.likeliest(p);
+    let reason = |look: &Look| {
+        let bits = if look.void { 0.0 } else { weight_bits(tracker.before(p), &look.log, likeliest) };
         let says = match bits {
             b if b > SPEAKS_FROM_BITS => Says::For,
             b if b < -SPEAKS_FROM_BITS => Says::Against,
             _ => Says::Neither,
         };
-        Reason { evidence: look.evidence.id, says, bits }
+        Reason { evidence: look.id, says, bits, set_aside: look.void }
     };
-    let hints = match likeliest {
-        Source::Breaker(b) => inference.hints(point, b).unwrap_or_default(),
-        Source::Elsewhere | Source::Nothing => Vec::new(),
-    };
+    let hints = if likeliest < n { hints(tracker, p, likeliest) } else { Vec::new() };
+    let missing = proof::missing(tracker, p);
+    let status = proof::status(tracker, p, &missing);
     PointBelief {
         point: point.id,
         tag: point.tag.clone(),
-        status: solved.status,
-        proven: solved.status == Status::Proven,
-        candidates: order.into_iter().map(|(b, p)| Candidate { at: name(inference, b), p }).collect(),
-        none: posterior.none(),
-        elsewhere: posterior.elsewhere,
-        no_power: posterior.nothing,
-        reasons: looks.iter().map(reason).collect(),
+        status,
+        proven: status == Status::Proven,
+        candidates: order.into_iter().map(|(b, p)| Candidate { at: name(model, b), p }).collect(),
+        none: tracker.elsewhere(p) + tracker.nothing(p),
+        elsewhere: tracker.elsewhere(p),
+        no_power: tracker.nothing(p),
+        reasons: tracker.seen[p].looks.iter().map(reason).collect(),
+        why: explain(tracker, p, likeliest),
         hints,
-        missing: solved.missing.clone(),
+        missing,
     }
 }
 
-fn likeliest(posterior: &Posterior) -> Source {
-    match posterior.top() {
-        Some((b, p)) if p >= posterior.elsewhere.max(posterior.nothing) => Source::Breaker(b),
-        _ if posterior.elsewhere >= posterior.nothing => Source::Elsewhere,
-        _ => Source::Nothing,
+/// What was known beforehand: poles, rating, label, and what the neighbours say.
+fn hints(tracker: &Tracker<'_>, p: usize, breaker: usize) -> Vec<Hint> {
+    let mut hints = tracker.model.hints(p, breaker, tracker.trust[breaker]);
+    let alone: f64 = tracker.alone(p, breaker);
+    if alone > 0.0 {
+        let odds = tracker.before(p)[breaker] / alone;
+        if !(1.0 / NEIGHBOURS_SPEAK_FROM..NEIGHBOURS_SPEAK_FROM).contains(&odds) {
+            hints.push(Hint { kind: HintKind::Neighbours, odds });
+        }
     }
+    hints
 }
 
-fn breaker_belief(inference: &Inference<'_>, solved: &[Solved<'_>], breaker: usize) -> BreakerBelief {
-    let below = inference.net.below(breaker);
-    let mut belief = BreakerBelief { at: name(inference, breaker), feeds: Vec::new(), others: 0 };
-    for s in solved {
-        let p: f64 = below.iter().map(|b| s.posterior.breakers[*b]).sum();
+/// Neighbours are named as a hint where they change the odds at least by this factor.
+const NEIGHBOURS_SPEAK_FROM: f64 = 1.5;
+
+/// How strongly a look speaks for a source against all others together, in bits.
+fn weight_bits(prior: &[f64], log: &[f64], source: usize) -> f64 {
+    let others = || (0..prior.len()).filter(|s| *s != source && prior[*s] > 0.0);
+    let mass: f64 = others().map(|s| prior[s]).sum();
+    let seen: f64 = others().map(|s| prior[s] * log[s].exp()).sum();
+    if mass <= 0.0 || seen <= 0.0 {
+        return 0.0;
+    }
+    (log[source].exp() / (seen / mass)).log2()
+}
+
+fn breaker_belief(tracker: &Tracker<'_>, points: &[PointBelief], breaker: usize) -> BreakerBelief {
+    let below = tracker.model.net.below(breaker);
+    let mut belief = BreakerBelief { at: name(&tracker.model, breaker), feeds: Vec::new(), others: 0 };
+    for (i, point) in points.iter().enumerate() {
+        let p: f64 = below.iter().map(|b| tracker.belief(i)[*b]).sum();
         if p >= MAY_GO_DARK {
-            let top = s.posterior.top().map(|(top, _)| top).filter(|top| below.contains(top));
+            let top = tracker.top(i).map(|(top, _)| top).filter(|top| below.contains(top));
             belief.feeds.push(Fed {
-                point: s.point.id,
-                tag: s.point.tag.clone(),
+                point: point.point,
+                tag: point.tag.clone(),
                 p,
                 likely: p > 0.5,
-                proven: s.status == Status::Proven && top.is_some(),
+                proven: point.proven && top.is_some(),
                 through: top.is_some_and(|top| top != breaker),
             });
         } else if p >= NOT_RULED_OUT {

@@ -2,6 +2,7 @@
 
 use crate::house::{Breaker, Seen, Way};
 use crate::position::Column;
+use crate::units::Amps;
 
 /// What may be behind a point.
 #[derive(Debug, Clone, Copy, PartialEq, Eq)]
@@ -14,8 +15,9 @@ pub enum Source {
     Nothing,
 }
 
-/// How often a way of looking misleads. All from practice; set above what careful people reach, since a simulated
-/// tracing with an assumed 2 % against a true 1 % cost 2–3 minutes a house, and the other way round left 1 % wrong.
+/// How often a way of looking misleads in passing. All from practice, and at or above what careful people reach: in
+/// simulated houses a rate assumed below the true one left wrong points, one above it cost a few minutes. What misleads
+/// for good, such as a switch that is off, is a source of its own ([`Source::Nothing`]).
 #[derive(Debug, Clone, Copy)]
 pub struct Misread {
     /// Reads dead where there is power.
@@ -28,11 +30,11 @@ impl Misread {
     pub fn of(how: Way) -> Self {
         let (false_dead, false_live) = match how {
             // A worn contact, a tester held against the wrong slot; stray voltage on a non-contact tester.
-            Way::Tester => (0.02, 0.02),
-            // A loose or blown lamp.
-            Way::Lamp => (0.03, 0.02),
-            // A wall switch off, a blown lamp, a photocell.
-            Way::Light => (0.05, 0.02),
+            Way::Tester => (0.015, 0.015),
+            // A loose or blown lamp, a clock with a battery.
+            Way::Lamp => (0.02, 0.015),
+            // A photocell, somebody at another switch.
+            Way::Light => (0.02, 0.015),
             // Between stations, or batteries.
             Way::Radio => (0.03, 0.03),
             Way::Meter => (0.01, 0.01),
@@ -54,20 +56,20 @@ impl Misread {
     }
 }
 
-/// A receiver points at the right breaker nine times in ten (simulated tracing assumes 95 %; this is the safe side).
+/// A receiver points at the right breaker nine times in ten (common practice; set on the safe side).
 const POINTS_RIGHT: f64 = 0.90;
 /// Else mostly at one beside or across; the rest goes evenly over all others.
 const POINTS_NEAR: f64 = 0.08;
 
 /// Probability that a receiver points at `at`, breaker by breaker: row-normalised over `breakers`.
-pub fn pointing(breakers: &[&Breaker], place: impl Fn(&Breaker) -> (Column, u16), at: usize, source: Source) -> f64 {
+pub fn pointing(breakers: &[&Breaker], place: &[(Column, u16)], at: usize, source: Source) -> f64 {
     let n = breakers.len() as f64;
     let Source::Breaker(truth) = source else {
         // No signal should be found; if it points at all it may be anywhere.
         return 1.0 / n.max(1.0);
     };
     let near = |a: usize, b: usize| {
-        let ((ca, ra), (cb, rb)) = (place(breakers[a]), place(breakers[b]));
+        let ((ca, ra), (cb, rb)) = (place[a], place[b]);
         a != b && breakers[a].panel == breakers[b].panel && ra.abs_diff(rb) <= if ca == cb { 2 } else { 0 }
     };
     let neighbours = (0..breakers.len()).filter(|b| near(truth, *b)).count() as f64;
@@ -79,4 +81,30 @@ pub fn pointing(breakers: &[&Breaker], place: impl Fn(&Breaker) -> (Column, u16)
     } else {
         (1.0 - POINTS_RIGHT - POINTS_NEAR) / far
     }
+}
+
+/// Something else switches itself on or off just then (common practice).
+const COINCIDENCE: f64 = 0.03;
+/// Spread of a rise around what the load draws: its own tolerance and the instrument's, a tenth each (common practice),
+const RISE_SPREAD: f64 = 0.15;
+/// and of the reading of a circuit on which nothing changed, in amps.
+const QUIET_SPREAD: f64 = 0.4;
+/// A coincidence may be anything up to this many amps.
+const COINCIDENCE_UP_TO: f64 = 20.0;
+
+/// Density of a rise on a breaker, which does or does not feed the load.
+pub fn rise(expected: Amps, rose: Amps, feeds: bool) -> f64 {
+    let (mean, spread) =
+        if feeds { (expected.0, QUIET_SPREAD + RISE_SPREAD * expected.0) } else { (0.0, QUIET_SPREAD) };
+    let z = (rose.0 - mean) / spread;
+    let bell = (-0.5 * z * z).exp() / (spread * std::f64::consts::TAU.sqrt());
+    (1.0 - COINCIDENCE) * bell + COINCIDENCE / (2.0 * COINCIDENCE_UP_TO)
+}
+
+/// A cable followed with the cover off is the right one this often (common practice): cables cross behind the bus.
+const WIRE_RIGHT: f64 = 0.97;
+
+/// Probability that a cable is followed to the breaker that feeds the point, or to one that does not.
+pub fn wire(breakers: usize, feeds: bool) -> f64 {
+    if feeds { WIRE_RIGHT } else { (1.0 - WIRE_RIGHT) / breakers.max(2) as f64 }
 }

@@ -1,22 +1,48 @@
 //! Tracing: what feeds what, how sure, why, and what to do next to learn most.
 //!
-//! [`beliefs`] infers the map from the evidence, [`advise`] says which handles to move and which points to look at.
-//! Both are pure functions of a house.
+//! [`beliefs`] infers the map from the evidence, [`advise`] says which handles to move and which points to look at,
+//! [`guide`] which of them next. All are pure functions of a house.
+//!
+//! Inside: a [`model::Model`] is what is known beforehand, a [`tracker::Tracker`] keeps the beliefs up as looks come in,
+//! [`proof`] says what is proven, [`gain`] what a look is worth, [`round`] which handles, [`planner`] which tour, and
+//! [`method`] what each way of tracing does next.
 
 mod advise;
 mod beliefs;
+mod code;
+mod doubt;
+mod explain;
+mod gain;
+mod kinship;
 mod likelihood;
+mod method;
+mod model;
 mod network;
-mod posterior;
+mod planner;
 mod prior;
+mod proof;
+mod report;
+mod round;
 mod suspects;
+mod tracker;
 
-pub use advise::{Action, Advice, Crew, advise};
-pub use beliefs::{
-    Beliefs, BreakerBelief, BreakerRef, Candidate, Fed, Missing, PointBelief, Progress, Reason, Says, Status, beliefs,
-};
+pub use crate::house::{Crew, Method, Pace};
+pub use advise::{Action, Advice, Ask, Check, Guide, advise, cause, guide};
+pub use beliefs::{Beliefs, BreakerBelief, BreakerRef, Candidate, Fed, PointBelief, Progress, Reason, Says, beliefs};
+pub use doubt::{Doubt, Odd, Story, StoryKind, doubts};
+pub use explain::Why;
 pub use prior::{Hint, HintKind};
+pub use proof::{Missing, Status};
+pub use report::{FaultFound, Open, Report, Surprise, faults, report};
+
+pub(crate) use advise::{ids, opening, panel_room};
+pub(crate) use code::code_words;
+pub(crate) use method::Action as NextAction;
+pub(crate) use model::Model;
+pub(crate) use planner::{Planner, Scene};
+pub(crate) use proof::is_settled;
 pub(crate) use suspects::{Suspects, suspects};
+pub(crate) use tracker::Tracker;
 
 #[cfg(test)]
 mod tests;

@@ -3,13 +3,11 @@
 //! Weights are odds against an otherwise equal breaker; all are common practice (HANDBOOK 2.1.3, 2.2) put into
 //! numbers, low enough that two honest readings overrule any of them.
 
-use std::collections::BTreeSet;
-
 use serde::Serialize;
 use utoipa::ToSchema;
 
 use crate::house::{Breaker, Device, House, Point, PointKind};
-use crate::trace::network::Network;
+use crate::trace::kinship::Sort;
 use crate::words::{Sense, Word, words};
 
 /// Something known beforehand that speaks for or against a breaker.
@@ -31,7 +29,7 @@ pub enum HintKind {
     FeedsPanel,
     /// The old label names the thing.
     LabelNamesThing,
-    /// The old label names the room.
+    /// The old label names the room, or one next to it.
     LabelNamesRoom,
     /// The old label names this kind of point, or another kind.
     LabelNamesKind,
@@ -39,25 +37,22 @@ pub enum HintKind {
     LabelNamesOther,
     /// The old label says spare.
     LabelSaysSpare,
+    /// Points near by of the same sort are believed on this breaker, or on others.
+    Neighbours,
 }
 
 /// A tap on a feeder is rare, not impossible.
 const FEEDER: f64 = 0.02;
-const LABEL_THING: f64 = 20.0;
-const LABEL_ROOM: f64 = 6.0;
-const LABEL_KIND: f64 = 2.0;
-const LABEL_OTHER_KIND: f64 = 0.4;
-const LABEL_OTHER: f64 = 0.4;
-const LABEL_SPARE: f64 = 0.3;
 
 /// Power that no known breaker cuts: rare in a house with all its panels listed.
-pub const ELSEWHERE: f64 = 0.01;
+pub const ELSEWHERE: f64 = 0.004;
 
 /// A point without power when all is on: a light switched off at the wall or without a lamp is the commonest.
-pub fn nothing(kind: PointKind) -> f64 {
-    match kind {
+pub fn nothing(point: &Point) -> f64 {
+    match point.kind {
         PointKind::Light => 0.03,
-        PointKind::Receptacle | PointKind::Other => 0.02,
+        PointKind::Receptacle if !point.switched_by.is_empty() || point.protected_by.is_some() => 0.04,
+        PointKind::Receptacle | PointKind::Other => 0.025,
         PointKind::Switch | PointKind::Appliance | PointKind::Alarm => 0.01,
     }
 }
@@ -77,59 +72,75 @@ const USUAL_RATINGS: &[(&str, f64, f64)] = &[
     ("kiln", 40.0, 60.0),
 ];
 
+/// Words by number, so that sets of them compare fast.
+#[derive(Default)]
+pub struct Lexicon(Vec<Word>);
+
+/// The words of a text: their numbers with their senses.
+pub type Said = Vec<(usize, Sense)>;
+
+impl Lexicon {
+    pub fn read(&mut self, text: &str) -> Said {
+        words(text).into_iter().map(|w| (self.number(&w), w.sense)).collect()
+    }
+
+    fn number(&mut self, word: &Word) -> usize {
+        self.0.iter().position(|w| w == word).unwrap_or_else(|| {
+            self.0.push(word.clone());
+            self.0.len() - 1
+        })
+    }
+
+    fn plain(&self, number: usize) -> &str {
+        &self.0[number].plain
+    }
+}
+
 /// What is known of a point's words, read once.
 pub struct PointWords {
-    thing: BTreeSet<Word>,
-    room: BTreeSet<Word>,
+    thing: Said,
+    room: Said,
+    beside: Said,
     kind: Option<&'static str>,
+    usual: Option<(f64, f64)>,
 }
 
 impl PointWords {
-    pub fn new(house: &House, point: &Point) -> Self {
-        let room = house.rooms.get(point.room).map(|r| words(&r.name)).unwrap_or_default();
-        let thing = words(&point.name).into_iter().filter(|w| w.sense != Sense::Kind).collect();
+    /// `beside`: the names of the rooms next door.
+    pub fn new(lexicon: &mut Lexicon, house: &House, point: &Point, beside: &[&str]) -> Self {
+        let room = house.rooms.get(point.room).map(|r| lexicon.read(&r.name)).unwrap_or_default();
+        let mut thing = lexicon.read(&point.name);
+        thing.retain(|(_, sense)| *sense != Sense::Kind);
         let kind = match point.kind {
             PointKind::Light => Some("light"),
             PointKind::Receptacle => Some("receptacle"),
             _ => None,
         };
-        Self { thing, room, kind }
+        let rating = |(name, low, high): &(&str, f64, f64)| {
+            thing.iter().any(|(w, _)| lexicon.plain(*w) == *name).then_some((*low, *high))
+        };
+        let usual = USUAL_RATINGS.iter().find_map(rating);
+        let beside = beside.iter().flat_map(|name| lexicon.read(name)).collect();
+        Self { thing, room, beside, kind, usual }
     }
 }
 
-/// What speaks for and against a breaker beforehand; nothing where its poles rule it out.
-pub fn hints(
-    net: &Network<'_>,
-    breaker: usize,
-    label: &BTreeSet<Word>,
-    point: &Point,
-    said: &PointWords,
-) -> Option<Vec<Hint>> {
-    let mut hints = vec![Hint { kind: HintKind::Rating, odds: rating(net.breakers[breaker], point, said)? }];
-    if net.feeds_a_panel(breaker) {
-        hints.push(Hint { kind: HintKind::FeedsPanel, odds: FEEDER });
-    }
-    hints.extend(label_hints(label, said));
-    hints.retain(|h| (h.odds - 1.0).abs() > f64::EPSILON);
-    Some(hints)
-}
-
-/// None where the poles cannot make the voltage: one pole gives no 240 V.
-fn rating(breaker: &Breaker, point: &Point, said: &PointWords) -> Option<f64> {
+/// What poles and rating say; nothing where the poles cannot make the voltage: one pole gives no 240 V.
+pub fn rating(breaker: &Breaker, feeds_a_panel: bool, point: &Point, said: &PointWords) -> Option<f64> {
     let poles = breaker.at.len();
-    match point.volts.map(|v| v.is_leg_to_leg()) {
-        Some(true) if poles == 1 => None,
-        Some(true) => Some(two_pole_odds(breaker, said) * if poles == 3 { 0.1 } else { 1.0 }),
-        Some(false) => Some(one_leg_odds(breaker)),
-        None if poles == 1 => Some(one_leg_odds(breaker)),
-        None => Some(0.5 * two_pole_odds(breaker, said)),
-    }
+    let odds = match point.volts.map(|v| v.is_leg_to_leg()) {
+        Some(true) if poles == 1 => return None,
+        Some(true) => two_pole_odds(breaker, said) * if poles == 3 { 0.1 } else { 1.0 },
+        Some(false) => one_leg_odds(breaker),
+        None if poles == 1 => one_leg_odds(breaker),
+        None => 0.5 * two_pole_odds(breaker, said),
+    };
+    Some(if feeds_a_panel { odds * FEEDER } else { odds })
 }
 
 fn two_pole_odds(breaker: &Breaker, said: &PointWords) -> f64 {
-    let usual = USUAL_RATINGS.iter().find(|(thing, ..)| said.thing.iter().any(|w| w.plain == *thing));
-    match usual {
-        Some((_, low, high)) if (*low..=*high).contains(&breaker.amps.0) => 4.0,
+    match said.usual {
+        Some((low, high)) if (low..=high).contains(&breaker.amps.0) => 4.0,
         Some(_) => 0.5,
         None => 1.0,
     }
@@ -147,34 +158,76 @@ fn one_leg_odds(breaker: &Breaker) -> f64 {
     }
 }
 
-fn label_hints(label: &BTreeSet<Word>, said: &PointWords) -> Vec<Hint> {
-    let mut hints = Vec::new();
-    let mut hint = |kind, odds| hints.push(Hint { kind, odds });
+/// What a label says of a point, if the label is right.
+#[derive(Debug, Clone, Copy, PartialEq)]
+pub struct LabelFit {
+    /// The odds it then gives.
+    pub odds: f64,
+    /// What in it says so.
+    pub kind: HintKind,
+    /// How far the point's hanging there bears the label out: 1 fully, 0 not at all.
+    pub agrees: f64,
+}
+
+/// A right label that names the thing.
+const THING: f64 = 45.0;
+/// A right label that names the room and this kind of point.
+const ROOM_AND_KIND: f64 = 52.0;
+/// Shares of it where the label names the room only, or another kind there; next door; somewhere else.
+const ROOM_ANY_KIND: f64 = 0.6;
+const ROOM_OTHER_KIND: f64 = 0.12;
+const NEXT_ROOM: f64 = 0.15;
+const OTHER_ROOM: f64 = 0.02;
+/// A right label that names another thing, or spare.
+const NAMES_OTHER_THING: f64 = 0.1;
+/// A general label speaks against a large appliance.
+const GENERAL_FOR_APPLIANCE: f64 = 0.3;
+/// A label with nothing but a kind.
+const KIND: f64 = 3.0;
+const OTHER_KIND: f64 = 0.3;
+
+/// What a label says of a point; nothing where it says nothing that bears on it.
+pub fn label_fit(lexicon: &Lexicon, label: &Said, point: Sort, said: &PointWords) -> Option<LabelFit> {
+    let fit = |odds, kind, agrees| Some(LabelFit { odds, kind, agrees });
     if label.is_empty() {
-        return hints;
+        return None;
     }
-    if label.iter().any(|w| w.sense == Sense::Spare) {
-        hint(HintKind::LabelSaysSpare, LABEL_SPARE);
-        return hints;
+    if label.iter().any(|(_, sense)| *sense == Sense::Spare) {
+        return fit(NAMES_OTHER_THING, HintKind::LabelSaysSpare, 0.0);
     }
-    let thing = label.iter().any(|w| said.thing.contains(w));
-    let room = label.iter().any(|w| said.room.contains(w));
-    let names_thing = label.iter().any(|w| w.sense == Sense::Thing);
-    if thing {
-        hint(HintKind::LabelNamesThing, LABEL_THING);
+    let names = |these: &Said| label.iter().any(|w| these.contains(w));
+    if names(&said.thing) {
+        return fit(THING, HintKind::LabelNamesThing, 1.0);
     }
-    if room {
-        hint(HintKind::LabelNamesRoom, LABEL_ROOM);
+    let kinds: Vec<&str> =
+        label.iter().filter(|(_, sense)| *sense == Sense::Kind).map(|(w, _)| lexicon.plain(*w)).collect();
+    let named_kind = if kinds.is_empty() { None } else { said.kind.map(|kind| kinds.contains(&kind)) };
+    if label.iter().any(|(_, sense)| *sense == Sense::Thing) && !names(&said.room) {
+        return fit(NAMES_OTHER_THING, HintKind::LabelNamesOther, 0.0);
     }
-    // A label that names a dedicated thing speaks against all else, whatever room it names.
-    if !thing && (names_thing || !room) {
-        hint(HintKind::LabelNamesOther, LABEL_OTHER);
+    let kind_share = match named_kind {
+        Some(true) => 1.0,
+        Some(false) => ROOM_OTHER_KIND,
+        None => ROOM_ANY_KIND,
+    };
+    let names_room = label.iter().any(|(_, sense)| matches!(sense, Sense::Room | Sense::Other));
+    if !names_room {
+        return match named_kind {
+            Some(true) => fit(KIND, HintKind::LabelNamesKind, 0.5),
+            Some(false) => fit(OTHER_KIND, HintKind::LabelNamesKind, 0.2),
+            None => None,
+        };
     }
-    let kinds: Vec<_> = label.iter().filter(|w| w.sense == Sense::Kind).map(|w| w.plain.as_str()).collect();
-    match said.kind {
-        Some(kind) if kinds.contains(&kind) => hint(HintKind::LabelNamesKind, LABEL_KIND),
-        Some(_) if !kinds.is_empty() => hint(HintKind::LabelNamesKind, LABEL_OTHER_KIND),
-        _ => {}
+    if !point.is_general() {
+        let odds = if names(&said.room) { 1.0 } else { GENERAL_FOR_APPLIANCE };
+        return fit(odds, HintKind::LabelNamesOther, 0.5);
     }
-    hints
+    let (room_share, kind, agrees) = if names(&said.room) {
+        (1.0, HintKind::LabelNamesRoom, kind_share)
+    } else if names(&said.beside) {
+        (NEXT_ROOM, HintKind::LabelNamesRoom, 0.1)
+    } else {
+        (OTHER_ROOM, HintKind::LabelNamesOther, 0.1)
+    };
+    fit(1.0 + ROOM_AND_KIND * room_share * kind_share, kind, agrees)
 }

@@ -7,12 +7,12 @@
 use std::collections::BTreeMap;
 
 use crate::house::{House, PointId};
-use crate::trace::beliefs::{BreakerRef, Solved, Status, name, solve};
-use crate::trace::likelihood::Source;
-use crate::trace::posterior::Inference;
+use crate::trace::beliefs::{BreakerRef, name};
+use crate::trace::proof::{self, Status};
+use crate::trace::tracker::Tracker;
 
 /// Ruled out is a breaker whose readings are this much less probable than under the best explanation: two readings
-/// against it at the usual rate of slips (2 % each), or three of lights.
+/// against it at the usual rate of slips (1 to 2 % each).
 const RULED_OUT: f64 = 0.002;
 /// Breakers that were off in all the same readings as the proven one were told apart from it by labels alone: not enough
 /// for whoever works there.
@@ -33,26 +33,27 @@ pub struct Suspects {
 
 /// What may feed each point.
 pub fn suspects(house: &House) -> BTreeMap<PointId, Suspects> {
-    let inference = Inference::new(house);
-    let solved = solve(&inference);
-    solved.iter().map(|s| (s.point.id, suspects_of(&inference, s))).collect()
+    let tracker = Tracker::new(house);
+    (0..tracker.seen.len()).map(|p| (tracker.model.points[p].id, suspects_of(&tracker, p))).collect()
 }
 
-fn suspects_of(inference: &Inference<'_>, solved: &Solved<'_>) -> Suspects {
-    let chances = &solved.posterior.breakers;
-    let fit: Vec<f64> = (0..chances.len()).map(|b| solved.evidence_fit(inference, Source::Breaker(b))).collect();
-    let kept: Vec<usize> = if solved.status == Status::Proven {
-        let top = solved.posterior.top().map(|(top, _)| top);
+fn suspects_of(tracker: &Tracker<'_>, p: usize) -> Suspects {
+    let n = tracker.model.breakers();
+    let chances = &tracker.belief(p)[..n];
+    // How well each source explains the readings alone.
+    let fit = &tracker.seen[p].log;
+    let status = proof::status(tracker, p, &proof::missing(tracker, p));
+    let kept: Vec<usize> = if status == Status::Proven {
+        let top = tracker.top(p).map(|(top, _)| top);
         let least = top.map_or(0.0, |t| fit[t]) + NOT_TOLD_APART.ln();
         let rival = |b: &usize| chances[*b] >= BESIDE_PROVEN || (chances[*b] > 0.0 && fit[*b] > least);
-        (0..chances.len()).filter(|b| Some(*b) == top || rival(b)).collect()
+        (0..n).filter(|b| Some(*b) == top || rival(b)).collect()
     } else {
-        let others = [Source::Elsewhere, Source::Nothing].map(|s| solved.evidence_fit(inference, s));
-        let best = fit.iter().chain(&others).copied().fold(f64::NEG_INFINITY, f64::max);
+        let best = fit.iter().copied().fold(f64::NEG_INFINITY, f64::max);
         // A breaker that its poles rule out has no chance at all.
-        (0..chances.len()).filter(|b| chances[*b] > 0.0 && fit[*b] - best > RULED_OUT.ln()).collect()
+        (0..n).filter(|b| chances[*b] > 0.0 && fit[*b] - best > RULED_OUT.ln()).collect()
     };
-    let mut breakers: Vec<_> = kept.into_iter().map(|b| (name(inference, b), chances[b])).collect();
+    let mut breakers: Vec<_> = kept.into_iter().map(|b| (name(&tracker.model, b), chances[b])).collect();
     breakers.sort_by(|a, b| b.1.total_cmp(&a.1));
-    Suspects { status: solved.status, breakers, elsewhere: solved.posterior.elsewhere }
+    Suspects { status, breakers, elsewhere: tracker.elsewhere(p) }
 }

@@ -4,7 +4,7 @@ use super::*;
 use crate::fixture::Fixture;
 use crate::house::Seen::{Dead, Live, Unsure};
 use crate::house::*;
-use crate::units::NominalVolts;
+use crate::units::{Amps, NominalVolts};
 
 fn belief(f: &Fixture, tag: &str) -> PointBelief {
     beliefs(&f.house).points.into_iter().find(|p| p.tag == tag).unwrap()
@@ -27,17 +27,17 @@ fn two() -> (Fixture, BreakerId, BreakerId, PointId) {
     (f, one, other, point)
 }
 
-// Bayes by hand. Prior: elsewhere 0.01, no power 0.02, the rest halved: 0.485 each. One dead reading with breaker 1
-// off at 2 % misreads either way: weights 0.485·0.98, 0.485·0.02, 0.01·0.02, 0.02·0.98; their sum is 0.5048.
+// Bayes by hand. Prior: elsewhere 0.004, no power 0.025, the rest halved: 0.4855 each. One dead reading with breaker 1
+// off at 1.5 % misreads either way: weights 0.4855·0.985, 0.4855·0.015, 0.004·0.015, 0.025·0.985; their sum is 0.510185.
 #[test]
 fn one_dead_reading_by_hand() {
     let (mut f, one, other, point) = two();
-    assert!(close(p(&f, "H1", one), 0.485) && close(belief(&f, "H1").none, 0.03));
+    assert!(close(p(&f, "H1", one), 0.4855) && close(belief(&f, "H1").none, 0.029));
     f.see(point, &[one], Dead);
-    assert!(close(p(&f, "H1", one), 0.4753 / 0.5048));
-    assert!(close(p(&f, "H1", other), 0.0097 / 0.5048));
-    assert!(close(belief(&f, "H1").elsewhere, 0.0002 / 0.5048));
-    assert!(close(belief(&f, "H1").no_power, 0.0196 / 0.5048));
+    assert!(close(p(&f, "H1", one), 0.4855 * 0.985 / 0.510185));
+    assert!(close(p(&f, "H1", other), 0.4855 * 0.015 / 0.510185));
+    assert!(close(belief(&f, "H1").elsewhere, 0.004 * 0.015 / 0.510185));
+    assert!(close(belief(&f, "H1").no_power, 0.025 * 0.985 / 0.510185));
 }
 
 #[test]
@@ -75,10 +75,7 @@ fn proof_takes_a_dead_reading_and_a_return() {
     assert_eq!((b.candidates[0].at.breaker, b.proven), (one, false), "exclusion alone is no proof");
     assert!(b.missing.contains(&Missing::SeenDead));
     f.see(point, &[one], Dead);
-    f.see(point, &[one], Dead);
-    assert_eq!(belief(&f, "H1").missing, [Missing::SeenBack], "the same handles twice confirm nothing");
-    f.see(point, &[], Live);
-    assert!(belief(&f, "H1").proven);
+    assert!(belief(&f, "H1").proven, "alive while others were off, dead with it off: two observations");
     f.see_by(point, &[one], Live, Way::Meter);
     f.see_by(point, &[one], Live, Way::Meter);
     assert!(!belief(&f, "H1").proven, "proof does not outlive a contradiction");
@@ -212,7 +209,8 @@ fn following_the_advice_proves_every_point_right() {
     for people in [1, 2] {
         let (mut f, truth) = ten_breakers();
         let steps = trace_through(&mut f, &truth, &Crew { people, ..Crew::default() });
-        assert!(steps < 30, "{steps} steps"); // one at a time, each confirmed, takes 20 and visits all each time
+        // Alone a step is a walk through the house, with two an order called through it.
+        assert!(steps < if people == 1 { 30 } else { 120 }, "{steps} steps");
         for b in beliefs(&f.house).points {
             let truth = truth.iter().find(|(p, _)| *p == b.point).unwrap().1;
             assert!(b.proven && b.candidates[0].at.breaker == truth, "{}", b.tag);
@@ -298,7 +296,7 @@ fn the_way_of_looking_decides_how_much_a_reading_counts() {
         p(&f, "H1", one)
     };
     let ways = [Way::Meter, Way::Tester, Way::Lamp, Way::Light, Way::Word].map(sure);
-    assert!(ways.windows(2).all(|w| w[0] > w[1]), "{ways:?}");
+    assert!(ways.windows(2).all(|w| w[0] >= w[1]) && ways[0] > ways[1] && ways[3] > ways[4], "{ways:?}");
 }
 
 #[test]
@@ -315,7 +313,9 @@ fn what_may_go_dark_with_a_breaker_is_listed_or_counted() {
         f.see(points[0], &[all[1]], Live);
     }
     let first = of(&f, all[0]);
-    assert_eq!((first.feeds[0].tag.as_str(), first.feeds[0].proven, first.others), ("H0", true, 4));
+    // The others of the room may well hang there too: they are named, unproven.
+    let named: Vec<_> = first.feeds.iter().map(|f| (f.tag.as_str(), f.proven)).collect();
+    assert_eq!(named, [("H0", true), ("H1", false), ("H2", false), ("H3", false), ("H4", false)]);
     assert!(of(&f, all[1]).feeds.is_empty() && of(&f, all[1]).others == 4);
 }
 
@@ -376,11 +376,13 @@ type Look = (usize, u8, Seen, Way);
 
 /// Joint enumeration: every assignment of points to sources, weighed by prior and all readings, then summed.
 /// Sources: breakers `0..n`, then `n` = elsewhere, `n + 1` = no power. Misread rates said again: false dead, false live.
-fn brute_force(n: usize, points: usize, looks: &[Look]) -> Vec<Vec<f64>> {
+/// `kin` is the weight that each point of the room believed on a breaker adds there, against `alone` for none: the
+/// breakers of the points are drawn one after the other, as in a Pólya urn (Dirichlet prior), which gives every order the
+/// same probability.
+fn brute_force(n: usize, points: usize, looks: &[Look], alone: f64, kin: f64) -> Vec<Vec<f64>> {
     let rate = |way| match way {
-        Way::Tester => (0.02, 0.02),
-        Way::Lamp => (0.03, 0.02),
-        Way::Light => (0.05, 0.02),
+        Way::Tester => (0.015, 0.015),
+        Way::Lamp | Way::Light => (0.02, 0.015),
         Way::Radio => (0.03, 0.03),
         Way::Meter => (0.01, 0.01),
         Way::Word => (0.25, 0.25),
@@ -389,16 +391,20 @@ fn brute_force(n: usize, points: usize, looks: &[Look]) -> Vec<Vec<f64>> {
     let mut marginal = vec![vec![0.0; sources]; points];
     for code in 0..sources.pow(points as u32) {
         let assigned: Vec<usize> = (0..points).map(|i| code / sources.pow(i as u32) % sources).collect();
-        let prior = |s: &usize| {
-            if *s < n {
-                0.97 / n as f64
-            } else if *s == n {
-                0.01
-            } else {
-                0.02
-            }
-        };
-        let mut weight: f64 = assigned.iter().map(prior).product();
+        let mut weight = 1.0;
+        let mut there = vec![0.0; n];
+        for s in &assigned {
+            weight *= match *s {
+                s if s < n => {
+                    let all: f64 = there.iter().map(|c| alone + kin * c).sum();
+                    let drawn = (alone + kin * there[s]) / all;
+                    there[s] += 1.0;
+                    0.971 * drawn
+                }
+                s if s == n => 0.004,
+                _ => 0.025,
+            };
+        }
         for (point, off, seen, way) in looks {
             let source = assigned[*point];
             let powered = if source < n { off >> source & 1 == 0 } else { source == n };
@@ -428,41 +434,69 @@ fn look(breakers: usize, points: usize) -> impl Strategy<Value = Look> {
     (0..points, 0..(1u8 << breakers), seen, way)
 }
 
+/// Total variation that the approximation may be away from the sum over all maps.
+const NEAR: f64 = 0.4;
+
+/// Some breakers and points of one room with these looks.
+fn seen_house(n: usize, m: usize, looks: &[Look]) -> (Fixture, Vec<BreakerId>, Vec<PointId>) {
+    let mut f = Fixture::new(20);
+    let breakers: Vec<_> = (1..=n).map(|s| f.breaker(&s.to_string(), 20.0, "")).collect();
+    let room = f.room("Hall");
+    let points: Vec<_> = (0..m).map(|i| f.point(&format!("H{i}"), room, PointKind::Receptacle)).collect();
+    for (point, off, seen, way) in looks {
+        let off: Vec<_> = (0..n).filter(|b| off >> b & 1 == 1).map(|b| breakers[b]).collect();
+        f.see_by(points[*point], &off, *seen, *way);
+    }
+    (f, breakers, points)
+}
+
+/// Breakers, points, and looks at a point, its true feeder among them, with handles off.
+fn honest_house() -> impl Strategy<Value = (usize, usize, Vec<(usize, usize, u8)>)> {
+    (2usize..5, 1usize..4).prop_flat_map(|(n, m)| {
+        let truth = prop::collection::vec(0..n, m);
+        let looks = prop::collection::vec((0..m, 0..(1u8 << n)), 0..8);
+        (truth, looks)
+            .prop_map(move |(truth, looks)| (n, m, looks.into_iter().map(|(p, off)| (p, truth[p], off)).collect()))
+    })
+}
+
 fn small_house() -> impl Strategy<Value = (usize, usize, Vec<Look>)> {
     (1usize..5, 1usize..4).prop_flat_map(|(n, m)| (Just(n), Just(m), prop::collection::vec(look(n, m), 0..10)))
 }
 
 proptest! {
+    // One point has no kin: exact.
     #[test]
-    fn posterior_equals_brute_force_over_all_maps((n, m, looks) in small_house()) {
-        let mut f = Fixture::new(20);
-        let breakers: Vec<_> = (1..=n).map(|s| f.breaker(&s.to_string(), 20.0, "")).collect();
-        let room = f.room("Hall");
-        let points: Vec<_> = (0..m).map(|i| f.point(&format!("H{i}"), room, PointKind::Receptacle)).collect();
-        for (point, off, seen, way) in &looks {
-            let off: Vec<_> = (0..n).filter(|b| off >> b & 1 == 1).map(|b| breakers[b]).collect();
-            f.see_by(points[*point], &off, *seen, *way);
+    fn posterior_of_a_single_point_equals_brute_force((n, _, looks) in small_house()) {
+        let looks: Vec<Look> = looks.into_iter().map(|(_, off, seen, way)| (0, off, seen, way)).collect();
+        let (f, breakers, _) = seen_house(n, 1, &looks);
+        let expected = &brute_force(n, 1, &looks, 1.0, 0.0)[0];
+        let b = belief(&f, "H0");
+        for (breaker, expected) in breakers.iter().zip(expected) {
+            let got = p(&f, &b.tag, *breaker);
+            prop_assert!((got - expected).abs() < 1e-9 || *expected < 0.0005 && got == 0.0, "{got} {expected}");
         }
-        for (i, expected) in brute_force(n, m, &looks).iter().enumerate() {
-            let b = belief(&f, &format!("H{i}"));
-            for (breaker, expected) in breakers.iter().zip(expected) {
-                let got = p(&f, &b.tag, *breaker);
-                prop_assert!((got - expected).abs() < 1e-9 || *expected < 0.0005 && got == 0.0, "{got} {expected}");
-            }
-            prop_assert!((b.elsewhere - expected[n]).abs() < 1e-9 && (b.no_power - expected[n + 1]).abs() < 1e-9);
+        prop_assert!((b.elsewhere - expected[n]).abs() < 1e-9 && (b.no_power - expected[n + 1]).abs() < 1e-9);
+    }
+
+    // Points of one room and sort against the sum over all maps. The approximation may be off where readings
+    // contradict each other; honest ones are what it is made for.
+    #[test]
+    fn posterior_of_a_room_is_near_brute_force((n, m, asked) in honest_house()) {
+        let looks: Vec<Look> = asked.iter().map(|(point, feeder, off)| {
+            (*point, *off, if off >> feeder & 1 == 1 { Dead } else { Live }, Way::Tester)
+        }).collect();
+        let (f, breakers, _) = seen_house(n, m, &looks);
+        let sum = brute_force(n, m, &looks, 0.10, 2.3);
+        for (i, expected) in sum.iter().enumerate() {
+            let apart: f64 = breakers.iter().zip(expected).map(|(b, e)| (p(&f, &format!("H{i}"), *b) - e).abs()).sum();
+            prop_assert!(apart / 2.0 < NEAR, "H{i} is {apart} away: {expected:?} {looks:?}");
         }
     }
 
     #[test]
     fn nothing_is_proven_without_a_switch_off((n, m, looks) in small_house()) {
-        let mut f = Fixture::new(20);
-        let breakers: Vec<_> = (1..=n).map(|s| f.breaker(&s.to_string(), 20.0, "")).collect();
-        let room = f.room("Hall");
-        let points: Vec<_> = (0..m).map(|i| f.point(&format!("H{i}"), room, PointKind::Receptacle)).collect();
-        for (point, off, seen, way) in &looks {
-            let off: Vec<_> = (0..n).filter(|b| off >> b & 1 == 1).map(|b| breakers[b]).collect();
-            f.see_by(points[*point], &off, *seen, *way);
-        }
+        let (f, breakers, points) = seen_house(n, m, &looks);
         for b in beliefs(&f.house).points.iter().filter(|b| b.proven) {
             let i = points.iter().position(|p| *p == b.point).unwrap();
             let top = breakers.iter().position(|x| *x == b.candidates[0].at.breaker).unwrap();
@@ -502,4 +536,357 @@ proptest! {
             prop_assert_eq!(b.reasons.len(), f.house.evidence.iter().filter(|e| e.point == b.point).count());
         }
     }
+}
+
+// ---- what the looks of others, of labels and of other tools tell
+
+#[test]
+fn kin_of_a_room_shifts_its_neighbours_and_other_sorts_hardly() {
+    let mut f = Fixture::new(20);
+    let all: Vec<_> = (1..=8).map(|s| f.breaker(&s.to_string(), 20.0, "")).collect();
+    let (hall, den) = (f.room("Hall"), f.room("Den"));
+    let seen = f.point("H1", hall, PointKind::Receptacle);
+    f.point("H2", hall, PointKind::Receptacle);
+    f.point("H3", hall, PointKind::Light);
+    f.point("D1", den, PointKind::Light);
+    let before = p(&f, "H2", all[2]);
+    for other in [0, 4] {
+        f.see(seen, &[all[2]], Dead);
+        f.see(seen, &[all[other]], Live);
+    }
+    let [same, sort, far] = ["H2", "H3", "D1"].map(|tag| p(&f, tag, all[2]));
+    assert!(same > 3.0 * before && same > sort && sort > far && far > 0.9 * before, "{same} {sort} {far}");
+    assert!(belief(&f, "H2").hints.iter().any(|h| h.kind == HintKind::Neighbours && h.odds > 3.0));
+}
+
+#[test]
+fn points_behind_one_ground_fault_device_go_with_it() {
+    let mut f = Fixture::new(20);
+    let all: Vec<_> = (1..=6).map(|s| f.breaker(&s.to_string(), 20.0, "")).collect();
+    let (bath, yard) = (f.room("Bath"), f.room("Yard"));
+    let device = f.point("B1", bath, PointKind::Receptacle);
+    let behind = f.point("Y1", yard, PointKind::Receptacle);
+    let point = |f: &Fixture, id| f.house.points.get(id).unwrap().clone();
+    f.house.points.put(Point { ground_fault: true, ..point(&f, device) });
+    f.house.points.put(Point { protected_by: Some(device), ..point(&f, behind) });
+    f.see(device, &[all[3]], Dead);
+    f.see(device, &[all[0], all[1]], Live);
+    f.see(device, &[all[2], all[4]], Live);
+    assert!(p(&f, "Y1", all[3]) > 0.8);
+    // It looked dead while the device had tripped: reset, and the reading counts no more.
+    f.see(behind, &[all[0]], Dead);
+    f.see(behind, &[all[1]], Dead);
+    let misled = p(&f, "Y1", all[3]);
+    f.observe(device, Observation::Tried { cause: Tried::Device, was_off: true });
+    assert!(p(&f, "Y1", all[3]) > misled);
+    assert!(belief(&f, "Y1").reasons.iter().all(|r| r.set_aside && r.says == Says::Neither));
+}
+
+#[test]
+fn a_switch_that_was_off_sets_earlier_looks_aside() {
+    let (mut f, one, other, _) = two();
+    let room = f.room("Den");
+    let light = f.point("D1", room, PointKind::Light);
+    for off in [one, other] {
+        f.see_by(light, &[off], Dead, Way::Light);
+    }
+    assert!(belief(&f, "D1").no_power > 0.5);
+    f.observe(light, Observation::Tried { cause: Tried::Switch, was_off: true });
+    let b = belief(&f, "D1");
+    assert!(b.no_power < 0.01 && (p(&f, "D1", one) - p(&f, "D1", other)).abs() < 1e-9, "{b:?}");
+    // Had it been on, the looks still count, and "no power" is a broken light.
+    let (mut f, one, other, _) = two();
+    let room = f.room("Den");
+    let light = f.point("D1", room, PointKind::Light);
+    for off in [one, other] {
+        f.see_by(light, &[off], Dead, Way::Light);
+    }
+    f.observe(light, Observation::Tried { cause: Tried::Switch, was_off: false });
+    assert_eq!(belief(&f, "D1").reasons.iter().filter(|r| r.set_aside).count(), 0);
+}
+
+#[test]
+fn labels_of_a_house_that_proved_wrong_are_believed_less() {
+    let odds = |wrong: usize| {
+        let mut f = Fixture::new(42);
+        let all: Vec<_> =
+            (1..=8).map(|s| f.breaker(&s.to_string(), 20.0, &format!("{} plugs", ROOMS[s - 1]))).collect();
+        let rooms: Vec<_> = ROOMS.iter().map(|name| f.room(name)).collect();
+        for i in 0..wrong {
+            // What is labelled for one room feeds the next.
+            let point = f.point(&format!("W{i}"), rooms[i], PointKind::Receptacle);
+            for _ in 0..2 {
+                f.see(point, &[all[i + 1]], Dead);
+                f.see(point, &[all[i]], Live);
+            }
+        }
+        f.point("X1", rooms[7], PointKind::Receptacle);
+        p(&f, "X1", all[7]) / p(&f, "X1", all[6])
+    };
+    const ROOMS: [&str; 8] = ["amber", "birch", "cedar", "dahlia", "ember", "fern", "garnet", "heron"];
+    let (fresh, doubted) = (odds(0), odds(3));
+    assert!(fresh > 10.0 && doubted < 0.8 * fresh, "{fresh} {doubted}");
+}
+
+// 1500 W at 120 V draw 12.5 A [def].
+#[test]
+fn a_current_that_rises_with_the_load_names_its_breaker() {
+    let (mut f, one, other, point) = two();
+    f.observe(point, Observation::Rise { at: one, expected: Amps(12.5), rose: Amps(12.1) });
+    assert!(p(&f, "H1", one) > 0.9 && !belief(&f, "H1").proven, "measured, but never seen dead");
+    f.observe(point, Observation::Rise { at: other, expected: Amps(12.5), rose: Amps(0.1) });
+    assert!(p(&f, "H1", one) > 0.95);
+    let (mut f, one, other, point) = two();
+    f.observe(point, Observation::Rise { at: one, expected: Amps(12.5), rose: Amps(0.2) });
+    assert!(p(&f, "H1", other) > 0.9, "no rise speaks for the others");
+}
+
+#[test]
+fn a_followed_wire_counts_much_and_proves_nothing() {
+    let (mut f, one, _, point) = two();
+    f.observe(point, Observation::Wire { at: one });
+    let b = belief(&f, "H1");
+    assert!(p(&f, "H1", one) > 0.9 && !b.proven && b.why.contains(&Why::Measured));
+}
+
+#[test]
+fn a_fault_at_a_point_tells_nothing_of_breakers_and_is_kept() {
+    let (mut f, one, _, point) = two();
+    let before = p(&f, "H1", one);
+    f.observe(point, Observation::Fault { fault: Fault::OpenGround });
+    f.observe(point, Observation::Fault { fault: Fault::OpenGround });
+    assert!(close(p(&f, "H1", one), before));
+    let found = faults(&f.house);
+    assert_eq!((found.len(), found[0].tag.as_str(), found[0].fault), (1, "H1", Fault::OpenGround));
+}
+
+// ---- contradictions
+
+#[test]
+fn a_lie_is_found_and_what_it_changes_is_said() {
+    let (mut f, one, other, point) = two();
+    for _ in 0..2 {
+        f.see(point, &[one], Dead);
+        f.see(point, &[other], Live);
+    }
+    assert!(doubts(&f.house).is_empty());
+    let lie = f.see(point, &[other], Dead);
+    let doubt = &doubts(&f.house)[0];
+    assert_eq!((doubt.tag.as_str(), doubt.check, doubt.against.len()), ("H1", Check::LookAgain, 1));
+    let odd = &doubt.against[0];
+    assert!(odd.evidence == lie && odd.chance < 0.05 && odd.sure > 0.99);
+    assert_eq!(odd.without.as_ref().map(|b| b.breaker), Some(one));
+    // Taken back, nothing is left to doubt.
+    f.house.evidence.remove(lie);
+    assert!(doubts(&f.house).is_empty());
+}
+
+#[test]
+fn faults_that_explain_everything_are_offered() {
+    let told = |looks: &[(&[usize], Seen)]| {
+        let mut f = Fixture::new(20);
+        let all: Vec<_> = (1..=4).map(|s| f.breaker(&s.to_string(), 20.0, "")).collect();
+        let room = f.room("Hall");
+        let point = f.point("H1", room, PointKind::Receptacle);
+        for (off, seen) in looks {
+            let off: Vec<_> = off.iter().map(|b| all[*b]).collect();
+            f.see(point, &off, *seen);
+        }
+        let stories: Vec<_> = doubts(&f.house).iter().flat_map(|d| d.stories.clone()).collect();
+        let best = stories.first().map(|s| {
+            let at: Vec<_> = s.breakers.iter().map(|b| all.iter().position(|a| *a == b.breaker).unwrap()).collect();
+            (s.kind, at)
+        });
+        best
+    };
+    // Fed twice: alive with either off, dead with both.
+    let twice: &[(&[usize], Seen)] =
+        &[(&[0], Live), (&[1], Live), (&[0], Live), (&[1], Live), (&[0, 1], Dead), (&[0, 1], Dead)];
+    assert_eq!(told(twice), Some((StoryKind::TwoCircuits, vec![0, 1])));
+    // Both needed: dead with either off, alive with neither.
+    let either: &[(&[usize], Seen)] =
+        &[(&[0], Dead), (&[1], Dead), (&[2], Live), (&[0], Dead), (&[1], Dead), (&[3], Live), (&[], Live)];
+    assert_eq!(told(either), Some((StoryKind::EitherCircuit, vec![0, 1])));
+    // Changed in between: first with one, later with another.
+    let changed: &[(&[usize], Seen)] =
+        &[(&[0], Dead), (&[1], Live), (&[0], Dead), (&[1], Dead), (&[0], Live), (&[1], Dead), (&[0], Live)];
+    assert_eq!(told(changed), Some((StoryKind::ChangedSince, vec![0, 1])));
+    // All fits: no story.
+    assert_eq!(told(&[(&[0], Dead), (&[1], Live), (&[0], Dead)]), None);
+}
+
+// ---- explaining, guiding
+
+#[test]
+fn why_says_what_the_belief_rests_on() {
+    let (mut f, one, other, point) = two();
+    assert_eq!(belief(&f, "H1").why, [Why::Guess]);
+    f.see(point, &[other], Live);
+    f.see(point, &[one], Dead);
+    f.see(point, &[one], Dead);
+    f.see(point, &[one], Live);
+    f.observe(point, Observation::Pointed { at: one });
+    let expected =
+        [Why::DeadWith { times: 2 }, Why::AliveWithout { times: 1 }, Why::Against { times: 1 }, Why::Pointed];
+    assert_eq!(belief(&f, "H1").why, expected);
+}
+
+/// A step under way in a house, and one answer to it.
+fn answered(f: &mut Fixture, point: PointId, off: &[BreakerId], visit: &[PointId], seen: Seen) {
+    let step = Step { id: StepId(7), off: off.iter().copied().collect(), visit: visit.to_vec() };
+    f.house.step = Some(step);
+    let id = f.see(point, off, seen);
+    let told = Evidence { step: Some(StepId(7)), ..f.house.evidence.get(id).unwrap().clone() };
+    f.house.evidence.put(told);
+}
+
+#[test]
+fn a_surprising_answer_is_asked_about_once() {
+    let (mut f, one, other, point) = two();
+    for _ in 0..2 {
+        f.see(point, &[one], Dead);
+        f.see(point, &[other], Live);
+    }
+    let ask = |f: &Fixture| guide(&f.house, &Crew::default()).unwrap().unwrap().ask;
+    answered(&mut f, point, &[other], &[point], Dead);
+    let asked = ask(&f).unwrap();
+    assert_eq!((asked.point, asked.check), (point, Check::LookAgain));
+    assert!(asked.chance < 0.05);
+    answered(&mut f, point, &[other], &[point], Live);
+    assert_eq!(ask(&f), None, "looked again, it is as expected");
+}
+
+#[test]
+fn a_light_that_looks_dead_anyway_has_its_switch_tried() {
+    let (mut f, one, other, _) = two();
+    let room = f.room("Den");
+    let light = f.point("D1", room, PointKind::Light);
+    f.see_by(light, &[one], Dead, Way::Light);
+    answered(&mut f, light, &[other], &[light], Dead);
+    let asked = guide(&f.house, &Crew::default()).unwrap().unwrap().ask.unwrap();
+    assert_eq!((asked.point, asked.check, cause(asked.check)), (light, Check::Switch, Some(Tried::Switch)));
+    f.observe(light, Observation::Tried { cause: Tried::Switch, was_off: false });
+    let again = guide(&f.house, &Crew::default()).unwrap().unwrap().ask;
+    assert!(again.is_none_or(|a| a.check == Check::LookAgain), "the switch is not tried twice");
+}
+
+#[test]
+fn the_guide_goes_through_the_tour_and_skips_what_is_settled() {
+    let (mut f, truth) = ten_breakers();
+    assert_eq!(guide(&f.house, &Crew::default()).unwrap(), None, "no step, no guide");
+    let visit: Vec<_> = truth.iter().map(|(p, _)| *p).take(8).collect();
+    let proven = visit[3];
+    for _ in 0..2 {
+        f.see(proven, &[truth[3].1], Dead);
+        f.see(proven, &[truth[4].1], Live);
+    }
+    answered(&mut f, visit[0], &[truth[0].1], &visit, Dead);
+    let guide = guide(&f.house, &Crew::default()).unwrap().unwrap();
+    assert!(!guide.left.contains(&proven) && !guide.left.contains(&visit[0]));
+    let room = |p: PointId| f.house.points.get(p).unwrap().room;
+    assert_eq!(room(guide.next.unwrap()), room(visit[0]), "the room is finished first");
+}
+
+// ---- the ways of tracing
+
+#[test]
+fn every_way_of_tracing_ends_with_everything_proven_right() {
+    for method in [Method::OneAtATime, Method::Halving, Method::Transmitter] {
+        let (mut f, truth) = ten_breakers();
+        let crew = Crew { method, transmitter: method == Method::Transmitter, ..Crew::default() };
+        let mut first = None;
+        for _ in 0..400 {
+            let advice = advise(&f.house, &crew).unwrap();
+            first.get_or_insert((advice.action, advice.off.len()));
+            let feeder = |p: PointId| truth.iter().find(|(q, _)| *q == p).unwrap().1;
+            let off: Vec<_> = advice.off.iter().map(|b| b.breaker).collect();
+            match advice.action {
+                Action::Done => break,
+                Action::Receiver => {
+                    f.observe(advice.points[0], Observation::Pointed { at: feeder(advice.points[0]) });
+                }
+                Action::Switch => advice.points.iter().for_each(|p| {
+                    f.see(*p, &off, if off.contains(&feeder(*p)) { Dead } else { Live });
+                }),
+            }
+        }
+        let expected = match method {
+            Method::OneAtATime => (Action::Switch, 1),
+            Method::Halving => (Action::Switch, 4),
+            _ => (Action::Receiver, 0),
+        };
+        let began = first.unwrap();
+        assert!(began.0 == expected.0 && began.1.abs_diff(expected.1) <= 1, "{method:?} began with {began:?}");
+        for b in beliefs(&f.house).points {
+            let feeder = truth.iter().find(|(p, _)| *p == b.point).unwrap().1;
+            assert!(b.proven && b.candidates[0].at.breaker == feeder, "{method:?} {}", b.tag);
+        }
+    }
+}
+
+// The fixed code: every word of even weight, no two alike, so any two differ in at least two rounds and one slip shows
+// (a parity code, HANDBOOK 2.1.6; Hamming distance 2 [def]).
+#[test]
+fn halving_words_differ_in_two_rounds_and_stay_near_half() {
+    for n in [2, 5, 12, 20, 42, 60] {
+        let words = code_words(n);
+        let rounds = words[0].len();
+        for (i, a) in words.iter().enumerate() {
+            assert!(a.iter().filter(|o| **o).count() % 2 == 0 && a.contains(&true));
+            for b in &words[..i] {
+                assert!(a.iter().zip(b).filter(|(x, y)| x != y).count() >= 2);
+            }
+        }
+        for round in 0..rounds {
+            let off = words.iter().filter(|w| w[round]).count();
+            assert!(off * 10 <= n * 7 + 10, "{off} of {n} off in a round");
+        }
+    }
+}
+
+#[test]
+fn pace_bounds_what_is_off_at_once() {
+    for (pace, people, most) in [(Pace::Gentle, 1, 3), (Pace::Gentle, 2, 3), (Pace::Even, 1, 3), (Pace::Even, 2, 5)] {
+        let (mut f, truth) = ten_breakers();
+        let crew = Crew { pace, people, ..Crew::default() };
+        for _ in 0..12 {
+            let advice = advise(&f.house, &crew).unwrap();
+            assert!(advice.off.len() <= most, "{pace:?} {people}: {} off", advice.off.len());
+            let off: Vec<_> = advice.off.iter().map(|b| b.breaker).collect();
+            for point in advice.points {
+                let feeder = truth.iter().find(|(p, _)| *p == point).unwrap().1;
+                f.see(point, &off, if off.contains(&feeder) { Dead } else { Live });
+            }
+        }
+    }
+}
+
+#[test]
+fn a_report_tells_time_at_work_surprises_and_what_is_open() {
+    let (mut f, one, other, point) = two();
+    let labelled = Breaker { label: "spare".into(), ..f.house.breakers.get(one).unwrap().clone() };
+    f.house.breakers.put(labelled);
+    let start = f.house.evidence.len();
+    for (off, seen) in [(one, Dead), (other, Live), (one, Dead)] {
+        f.see(point, &[off], seen);
+    }
+    let room = f.room("Den");
+    f.point("D1", room, PointKind::Light);
+    f.observe(point, Observation::Fault { fault: Fault::Loose });
+    let times: Vec<_> = f.house.evidence.iter().map(|e| e.time).collect();
+    let run = Run {
+        id: RunId(1),
+        begun: times[0],
+        ended: Some(times[times.len() - 1]),
+        crew: Crew::default(),
+        steps: 2,
+        outages: 3,
+    };
+    let told = report(&f.house, &run);
+    assert_eq!((start, told.observations, told.proven, told.points), (0, 4, 1, 2));
+    let took = times[times.len() - 1].duration_since(times[0]).as_secs_f64();
+    assert!((told.active.0 - took).abs() < 1e-9);
+    assert_eq!(told.open.iter().map(|o| o.tag.as_str()).collect::<Vec<_>>(), ["D1"]);
+    assert_eq!(told.surprises.iter().map(|s| s.label.as_str()).collect::<Vec<_>>(), ["spare"]);
+    assert_eq!(told.faults.len(), 1);
 }

@@ -1,7 +1,7 @@
 //! The words that stand in cells, each with what it means: read by the import, written by the export.
 
 use wayfinder_core::house::{
-    Colour, Device, Frame, Handle, KnownBy, Landed, Metal, OpeningKind, PointKind, Seen, Trip, Wall, Way,
+    Colour, Device, Fault, Frame, Handle, KnownBy, Landed, Metal, OpeningKind, PointKind, Seen, Tried, Trip, Wall, Way,
 };
 use wayfinder_core::position::Supply;
 
@@ -69,6 +69,19 @@ pub const WAYS: Words<Way> = &[
     ("word", Way::Word),
 ];
 pub const SEEN: Words<Seen> = &[("live", Seen::Live), ("dead", Seen::Dead), ("unsure", Seen::Unsure)];
+
+pub const TRIED: Words<Tried> =
+    &[("tried-switch", Tried::Switch), ("tried-lamp", Tried::Lamp), ("tried-device", Tried::Device)];
+pub const WAS_OFF: Words<bool> = &[("was-off", true), ("was-on", false)];
+pub const FAULTS: Words<Fault> = &[
+    ("open-ground", Fault::OpenGround),
+    ("open-neutral", Fault::OpenNeutral),
+    ("open-hot", Fault::OpenHot),
+    ("hot-ground-reversed", Fault::HotGroundReversed),
+    ("hot-neutral-reversed", Fault::HotNeutralReversed),
+    ("scorched", Fault::Scorched),
+    ("loose", Fault::Loose),
+];
 
 /// The word for a value.
 pub fn word<T: PartialEq + Copy>(words: Words<T>, value: T) -> String {

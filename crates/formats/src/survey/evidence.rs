@@ -6,14 +6,15 @@ use jiff::Timestamp;
 use jiff::civil::{Date, DateTime};
 use jiff::tz::TimeZone;
 use wayfinder_core::Change;
-use wayfinder_core::house::{BreakerId, Evidence, EvidenceId, House, Observation, PanelId, Seen, Way};
+use wayfinder_core::house::{BreakerId, Evidence, EvidenceId, House, Observation, PanelId};
 use wayfinder_core::position::parse_poles;
+use wayfinder_core::units::Amps;
 
 use super::BadRows;
-use super::cells::{SEEN, WAYS};
+use super::cells::{FAULTS, SEEN, TRIED, WAS_OFF, WAYS};
 use super::rows::{Fault, Reading, Row, Rows, Taken};
 
-const COLUMNS: &[&str] = &["time", "panel", "off", "point", "seen", "how", "who"];
+pub(super) const COLUMNS: &[&str] = &["time", "panel", "off", "point", "seen", "how", "who", "expected", "rose"];
 
 /// Adds observations to a house. `now` is the time of rows that name none.
 ///
@@ -33,21 +34,16 @@ pub(super) fn take(reading: &mut Reading, text: &str, now: Timestamp) {
     reading.take(&rows, |house, row| add(house, row, now));
 }
 
-enum How {
-    Look(Way),
-    Receiver,
-}
+/// What is done beside looking for power, and how it stands in the column.
+const WIRE: &str = "wire";
+const LOAD: &str = "load";
+const RECEIVER: &str = "receiver";
+const FAULT: &str = "fault";
 
 fn add(house: &mut House, row: &Row, now: Timestamp) -> Result<(), Fault> {
     let point = house.point_tagged(row.get("point")).ok_or_else(|| row.fault("point", "the tag of a point"))?.id;
     let off = off_set(house, row)?;
-    let observation = match how(row)? {
-        How::Look(how) => Observation::Power { off, seen: seen(row)?, how },
-        How::Receiver => match off.len() {
-            1 => Observation::Pointed { at: off.into_iter().next().unwrap_or(BreakerId(0)) },
-            _ => return Err(row.fault("off", "the one breaker that the receiver pointed at")),
-        },
-    };
+    let observation = observation(row, off)?;
     let evidence = Evidence {
         id: EvidenceId(house.evidence.iter().next_back().map_or(0, |e| e.id.0) + 1),
         point,
@@ -61,17 +57,34 @@ fn add(house: &mut House, row: &Row, now: Timestamp) -> Result<(), Fault> {
     Ok(())
 }
 
-fn how(row: &Row) -> Result<How, Fault> {
-    if row.get("how").eq_ignore_ascii_case("receiver") {
-        return Ok(How::Receiver);
+fn observation(row: &Row, off: BTreeSet<BreakerId>) -> Result<Observation, Fault> {
+    let mut named = off.iter().copied();
+    let mut the_one = |what| match (named.next(), named.next()) {
+        (Some(at), None) => Ok(at),
+        _ => Err(row.fault("off", what)),
+    };
+    let amps = |column| {
+        let read = row.optional(column, "amps")?;
+        read.map(Amps).ok_or_else(|| row.fault(column, "amps"))
+    };
+    match row.get("how").to_ascii_lowercase().as_str() {
+        RECEIVER => Ok(Observation::Pointed { at: the_one("the one breaker that the receiver pointed at")? }),
+        WIRE => Ok(Observation::Wire { at: the_one("the one breaker that the wire was followed to")? }),
+        LOAD => {
+            let at = the_one("the one breaker whose current was measured")?;
+            Ok(Observation::Rise { at, expected: amps("expected")?, rose: amps("rose")? })
+        }
+        FAULT => Ok(Observation::Fault { fault: row.one_of("seen", FAULTS)? }),
+        how if how.starts_with("tried-") => {
+            Ok(Observation::Tried { cause: row.one_of("how", TRIED)?, was_off: row.one_of("seen", WAS_OFF)? })
+        }
+        _ => {
+            let ways = "one of tester, lamp, light, radio, meter, receiver, load, wire, word, fault, tried-switch, \
+                        tried-lamp, tried-device";
+            let how = row.one_of("how", WAYS).map_err(|_| row.fault("how", ways))?;
+            Ok(Observation::Power { off, seen: row.one_of("seen", SEEN)?, how })
+        }
     }
-    row.one_of("how", WAYS)
-        .map(How::Look)
-        .map_err(|_| row.fault("how", "one of tester, lamp, light, radio, meter, receiver, word"))
-}
-
-fn seen(row: &Row) -> Result<Seen, Fault> {
-    row.one_of("seen", SEEN)
 }
 
 /// `7;9-11`, or `Annex:3` for a breaker of another panel than the row's.

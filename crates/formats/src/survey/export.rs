@@ -8,9 +8,10 @@ use wayfinder_core::position::Numbering;
 use wayfinder_core::units::Inches;
 
 use super::cells::{
-    COLOURS, DEVICES, FRAMES, HANDLES, KINDS, KNOWN_BY, LANDED, METALS, OPENINGS, SEEN, SUPPLIES, TRIPS, WALLS, WAYS,
-    word,
+    COLOURS, DEVICES, FAULTS, FRAMES, HANDLES, KINDS, KNOWN_BY, LANDED, METALS, OPENINGS, SEEN, SUPPLIES, TRIED, TRIPS,
+    WALLS, WAS_OFF, WAYS, word,
 };
+use super::evidence as evidence_rows;
 use super::house::{BREAKER_COLUMNS, PANEL_COLUMNS, POINT_COLUMNS};
 use super::plan::{OPENING_COLUMNS, ROOM_COLUMNS};
 use super::wires;
@@ -29,7 +30,7 @@ pub fn export(house: &House) -> Result<Vec<(&'static str, String)>, csv::Error> 
         ("rooms.csv", ROOM_COLUMNS, rooms(house)),
         ("openings.csv", OPENING_COLUMNS, openings(house)),
         ("points.csv", POINT_COLUMNS, house.points.iter().map(|p| point(house, p)).collect()),
-        ("evidence.csv", &["time", "panel", "off", "point", "seen", "how", "who"], evidence(house)),
+        ("evidence.csv", evidence_rows::COLUMNS, evidence(house)),
     ];
     let filled = tables.into_iter().filter(|(_, _, rows)| !rows.is_empty());
     filled.map(|(name, columns, rows)| Ok((name, table(columns, rows)?))).collect()
@@ -202,6 +203,7 @@ fn point(house: &House, p: &wayfinder_core::house::Point) -> Row {
         yes(p.ground_fault),
         some(p.protected_by.as_ref().map(tag)),
         p.switched_by.iter().map(tag).collect::<Vec<_>>().join(";"),
+        yes(p.shows),
     ]
 }
 
@@ -214,14 +216,23 @@ fn evidence(house: &House) -> Vec<Row> {
         Some(format!("{prefix}{}", breaker.at_text()))
     };
     let row = |e: &wayfinder_core::house::Evidence| {
+        let mut amps = [String::new(), String::new()];
         let (off, seen, how): (Vec<_>, _, _) = match &e.observation {
             Observation::Power { off, seen, how } => {
                 (off.iter().filter_map(name).collect(), word(SEEN, *seen), word(WAYS, *how))
             }
             Observation::Pointed { at } => (name(at).into_iter().collect(), String::new(), "receiver".into()),
+            Observation::Wire { at } => (name(at).into_iter().collect(), String::new(), "wire".into()),
+            Observation::Rise { at, expected, rose } => {
+                amps = [expected, rose].map(|a| a.0.to_string());
+                (name(at).into_iter().collect(), String::new(), "load".into())
+            }
+            Observation::Tried { cause, was_off } => (Vec::new(), word(WAS_OFF, *was_off), word(TRIED, *cause)),
+            Observation::Fault { fault } => (Vec::new(), word(FAULTS, *fault), "fault".into()),
         };
         let tag = house.points.get(e.point).map_or_else(String::new, |p| p.tag.clone());
-        vec![e.time.to_string(), String::new(), off.join(";"), tag, seen, how, e.who.clone()]
+        let [expected, rose] = amps;
+        vec![e.time.to_string(), String::new(), off.join(";"), tag, seen, how, e.who.clone(), expected, rose]
     };
     house.evidence.iter().map(row).collect()
 }

@@ -63,6 +63,7 @@ pub(super) const POINT_COLUMNS: &[&str] = &[
     "ground_fault",
     "protected_by",
     "switched_by",
+    "shows",
 ];
 
 /// Makes a house of a survey folder. `now` is the time of rows that name none.
@@ -274,6 +275,7 @@ fn add_point(house: &mut House, row: &Row) -> Result<(), Fault> {
         spot: plan::spot(house, row)?,
         shared_box: row.optional("box", "the number of the box that it shares with others")?.map(BoxId),
         ground_fault: row.yes_or_no("ground_fault")?.unwrap_or(false),
+        shows: row.yes_or_no("shows")?.unwrap_or(false),
         ..Point::new(PointId(next(&house.points, |p| p.id.0)), row.get("tag"), room, kind)
     };
     let changes = add_room.into_iter().chain([Change::PutPoint { point }]).collect();

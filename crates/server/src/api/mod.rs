@@ -1,6 +1,7 @@
 //! The HTTP API and the router of the whole program.
 
 mod answers;
+pub(crate) mod crew;
 mod error;
 mod events;
 mod extract;
@@ -71,6 +72,12 @@ fn api() -> OpenApiRouter<Arc<Hub>> {
         .routes(routes!(events::events))
         .routes(routes!(reads::beliefs))
         .routes(routes!(reads::advice))
+        .routes(routes!(reads::guide))
+        .routes(routes!(reads::forecast))
+        .routes(routes!(reads::doubts))
+        .routes(routes!(reads::report))
+        .routes(routes!(crew::presence))
+        .routes(routes!(crew::stand_in))
         .routes(routes!(reads::face))
         .routes(routes!(reads::space))
         .routes(routes!(reads::card))

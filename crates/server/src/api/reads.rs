@@ -11,8 +11,9 @@ use serde::{Deserialize, Serialize};
 use utoipa::{IntoParams, ToSchema};
 use wayfinder_core::catalog::{self, Catalog};
 use wayfinder_core::face::{self, Face};
-use wayfinder_core::house::{BreakerId, CardSize, House, Panel, PanelId};
-use wayfinder_core::trace::{self, Advice, Beliefs, Crew};
+use wayfinder_core::house::{BreakerId, CardSize, Crew, House, Method, Pace, Panel, PanelId, RunId};
+use wayfinder_core::practice::{self, Forecast};
+use wayfinder_core::trace::{self, Advice, Beliefs, Doubt, Guide, Report};
 use wayfinder_core::units::Inches;
 use wayfinder_core::{Change, Invalid, directory, notation};
 use wayfinder_formats::{card as card_drawing, circuits as circuits_table, draw};
@@ -50,6 +51,10 @@ pub struct CrewQuery {
     keep_on: Option<String>,
     /// At most so many off at once.
     max_off: Option<usize>,
+    /// How much outages matter: fast, even or gentle.
+    pace: Option<Pace>,
+    /// The way of tracing: adaptive, one-at-a-time, transmitter or halving.
+    method: Option<Method>,
 }
 
 impl CrewQuery {
@@ -63,6 +68,8 @@ impl CrewQuery {
             transmitter: self.transmitter.unwrap_or(usual.transmitter),
             keep_on: parsed.map_err(|_| Invalid::new("keep_on", "ids of breakers with commas between"))?,
             max_off: self.max_off,
+            pace: self.pace.unwrap_or_default(),
+            method: self.method.unwrap_or_default(),
         })
     }
 }
@@ -78,6 +85,68 @@ pub async fn advice(
 ) -> Result<axum::Json<Advice>, ApiError> {
     let crew = query.crew()?;
     work(hub, move |hub| Ok(axum::Json(trace::advise(&*hub.house(id)?, &crew)?))).await
+}
+
+/// What to look at next in the step under way.
+#[derive(Debug, Serialize, ToSchema)]
+pub struct GuideRead {
+    /// The house's revision this is of.
+    pub revision: u64,
+    /// Nothing where no step is under way.
+    pub guide: Option<Guide>,
+}
+
+/// What to look at next in the step under way, with the check for a surprising answer.
+#[utoipa::path(get, path = "/api/v1/houses/{id}/guide", params(("id" = i64, Path, description = "the house"), CrewQuery),
+    responses((status = 200, body = GuideRead), (status = 404, body = Problem, content_type = "application/problem+json"),
+              (status = 422, body = Problem, content_type = "application/problem+json")))]
+pub async fn guide(
+    State(hub): State<Arc<Hub>>,
+    Path(id): Path<HouseId>,
+    Query(query): Query<CrewQuery>,
+) -> Result<axum::Json<GuideRead>, ApiError> {
+    let crew = query.crew()?;
+    work(hub, move |hub| {
+        let house = hub.house(id)?;
+        Ok(axum::Json(GuideRead { revision: house.revision, guide: trace::guide(&house, &crew)? }))
+    })
+    .await
+}
+
+/// What each way of tracing would come to from here on, played in this house.
+#[utoipa::path(get, path = "/api/v1/houses/{id}/forecast", params(("id" = i64, Path, description = "the house"), CrewQuery),
+    responses((status = 200, body = Vec<Forecast>), (status = 404, body = Problem, content_type = "application/problem+json"),
+              (status = 422, body = Problem, content_type = "application/problem+json")))]
+pub async fn forecast(
+    State(hub): State<Arc<Hub>>,
+    Path(id): Path<HouseId>,
+    Query(query): Query<CrewQuery>,
+) -> Result<axum::Json<Vec<Forecast>>, ApiError> {
+    let crew = query.crew()?;
+    work(hub, move |hub| Ok(axum::Json(practice::forecast(&*hub.house(id)?, &crew)?))).await
+}
+
+/// Points whose observations disagree, and what would explain it.
+#[utoipa::path(get, path = "/api/v1/houses/{id}/doubts", params(("id" = i64, Path, description = "the house")),
+    responses((status = 200, body = Vec<Doubt>), (status = 404, body = Problem, content_type = "application/problem+json")))]
+pub async fn doubts(State(hub): State<Arc<Hub>>, Path(id): Path<HouseId>) -> Result<axum::Json<Vec<Doubt>>, ApiError> {
+    work(hub, move |hub| Ok(axum::Json(trace::doubts(&*hub.house(id)?)))).await
+}
+
+/// A run summed up.
+#[utoipa::path(get, path = "/api/v1/houses/{id}/runs/{run}/report",
+    params(("id" = i64, Path, description = "the house"), ("run" = u64, Path, description = "the run")),
+    responses((status = 200, body = Report), (status = 404, body = Problem, content_type = "application/problem+json")))]
+pub async fn report(
+    State(hub): State<Arc<Hub>>,
+    Path((id, run)): Path<(HouseId, u64)>,
+) -> Result<axum::Json<Report>, ApiError> {
+    work(hub, move |hub| {
+        let house = hub.house(id)?;
+        let run = house.runs.get(RunId(run)).ok_or(ApiError::NoSuchResource)?;
+        Ok(axum::Json(trace::report(&house, run)))
+    })
+    .await
 }
 
 /// Where everything stands in a panel, for drawing it.

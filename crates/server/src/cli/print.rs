@@ -3,7 +3,11 @@
 use std::fmt::Write;
 
 use wayfinder_core::House;
-use wayfinder_core::trace::{Action, Advice, Beliefs, BreakerRef, Missing, PointBelief, Says, Status};
+use wayfinder_core::house::Method;
+use wayfinder_core::practice::Forecast;
+use wayfinder_core::trace::{
+    Action, Advice, Beliefs, BreakerRef, Check, Doubt, FaultFound, Missing, PointBelief, Says, Status, StoryKind,
+};
 
 /// True where a point has a likeliest source and an observation against it.
 pub fn is_contradicted(point: &PointBelief) -> bool {
@@ -88,6 +92,79 @@ pub fn advice(advice: &Advice) -> String {
         }
     } else {
         let _ = writeln!(out, "About {:.0} s for {:.1} bits", advice.seconds.0, advice.bits);
+    }
+    out
+}
+
+/// What each way of tracing would come to.
+pub fn forecast(forecast: &[Forecast]) -> String {
+    let mut out = format!(
+        "{:<16} {:>7} {:>11} {:>6} {:>8} {:>9} {:>6}\n",
+        "way", "minutes", "range", "walks", "outages", "most off", "wrong"
+    );
+    for f in forecast {
+        let way = match f.method {
+            Method::Adaptive => "adaptive",
+            Method::OneAtATime => "one at a time",
+            Method::Transmitter => "transmitter",
+            Method::Halving => "halving",
+        };
+        let minutes = |s: wayfinder_core::units::Seconds| s.0 / 60.0;
+        let range = format!("{:.0}-{:.0}", minutes(f.range[0]), minutes(f.range[1]));
+        let _ = writeln!(
+            out,
+            "{way:<16} {:>7.0} {range:>11} {:>6.0} {:>8.0} {:>9.0} {:>6.1}",
+            minutes(f.seconds),
+            f.walks,
+            f.outages,
+            f.most_off,
+            f.wrong
+        );
+    }
+    out
+}
+
+/// Contradictions, and what would explain them.
+pub fn doubts(house: &House, doubts: &[Doubt]) -> String {
+    let mut out = String::new();
+    for d in doubts {
+        let check = match d.check {
+            Check::LookAgain => "look again",
+            Check::Switch => "try its wall switch",
+            Check::Device => "press reset on its ground-fault device",
+        };
+        let _ = writeln!(out, "{}: {} of its observations do not fit; {check}", d.tag, d.against.len());
+        for odd in &d.against {
+            let time = house.evidence.get(odd.evidence).map_or_else(String::new, |e| e.time.to_string());
+            let without = odd.without.as_ref().map_or_else(|| "nothing sure".into(), name);
+            let _ = writeln!(out, "  {time} was {:.1} % probable; without it: {without}", 100.0 * odd.chance);
+        }
+        for story in &d.stories {
+            let what = match story.kind {
+                StoryKind::TwoCircuits => "fed by two circuits at once (a fault; danger)",
+                StoryKind::EitherCircuit => "goes dead with either",
+                StoryKind::Elsewhere => "fed from elsewhere: stays live (danger)",
+                StoryKind::DeadAnyway => "has no power anyway",
+                StoryKind::ChangedSince => "changed since",
+            };
+            let _ = writeln!(out, "  would explain it: {what} {}", names(&story.breakers));
+        }
+    }
+    if doubts.is_empty() {
+        out += "All observations fit together\n";
+    }
+    out
+}
+
+/// Faults met while tracing.
+pub fn faults(faults: &[FaultFound]) -> String {
+    let mut out = String::new();
+    for f in faults {
+        let word = serde_json::to_value(f.fault).ok().and_then(|v| v.as_str().map(str::to_owned)).unwrap_or_default();
+        let _ = writeln!(out, "{:<6} {:<22} {}", f.tag, word.replace('-', " "), f.time);
+    }
+    if faults.is_empty() {
+        out += "No faults were noted\n";
     }
     out
 }

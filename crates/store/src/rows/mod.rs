@@ -95,6 +95,7 @@ pub fn load(t: &Transaction<'_>, id: HouseId) -> Stored<House> {
         log: records::log(t, id)?,
         pictures: records::pictures(t, id)?,
         underlays: places::underlays(t, id)?,
+        runs: records::runs(t, id)?,
         step: records::step(t, id)?,
     };
     house.check().map_err(|e| StoreError::Stored(e.to_string()))?;
@@ -119,6 +120,7 @@ pub fn insert(t: &Transaction<'_>, house: &House) -> Stored<HouseId> {
     house.log.iter().try_for_each(|x| records::put_entry(t, id, x))?;
     house.pictures.iter().try_for_each(|x| records::put_picture(t, id, x))?;
     house.underlays.iter().try_for_each(|x| places::put_underlay(t, id, x))?;
+    house.runs.iter().try_for_each(|x| records::put_run(t, id, x))?;
     records::put_step(t, id, house.step.as_ref())?;
     Ok(id)
 }
@@ -137,6 +139,7 @@ pub fn write(t: &Transaction<'_>, house: HouseId, edit: &Edit) -> Stored<()> {
         Edit::LogEntry(s) => put_or_delete(t, house, s, "log_entry", |x| x.id.0, records::put_entry),
         Edit::Picture(s) => put_or_delete(t, house, s, "picture", |x| x.id.0, records::put_picture),
         Edit::Underlay(s) => put_or_delete(t, house, s, "underlay", |x| x.id.0, places::put_underlay),
+        Edit::Run(s) => put_or_delete(t, house, s, "run", |x| x.id.0, records::put_run),
         Edit::Step(s) => records::put_step(t, house, s.after.as_ref()),
     }
 }

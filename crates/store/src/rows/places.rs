@@ -92,21 +92,21 @@ pub fn points(t: &Transaction<'_>, house: HouseId) -> Stored<Table<Point>> {
             spot: from_some_json(r.get(7)?)?,
             shared_box: r.get::<_, Option<u64>>(8)?.map(BoxId),
             ground_fault: r.get(9)?,
+            shows: r.get(10)?,
             protected_by: devices.get(&id).and_then(|d| d.first()).copied(),
             switched_by: switches.get(&id).into_iter().flatten().copied().collect(),
         })
     };
-    let sql =
-        "SELECT id, tag, room, kind, name, volts, watts, spot, shared_box, ground_fault FROM point WHERE house = ?1";
+    let sql = "SELECT id, tag, room, kind, name, volts, watts, spot, shared_box, ground_fault, shows FROM point WHERE house = ?1";
     Ok(each(t, sql, house, point)?.into_iter().collect())
 }
 
 pub fn put_point(t: &Transaction<'_>, house: HouseId, p: &Point) -> Stored<()> {
     t.prepare_cached(
-        "INSERT INTO point (house, id, tag, room, kind, name, volts, watts, spot, shared_box, ground_fault)
-         VALUES (?1, ?2, ?3, ?4, ?5, ?6, ?7, ?8, ?9, ?10, ?11)
+        "INSERT INTO point (house, id, tag, room, kind, name, volts, watts, spot, shared_box, ground_fault, shows)
+         VALUES (?1, ?2, ?3, ?4, ?5, ?6, ?7, ?8, ?9, ?10, ?11, ?12)
          ON CONFLICT (house, id) DO UPDATE SET tag = ?3, room = ?4, kind = ?5, name = ?6, volts = ?7, watts = ?8, spot = ?9,
-            shared_box = ?10, ground_fault = ?11",
+            shared_box = ?10, ground_fault = ?11, shows = ?12",
     )?
     .execute(params![
         house,
@@ -120,6 +120,7 @@ pub fn put_point(t: &Transaction<'_>, house: HouseId, p: &Point) -> Stored<()> {
         some_json(p.spot.as_ref())?,
         p.shared_box.map(|b| b.0),
         p.ground_fault,
+        p.shows,
     ])?;
     t.prepare_cached("DELETE FROM point_tie WHERE house = ?1 AND point = ?2")?.execute(params![house, p.id.0])?;
     let mut insert = t.prepare_cached("INSERT INTO point_tie (house, point, other, tie) VALUES (?1, ?2, ?3, ?4)")?;

@@ -3,7 +3,8 @@
 use jiff::Timestamp;
 use rusqlite::{OptionalExtension, Row, Transaction, params};
 use wayfinder_core::house::{
-    BreakerId, Evidence, EvidenceId, LogEntry, LogId, Observation, Picture, PictureId, PointId, Step, StepId,
+    BreakerId, Evidence, EvidenceId, LogEntry, LogId, Observation, Picture, PictureId, PointId, Run, RunId, Step,
+    StepId,
 };
 use wayfinder_core::table::Table;
 
@@ -17,15 +18,14 @@ fn time(text: &str) -> Stored<Timestamp> {
 pub fn evidence(t: &Transaction<'_>, house: HouseId) -> Stored<Table<Evidence>> {
     let spoken = "SELECT evidence, breaker FROM evidence_breaker WHERE house = ?1";
     let breakers = gather(t, spoken, house, |r| Ok(BreakerId(r.get(1)?)))?;
-    let sql = "SELECT id, point, time, who, step, what, seen, how FROM evidence WHERE house = ?1";
+    let sql = "SELECT id, point, time, who, step, what, seen, how, detail FROM evidence WHERE house = ?1";
     let piece = |r: &Row<'_>| {
         let id: u64 = r.get(0)?;
         let named = breakers.get(&id).cloned().unwrap_or_default();
         let observation = match r.get::<_, String>(5)?.as_str() {
-            "pointed" => {
-                let at = named.first().copied();
-                Observation::Pointed { at: at.ok_or_else(|| StoreError::Stored("pointed at nothing".into()))? }
-            }
+            "pointed" => Observation::Pointed { at: only(&named)? },
+            "wire" => Observation::Wire { at: only(&named)? },
+            "rise" | "tried" | "fault" => serde_json::from_str(&r.get::<_, String>(8)?)?,
             _ => Observation::Power {
                 off: named.into_iter().collect(),
                 seen: from_word(r.get(6)?)?,
@@ -48,19 +48,62 @@ pub fn put_evidence(t: &Transaction<'_>, house: HouseId, e: &Evidence) -> Stored
     let (what, seen, how) = match &e.observation {
         Observation::Power { seen, how, .. } => ("power", Some(word(seen)?), Some(word(how)?)),
         Observation::Pointed { .. } => ("pointed", None, None),
+        Observation::Wire { .. } => ("wire", None, None),
+        Observation::Rise { .. } => ("rise", None, None),
+        Observation::Tried { .. } => ("tried", None, None),
+        Observation::Fault { .. } => ("fault", None, None),
     };
+    let detail = matches!(what, "rise" | "tried" | "fault").then(|| json(&e.observation)).transpose()?;
     t.prepare_cached(
-        "INSERT INTO evidence (house, id, point, time, who, step, what, seen, how)
-         VALUES (?1, ?2, ?3, ?4, ?5, ?6, ?7, ?8, ?9)
-         ON CONFLICT (house, id) DO UPDATE SET point = ?3, time = ?4, who = ?5, step = ?6, what = ?7, seen = ?8, how = ?9",
+        "INSERT INTO evidence (house, id, point, time, who, step, what, seen, how, detail)
+         VALUES (?1, ?2, ?3, ?4, ?5, ?6, ?7, ?8, ?9, ?10)
+         ON CONFLICT (house, id) DO UPDATE SET point = ?3, time = ?4, who = ?5, step = ?6, what = ?7, seen = ?8, how = ?9,
+            detail = ?10",
     )?
-    .execute(params![house, e.id.0, e.point.0, e.time.to_string(), e.who, e.step.map(|s| s.0), what, seen, how])?;
+    .execute(params![house, e.id.0, e.point.0, e.time.to_string(), e.who, e.step.map(|s| s.0), what, seen, how, detail])?;
     t.prepare_cached("DELETE FROM evidence_breaker WHERE house = ?1 AND evidence = ?2")?
         .execute(params![house, e.id.0])?;
     let mut insert = t.prepare_cached("INSERT INTO evidence_breaker (house, evidence, breaker) VALUES (?1, ?2, ?3)")?;
     for breaker in e.observation.breakers() {
         insert.execute(params![house, e.id.0, breaker.0])?;
     }
+    Ok(())
+}
+
+/// The one breaker that an observation speaks of.
+fn only(named: &[BreakerId]) -> Stored<BreakerId> {
+    named.first().copied().ok_or_else(|| StoreError::Stored("an observation names no breaker".into()))
+}
+
+pub fn runs(t: &Transaction<'_>, house: HouseId) -> Stored<Table<Run>> {
+    let run = |r: &Row<'_>| {
+        Ok(Run {
+            id: RunId(r.get(0)?),
+            begun: time(&r.get::<_, String>(1)?)?,
+            ended: r.get::<_, Option<String>>(2)?.map(|text| time(&text)).transpose()?,
+            crew: serde_json::from_str(&r.get::<_, String>(3)?)?,
+            steps: r.get(4)?,
+            outages: r.get(5)?,
+        })
+    };
+    let sql = "SELECT id, begun, ended, crew, steps, outages FROM run WHERE house = ?1";
+    Ok(each(t, sql, house, run)?.into_iter().collect())
+}
+
+pub fn put_run(t: &Transaction<'_>, house: HouseId, r: &Run) -> Stored<()> {
+    t.prepare_cached(
+        "INSERT INTO run (house, id, begun, ended, crew, steps, outages) VALUES (?1, ?2, ?3, ?4, ?5, ?6, ?7)
+         ON CONFLICT (house, id) DO UPDATE SET begun = ?3, ended = ?4, crew = ?5, steps = ?6, outages = ?7",
+    )?
+    .execute(params![
+        house,
+        r.id.0,
+        r.begun.to_string(),
+        r.ended.map(|e| e.to_string()),
+        json(&r.crew)?,
+        r.steps,
+        r.outages
+    ])?;
     Ok(())
 }
 

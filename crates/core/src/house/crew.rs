@@ -1,0 +1,118 @@
+//! The people and tools at hand, and how they want to work.
+
+use std::collections::BTreeSet;
+
+use serde::{Deserialize, Serialize};
+use utoipa::ToSchema;
+
+use super::{BreakerId, House};
+use crate::change::Invalid;
+
+/// The people and tools at hand, and what they may not switch.
+#[derive(Debug, Clone, PartialEq, Eq, Serialize, Deserialize, ToSchema)]
+#[serde(deny_unknown_fields)]
+pub struct Crew {
+    /// 1: alone; 2: one at the panel, one in the rooms.
+    pub people: u8,
+    /// Plug-in testers or lamps at hand, 1 to 20.
+    pub testers: u8,
+    /// A transmitter and receiver are at hand.
+    #[serde(default)]
+    pub transmitter: bool,
+    /// Breakers that must stay on.
+    #[serde(default)]
+    pub keep_on: BTreeSet<BreakerId>,
+    /// At most so many off at once; nothing for what the pace allows.
+    #[serde(default, skip_serializing_if = "Option::is_none")]
+    pub max_off: Option<usize>,
+    /// How much outages matter against time.
+    #[serde(default)]
+    pub pace: Pace,
+    /// The way of tracing.
+    #[serde(default)]
+    pub method: Method,
+}
+
+/// How much outages matter against time.
+#[derive(Debug, Clone, Copy, PartialEq, Eq, Default, Serialize, Deserialize, ToSchema)]
+#[serde(rename_all = "kebab-case")]
+pub enum Pace {
+    /// As many off at once as tells most.
+    Fast,
+    /// At most a quarter of the breakers off at once, or five with two people.
+    #[default]
+    Even,
+    /// At most three off at once, and few outages of any one circuit.
+    Gentle,
+}
+
+/// Ways of tracing (HANDBOOK 2.1).
+#[derive(Debug, Clone, Copy, PartialEq, Eq, PartialOrd, Ord, Default, Serialize, Deserialize, ToSchema)]
+#[serde(rename_all = "kebab-case")]
+pub enum Method {
+    /// Whatever tells most a minute next.
+    #[default]
+    Adaptive,
+    /// One breaker off at a time, every point not yet proven looked at.
+    OneAtATime,
+    /// A transmitter at the point, a receiver at the panel, a switch-off to confirm.
+    Transmitter,
+    /// Breakers off in the rounds of a fixed code.
+    Halving,
+}
+
+/// Most testers that a crew can name.
+const MAX_TESTERS: u8 = 20;
+/// Even pace, alone: a share of the breakers off at once; with two: so many.
+const EVEN_SHARE: usize = 4;
+const EVEN_PAIR: usize = 5;
+/// Gentle pace: off at once.
+const GENTLE_OFF: usize = 3;
+
+impl Default for Crew {
+    fn default() -> Self {
+        Self {
+            people: 1,
+            testers: 1,
+            transmitter: false,
+            keep_on: BTreeSet::new(),
+            max_off: None,
+            pace: Pace::default(),
+            method: Method::default(),
+        }
+    }
+}
+
+impl Crew {
+    /// Checks it against a house.
+    ///
+    /// # Errors
+    /// [`Invalid`] names the field out of range, or a breaker to keep on that is not there.
+    pub fn check(&self, house: &House) -> Result<(), Invalid> {
+        if !(1..=2).contains(&self.people) {
+            return Err(Invalid::new("people", "1 or 2 people"));
+        }
+        if !(1..=MAX_TESTERS).contains(&self.testers) {
+            return Err(Invalid::new("testers", format!("1 to {MAX_TESTERS} testers")));
+        }
+        if self.max_off == Some(0) {
+            return Err(Invalid::new("max_off", "at least one breaker must be allowed off"));
+        }
+        match self.keep_on.iter().find(|b| house.breakers.get(**b).is_none()) {
+            Some(_) => Err(Invalid::new("keep_on", "a breaker to keep on does not exist")),
+            None => Ok(()),
+        }
+    }
+
+    /// Most breakers off at once, of so many.
+    #[must_use]
+    pub fn most_off(&self, breakers: usize) -> usize {
+        let usual = match (self.pace, self.people) {
+            (Pace::Fast, _) => breakers,
+            (Pace::Even, 2) => EVEN_PAIR,
+            (Pace::Even, _) => (breakers / EVEN_SHARE).max(GENTLE_OFF),
+            (Pace::Gentle, _) => GENTLE_OFF,
+        };
+        self.max_off.unwrap_or(usual)
+    }
+}

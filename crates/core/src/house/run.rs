@@ -1,0 +1,30 @@
+//! A run: one outing of tracing.
+
+use jiff::Timestamp;
+use serde::{Deserialize, Serialize};
+use utoipa::ToSchema;
+
+use super::{Crew, RunId};
+
+/// One outing of tracing: who traces with what, since when. What was seen is the evidence of that time.
+#[derive(Debug, Clone, PartialEq, Serialize, Deserialize, ToSchema)]
+#[serde(deny_unknown_fields)]
+pub struct Run {
+    /// Its id.
+    pub id: RunId,
+    /// When it began.
+    #[schema(value_type = String, format = DateTime)]
+    pub begun: Timestamp,
+    /// When it was ended; nothing while it goes on.
+    #[serde(default, skip_serializing_if = "Option::is_none")]
+    #[schema(value_type = Option<String>, format = DateTime)]
+    pub ended: Option<Timestamp>,
+    /// Who and with what; may change midway.
+    pub crew: Crew,
+    /// Steps begun: walks, or orders passed.
+    #[serde(default)]
+    pub steps: u32,
+    /// Times that a breaker was switched off.
+    #[serde(default)]
+    pub outages: u32,
+}

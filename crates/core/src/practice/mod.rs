@@ -1,0 +1,131 @@
+//! Practice: made houses, people with tools who err, and ways of tracing played against each other.
+//!
+//! The clock here is a model of people at work; its costs and errors are assumptions that are named, not measurements.
+
+mod by_hand;
+mod play;
+mod stand_in;
+mod walker;
+mod world;
+
+use rand::SeedableRng;
+use rand::rngs::ChaCha8Rng;
+use serde::Serialize;
+use utoipa::ToSchema;
+
+use crate::change::Invalid;
+use crate::house::House;
+use crate::trace::{Crew, Method, Model, Tracker};
+use crate::units::Seconds;
+
+pub use stand_in::{StandIn, Tool};
+use walker::Walker;
+pub use walker::{Costs, Outcome};
+pub use world::{Setting, World};
+
+/// Ways of tracing, as practice plays them.
+#[derive(Debug, Clone, Copy, PartialEq, Eq)]
+pub enum Way {
+    /// One breaker at a time, as people do it.
+    OneAtATime,
+    /// The same, with dead points found beforehand and every dead reading taken twice.
+    Confirmed,
+    /// A transmitter at each point, then a switch-off and a look around.
+    Transmitter,
+    /// A fixed halving code, one walk a round.
+    Halving,
+    /// This program's own.
+    Adaptive,
+}
+
+/// Seeds of what happens on the way are apart from those of the houses.
+const LUCK: u64 = 0x5eed_0000_0000;
+
+/// Plays one whole tracing. Crew and method other than people and testers count for [`Way::Adaptive`] only.
+#[must_use]
+pub fn play(world: &World, seed: u64, way: Way, crew: &Crew, costs: Costs) -> Outcome {
+    let rng = ChaCha8Rng::seed_from_u64(seed ^ LUCK);
+    let walker = Walker::new(world, costs, rng, crew.people == 2, usize::from(crew.testers));
+    match way {
+        Way::OneAtATime => by_hand::one_at_a_time(walker, false),
+        Way::Confirmed => by_hand::one_at_a_time(walker, true),
+        Way::Transmitter => by_hand::transmitter(walker),
+        Way::Halving => by_hand::halving(walker),
+        Way::Adaptive => {
+            let mut tracker = Tracker::blank(Model::new(&world.house));
+            play::Player::new(walker, &mut tracker, crew).run()
+        }
+    }
+}
+
+/// What a way of tracing would come to, from here on, in this house.
+#[derive(Debug, Clone, PartialEq, Serialize, ToSchema)]
+pub struct Forecast {
+    /// The way.
+    pub method: Method,
+    /// Expected time,
+    pub seconds: Seconds,
+    /// and from the shortest to the longest of the plays.
+    pub range: [Seconds; 2],
+    /// Walks to the panel and back; with two people, orders passed.
+    pub walks: f64,
+    /// Times that a breaker is switched off.
+    pub outages: f64,
+    /// Most breakers off at once.
+    pub most_off: f64,
+    /// Points wrong in the map at the end, of those still open.
+    pub wrong: f64,
+}
+
+/// Plays of each way in a forecast; fewer where the house is large.
+const PLAYS: u64 = 8;
+const LARGE: usize = 4000;
+
+/// What each way of tracing would come to from here on: each is played some times in this house, with the unknown part
+/// of the truth drawn from what is believed now.
+///
+/// # Errors
+/// [`Invalid`] where the crew is out of range.
+pub fn forecast(house: &House, crew: &Crew) -> Result<Vec<Forecast>, Invalid> {
+    crew.check(house)?;
+    let start = Tracker::new(house);
+    let plays = if start.seen.len() * start.model.breakers() > LARGE { PLAYS / 4 } else { PLAYS };
+    let of = |method: Method| {
+        let outcomes: Vec<Outcome> = (0..plays).map(|seed| imagine(house, &start, crew, method, seed)).collect();
+        sum_up(method, &outcomes)
+    };
+    Ok([Method::Adaptive, Method::OneAtATime, Method::Transmitter, Method::Halving].map(of).to_vec())
+}
+
+fn imagine(house: &House, start: &Tracker<'_>, crew: &Crew, method: Method, seed: u64) -> Outcome {
+    let world = World::imagined(start, seed);
+    let way = match method {
+        Method::Adaptive => {
+            let rng = ChaCha8Rng::seed_from_u64(seed ^ LUCK);
+            let walker = Walker::new(&world, Costs::default(), rng, crew.people == 2, usize::from(crew.testers));
+            let crew = Crew { method, ..crew.clone() };
+            let mut tracker = Tracker::new(house);
+            return play::Player::new(walker, &mut tracker, &crew).run();
+        }
+        Method::OneAtATime => Way::Confirmed,
+        Method::Transmitter => Way::Transmitter,
+        Method::Halving => Way::Halving,
+    };
+    play(&world, seed, way, crew, Costs::default())
+}
+
+fn sum_up(method: Method, outcomes: &[Outcome]) -> Forecast {
+    let mean = |f: &dyn Fn(&Outcome) -> f64| outcomes.iter().map(f).sum::<f64>() / outcomes.len().max(1) as f64;
+    let seconds = |o: &Outcome| 60.0 * o.minutes;
+    let shortest = outcomes.iter().map(seconds).fold(f64::INFINITY, f64::min);
+    let longest = outcomes.iter().map(seconds).fold(0.0, f64::max);
+    Forecast {
+        method,
+        seconds: Seconds(mean(&seconds)),
+        range: [Seconds(shortest.min(longest)), Seconds(longest)],
+        walks: mean(&|o| o.walks),
+        outages: mean(&|o| o.outages),
+        most_off: mean(&|o| o.most_off),
+        wrong: mean(&|o| o.wrong),
+    }
+}

@@ -1,0 +1,217 @@
+//! The engine plays: it is told what a person would tell it, and nothing else.
+
+use std::collections::BTreeSet;
+
+use jiff::Timestamp;
+
+use super::walker::{Outcome, Walker};
+use super::world::{Sort, World};
+use crate::house::{Evidence, EvidenceId, Observation, PointKind, Seen, Tried, Way};
+use crate::trace::{Crew, Method, NextAction, Planner, Scene, Tracker, ids, is_settled, opening, panel_room};
+
+/// A run that takes longer is broken off: points that cannot be settled are left open.
+const MOST_STEPS: usize = 4000;
+/// The same point is looked at so often with the same handles.
+const LOOKS_A_STEP: usize = 2;
+/// A point this likely to be dead anyway has its switch or device tried.
+const MAY_BE_HELD_OFF: f64 = 0.25;
+
+pub(super) struct Player<'w, 't, 'a> {
+    walker: Walker<'w>,
+    tracker: &'t mut Tracker<'a>,
+    crew: &'t Crew,
+    walks: Vec<f64>,
+    panel_room: Option<usize>,
+    scene: Scene,
+    next_id: u64,
+}
+
+impl<'w, 't, 'a> Player<'w, 't, 'a> {
+    pub fn new(walker: Walker<'w>, tracker: &'t mut Tracker<'a>, crew: &'t Crew) -> Self {
+        let walks = tracker.model.rooms.walks(tracker.model.house);
+        let scene = Scene { off: vec![false; tracker.model.breakers()], ..opening(tracker, crew) };
+        let next_id = tracker.model.house.evidence.iter().map(|e| e.id.0).max().unwrap_or(0);
+        Self { panel_room: panel_room(tracker), walker, crew, walks, scene, next_id, tracker }
+    }
+
+    fn planner(&self) -> Planner<'_, 'a> {
+        Planner { tracker: self.tracker, walks: &self.walks, panel_room: self.panel_room }
+    }
+
+    fn world(&self) -> &'w World {
+        self.walker.world
+    }
+
+    /// Plays until nothing is left to prove and everything is back on.
+    pub fn run(mut self) -> Outcome {
+        for _ in 0..MOST_STEPS {
+            match self.planner().action(self.crew, &self.scene) {
+                NextAction::Switch(plan) => {
+                    let rate = plan.rate();
+                    self.set_off(&plan.off);
+                    self.tour(&plan.visit, rate);
+                }
+                NextAction::Receiver(plan) => {
+                    self.set_off(&plan.off);
+                    plan.visit.iter().for_each(|p| self.sweep(*p));
+                }
+                NextAction::Done => break,
+            }
+        }
+        self.set_off(&vec![false; self.scene.off.len()]);
+        self.add_up()
+    }
+
+    fn add_up(self) -> Outcome {
+        let mut map = vec![None; self.world().points()];
+        let mut open = 0;
+        for p in 0..self.tracker.seen.len() {
+            let none = self.tracker.nothing(p) + self.tracker.elsewhere(p);
+            let top = self.tracker.top(p).filter(|(_, q)| *q > none);
+            if let Some(there) = self.there(p) {
+                map[there] = top.and_then(|(b, _)| self.world().breaker_index(self.tracker.model.net.breakers[b].id));
+                open += usize::from(!is_settled(self.tracker, p));
+            }
+        }
+        self.walker.finish(&map, open)
+    }
+
+    fn set_off(&mut self, off: &[bool]) {
+        let mut handles = vec![false; self.world().double.len()];
+        for b in ids(self.tracker, off).into_iter().filter_map(|id| self.world().breaker_index(id)) {
+            handles[b] = true;
+        }
+        self.walker.set_off(&handles);
+        self.scene.off = off.to_vec();
+    }
+
+    /// The point's place in the world.
+    fn there(&self, p: usize) -> Option<usize> {
+        self.world().point_index(self.tracker.model.points[p].id)
+    }
+
+    fn world_room(&self, room: usize) -> usize {
+        self.world().room_index(self.tracker.model.rooms.ids[room])
+    }
+
+    fn enter(&mut self, room: usize) {
+        if self.scene.at == Some(room) {
+            return;
+        }
+        // One tester goes along in the hand; more have to be picked up.
+        if self.scene.two {
+            self.walker.pick_up()
+        } else {
+            self.walker.take_along()
+        }
+        self.scene.left.clear();
+        let there = self.world_room(room);
+        let seconds = match self.scene.at {
+            None => self.walker.panel_walk(there),
+            Some(from) => self.walker.between(self.world_room(from), there),
+        };
+        self.walker.walk(seconds);
+        self.scene.at = Some(room);
+    }
+
+    fn back_to_panel(&mut self) {
+        if let Some(room) = self.scene.at.take() {
+            let seconds = self.walker.panel_walk(self.world_room(room));
+            self.walker.walk(seconds);
+            self.walker.take_along();
+            self.scene.left.clear();
+        }
+    }
+
+    fn tour(&mut self, visit: &[usize], rate: f64) {
+        let room = |t: &Self, p: usize| t.tracker.model.room[p];
+        if !self.scene.two {
+            self.walker.outcome.walks += 1.0;
+        }
+        let mut rooms: Vec<usize> = visit.iter().map(|p| room(self, *p)).collect();
+        rooms.dedup();
+        let mut looks = 0;
+        for here in rooms {
+            self.enter(here);
+            let mut left: Vec<usize> = visit.iter().copied().filter(|p| room(self, *p) == here).collect();
+            let mut times = vec![0; self.tracker.seen.len()];
+            while let Some(p) = self.next(&left, rate, looks) {
+                self.look(p);
+                looks += 1;
+                times[p] += 1;
+                if times[p] == LOOKS_A_STEP || self.crew.method != Method::Adaptive {
+                    left.retain(|q| *q != p);
+                }
+            }
+        }
+        if !self.scene.two {
+            self.back_to_panel();
+        }
+    }
+
+    /// The next look of a tour: the best of those that still pay, or, before any, the best whatever it pays.
+    fn next(&self, left: &[usize], rate: f64, looks: usize) -> Option<usize> {
+        match self.crew.method {
+            Method::Adaptive => self.planner().next(left, &self.scene, if looks == 0 { 0.0 } else { rate }),
+            _ => left.first().copied(),
+        }
+    }
+
+    fn record(&mut self, p: usize, observation: Observation) {
+        self.next_id += 1;
+        self.tracker.observe(&Evidence {
+            id: EvidenceId(self.next_id),
+            point: self.tracker.model.points[p].id,
+            time: Timestamp::UNIX_EPOCH,
+            who: "practice".into(),
+            step: None,
+            observation,
+        });
+    }
+
+    fn look(&mut self, p: usize) {
+        let Some(there) = self.there(p) else { return };
+        let settled: Vec<usize> =
+            self.scene.left.iter().filter(|q| is_settled(self.tracker, **q)).filter_map(|q| self.there(*q)).collect();
+        let dead = self.walker.look_and_leave(there, |q| settled.contains(&q));
+        self.walker.spend(self.walker.costs.entry);
+        let id = |q: &usize| self.tracker.model.point(self.world().point_ids[*q]);
+        self.scene.left = self.walker.left().iter().filter_map(id).collect();
+        let how = match self.world().sort[there] {
+            Sort::Light => Way::Light,
+            _ if self.world().shows[there] => Way::Lamp,
+            _ => Way::Tester,
+        };
+        let seen = if dead { Seen::Dead } else { Seen::Live };
+        self.record(p, Observation::Power { off: ids(self.tracker, &self.scene.off), seen, how });
+        self.try_what_holds_it_off(p, there);
+    }
+
+    fn try_what_holds_it_off(&mut self, p: usize, there: usize) {
+        let point = self.tracker.model.points[p];
+        let behind = point.protected_by.is_some() || point.ground_fault;
+        let may_be_held = matches!(point.kind, PointKind::Light | PointKind::Receptacle);
+        if may_be_held && !self.tracker.seen[p].tried && self.tracker.nothing(p) > MAY_BE_HELD_OFF {
+            let was_off = self.walker.try_switch(there);
+            let cause = if behind { Tried::Device } else { Tried::Switch };
+            self.record(p, Observation::Tried { cause, was_off });
+        }
+    }
+
+    /// The transmitter at a point, the receiver over the panel with everything on.
+    fn sweep(&mut self, p: usize) {
+        let Some(there) = self.there(p) else { return };
+        self.enter(self.tracker.model.room[p]);
+        self.walker.plug_transmitter(there);
+        if !self.scene.two {
+            self.back_to_panel();
+        }
+        if let Some(breaker) = self.walker.sweep(there) {
+            self.record(p, Observation::Pointed { at: self.world().breaker_ids[breaker] });
+        } else {
+            // No signal: nothing feeds it.
+            let off = BTreeSet::new();
+            self.record(p, Observation::Power { off, seen: Seen::Dead, how: Way::Tester });
+        }
+    }
+}

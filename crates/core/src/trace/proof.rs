@@ -1,0 +1,101 @@
+//! What makes a belief proven.
+
+use serde::Serialize;
+use utoipa::ToSchema;
+
+use crate::house::Seen;
+use crate::trace::tracker::Tracker;
+
+/// How far the knowledge of a point is.
+#[derive(Debug, Clone, Copy, PartialEq, Eq, Serialize, ToSchema)]
+#[serde(rename_all = "kebab-case")]
+pub enum Status {
+    /// Sure enough, seen dead with its breaker off, and confirmed.
+    Proven,
+    /// One breaker is more likely than all else together.
+    Likely,
+    /// Nothing is more likely than all else together.
+    Unknown,
+    /// Surely none of the breakers.
+    NoBreaker,
+}
+
+/// What a point lacks for proof.
+#[derive(Debug, Clone, Copy, PartialEq, Eq, Serialize, ToSchema)]
+#[serde(rename_all = "kebab-case")]
+pub enum Missing {
+    /// The belief is below the house's threshold.
+    Certainty,
+    /// It was never seen dead with its breaker off.
+    SeenDead,
+    /// It was not seen to come back, nor confirmed a second way.
+    SeenBack,
+}
+
+/// Direct looks before "none of these" is settled: a single dead reading is more often a switch that is off.
+const LOOKS_FOR_NONE: usize = 3;
+
+/// What is missing for proof of the likeliest breaker.
+///
+/// Confirmed is a dead reading by a second observation: alive again, alive while others were off, dead with other
+/// handles off around it, or pointed out, or its wire followed. The same handles once more confirm nothing: a light that is switched off looks
+/// dead each time. Nor does "alive with all on" before anything was off.
+pub fn missing(tracker: &Tracker<'_>, point: usize) -> Vec<Missing> {
+    let Some((top, p)) = tracker.top(point) else {
+        return vec![Missing::Certainty, Missing::SeenDead, Missing::SeenBack];
+    };
+    let mut dead_with = Vec::new();
+    let mut confirmed = false;
+    let mut alive_before = false;
+    for look in tracker.seen[point].looks.iter().filter(|l| !l.void) {
+        confirmed |= look.pointed == Some(top);
+        let Some((set, seen)) = &look.power else { continue };
+        if !look.direct {
+            continue;
+        }
+        match seen {
+            Seen::Dead if set.off[top] => {
+                confirmed |= dead_with.iter().any(|other| *other != set);
+                dead_with.push(set);
+            }
+            Seen::Live if !set.dead[top] => {
+                confirmed |= !dead_with.is_empty();
+                alive_before |= set.off.contains(&true);
+            }
+            _ => {}
+        }
+    }
+    let mut missing = Vec::new();
+    if p < tracker.model.house.about.proof_threshold {
+        missing.push(Missing::Certainty);
+    }
+    if dead_with.is_empty() {
+        missing.push(Missing::SeenDead);
+    }
+    if !(confirmed || alive_before) {
+        missing.push(Missing::SeenBack);
+    }
+    missing
+}
+
+/// How far a point is, given what it lacks.
+pub fn status(tracker: &Tracker<'_>, point: usize, missing: &[Missing]) -> Status {
+    let threshold = tracker.model.house.about.proof_threshold;
+    let none = tracker.elsewhere(point) + tracker.nothing(point);
+    let direct = tracker.seen[point].looks.iter().filter(|l| l.direct && !l.void).count();
+    if missing.is_empty() {
+        Status::Proven
+    } else if none >= threshold && direct >= LOOKS_FOR_NONE {
+        Status::NoBreaker
+    } else if tracker.top(point).is_some_and(|(_, p)| p > 0.5) {
+        Status::Likely
+    } else {
+        Status::Unknown
+    }
+}
+
+/// True where nothing more is wanted of a point.
+pub fn is_settled(tracker: &Tracker<'_>, point: usize) -> bool {
+    let missing = missing(tracker, point);
+    matches!(status(tracker, point, &missing), Status::Proven | Status::NoBreaker)
+}

@@ -1,0 +1,151 @@
+//! What a run came to: how long, what is proven, what is open and why, what surprised, which faults were met.
+
+use jiff::Timestamp;
+use serde::Serialize;
+use utoipa::ToSchema;
+
+use crate::house::{Evidence, Fault, House, Observation, PointId, Run};
+use crate::trace::beliefs::{Beliefs, BreakerRef, beliefs};
+use crate::trace::explain::Why;
+use crate::trace::proof::{Missing, Status};
+use crate::units::Seconds;
+
+/// A run summed up.
+#[derive(Debug, Clone, PartialEq, Serialize, ToSchema)]
+pub struct Report {
+    /// The run.
+    pub run: Run,
+    /// Time at work: gaps of more than ten minutes are pauses.
+    pub active: Seconds,
+    /// Observations made.
+    pub observations: usize,
+    /// Points proven now,
+    pub proven: usize,
+    /// and points in all.
+    pub points: usize,
+    /// Breakers that are not on.
+    pub not_on: Vec<BreakerRef>,
+    /// Points still open, and what they lack.
+    pub open: Vec<Open>,
+    /// Where the old label was wrong.
+    pub surprises: Vec<Surprise>,
+    /// Faults met on the way, oldest first; from all runs.
+    pub faults: Vec<FaultFound>,
+    /// Breakers that are not known to feed anything.
+    pub feeds_nothing: Vec<BreakerRef>,
+}
+
+/// A point still open.
+#[derive(Debug, Clone, PartialEq, Serialize, ToSchema)]
+pub struct Open {
+    /// The point.
+    pub point: PointId,
+    /// Its tag.
+    pub tag: String,
+    /// What it lacks.
+    pub missing: Vec<Missing>,
+    /// It surely hangs on no breaker.
+    pub no_breaker: bool,
+}
+
+/// The old label says one thing, the map another.
+#[derive(Debug, Clone, PartialEq, Serialize, ToSchema)]
+pub struct Surprise {
+    /// The point.
+    pub point: PointId,
+    /// Its tag.
+    pub tag: String,
+    /// What feeds it.
+    pub at: BreakerRef,
+    /// What the breaker's label says.
+    pub label: String,
+}
+
+/// A fault met on the way.
+#[derive(Debug, Clone, PartialEq, Serialize, ToSchema)]
+pub struct FaultFound {
+    /// At this point.
+    pub point: PointId,
+    /// Its tag.
+    pub tag: String,
+    /// Which.
+    pub fault: Fault,
+    /// When.
+    #[schema(value_type = String, format = DateTime)]
+    pub time: Timestamp,
+}
+
+/// A gap longer than this, in seconds, is a pause.
+const PAUSE: f64 = 600.0;
+
+/// The report of a run.
+#[must_use]
+pub fn report(house: &House, run: &Run) -> Report {
+    let beliefs = beliefs(house);
+    let during = |e: &&Evidence| e.time >= run.begun && run.ended.is_none_or(|end| e.time <= end);
+    let mut times: Vec<Timestamp> = house.evidence.iter().filter(during).map(|e| e.time).collect();
+    times.sort_unstable();
+    let not_on = |b: &BreakerRef| house.breakers.get(b.breaker).is_some_and(|x| x.handle != crate::house::Handle::On);
+    let settled = beliefs.progress.proven + beliefs.progress.no_breaker == beliefs.progress.points;
+    Report {
+        run: run.clone(),
+        observations: times.len(),
+        active: active(run, &times),
+        proven: beliefs.progress.proven,
+        points: beliefs.progress.points,
+        not_on: beliefs.breakers.iter().map(|b| &b.at).filter(|b| not_on(b)).cloned().collect(),
+        open: open(&beliefs),
+        surprises: surprises(house, &beliefs),
+        faults: faults(house),
+        feeds_nothing: beliefs
+            .breakers
+            .iter()
+            .filter(|b| settled && b.feeds.is_empty() && b.others == 0)
+            .map(|b| b.at.clone())
+            .collect(),
+    }
+}
+
+fn active(run: &Run, times: &[Timestamp]) -> Seconds {
+    let all: Vec<Timestamp> = std::iter::once(run.begun).chain(times.iter().copied()).chain(run.ended).collect();
+    let gap = |pair: &[Timestamp]| pair[1].duration_since(pair[0]).as_secs_f64();
+    Seconds(all.windows(2).map(gap).filter(|s| (0.0..=PAUSE).contains(s)).sum())
+}
+
+fn open(beliefs: &Beliefs) -> Vec<Open> {
+    let unproven = beliefs.points.iter().filter(|b| !b.proven);
+    unproven
+        .map(|b| Open {
+            point: b.point,
+            tag: b.tag.clone(),
+            missing: b.missing.clone(),
+            no_breaker: b.status == Status::NoBreaker,
+        })
+        .collect()
+}
+
+fn surprises(house: &House, beliefs: &Beliefs) -> Vec<Surprise> {
+    let of = |b: &crate::trace::PointBelief| {
+        let at = b.candidates.first()?.at.clone();
+        let label = house.breakers.get(at.breaker)?.label.clone();
+        let wrong = b.proven && b.why.contains(&Why::LabelDisagrees) && !label.is_empty();
+        wrong.then(|| Surprise { point: b.point, tag: b.tag.clone(), at, label })
+    };
+    beliefs.points.iter().filter_map(of).collect()
+}
+
+/// The faults noted in a house, oldest first, each once.
+#[must_use]
+pub fn faults(house: &House) -> Vec<FaultFound> {
+    let mut found: Vec<FaultFound> = Vec::new();
+    let mut noted: Vec<&Evidence> = house.evidence.iter().collect();
+    noted.sort_by_key(|e| (e.time, e.id));
+    for e in noted {
+        let Observation::Fault { fault } = &e.observation else { continue };
+        let tag = house.points.get(e.point).map_or_else(String::new, |p| p.tag.clone());
+        if !found.iter().any(|f| f.point == e.point && f.fault == *fault) {
+            found.push(FaultFound { point: e.point, tag, fault: *fault, time: e.time });
+        }
+    }
+    found
+}

@@ -1,0 +1,443 @@
+//! The belief about every point, kept up as observations come in.
+//!
+//! Each point by itself is exact: prior times the likelihood of all its looks. The prior of a point depends on what is
+//! believed of its kin ([`super::kinship`]), of the labels, and, at 240 V, of who else claims the same breaker. These are
+//! joined in two hops: kin counts with what its own looks and its own kin say. That is an approximation, near the sum over
+//! all maps of small houses (tests); one update takes `O(points · breakers)`.
+
+use std::rc::Rc;
+
+use crate::house::{Evidence, EvidenceId, Observation, Seen, Tried};
+use crate::trace::kinship::{ALONE, OTHER_HALF, SAME_DEVICE, Sort};
+use crate::trace::likelihood::Source;
+use crate::trace::model::{Model, is_direct};
+use crate::trace::prior::ELSEWHERE;
+
+/// Handles off, as both the proof and the likelihood need them.
+#[derive(Debug, PartialEq, Eq)]
+pub struct OffSet {
+    /// By breaker: its own handle is off.
+    pub off: Vec<bool>,
+    /// By breaker: no power behind it.
+    pub dead: Vec<bool>,
+}
+
+/// A look at a point, with what follows from it.
+#[derive(Debug, Clone)]
+pub struct Look {
+    pub id: EvidenceId,
+    /// For a look at the power: the handles, and what was seen.
+    pub power: Option<(Rc<OffSet>, Seen)>,
+    pub pointed: Option<usize>,
+    /// Somebody's own clear reading.
+    pub direct: bool,
+    /// By source: the logarithm of its probability.
+    pub log: Vec<f64>,
+    /// Something held the point off at the time: it tells nothing.
+    pub void: bool,
+}
+
+/// What has been seen of one point.
+#[derive(Debug, Clone, Default)]
+pub struct Seenness {
+    pub looks: Vec<Look>,
+    /// By source: the sum of the looks that count.
+    pub log: Vec<f64>,
+    /// Times that nobody could tell.
+    pub unsure: usize,
+    /// What might hold it off was tried since.
+    pub tried: bool,
+}
+
+/// Labels right and wrong that the house is given beforehand: about three in five are right (common practice).
+const TRUST_PRIOR: (f64, f64) = (1.5, 1.0);
+/// How much one point found where the label says, or elsewhere, tells of that label (natural logarithm of odds).
+const LABEL_STEP: f64 = 1.5;
+const TRUST_MOST: f64 = 8.0;
+/// A thing by itself drives others off its breaker, and is driven off by them.
+const BESIDE_APPLIANCE: f64 = 6.0;
+const APPLIANCE_BESIDE_GENERAL: f64 = 3.0;
+const APPLIANCE_BESIDE_APPLIANCE: f64 = 10.0;
+/// Two-pole breakers take one thing each: rounds of sharing out, and the weight of one that feeds nothing listed.
+const SHARE_ROUNDS: usize = 12;
+const FEEDS_NOTHING: f64 = 0.05;
+/// Once what holds it off was tried and was on, "no power" is this much less likely.
+const TRIED: f64 = 0.15;
+
+pub struct Tracker<'a> {
+    pub model: Model<'a>,
+    pub seen: Vec<Seenness>,
+    /// By breaker: how far its label is trusted, 0 to 1.
+    pub trust: Vec<f64>,
+    /// By point and source (breakers, elsewhere, nothing): beforehand, and now.
+    prior: Vec<f64>,
+    posterior: Vec<f64>,
+    last_off: Option<Rc<OffSet>>,
+}
+
+impl<'a> Tracker<'a> {
+    /// Before any observation.
+    pub fn blank(model: Model<'a>) -> Self {
+        let (m, n) = (model.points.len(), model.breakers());
+        let seen = vec![Seenness { log: vec![0.0; n + 2], ..Seenness::default() }; m];
+        let mut tracker = Self {
+            seen,
+            trust: vec![0.0; n],
+            prior: vec![0.0; m * (n + 2)],
+            posterior: vec![0.0; m * (n + 2)],
+            last_off: None,
+            model,
+        };
+        tracker.update();
+        tracker
+    }
+
+    /// With all the evidence of a house.
+    pub fn new(house: &'a crate::house::House) -> Self {
+        let mut tracker = Self::blank(Model::new(house));
+        let mut all: Vec<&Evidence> = house.evidence.iter().collect();
+        all.sort_by_key(|e| (e.time, e.id));
+        all.into_iter().for_each(|e| tracker.take(e));
+        tracker.update();
+        tracker
+    }
+
+    /// An observation comes in.
+    pub fn observe(&mut self, evidence: &Evidence) {
+        self.take(evidence);
+        self.update();
+    }
+
+    fn take(&mut self, evidence: &Evidence) {
+        let Some(point) = self.model.point(evidence.point) else { return };
+        if let Observation::Tried { cause, was_off } = &evidence.observation {
+            self.tried(point, *cause, *was_off);
+        }
+        let power = match &evidence.observation {
+            Observation::Power { off, seen, .. } => Some((self.off_set(off), *seen)),
+            _ => None,
+        };
+        let pointed = match &evidence.observation {
+            Observation::Pointed { at } => self.model.net.index(*at),
+            _ => None,
+        };
+        let dead = power.as_ref().map_or(&[][..], |(set, _)| &set.dead);
+        let log: Vec<f64> = self.sources().map(|s| self.model.likelihood(evidence, dead, s).ln()).collect();
+        let seen = &mut self.seen[point];
+        seen.log.iter_mut().zip(&log).for_each(|(sum, l)| *sum += l);
+        seen.unsure += usize::from(matches!(power, Some((_, Seen::Unsure))));
+        seen.looks.push(Look { id: evidence.id, power, pointed, direct: is_direct(evidence), log, void: false });
+    }
+
+    /// What might hold a point off was tried: if it was off, what was seen before tells nothing.
+    fn tried(&mut self, point: usize, cause: Tried, was_off: bool) {
+        let mut freed = vec![point];
+        if cause == Tried::Device {
+            freed.extend(&self.model.behind_same[point]);
+        }
+        for p in freed {
+            let seen = &mut self.seen[p];
+            seen.tried = true;
+            if was_off {
+                seen.looks.iter_mut().for_each(|l| l.void |= l.power.is_some());
+                seen.log.fill(0.0);
+                for look in seen.looks.iter().filter(|l| !l.void) {
+                    seen.log.iter_mut().zip(&look.log).for_each(|(sum, l)| *sum += l);
+                }
+            }
+        }
+    }
+
+    /// Breakers, then elsewhere, then nothing: the order of every row.
+    pub fn sources(&self) -> impl Iterator<Item = Source> + use<> {
+        (0..self.model.breakers()).map(Source::Breaker).chain([Source::Elsewhere, Source::Nothing])
+    }
+
+    fn off_set(&mut self, off: &std::collections::BTreeSet<crate::house::BreakerId>) -> Rc<OffSet> {
+        let mut set =
+            OffSet { off: vec![false; self.model.breakers()], dead: self.model.net.dead(off.iter().copied()) };
+        for b in off.iter().filter_map(|id| self.model.net.index(*id)) {
+            set.off[b] = true;
+        }
+        // Looks of one tour share their handles.
+        match &self.last_off {
+            Some(last) if **last == set => Rc::clone(last),
+            _ => {
+                let set = Rc::new(set);
+                self.last_off = Some(Rc::clone(&set));
+                set
+            }
+        }
+    }
+
+    fn width(&self) -> usize {
+        self.model.breakers() + 2
+    }
+
+    /// The belief about a point: breakers, elsewhere, nothing.
+    pub fn belief(&self, point: usize) -> &[f64] {
+        let width = self.width();
+        &self.posterior[point * width..(point + 1) * width]
+    }
+
+    /// What was believed of it before its own looks.
+    pub fn before(&self, point: usize) -> &[f64] {
+        let width = self.width();
+        &self.prior[point * width..(point + 1) * width]
+    }
+
+    /// The likeliest breaker of a point.
+    pub fn top(&self, point: usize) -> Option<(usize, f64)> {
+        let breakers = self.belief(point)[..self.model.breakers()].iter().copied().enumerate();
+        breakers.max_by(|a, b| a.1.total_cmp(&b.1)).filter(|(_, p)| *p > 0.0)
+    }
+
+    /// The likeliest source of a point, as its place in the row.
+    pub fn likeliest(&self, point: usize) -> usize {
+        let row = self.belief(point).iter().enumerate();
+        row.max_by(|a, b| a.1.total_cmp(b.1)).map_or(0, |(s, _)| s)
+    }
+
+    /// What would be believed of a breaker beforehand without kin.
+    pub fn alone(&self, point: usize, breaker: usize) -> f64 {
+        let n = self.model.breakers();
+        let weight = |b: usize| self.alone_weight(point * n + b);
+        let total: f64 = (0..n).map(weight).sum();
+        let (elsewhere, nothing) = self.none_before(point);
+        if total > 0.0 { weight(breaker) / total * (1.0 - elsewhere - nothing) } else { 0.0 }
+    }
+
+    pub fn elsewhere(&self, point: usize) -> f64 {
+        self.belief(point)[self.model.breakers()]
+    }
+
+    pub fn nothing(&self, point: usize) -> f64 {
+        self.belief(point)[self.model.breakers() + 1]
+    }
+
+    /// What would be believed of a point without one of its looks.
+    pub fn without(&self, point: usize, look: &Look) -> Vec<f64> {
+        let log = &self.seen[point].log;
+        let without: Vec<f64> = log.iter().zip(&look.log).map(|(sum, l)| sum - l).collect();
+        let mut row: Vec<f64> = relative(&without).iter().zip(self.before(point)).map(|(l, p)| l * p).collect();
+        normalise(&mut row);
+        row
+    }
+
+    /// How probable a look was, given all that is believed without it.
+    pub fn chance(&self, point: usize, look: &Look) -> f64 {
+        self.without(point, look).iter().zip(&look.log).map(|(p, l)| p * l.exp()).sum()
+    }
+
+    fn none_before(&self, point: usize) -> (f64, f64) {
+        let nothing = self.model.nothing[point] * if self.seen[point].tried { TRIED } else { 1.0 };
+        (ELSEWHERE, nothing)
+    }
+
+    /// Works the beliefs out anew from the looks.
+    fn update(&mut self) {
+        let (m, n) = (self.model.points.len(), self.model.breakers());
+        let likelihood: Vec<f64> = self.seen.iter().flat_map(|s| relative(&s.log)).collect();
+        let own = self.heard(&self.alone_weights(), &likelihood);
+        self.learn_labels(&own);
+        let own = self.heard(&self.joined(&own), &likelihood);
+        let mut weights = self.joined(&own);
+        self.part_appliances(&mut weights, &own);
+        let width = n + 2;
+        for p in 0..m {
+            let (elsewhere, nothing) = self.none_before(p);
+            let row = &mut self.prior[p * width..(p + 1) * width];
+            let total: f64 = weights[p * n..(p + 1) * n].iter().sum();
+            let fed = if total > 0.0 { (1.0 - elsewhere - nothing) / total } else { 0.0 };
+            row.iter_mut().zip(&weights[p * n..(p + 1) * n]).for_each(|(r, w)| *r = w * fed);
+            let none = if total > 0.0 { 1.0 } else { elsewhere + nothing };
+            row[n] = elsewhere / none;
+            row[n + 1] = nothing / none;
+        }
+        for (after, (before, l)) in self.posterior.iter_mut().zip(self.prior.iter().zip(&likelihood)) {
+            *after = before * l;
+        }
+        self.posterior.chunks_mut(width).for_each(normalise);
+        self.share_two_poles();
+    }
+
+    /// Weights without kin: poles, ratings, labels as far as trusted.
+    fn alone_weights(&self) -> Vec<f64> {
+        (0..self.model.rating.len()).map(|at| self.alone_weight(at)).collect()
+    }
+
+    fn alone_weight(&self, at: usize) -> f64 {
+        let trust = self.trust[at % self.model.breakers()];
+        self.model.rating[at] * ALONE * self.model.label[at].map_or(1.0, |fit| 1.0 + trust * (fit.odds - 1.0))
+    }
+
+    /// What each point that was looked at says, from these weights and its looks; nothing of the others.
+    fn heard(&self, weights: &[f64], likelihood: &[f64]) -> Vec<f64> {
+        let (n, width) = (self.model.breakers(), self.width());
+        let mut heard = vec![0.0; weights.len()];
+        for (p, seen) in self.seen.iter().enumerate() {
+            if seen.looks.iter().all(|l| l.void) {
+                continue;
+            }
+            let (elsewhere, nothing) = self.none_before(p);
+            let (weights, likely) = (&weights[p * n..(p + 1) * n], &likelihood[p * width..(p + 1) * width]);
+            let total: f64 = weights.iter().sum();
+            let fed = if total > 0.0 { (1.0 - elsewhere - nothing) / total } else { 0.0 };
+            let row = &mut heard[p * n..(p + 1) * n];
+            for ((h, w), l) in row.iter_mut().zip(weights).zip(likely) {
+                *h = w * fed * l;
+            }
+            let sum: f64 = row.iter().sum::<f64>() + elsewhere * likely[n] + nothing * likely[n + 1];
+            if sum > 0.0 {
+                row.iter_mut().for_each(|h| *h /= sum);
+            }
+        }
+        heard
+    }
+
+    /// Weights with what kin says.
+    fn joined(&self, own: &[f64]) -> Vec<f64> {
+        let n = self.model.breakers();
+        let kin = self.kin_weights(own);
+        let mut weights = self.alone_weights();
+        for p in 0..self.seen.len() {
+            self.add_kin(p, &mut weights[p * n..(p + 1) * n], &kin, own);
+        }
+        weights
+    }
+
+    /// A label is trusted as those of the house have proved so far, and as its own points bear it out.
+    fn learn_labels(&mut self, own: &[f64]) {
+        let n = self.model.breakers();
+        let mut log = vec![0.0; n];
+        for (at, fit) in self.model.label.iter().enumerate() {
+            let step = match fit {
+                Some(fit) if fit.agrees > 0.5 => LABEL_STEP,
+                Some(fit) if fit.agrees < 0.5 => -LABEL_STEP,
+                _ => continue,
+            };
+            log[at % n] += step * own[at];
+        }
+        let told = |l: &f64| 1.0 / (1.0 + (-l.clamp(-TRUST_MOST, TRUST_MOST)).exp());
+        // A label that nothing was found about is neither right nor wrong.
+        let (mut right, mut wrong) = TRUST_PRIOR;
+        for l in log.iter().filter(|l| l.abs() > LABEL_STEP / 2.0) {
+            right += told(l);
+            wrong += 1.0 - told(l);
+        }
+        let house = (right / wrong).ln();
+        self.trust = log.iter().map(|l| told(&(house + l))).collect();
+    }
+
+    /// By room, sort and breaker: the weight that all kin believed there adds.
+    fn kin_weights(&self, own: &[f64]) -> Vec<f64> {
+        let (n, rooms) = (self.model.breakers(), self.model.rooms.len());
+        let cells = 2 * rooms;
+        let mut believed = vec![0.0; cells * n];
+        for (p, row) in own.chunks(n.max(1)).enumerate().filter(|(p, _)| self.model.sort[*p].is_general()) {
+            let cell = self.cell(p);
+            believed[cell * n..(cell + 1) * n].iter_mut().zip(row).for_each(|(sum, o)| *sum += o);
+        }
+        let mut kin = vec![0.0; cells * n];
+        for from in 0..cells {
+            let row = &believed[from * n..(from + 1) * n];
+            if row.iter().all(|o| *o == 0.0) {
+                continue;
+            }
+            for to in 0..cells {
+                let weight = self.model.rooms.weight(as_cell(from), as_cell(to));
+                kin[to * n..(to + 1) * n].iter_mut().zip(row).for_each(|(sum, o)| *sum += weight * o);
+            }
+        }
+        kin
+    }
+
+    fn cell(&self, point: usize) -> usize {
+        2 * self.model.room[point] + usize::from(self.model.sort[point] == Sort::Outlet)
+    }
+
+    fn add_kin(&self, p: usize, weights: &mut [f64], kin: &[f64], own: &[f64]) {
+        let n = weights.len();
+        if !self.model.sort[p].is_general() {
+            return;
+        }
+        let cell = self.cell(p);
+        let same = self.model.rooms.weight(as_cell(cell), as_cell(cell));
+        let half = self.model.half[p];
+        let row = |q: usize| &own[q * n..(q + 1) * n];
+        for b in 0..n {
+            let rating = self.model.rating[p * n + b];
+            let mut add = kin[cell * n + b] - same * row(p)[b];
+            add -= half.map_or(0.0, |h| same * row(h)[b]);
+            add += self.model.behind_same[p].iter().map(|q| SAME_DEVICE * row(*q)[b]).sum::<f64>();
+            weights[b] += rating * add.max(0.0);
+            weights[b] *= half.map_or(1.0, |h| 1.0 - OTHER_HALF * row(h)[b]);
+        }
+    }
+
+    /// Appliances tend to be alone on their breakers.
+    fn part_appliances(&self, weights: &mut [f64], own: &[f64]) {
+        let n = self.model.breakers();
+        let (mut general, mut appliances) = (vec![0.0; n], vec![0.0; n]);
+        for (p, row) in own.chunks(n.max(1)).enumerate() {
+            let sum = match self.model.sort[p] {
+                Sort::Lighting | Sort::Outlet => &mut general,
+                Sort::Appliance => &mut appliances,
+                Sort::TwoPole => continue,
+            };
+            sum.iter_mut().zip(row).for_each(|(s, o)| *s += o);
+        }
+        for (p, row) in weights.chunks_mut(n.max(1)).enumerate() {
+            for (b, w) in row.iter_mut().enumerate() {
+                *w /= match self.model.sort[p] {
+                    Sort::Lighting | Sort::Outlet => 1.0 + BESIDE_APPLIANCE * appliances[b],
+                    Sort::Appliance => {
+                        let others = appliances[b] - own[p * n + b];
+                        1.0 + APPLIANCE_BESIDE_GENERAL * general[b] + APPLIANCE_BESIDE_APPLIANCE * others
+                    }
+                    Sort::TwoPole => 1.0,
+                };
+            }
+        }
+    }
+
+    /// Large things share the two-pole breakers out among them: each takes one, some may be left over.
+    fn share_two_poles(&mut self) {
+        let (n, width) = (self.model.breakers(), self.width());
+        let large: Vec<usize> = (0..self.seen.len()).filter(|p| self.model.sort[*p] == Sort::TwoPole).collect();
+        if large.len() < 2 {
+            return;
+        }
+        let claimed: Vec<usize> =
+            (0..n).filter(|b| large.iter().any(|p| self.model.rating[p * n + b] > FEEDS_NOTHING)).collect();
+        let spare = claimed.len().saturating_sub(large.len()) as f64 / claimed.len().max(1) as f64;
+        let mut over = vec![FEEDS_NOTHING + spare; n];
+        for _ in 0..SHARE_ROUNDS {
+            for b in &claimed {
+                let sum: f64 = large.iter().map(|p| self.posterior[p * width + b]).sum::<f64>() + over[*b];
+                large.iter().for_each(|p| self.posterior[p * width + b] /= sum);
+                over[*b] /= sum;
+            }
+            for p in &large {
+                normalise(&mut self.posterior[p * width..(p + 1) * width]);
+            }
+        }
+    }
+}
+
+fn as_cell(cell: usize) -> (usize, Sort) {
+    (cell / 2, if cell % 2 == 0 { Sort::Lighting } else { Sort::Outlet })
+}
+
+fn normalise(row: &mut [f64]) {
+    let total: f64 = row.iter().sum();
+    if total > 0.0 {
+        row.iter_mut().for_each(|x| *x /= total);
+    }
+}
+
+/// Likelihoods from logarithms, the largest as 1: hundreds of readings do not vanish to zero.
+fn relative(log: &[f64]) -> Vec<f64> {
+    let most = log.iter().copied().fold(f64::NEG_INFINITY, f64::max);
+    log.iter().map(|l| (l - most).exp()).collect()
+}
