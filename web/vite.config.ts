@@ -1,8 +1,41 @@
 import react from "@vitejs/plugin-react";
 import { defineConfig } from "vite";
+import { VitePWA } from "vite-plugin-pwa";
+
+/** Reads of a house that a phone may show again when it is opened out of reach. */
+const HOUSE_READS = /\/api\/v1\/houses\/\d+(\/(beliefs|advice|guide|plans\/.*|panels\/\d+\/face))?$/;
 
 export default defineConfig({
-  plugins: [react()],
+  plugins: [
+    react(),
+    VitePWA({
+      registerType: "autoUpdate",
+      // The content policy allows no script in the page itself.
+      injectRegister: "script-defer",
+      manifest: {
+        name: "Wayfinder",
+        short_name: "Wayfinder",
+        description: "Which breaker feeds what",
+        display: "standalone",
+        start_url: "/",
+        background_color: "#f6f3ea",
+        theme_color: "#24483a",
+        icons: [{ src: "/icon.svg", sizes: "any", type: "image/svg+xml", purpose: "any" }],
+      },
+      workbox: {
+        globPatterns: ["**/*.{js,css,html,svg}", "**/*-latin-wght-*.woff2"],
+        navigateFallback: "/index.html",
+        navigateFallbackDenylist: [/^\/api\//],
+        runtimeCaching: [
+          {
+            urlPattern: ({ url, request }) => request.method === "GET" && HOUSE_READS.test(url.pathname),
+            handler: "NetworkFirst",
+            options: { cacheName: "house", networkTimeoutSeconds: 4, expiration: { maxEntries: 60 } },
+          },
+        ],
+      },
+    }),
+  ],
   build: { target: "es2022", chunkSizeWarningLimit: 700 },
   server: { proxy: { "/api": "http://127.0.0.1:8420" } },
 });

@@ -55,7 +55,67 @@ export const hintWord: Record<Schemas["HintKind"], string> = {
   "label-names-kind": "the kind of thing on the old label",
   "label-names-other": "the old label names something else",
   "label-says-spare": "the old label says spare",
+  neighbours: "what is known of its neighbours",
 };
+
+export const methodWord: Record<Schemas["Method"], string> = {
+  adaptive: "what tells most next",
+  "one-at-a-time": "one breaker at a time",
+  transmitter: "transmitter and receiver",
+  halving: "fixed halving rounds",
+};
+
+export const paceWord: Record<Schemas["Pace"], string> = {
+  fast: "fast: many off at once",
+  even: "even: a few off at once",
+  gentle: "gentle: three off at most",
+};
+
+export const faultWord: Record<Schemas["Fault"], string> = {
+  "open-ground": "no ground",
+  "open-neutral": "no neutral",
+  "open-hot": "no power, all breakers on",
+  "hot-ground-reversed": "hot and ground exchanged",
+  "hot-neutral-reversed": "hot and neutral exchanged",
+  scorched: "scorched, melted or hot",
+  loose: "loose or broken",
+};
+
+export const storyWord: Record<Schemas["StoryKind"], string> = {
+  "two-circuits": "Fed by two circuits at once: dead only with both off. A fault, and a danger to whoever trusts one",
+  "either-circuit": "Goes dead with either: two circuits in one box or on one neutral, or it needs both",
+  elsewhere: "Fed from elsewhere: it stays live whatever is off here. Stop, and call an electrician",
+  "dead-anyway": "Has no power anyway",
+  "changed-since": "Was changed in between: first on one, later on the other",
+};
+
+function often(times: number): string {
+  return times === 1 ? "once" : times === 2 ? "twice" : `${times} times`;
+}
+
+/** A reason for a belief, as half a sentence. */
+export function whyWord(why: Schemas["Because"]): string {
+  switch (why.why) {
+    case "dead-with":
+      return `it went dead with the breaker off (${often(why.times)})`;
+    case "alive-without":
+      return `it stayed live while others were off (${often(why.times)})`;
+    case "against":
+      return `${why.times === 1 ? "one reading disagrees" : `${why.times} readings disagree`}`;
+    case "pointed":
+      return "the receiver pointed there";
+    case "measured":
+      return "the current or the wire says so";
+    case "label-agrees":
+      return "the old label says so";
+    case "label-disagrees":
+      return "though the old label says something else";
+    case "neighbours":
+      return "points near by hang there";
+    case "guess":
+      return "a guess so far; nobody looked";
+  }
+}
 
 /** The panel's name is told only where there is more than one panel. */
 export function breakerName(house: House, at: BreakerRef): string {

@@ -3,7 +3,8 @@ import { author } from "../who";
 import { type Change, client, data, type Event, Problem, problemOf, type ShelfWord, type Spot } from "./client";
 import { houseKey } from "./reads";
 
-function key(): string {
+/** A key that makes a change count once, however often it is sent. */
+export function newKey(): string {
   // `crypto.randomUUID` is not there on a phone that came by plain HTTP.
   const bytes = crypto.getRandomValues(new Uint8Array(16));
   return Array.from(bytes, (b) => b.toString(16).padStart(2, "0")).join("");
@@ -46,7 +47,7 @@ export function useCommit(id: number) {
       const { change, base } = "change" in making ? making : { change: making, base: revisionSeen(queries, id) };
       const done = await data(
         client.POST("/api/v1/houses/{id}/changes", {
-          params: { path: { id }, header: { "Idempotency-Key": key() } },
+          params: { path: { id }, header: { "Idempotency-Key": newKey() } },
           body: { base, author: author(), change },
         }),
       );
@@ -68,7 +69,7 @@ export function useUndo(id: number) {
     mutationFn: (revision?: number) =>
       data(
         client.POST("/api/v1/houses/{id}/undo", {
-          params: { path: { id }, header: { "Idempotency-Key": key() } },
+          params: { path: { id }, header: { "Idempotency-Key": newKey() } },
           body: { author: author(), revision: revision ?? null },
         }),
       ),

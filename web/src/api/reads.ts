@@ -1,6 +1,6 @@
 import { keepPreviousData, useQuery, useQueryClient } from "@tanstack/react-query";
 import { useEffect } from "react";
-import { type Complaint, client, data, type LineKind, type Target } from "./client";
+import { type Complaint, type Crew, client, data, type LineKind, type Target } from "./client";
 
 const path = (id: number) => ({ params: { path: { id } } });
 
@@ -26,18 +26,63 @@ export function useBeliefs(id: number) {
   });
 }
 
-/** The people and tools at hand, as the advice asks for them. */
-export interface Crew {
-  people: number;
-  transmitter: boolean;
-  keepOn: number[];
+function crewQuery(crew: Crew) {
+  return {
+    people: crew.people,
+    testers: crew.testers,
+    transmitter: crew.transmitter ?? false,
+    keep_on: (crew.keep_on ?? []).join(","),
+    pace: crew.pace ?? "even",
+    method: crew.method ?? "adaptive",
+  };
 }
 
 export function useAdvice(id: number, crew: Crew) {
-  const query = { people: crew.people, transmitter: crew.transmitter, keep_on: crew.keepOn.join(",") };
+  const query = crewQuery(crew);
   return useQuery({
     queryKey: [...houseKey(id), "advice", query],
     queryFn: () => data(client.GET("/api/v1/houses/{id}/advice", { params: { path: { id }, query } })),
+  });
+}
+
+/** What to look at next in the step under way. */
+export function useGuide(id: number, crew: Crew) {
+  const query = crewQuery(crew);
+  return useQuery({
+    queryKey: [...houseKey(id), "guide", query],
+    placeholderData: keepPreviousData,
+    queryFn: () => data(client.GET("/api/v1/houses/{id}/guide", { params: { path: { id }, query } })),
+  });
+}
+
+/** What each way would come to from here on; worked out anew at each step, not at each answer. */
+export function useForecast(id: number, crew: Crew, step: number | undefined, enabled: boolean) {
+  const query = crewQuery({ ...crew, method: "adaptive" });
+  return useQuery({
+    queryKey: ["forecast", id, query, step ?? 0],
+    enabled,
+    staleTime: Number.POSITIVE_INFINITY,
+    placeholderData: keepPreviousData,
+    queryFn: () => data(client.GET("/api/v1/houses/{id}/forecast", { params: { path: { id }, query } })),
+  });
+}
+
+/** Points whose observations disagree. */
+export function useDoubts(id: number) {
+  return useQuery({
+    queryKey: [...houseKey(id), "doubts"],
+    placeholderData: keepPreviousData,
+    queryFn: () => data(client.GET("/api/v1/houses/{id}/doubts", path(id))),
+  });
+}
+
+/** A run summed up. */
+export function useReport(id: number, run: number | undefined) {
+  return useQuery({
+    queryKey: [...houseKey(id), "report", run],
+    enabled: run !== undefined,
+    queryFn: () =>
+      data(client.GET("/api/v1/houses/{id}/runs/{run}/report", { params: { path: { id, run: run ?? 0 } } })),
   });
 }
 

@@ -161,6 +161,23 @@ export interface paths {
         patch?: never;
         trace?: never;
     };
+    "/api/v1/houses/{id}/doubts": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /** Points whose observations disagree, and what would explain it. */
+        get: operations["doubts"];
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
     "/api/v1/houses/{id}/duplicate": {
         parameters: {
             query?: never;
@@ -229,6 +246,23 @@ export interface paths {
         patch?: never;
         trace?: never;
     };
+    "/api/v1/houses/{id}/forecast": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /** What each way of tracing would come to from here on, played in this house. */
+        get: operations["forecast"];
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
     "/api/v1/houses/{id}/glance": {
         parameters: {
             query?: never;
@@ -238,6 +272,23 @@ export interface paths {
         };
         /** What the house needs, at a glance. */
         get: operations["glance"];
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/v1/houses/{id}/guide": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /** What to look at next in the step under way, with the check for a surprising answer. */
+        get: operations["guide"];
         put?: never;
         post?: never;
         delete?: never;
@@ -453,6 +504,40 @@ export interface paths {
         patch?: never;
         trace?: never;
     };
+    "/api/v1/houses/{id}/presence": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /** Says that a device is there; answers who else is or was. */
+        post: operations["presence"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/v1/houses/{id}/runs/{run}/report": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /** A run summed up. */
+        get: operations["report"];
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
     "/api/v1/houses/{id}/shelf": {
         parameters: {
             query?: never;
@@ -481,6 +566,23 @@ export interface paths {
         put?: never;
         /** What must be switched off to work somewhere, what else goes dark, and how it is proven dead. Changes nothing. */
         post: operations["shutdown"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/v1/houses/{id}/stand-in/{point}": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /** What a tool says at a point of the demo house, answered from its hidden truth with a tool's errors. */
+        get: operations["stand_in"];
+        put?: never;
+        post?: never;
         delete?: never;
         options?: never;
         head?: never;
@@ -636,11 +738,58 @@ export interface components {
             /** @description Top edge. */
             y: components["schemas"]["Inches"];
         };
+        /** @description The cheapest check that settles a surprising answer. */
+        Ask: {
+            /**
+             * Format: double
+             * @description How probable the answer was before it came, 0 to 1.
+             */
+            chance: number;
+            /** @description Do this. */
+            check: components["schemas"]["QuickCheck"];
+            /** @description At this point. */
+            point: components["schemas"]["PointId"];
+        };
         /**
          * @description Bands of the service voltage, 120 V base (ANSI C84.1, from memory).
          * @enum {string}
          */
         Band: "a" | "b" | "outside";
+        /** @description What the belief in the likeliest source rests on. */
+        Because: {
+            /** @description So often. */
+            times: number;
+            /** @enum {string} */
+            why: "dead-with";
+        } | {
+            /** @description So often. */
+            times: number;
+            /** @enum {string} */
+            why: "alive-without";
+        } | {
+            /** @enum {string} */
+            why: "pointed";
+        } | {
+            /** @enum {string} */
+            why: "measured";
+        } | {
+            /** @enum {string} */
+            why: "label-agrees";
+        } | {
+            /** @enum {string} */
+            why: "label-disagrees";
+        } | {
+            /** @enum {string} */
+            why: "neighbours";
+        } | {
+            /** @description So many. */
+            times: number;
+            /** @enum {string} */
+            why: "against";
+        } | {
+            /** @enum {string} */
+            why: "guess";
+        };
         /** @description The whole map. */
         Beliefs: {
             /** @description Breakers by panel and position, with what they feed. */
@@ -977,6 +1126,11 @@ export interface components {
             /** @description Which. */
             underlay: components["schemas"]["UnderlayId"];
         } | {
+            /** @description As it shall be. */
+            run: components["schemas"]["Run"];
+            /** @enum {string} */
+            type: "put-run";
+        } | {
             /** @description The step. */
             step: components["schemas"]["Step"];
             /** @enum {string} */
@@ -1127,6 +1281,29 @@ export interface components {
             /** @description What both touch. */
             subjects: components["schemas"]["Subject"][];
         };
+        /** @description The people and tools at hand, and what they may not switch. */
+        Crew: {
+            /** @description Breakers that must stay on. */
+            keep_on?: components["schemas"]["BreakerId"][];
+            /** @description At most so many off at once; nothing for what the pace allows. */
+            max_off?: number | null;
+            /** @description The way of tracing. */
+            method?: components["schemas"]["Method"];
+            /** @description How much outages matter against time. */
+            pace?: components["schemas"]["Pace"];
+            /**
+             * Format: int32
+             * @description 1: alone; 2: one at the panel, one in the rooms.
+             */
+            people: number;
+            /**
+             * Format: int32
+             * @description Plug-in testers or lamps at hand, 1 to 20.
+             */
+            testers: number;
+            /** @description A transmitter and receiver are at hand. */
+            transmitter?: boolean;
+        };
         /** @description What is measured at a point. */
         DeadTest: {
             /** @description Pairs of conductors to measure between; each must show 0 V. */
@@ -1151,6 +1328,20 @@ export interface components {
             causes: components["schemas"]["Ranked"][];
             next?: components["schemas"]["Next"] | null;
             stop?: components["schemas"]["Stop"] | null;
+        };
+        /** @description A point whose observations disagree. */
+        Doubt: {
+            /** @description Observations that the likeliest story makes improbable, the least probable first. */
+            against: components["schemas"]["Odd"][];
+            /** @description The cheapest check that would settle it. */
+            check: components["schemas"]["QuickCheck"];
+            /** @description The point. */
+            point: components["schemas"]["PointId"];
+            /** @description Stories that explain all observations better, the best first. */
+            stories: components["schemas"]["Story"][];
+            /** @description Its tag. */
+            tag: string;
+            with?: components["schemas"]["BreakerRef"] | null;
         };
         /** @description A ground-fault device and when its test is due. */
         DueTest: {
@@ -1316,6 +1507,25 @@ export interface components {
             /** @description What stands there, in the short notation; empty text where nothing is entered. */
             text: string;
         };
+        /**
+         * @description Faults met while tracing: what an outlet tester shows (HANDBOOK 2.2), and what is seen or felt.
+         * @enum {string}
+         */
+        Fault: "open-ground" | "open-neutral" | "open-hot" | "hot-ground-reversed" | "hot-neutral-reversed" | "scorched" | "loose";
+        /** @description A fault met on the way. */
+        FaultFound: {
+            /** @description Which. */
+            fault: components["schemas"]["Fault"];
+            /** @description At this point. */
+            point: components["schemas"]["PointId"];
+            /** @description Its tag. */
+            tag: string;
+            /**
+             * Format: date-time
+             * @description When.
+             */
+            time: string;
+        };
         /** @description A point that goes dark with a breaker. */
         Fed: {
             /** @description More likely than not. */
@@ -1353,6 +1563,35 @@ export interface components {
          * @description A length in feet, 304.8 mm each.
          */
         Feet: number;
+        /** @description What a way of tracing would come to, from here on, in this house. */
+        Forecast: {
+            /** @description The way. */
+            method: components["schemas"]["Method"];
+            /**
+             * Format: double
+             * @description Most breakers off at once.
+             */
+            most_off: number;
+            /**
+             * Format: double
+             * @description Times that a breaker is switched off.
+             */
+            outages: number;
+            /** @description and from the shortest to the longest of the plays. */
+            range: components["schemas"]["Seconds"][];
+            /** @description Expected time, */
+            seconds: components["schemas"]["Seconds"];
+            /**
+             * Format: double
+             * @description Walks to the panel and back; with two people, orders passed.
+             */
+            walks: number;
+            /**
+             * Format: double
+             * @description Points wrong in the map at the end, of those still open.
+             */
+            wrong: number;
+        };
         /**
          * @description The body a breaker is part of.
          * @enum {string}
@@ -1378,6 +1617,22 @@ export interface components {
             /** @description Ground-fault devices whose test is due. */
             tests_due: number;
         };
+        /** @description What to look at now, in a step under way. */
+        Guide: {
+            ask?: components["schemas"]["Ask"] | null;
+            /** @description Points of the tour still worth a look, in walking order. */
+            left: components["schemas"]["PointId"][];
+            next?: components["schemas"]["PointId"] | null;
+        };
+        /** @description What to look at next in the step under way. */
+        GuideRead: {
+            guide?: components["schemas"]["Guide"] | null;
+            /**
+             * Format: int64
+             * @description The house's revision this is of.
+             */
+            revision: number;
+        };
         /**
          * @description Where a handle stands.
          * @enum {string}
@@ -1389,6 +1644,15 @@ export interface components {
             breaker: components["schemas"]["BreakerId"];
             /** @description Its handle. */
             handle: components["schemas"]["Handle"];
+        };
+        /** @description A device of a run says that it is there, and where its person is. */
+        Hello: {
+            /** @description The device, by a name of its own. */
+            device: string;
+            /** @description Where its person is: `panel`, `rooms` or `desk`. */
+            stance: string;
+            /** @description Who. */
+            who: string;
         };
         /** @description Something known beforehand that speaks for or against a breaker. */
         Hint: {
@@ -1404,7 +1668,7 @@ export interface components {
          * @description What a hint rests on.
          * @enum {string}
          */
-        HintKind: "rating" | "feeds-panel" | "label-names-thing" | "label-names-room" | "label-names-kind" | "label-names-other" | "label-says-spare";
+        HintKind: "rating" | "feeds-panel" | "label-names-thing" | "label-names-room" | "label-names-kind" | "label-names-other" | "label-says-spare" | "neighbours";
         /** @description One change of the log. */
         HistoryItem: {
             /** @description Who. */
@@ -1476,6 +1740,8 @@ export interface components {
             revision: number;
             /** @description Rooms, in the order of a walk through the house. */
             rooms: components["schemas"]["Room"][];
+            /** @description Outings of tracing. */
+            runs?: components["schemas"]["Run"][];
             step?: components["schemas"]["Step"] | null;
             /** @description Drawings under the plans. */
             underlays?: components["schemas"]["Underlay"][];
@@ -1670,6 +1936,11 @@ export interface components {
          */
         Metal: "copper" | "aluminium";
         /**
+         * @description Ways of tracing (HANDBOOK 2.1).
+         * @enum {string}
+         */
+        Method: "adaptive" | "one-at-a-time" | "transmitter" | "halving";
+        /**
          * @description Why a thing should not lose power unannounced (HANDBOOK 2.2, common practice).
          * @enum {string}
          */
@@ -1716,6 +1987,48 @@ export interface components {
             at: components["schemas"]["BreakerId"];
             /** @enum {string} */
             what: "pointed";
+        } | {
+            /** @description The breaker measured. */
+            at: components["schemas"]["BreakerId"];
+            /** @description What the load draws. */
+            expected: components["schemas"]["Amps"];
+            /** @description By how much the current rose. */
+            rose: components["schemas"]["Amps"];
+            /** @enum {string} */
+            what: "rise";
+        } | {
+            /** @description The breaker. */
+            at: components["schemas"]["BreakerId"];
+            /** @enum {string} */
+            what: "wire";
+        } | {
+            /** @description What was tried. */
+            cause: components["schemas"]["Tried"];
+            /** @description It had been off, or broken. */
+            was_off: boolean;
+            /** @enum {string} */
+            what: "tried";
+        } | {
+            /** @description Which. */
+            fault: components["schemas"]["Fault"];
+            /** @enum {string} */
+            what: "fault";
+        };
+        /** @description An observation that does not fit. */
+        Odd: {
+            /**
+             * Format: double
+             * @description How probable it is if the likeliest source is the true one, 0 to 1.
+             */
+            chance: number;
+            /** @description Which. */
+            evidence: components["schemas"]["EvidenceId"];
+            /**
+             * Format: double
+             * @description How sure that would be.
+             */
+            sure: number;
+            without?: components["schemas"]["BreakerRef"] | null;
         };
         /** @description A handle to switch off. */
         Off: components["schemas"]["BreakerRef"] & {
@@ -1723,6 +2036,17 @@ export interface components {
             amps: components["schemas"]["Amps"];
             /** @description Why. */
             why: components["schemas"]["Why"][];
+        };
+        /** @description A point still open. */
+        Open: {
+            /** @description What it lacks. */
+            missing: components["schemas"]["Missing"][];
+            /** @description It surely hangs on no breaker. */
+            no_breaker: boolean;
+            /** @description The point. */
+            point: components["schemas"]["PointId"];
+            /** @description Its tag. */
+            tag: string;
         };
         /**
          * @description A door, window, passage or stairs in a wall of a room. It belongs to one room; whichever room touches the wall
@@ -1759,6 +2083,11 @@ export interface components {
          * @enum {string}
          */
         Outcome: "held" | "at-once" | "later";
+        /**
+         * @description How much outages matter against time.
+         * @enum {string}
+         */
+        Pace: "fast" | "even" | "gentle";
         /** @description An enclosure with a bus and numbered spaces. */
         Panel: {
             /** @description Neutral bonded to ground in it; nothing where that was not looked at. */
@@ -2019,6 +2348,8 @@ export interface components {
             /** @description Where it is. */
             room: components["schemas"]["RoomId"];
             shared_box?: components["schemas"]["BoxId"] | null;
+            /** @description Whether it has power is seen without a tester: a lamp or a clock is plugged in, an appliance has a display. */
+            shows?: boolean;
             spot?: components["schemas"]["Spot"] | null;
             /** @description The wall switches that switch it. */
             switched_by?: components["schemas"]["PointId"][];
@@ -2064,6 +2395,8 @@ export interface components {
             status: components["schemas"]["Status"];
             /** @description Its tag. */
             tag: string;
+            /** @description In short why its likeliest source is believed. */
+            why: components["schemas"]["Because"][];
         };
         /**
          * Format: int64
@@ -2076,6 +2409,14 @@ export interface components {
          * @enum {string}
          */
         PointKind: "receptacle" | "light" | "switch" | "appliance" | "alarm" | "other";
+        /** @description A device that was heard of. */
+        Present: components["schemas"]["Hello"] & {
+            /**
+             * Format: double
+             * @description Seconds since it was last heard of.
+             */
+            silent: number;
+        };
         /** @description What the card on the door said when it was last printed. */
         Printed: {
             /** @description Its entries. */
@@ -2124,6 +2465,11 @@ export interface components {
             /** @description Points with a proven breaker. */
             proven: number;
         };
+        /**
+         * @description Checks that cost little.
+         * @enum {string}
+         */
+        QuickCheck: "look-again" | "switch" | "device";
         /** @description A cause with its probability and the check that would tell. */
         Ranked: {
             /** @description The cause. */
@@ -2146,6 +2492,31 @@ export interface components {
             evidence: components["schemas"]["EvidenceId"];
             /** @description For, against, or neither. */
             says: components["schemas"]["Says"];
+            /** @description Something held the point off at the time, as was found later: it counts no more. */
+            set_aside: boolean;
+        };
+        /** @description A run summed up. */
+        Report: {
+            /** @description Time at work: gaps of more than ten minutes are pauses. */
+            active: components["schemas"]["Seconds"];
+            /** @description Faults met on the way, oldest first; from all runs. */
+            faults: components["schemas"]["FaultFound"][];
+            /** @description Breakers that are not known to feed anything. */
+            feeds_nothing: components["schemas"]["BreakerRef"][];
+            /** @description Breakers that are not on. */
+            not_on: components["schemas"]["BreakerRef"][];
+            /** @description Observations made. */
+            observations: number;
+            /** @description Points still open, and what they lack. */
+            open: components["schemas"]["Open"][];
+            /** @description and points in all. */
+            points: number;
+            /** @description Points proven now, */
+            proven: number;
+            /** @description The run. */
+            run: components["schemas"]["Run"];
+            /** @description Where the old label was wrong. */
+            surprises: components["schemas"]["Surprise"][];
         };
         /** @description Where a reset stands. */
         ResetGuide: {
@@ -2196,6 +2567,39 @@ export interface components {
             /** @description What it is called. */
             room: string;
         };
+        /** @description One outing of tracing: who traces with what, since when. What was seen is the evidence of that time. */
+        Run: {
+            /**
+             * Format: date-time
+             * @description When it began.
+             */
+            begun: string;
+            /** @description Who and with what; may change midway. */
+            crew: components["schemas"]["Crew"];
+            /**
+             * Format: date-time
+             * @description When it was ended; nothing while it goes on.
+             */
+            ended?: string | null;
+            /** @description Its id. */
+            id: components["schemas"]["RunId"];
+            /**
+             * Format: int32
+             * @description Times that a breaker was switched off.
+             */
+            outages?: number;
+            /**
+             * Format: int32
+             * @description Steps begun: walks, or orders passed.
+             */
+            steps?: number;
+        };
+        /**
+         * Format: int64
+         * @description Names a run.
+         *     Chosen by whoever makes the thing; unique among its kind in the house, below 2^53; later is greater.
+         */
+        RunId: number;
         /**
          * @description For or against.
          * @enum {string}
@@ -2333,6 +2737,23 @@ export interface components {
          * @enum {string}
          */
         Stop: "open-neutral" | "burning" | "shock";
+        /** @description A story that explains everything seen at a point. */
+        Story: {
+            /**
+             * Format: double
+             * @description How many times more probable it makes the observations than the likeliest simple one, as a power of two.
+             */
+            bits: number;
+            /** @description The breakers it is about. */
+            breakers: components["schemas"]["BreakerRef"][];
+            /** @description What it is. */
+            kind: components["schemas"]["StoryKind"];
+        };
+        /**
+         * @description Faults and events that explain contradictions.
+         * @enum {string}
+         */
+        StoryKind: "two-circuits" | "either-circuit" | "elsewhere" | "dead-anyway" | "changed-since";
         /** @description The single thing that an edit touches. */
         Subject: {
             /** @enum {string} */
@@ -2388,6 +2809,11 @@ export interface components {
             /** @enum {string} */
             thing: "underlay";
         } | {
+            /** @description A run. */
+            id: components["schemas"]["RunId"];
+            /** @enum {string} */
+            thing: "run";
+        } | {
             /** @enum {string} */
             thing: "step";
         };
@@ -2396,6 +2822,17 @@ export interface components {
          * @enum {string}
          */
         Supply: "split-phase" | "wye-1ph" | "wye-3ph";
+        /** @description The old label says one thing, the map another. */
+        Surprise: {
+            /** @description What feeds it. */
+            at: components["schemas"]["BreakerRef"];
+            /** @description What the breaker's label says. */
+            label: string;
+            /** @description The point. */
+            point: components["schemas"]["PointId"];
+            /** @description Its tag. */
+            tag: string;
+        };
         /**
          * @description How a point is drawn.
          * @enum {string}
@@ -2448,6 +2885,15 @@ export interface components {
              */
             wires: number;
         };
+        /** @description What a tool says; nothing where the house has no stand-ins or the tool cannot be used there. */
+        ToolRead: {
+            observation?: components["schemas"]["Observation"] | null;
+        };
+        /**
+         * @description What may hold a point off while its breaker is on.
+         * @enum {string}
+         */
+        Tried: "switch" | "lamp" | "device";
         /**
          * @description How the poles of a breaker open together.
          * @enum {string}
@@ -2708,6 +3154,10 @@ export interface operations {
                 keep_on?: string;
                 /** @description At most so many off at once. */
                 max_off?: number;
+                /** @description How much outages matter: fast, even or gentle. */
+                pace?: components["schemas"]["Pace"];
+                /** @description The way of tracing: adaptive, one-at-a-time, transmitter or halving. */
+                method?: components["schemas"]["Method"];
             };
             header?: never;
             path: {
@@ -2940,6 +3390,36 @@ export interface operations {
             };
         };
     };
+    doubts: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                /** @description the house */
+                id: number;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Doubt"][];
+                };
+            };
+            404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
     duplicate: {
         parameters: {
             query?: never;
@@ -3077,6 +3557,59 @@ export interface operations {
             };
         };
     };
+    forecast: {
+        parameters: {
+            query?: {
+                /** @description 1: alone; 2: one at the panel, one in the rooms. */
+                people?: number;
+                /** @description Plug-in testers at hand. */
+                testers?: number;
+                /** @description A transmitter and receiver are at hand. */
+                transmitter?: boolean;
+                /** @description Ids of breakers that must stay on, with commas between. */
+                keep_on?: string;
+                /** @description At most so many off at once. */
+                max_off?: number;
+                /** @description How much outages matter: fast, even or gentle. */
+                pace?: components["schemas"]["Pace"];
+                /** @description The way of tracing: adaptive, one-at-a-time, transmitter or halving. */
+                method?: components["schemas"]["Method"];
+            };
+            header?: never;
+            path: {
+                /** @description the house */
+                id: number;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Forecast"][];
+                };
+            };
+            404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
     glance: {
         parameters: {
             query?: never;
@@ -3098,6 +3631,59 @@ export interface operations {
                 };
             };
             404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
+    guide: {
+        parameters: {
+            query?: {
+                /** @description 1: alone; 2: one at the panel, one in the rooms. */
+                people?: number;
+                /** @description Plug-in testers at hand. */
+                testers?: number;
+                /** @description A transmitter and receiver are at hand. */
+                transmitter?: boolean;
+                /** @description Ids of breakers that must stay on, with commas between. */
+                keep_on?: string;
+                /** @description At most so many off at once. */
+                max_off?: number;
+                /** @description How much outages matter: fast, even or gentle. */
+                pace?: components["schemas"]["Pace"];
+                /** @description The way of tracing: adaptive, one-at-a-time, transmitter or halving. */
+                method?: components["schemas"]["Method"];
+            };
+            header?: never;
+            path: {
+                /** @description the house */
+                id: number;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["GuideRead"];
+                };
+            };
+            404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            422: {
                 headers: {
                     [name: string]: unknown;
                 };
@@ -3605,6 +4191,80 @@ export interface operations {
             };
         };
     };
+    presence: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                /** @description the house */
+                id: number;
+            };
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["Hello"];
+            };
+        };
+        responses: {
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Present"][];
+                };
+            };
+            404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
+    report: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                /** @description the house */
+                id: number;
+                /** @description the run */
+                run: number;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Report"];
+                };
+            };
+            404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
     shelf: {
         parameters: {
             query?: never;
@@ -3671,6 +4331,43 @@ export interface operations {
                 };
             };
             422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
+    stand_in: {
+        parameters: {
+            query: {
+                /** @description Which tool. */
+                tool: "tester" | "lamp" | "receiver" | "clamp" | "monitor";
+                /** @description The reading's number: the same gives the same answer. */
+                nth: number;
+            };
+            header?: never;
+            path: {
+                /** @description the house */
+                id: number;
+                /** @description the point */
+                point: number;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ToolRead"];
+                };
+            };
+            404: {
                 headers: {
                     [name: string]: unknown;
                 };

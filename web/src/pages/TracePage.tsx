@@ -1,6 +1,8 @@
 import { CrewBar } from "../trace/CrewBar";
+import { DoubtList } from "../trace/DoubtList";
 import { MapTable } from "../trace/MapTable";
 import { Now } from "../trace/Now";
+import { RunCard } from "../trace/RunCard";
 import { useTracing } from "../trace/useTracing";
 
 /** Tracing at the desk: what to do now, and the map as it fills in. */
@@ -9,7 +11,9 @@ export function TracePage() {
   return (
     <>
       <CrewBar tracing={tracing} />
+      <RunCard tracing={tracing} />
       <Now tracing={tracing} />
+      <DoubtList />
       <MapTable />
     </>
   );

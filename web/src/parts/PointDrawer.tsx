@@ -15,7 +15,8 @@ import {
 import type { Evidence, House, PointBelief, Schemas } from "../api/client";
 import { useCommit } from "../api/edits";
 import { useHouseView } from "../house";
-import { breakerName, hintWord, missingWord, percent, pointName, roomName, seenWord, wayWord } from "../words";
+import { breakerName, hintWord, missingWord, percent, pointName, roomName, whyWord } from "../words";
+import { Observed } from "./Observed";
 import { ProblemNote } from "./ProblemNote";
 
 /** A point: its breaker, how sure, why, and what else would go dark. */
@@ -41,6 +42,10 @@ export function PointDrawer() {
             <Button onClick={() => choose(rest)}>Close</Button>
           </Stack>
           <Verdict house={house} belief={belief} />
+          <Typography>
+            {belief.status === "no-breaker" ? "Since " : "Believed since "}
+            {belief.why.map(whyWord).join("; ")}.
+          </Typography>
           <Candidates house={house} belief={belief} />
           <AlsoDark belief={belief} />
           <Reasons
@@ -183,13 +188,13 @@ function Reasons({
               piece !== undefined && (
                 <TableRow key={reason.evidence}>
                   <TableCell>
-                    <Observed house={house} piece={piece} />
+                    <Observed piece={piece} />
                     <Typography variant="caption" component="div" sx={{ color: "text.secondary" }}>
                       {piece.who}, {new Date(piece.time).toLocaleString()}
                     </Typography>
                   </TableCell>
                   <TableCell sx={{ whiteSpace: "nowrap", fontWeight: reason.says === "against" ? 700 : 400 }}>
-                    {saysWord[reason.says]}
+                    {reason.set_aside ? "set aside" : saysWord[reason.says]}
                   </TableCell>
                   <TableCell>
                     <Button size="small" onClick={() => onRetract(piece.id)}>
@@ -203,23 +208,5 @@ function Reasons({
         </TableBody>
       </Table>
     </Box>
-  );
-}
-
-function Observed({ house, piece }: { house: House; piece: Evidence }) {
-  const at = (breaker: number) => {
-    const b = house.breakers.find((x) => x.id === breaker);
-    const panel = house.panels.find((p) => p.id === b?.panel);
-    return house.panels.length > 1 ? `${panel?.name} ${b?.at.join("-")}` : (b?.at.join("-") ?? "?");
-  };
-  const { observation } = piece;
-  if (observation.what === "pointed") {
-    return <>The receiver pointed at {at(observation.at)}</>;
-  }
-  const off = observation.off.length === 0 ? "everything on" : `off: ${observation.off.map(at).join(", ")}`;
-  return (
-    <>
-      <strong>{seenWord[observation.seen]}</strong> by {wayWord[observation.how]}, {off}
-    </>
   );
 }

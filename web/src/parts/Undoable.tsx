@@ -1,16 +1,17 @@
 import { Button, Snackbar } from "@mui/material";
 
-/** A change just made, by the revision it made. */
+/** A change just made, by the revision it made; an answer kept on this device, by its observation. */
 export interface Noted {
   text: string;
-  revision: number;
+  revision?: number;
+  evidence?: number;
 }
 
 interface Props {
   noted: Noted | undefined;
   busy: boolean;
   centred?: boolean;
-  onUndo: (revision: number) => void;
+  onUndo: (noted: Noted) => void;
   onGone: () => void;
 }
 
@@ -30,7 +31,7 @@ export function Undoable({ noted, busy, centred = false, onUndo, onGone }: Props
           color="inherit"
           sx={{ textDecoration: "underline" }}
           disabled={busy}
-          onClick={() => noted !== undefined && onUndo(noted.revision)}
+          onClick={() => noted !== undefined && onUndo(noted)}
         >
           Undo
         </Button>

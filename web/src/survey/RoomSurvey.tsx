@@ -54,7 +54,7 @@ export function RoomSurvey() {
       <Undoable
         noted={noted}
         busy={undo.isPending}
-        onUndo={(revision) => undo.mutate(revision, { onSuccess: () => setNoted(undefined) })}
+        onUndo={(noted) => undo.mutate(noted.revision, { onSuccess: () => setNoted(undefined) })}
         onGone={() => setNoted(undefined)}
       />
     </Box>

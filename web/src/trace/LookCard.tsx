@@ -2,8 +2,11 @@ import { Box, Button, MenuItem, Paper, Stack, TextField, Typography } from "@mui
 import type { Point, Seen, Way } from "../api/client";
 import { useHouseView } from "../house";
 import { pointName, roomName, wayWord } from "../words";
+import { FaultButton } from "./FaultButton";
+import { ReadTester } from "./ReadTester";
 import { StopButton } from "./StopButton";
 import { type Tracing, usualWay } from "./useTracing";
+import { WhereOnPlan } from "./WhereOnPlan";
 
 const ways: Way[] = ["tester", "lamp", "light", "radio", "meter"];
 
@@ -32,6 +35,7 @@ export function LookCard({ phase, tracing, big = false }: Props) {
         </Box>
         {pointName(point)} ({point.kind})
       </Typography>
+      {big && <WhereOnPlan point={point} />}
       <Stack direction={big ? "column" : "row"} spacing={1.5} sx={{ my: 2 }}>
         <Answer seen="live" note="power is there" tracing={tracing} big={big} hotkey="L" />
         <Answer seen="dead" note="no sign of power" tracing={tracing} big={big} hotkey="D" />
@@ -54,6 +58,8 @@ export function LookCard({ phase, tracing, big = false }: Props) {
         <Button onClick={tracing.endTour} disabled={tracing.busy}>
           End this tour
         </Button>
+        <FaultButton point={point} tracing={tracing} />
+        <ReadTester point={point} tracing={tracing} />
         <StopButton tracing={tracing} />
       </Stack>
       <Typography sx={{ color: "text.secondary", mt: 1.5 }}>

@@ -4,6 +4,8 @@ import { useHouseView } from "../house";
 import { useKeys } from "../parts/keys";
 import { ProblemNote } from "../parts/ProblemNote";
 import { Undoable } from "../parts/Undoable";
+import { AskCard } from "./AskCard";
+import { Kept, WaitingCard } from "./Kept";
 import { LookCard } from "./LookCard";
 import { DoneCard, OrderCard } from "./OrderCard";
 import { ReceiverCard } from "./ReceiverCard";
@@ -14,6 +16,7 @@ export function Now({ tracing, big = false }: { tracing: Tracing; big?: boolean 
   const { id } = useHouseView();
   const { phase, busy, moved, noted } = tracing;
   useKeys({
+    b: () => !busy && tracing.run === undefined && tracing.beginRun(),
     l: () => tracing.answer("live"),
     d: () => tracing.answer("dead"),
     n: () => tracing.answer("unsure"),
@@ -24,11 +27,12 @@ export function Now({ tracing, big = false }: { tracing: Tracing; big?: boolean 
         tracing.allOn();
       }
     },
-    z: () => !busy && tracing.takeBack(),
+    z: () => !busy && tracing.takeBack(noted),
   });
   return (
     <>
       <ProblemNote error={tracing.error} />
+      <Kept tracing={tracing} />
       {phase.name === "loading" && <LinearProgress aria-label="Working out what to do next" />}
       {phase.name === "nothing-to-trace" && (
         <Paper variant="outlined" sx={{ p: 2 }}>
@@ -45,6 +49,8 @@ export function Now({ tracing, big = false }: { tracing: Tracing; big?: boolean 
       )}
       {phase.name === "done" && <DoneCard advice={phase.advice} tracing={tracing} onMoved={tracing.allOn} />}
       {phase.name === "receiver" && <ReceiverCard point={phase.point} tracing={tracing} />}
+      {phase.name === "ask" && <AskCard ask={phase.ask} point={phase.point} tracing={tracing} big={big} />}
+      {phase.name === "waiting" && <WaitingCard kept={phase.kept} />}
       {phase.name === "look" && <LookCard phase={phase} tracing={tracing} big={big} />}
       <Undoable
         noted={noted}

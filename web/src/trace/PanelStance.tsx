@@ -1,29 +1,50 @@
-import { Box, Button, MenuItem, Stack, TextField, Typography } from "@mui/material";
+import { Alert, Box, Button, MenuItem, Stack, TextField, Typography } from "@mui/material";
 import { useHouseView } from "../house";
 import { PanelFace } from "../parts/PanelFace";
 import { useSize } from "../parts/size";
 import { Now } from "./Now";
 import { Handles, orders } from "./OrderCard";
+import { usePresence } from "./presence";
+import { RunCard } from "./RunCard";
 import { useTracing } from "./useTracing";
+import { useAwake, useTold, useVoice } from "./voice";
 
 /** At the panel: which handles to move now, large, with the panel's face below. */
 export function PanelStance() {
-  const { house, panel, setPanel, face, beliefs, chosen, choose } = useHouseView();
+  const { id, house, panel, setPanel, face, beliefs, chosen, choose } = useHouseView();
   const tracing = useTracing();
   const [box, size] = useSize<HTMLDivElement>();
   const { phase } = tracing;
+  const { absent } = usePresence(id, "panel");
+  const [voice] = useVoice();
+  useAwake(tracing.run !== undefined);
+  const move = (word: string, list: { at: string }[]) =>
+    list.length === 0 ? "" : `${word} ${list.map((b) => b.at.replaceAll("-", " and ")).join(", ")}. `;
+  useTold(
+    phase.name === "order" ? move("On:", phase.advice.switch_on) + move("Off:", phase.advice.switch_off) : "",
+    voice,
+  );
+  const walking = phase.name === "look" || phase.name === "ask";
   const advice = phase.name === "order" || phase.name === "done" ? phase.advice : undefined;
   const belief = beliefs?.breakers.find((b) => b.breaker === chosen.breaker);
   const off = beliefs?.breakers.filter((b) => house.breakers.find((x) => x.id === b.breaker)?.handle === "off") ?? [];
   return (
     <Stack component="main" spacing={2} sx={{ p: 1.5, maxWidth: 620, mx: "auto" }}>
-      {phase.name === "look" ? (
+      {absent.map((a) => (
+        <Alert key={a.who} severity="warning" role="status">
+          The walker ({a.who}) is out of reach since{" "}
+          {a.since.toLocaleTimeString([], { hour: "2-digit", minute: "2-digit" })}. Leave the handles as they are;
+          answers come when the phone is back.
+        </Alert>
+      ))}
+      {walking ? (
         <Box>
           <Typography variant="h2" gutterBottom>
             {off.length === 0 ? "Leave all handles on" : "Leave the handles as they are"}
           </Typography>
           <Typography gutterBottom>
-            Somebody looks at point {phase.nth} of {phase.of}: <span className="mono">{phase.point.tag}</span>.
+            Somebody looks at <span className="mono">{phase.point.tag}</span>
+            {phase.name === "look" && `, point ${phase.nth} of ${phase.of}`}.
           </Typography>
           <Handles word="Off now" list={off} />
           <Button variant="outlined" onClick={tracing.endTour} disabled={tracing.busy}>
@@ -33,6 +54,7 @@ export function PanelStance() {
       ) : (
         <Now tracing={tracing} big />
       )}
+      <RunCard tracing={tracing} small />
       {house.panels.length > 1 && (
         <TextField
           select

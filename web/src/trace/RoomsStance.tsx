@@ -1,15 +1,60 @@
-import { Box, Stack } from "@mui/material";
+import { Alert, Box, Paper, Stack, Typography } from "@mui/material";
+import { useHouseView } from "../house";
+import { breakerName, pointName, roomName } from "../words";
 import { MapTable } from "./MapTable";
 import { Now } from "./Now";
+import { usePresence } from "./presence";
+import { RunCard } from "./RunCard";
 import { useTracing } from "./useTracing";
+import { useAwake, useTold, useVoice } from "./voice";
 
-/** In the rooms: the next point and its answer, for one thumb. */
+/** In the rooms: the next point and its answer, for one thumb. With two people the handles are the other's. */
 export function RoomsStance() {
+  const { id, house } = useHouseView();
   const tracing = useTracing();
+  const { phase, crew } = tracing;
+  const { cut, helpers } = usePresence(id, "rooms");
+  const [voice] = useVoice();
+  // Only where somebody else really stands at the panel does the walker leave the handles to them.
+  const waits = crew.people === 2 && helpers > 0 && phase.name === "order";
+  const next = phase.name === "order" ? house.points.find((p) => p.id === phase.advice.points[0]) : undefined;
+  useAwake(tracing.run !== undefined);
+  const told =
+    phase.name === "look"
+      ? `${roomName(house, phase.point)}. ${phase.point.tag}, ${pointName(phase.point)}`
+      : phase.name === "order"
+        ? waits
+          ? "Wait, handles are being moved"
+          : "Walk to the panel"
+        : "";
+  useTold(told, voice);
   return (
     <Stack component="main" spacing={2} sx={{ p: 1.5, maxWidth: 620, mx: "auto" }}>
-      <Now tracing={tracing} big />
-      <Box sx={{ overflowX: "auto" }}>{tracing.phase.name !== "look" && <MapTable />}</Box>
+      {cut && (
+        <Alert severity="info" role="status">
+          Out of reach. Go on with the tour; answers are kept here.
+        </Alert>
+      )}
+      {waits && phase.name === "order" ? (
+        <Paper variant="outlined" sx={{ p: 2 }} aria-live="polite">
+          <Typography variant="h2" gutterBottom>
+            Handles are being moved
+          </Typography>
+          <Typography gutterBottom>
+            Off next: {phase.advice.off.map((b) => breakerName(house, b)).join(", ") || "nothing, all on"}.
+          </Typography>
+          {next !== undefined && (
+            <Typography>
+              Then first: <strong>{roomName(house, next)}</strong>, <span className="mono">{next.tag}</span>{" "}
+              {pointName(next)}. You can walk there now.
+            </Typography>
+          )}
+        </Paper>
+      ) : (
+        <Now tracing={tracing} big />
+      )}
+      <RunCard tracing={tracing} small />
+      <Box sx={{ overflowX: "auto" }}>{phase.name !== "look" && phase.name !== "ask" && <MapTable />}</Box>
     </Stack>
   );
 }

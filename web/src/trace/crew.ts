@@ -1,21 +1,31 @@
-import type { Crew } from "../api/reads";
+import type { Crew, House } from "../api/client";
 import { useStored } from "../stored";
 
-const usual: Crew = { people: 1, transmitter: false, keepOn: [] };
+export const usualCrew: Crew = {
+  people: 1,
+  testers: 1,
+  transmitter: false,
+  keep_on: [],
+  pace: "even",
+  method: "adaptive",
+};
 
 function read(value: unknown): Crew | undefined {
-  if (typeof value !== "object" || value === null) {
+  if (typeof value !== "object" || value === null || !("keep_on" in value)) {
     return undefined;
   }
-  const { people, transmitter, keepOn } = value as Record<string, unknown>;
-  return {
-    people: people === 2 ? 2 : 1,
-    transmitter: transmitter === true,
-    keepOn: Array.isArray(keepOn) ? keepOn.filter((id) => typeof id === "number") : [],
-  };
+  return { ...usualCrew, ...(value as Partial<Crew>) };
 }
 
-/** The people and tools at hand, kept on this device for each house. */
-export function useCrew(house: number): [Crew, (crew: Crew) => void] {
-  return useStored(`wayfinder.crew.${house}`, usual, read);
+/** The crew of the run that goes on, or else the one last used on this device for this house. */
+export function useCrew(id: number, house: House): [Crew, (crew: Crew) => void] {
+  const [kept, keep] = useStored(`wayfinder.crew.${id}`, usualCrew, read);
+  const known = new Set(house.breakers.map((b) => b.id));
+  const crew = openRun(house)?.crew ?? kept;
+  return [{ ...crew, keep_on: (crew.keep_on ?? []).filter((b) => known.has(b)) }, keep];
+}
+
+/** The run that goes on. */
+export function openRun(house: House) {
+  return house.runs?.find((r) => r.ended === undefined || r.ended === null);
 }

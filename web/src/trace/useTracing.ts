@@ -1,48 +1,67 @@
 import { useState } from "react";
-import type { Advice, Change, Point, Seen, Way } from "../api/client";
-import { newId, useCommit, useUndo } from "../api/edits";
-import { useAdvice } from "../api/reads";
+import type { Advice, Ask, Change, Crew, Fault, Guide, Observation, Point, Seen, Way } from "../api/client";
+import { newId, newKey, useCommit, useRevisionSeen, useUndo } from "../api/edits";
+import { useOutbox } from "../api/outbox";
+import { useAdvice, useGuide } from "../api/reads";
 import { useHouseView } from "../house";
 import type { Noted } from "../parts/Undoable";
 import { author } from "../who";
-import { useCrew } from "./crew";
+import { openRun, useCrew } from "./crew";
 
-/** Where the tracing stands: handles to move, a point to look at, or done. */
+/** Where the tracing stands: handles to move, a point to look at, something to try first, or done. */
 export type Phase =
   | { name: "loading" }
   | { name: "nothing-to-trace" }
   | { name: "order"; advice: Advice }
   | { name: "receiver"; advice: Advice; point: Point }
   | { name: "look"; point: Point; nth: number; of: number }
+  | { name: "ask"; point: Point; ask: Ask }
+  | { name: "waiting"; kept: number }
   | { name: "done"; advice: Advice };
 
 /** How such a point is usually looked at. */
 export function usualWay(point: Point): Way {
-  return point.kind === "light" ? "light" : "tester";
+  if (point.kind === "light") {
+    return "light";
+  }
+  return point.shows === true ? "lamp" : "tester";
 }
 
 /** Tracing as any stance shows it: what to do now, and how to answer. */
 export function useTracing() {
   const { id, house } = useHouseView();
-  const [crew, setCrew] = useCrew(id);
-  const known = new Set(house.breakers.map((b) => b.id));
-  const advice = useAdvice(id, { ...crew, keepOn: crew.keepOn.filter((b) => known.has(b)) });
+  const [crew, keepCrew] = useCrew(id, house);
+  const advice = useAdvice(id, crew);
+  const guide = useGuide(id, crew);
   const commit = useCommit(id);
   const undo = useUndo(id);
+  const outbox = useOutbox(id);
+  const revisionSeen = useRevisionSeen(id);
   const [noted, setNoted] = useState<Noted>();
   const [way, setWay] = useState<Way>();
+  const [answeredAsk, setAnsweredAsk] = useState<string>();
   const step = house.step;
-  const answered = new Set(house.evidence.filter((e) => e.step === step?.id).map((e) => e.point));
-  const nextId = step?.visit.find((p) => !answered.has(p));
-  const next = house.points.find((p) => p.id === nextId);
+  const run = openRun(house);
+  const kept = outbox.waiting.filter((w) => w.refused === undefined);
+  const answers = [...house.evidence, ...kept.flatMap((w) => (w.change.type === "record" ? [w.change.evidence] : []))];
+  const answered = new Set(
+    answers.filter((e) => e.step === step?.id && e.observation.what === "power").map((e) => e.point),
+  );
+  const left = step?.visit.filter((p) => !answered.has(p)) ?? [];
   const phase = phaseNow();
 
   function phaseNow(): Phase {
     if (house.breakers.length === 0 || house.points.length === 0) {
       return { name: "nothing-to-trace" };
     }
-    if (next !== undefined && step != null) {
-      return { name: "look", point: next, nth: step.visit.indexOf(next.id) + 1, of: step.visit.length };
+    if (step != null) {
+      const told = told_(guide.data?.revision === house.revision && kept.length === 0 ? guide.data.guide : undefined);
+      if (told !== undefined) {
+        return told;
+      }
+    }
+    if (kept.length > 0) {
+      return { name: "waiting", kept: kept.length };
     }
     if (advice.data === undefined) {
       return { name: "loading" };
@@ -52,6 +71,23 @@ export function useTracing() {
       return { name: "receiver", advice: advice.data, point };
     }
     return { name: advice.data.action === "done" ? "done" : "order", advice: advice.data };
+  }
+
+  /** The step under way: as the guide says where it is at hand, else in walking order. */
+  function told_(at: Guide | null | undefined): Phase | undefined {
+    const find = (p: number | null | undefined) => house.points.find((x) => x.id === p);
+    const ask = at?.ask ?? undefined;
+    const asked = find(ask?.point);
+    if (ask !== undefined && asked !== undefined && answeredAsk !== `${ask.point} ${house.revision}`) {
+      return { name: "ask", point: asked, ask };
+    }
+    const open = at == null ? left : left.filter((p) => at.left.includes(p));
+    const guided = at?.next != null && open.includes(at.next) ? at.next : open[0];
+    const next = find(guided);
+    if (next === undefined || step == null) {
+      return undefined;
+    }
+    return { name: "look", point: next, nth: step.visit.length - left.length + 1, of: step.visit.length };
   }
 
   /** Makes a change that can be taken back with one tap. */
@@ -67,38 +103,78 @@ export function useTracing() {
     make({ type: "begin-step", step: { id: newId(), off, visit: order.points } }, "Handles moved");
   };
 
-  const answer = (seen: Seen) => {
-    if (next === undefined || step == null) {
-      return;
-    }
-    const observation = { what: "power" as const, off: step.off, seen, how: way ?? usualWay(next) };
+  const record = (point: Point, observation: Observation, text: string, inStep = true) => {
     const evidence = {
       id: newId(),
-      point: next.id,
+      point: point.id,
       time: new Date().toISOString(),
       who: author(),
-      step: step.id,
+      step: inStep ? (step?.id ?? null) : null,
       observation,
     };
-    const word = seen === "unsure" ? "NOT SURE" : seen.toUpperCase();
-    make({ type: "record", evidence }, `${next.tag}: ${word}`);
+    // Kept on this device first: a walk through a dead corner of the house loses nothing.
+    const key = newKey();
+    void outbox.put({ type: "record", evidence }, revisionSeen(), author(), key);
+    setNoted({ text, evidence: evidence.id });
   };
 
-  const pointed = (point: Point, breaker: number) => {
-    const observation = { what: "pointed" as const, at: breaker };
-    const evidence = { id: newId(), point: point.id, time: new Date().toISOString(), who: author(), observation };
-    make({ type: "record", evidence }, `${point.tag}: receiver noted`);
+  const answer = (seen: Seen) => {
+    const at = phase.name === "look" || phase.name === "ask" ? phase.point : undefined;
+    if (at === undefined || step == null) {
+      return;
+    }
+    const observation = { what: "power" as const, off: step.off, seen, how: way ?? usualWay(at) };
+    record(at, observation, `${at.tag}: ${seen === "unsure" ? "NOT SURE" : seen.toUpperCase()}`);
   };
+
+  /** What was found when the switch or device was tried. */
+  const tried = (ask: Ask, point: Point, wasOff: boolean) => {
+    const cause = ask.check === "device" ? ("device" as const) : ("switch" as const);
+    record(point, { what: "tried", cause, was_off: wasOff }, `${point.tag}: it was ${wasOff ? "off" : "on"}`);
+  };
+
+  const passOver = (ask: Ask) => setAnsweredAsk(`${ask.point} ${house.revision}`);
+
+  const pointed = (point: Point, breaker: number) =>
+    record(point, { what: "pointed", at: breaker }, `${point.tag}: receiver noted`, false);
+
+  const fault = (point: Point, what: Fault) =>
+    record(point, { what: "fault", fault: what }, `${point.tag}: fault noted`, false);
 
   /** Ends the tour early; what was answered stays. */
   const endTour = () => make({ type: "end-step" }, "Tour ended");
 
-  const takeBack = (revision?: number) => undo.mutate(revision, { onSuccess: () => setNoted(undefined) });
+  const setCrew = (next: Crew) => {
+    keepCrew(next);
+    if (run !== undefined) {
+      commit.mutate({ type: "put-run", run: { ...run, crew: next } });
+    }
+  };
 
-  const busy = commit.isPending || undo.isPending;
-  const error = commit.error ?? undo.error ?? advice.error;
+  const beginRun = () =>
+    make(
+      {
+        type: "put-run",
+        run: { id: newId(), begun: new Date().toISOString(), crew, steps: 0, outages: 0 },
+      },
+      "Run begun",
+    );
+
+  const endRun = () =>
+    run !== undefined && make({ type: "put-run", run: { ...run, ended: new Date().toISOString() } }, "Run ended");
+
+  const takeBack = (what?: Noted) => {
+    if (what?.evidence !== undefined) {
+      commit.mutate({ type: "retract", evidence: what.evidence }, { onSuccess: () => setNoted(undefined) });
+      return;
+    }
+    undo.mutate(what?.revision, { onSuccess: () => setNoted(undefined) });
+  };
+
   return {
     phase,
+    step,
+    run,
     crew,
     setCrew,
     way,
@@ -106,13 +182,20 @@ export function useTracing() {
     moved,
     allOn,
     answer,
+    tried,
+    passOver,
     pointed,
+    fault,
     endTour,
+    beginRun,
+    endRun,
     noted,
     setNoted,
     takeBack,
-    busy,
-    error,
+    waiting: outbox.waiting,
+    dropRefused: outbox.drop,
+    busy: commit.isPending || undo.isPending,
+    error: commit.error ?? undo.error ?? (kept.length > 0 ? null : advice.error),
   };
 }
 

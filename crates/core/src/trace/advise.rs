@@ -65,7 +65,7 @@ pub struct Ask {
     /// At this point.
     pub point: PointId,
     /// Do this.
-    pub check: Check,
+    pub check: QuickCheck,
     /// How probable the answer was before it came, 0 to 1.
     pub chance: f64,
 }
@@ -73,7 +73,7 @@ pub struct Ask {
 /// Checks that cost little.
 #[derive(Debug, Clone, Copy, PartialEq, Eq, Serialize, ToSchema)]
 #[serde(rename_all = "kebab-case")]
-pub enum Check {
+pub enum QuickCheck {
     /// Look once more, another way if there is one.
     LookAgain,
     /// Move its wall switch.
@@ -225,9 +225,9 @@ fn ask(tracker: &Tracker<'_>, id: PointId, looks: usize) -> Option<Ask> {
     let point = tracker.model.points[p];
     let behind = point.protected_by.is_some() || point.ground_fault;
     let held = match point.kind {
-        _ if behind => Some(Check::Device),
-        PointKind::Light => Some(Check::Switch),
-        PointKind::Receptacle => Some(Check::Switch),
+        _ if behind => Some(QuickCheck::Device),
+        PointKind::Light => Some(QuickCheck::Switch),
+        PointKind::Receptacle => Some(QuickCheck::Switch),
         _ => None,
     };
     if *answer == Seen::Dead
@@ -240,18 +240,18 @@ fn ask(tracker: &Tracker<'_>, id: PointId, looks: usize) -> Option<Ask> {
     // Asked once: the same handles once more, and no third time.
     (*answer != Seen::Unsure && chance < SURPRISING && looks == 1).then_some(Ask {
         point: id,
-        check: Check::LookAgain,
+        check: QuickCheck::LookAgain,
         chance,
     })
 }
 
 /// What an [`Ask`] about a switch or device is recorded as.
 #[must_use]
-pub fn cause(check: Check) -> Option<Tried> {
+pub fn cause(check: QuickCheck) -> Option<Tried> {
     match check {
-        Check::LookAgain => None,
-        Check::Switch => Some(Tried::Switch),
-        Check::Device => Some(Tried::Device),
+        QuickCheck::LookAgain => None,
+        QuickCheck::Switch => Some(Tried::Switch),
+        QuickCheck::Device => Some(Tried::Device),
     }
 }
 

@@ -4,7 +4,7 @@ use serde::Serialize;
 use utoipa::ToSchema;
 
 use crate::house::{BreakerId, EvidenceId, House, PointId};
-use crate::trace::explain::{Why, explain};
+use crate::trace::explain::{Because, explain};
 use crate::trace::model::Model;
 use crate::trace::prior::{Hint, HintKind};
 use crate::trace::proof::{self, Missing, Status};
@@ -56,7 +56,7 @@ pub struct PointBelief {
     /// The observations, oldest first, with what each says of the likeliest source.
     pub reasons: Vec<Reason>,
     /// In short why its likeliest source is believed.
-    pub why: Vec<Why>,
+    pub why: Vec<Because>,
     /// What was known beforehand of the likeliest breaker.
     pub hints: Vec<Hint>,
     /// What is missing for proof.

@@ -5,7 +5,7 @@ use serde::Serialize;
 use utoipa::ToSchema;
 
 use crate::house::{EvidenceId, House, PointId, PointKind, Seen};
-use crate::trace::advise::Check;
+use crate::trace::advise::QuickCheck;
 use crate::trace::beliefs::{BreakerRef, name};
 use crate::trace::tracker::{Look, Tracker};
 
@@ -17,7 +17,7 @@ pub struct Doubt {
     /// Its tag.
     pub tag: String,
     /// The cheapest check that would settle it.
-    pub check: Check,
+    pub check: QuickCheck,
     /// The breaker for which that check is best made, off.
     pub with: Option<BreakerRef>,
     /// Observations that the likeliest story makes improbable, the least probable first.
@@ -97,10 +97,10 @@ fn doubt(tracker: &Tracker<'_>, p: usize) -> Option<Doubt> {
     against.sort_by(|a, b| a.chance.total_cmp(&b.chance));
     let point = tracker.model.points[p];
     let check = match point.kind {
-        _ if tracker.seen[p].tried => Check::LookAgain,
-        PointKind::Light if tracker.nothing(p) > tracker.model.nothing[p] => Check::Switch,
-        _ if point.protected_by.is_some() || point.ground_fault => Check::Device,
-        _ => Check::LookAgain,
+        _ if tracker.seen[p].tried => QuickCheck::LookAgain,
+        PointKind::Light if tracker.nothing(p) > tracker.model.nothing[p] => QuickCheck::Switch,
+        _ if point.protected_by.is_some() || point.ground_fault => QuickCheck::Device,
+        _ => QuickCheck::LookAgain,
     };
     Some(Doubt {
         point: point.id,

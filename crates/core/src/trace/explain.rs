@@ -1,4 +1,4 @@
-//! Why a point is believed, in a sentence or two: the reasons as data, worded at the edge.
+//! Because a point is believed, in a sentence or two: the reasons as data, worded at the edge.
 
 use serde::Serialize;
 use utoipa::ToSchema;
@@ -10,7 +10,7 @@ use crate::trace::tracker::Tracker;
 /// What the belief in the likeliest source rests on.
 #[derive(Debug, Clone, Copy, PartialEq, Serialize, ToSchema)]
 #[serde(tag = "why", rename_all = "kebab-case")]
-pub enum Why {
+pub enum Because {
     /// Seen dead with its breaker off.
     DeadWith {
         /// So often.
@@ -41,7 +41,7 @@ pub enum Why {
 }
 
 /// The reasons for a source of a point, the strongest sort first.
-pub fn explain(tracker: &Tracker<'_>, p: usize, source: usize) -> Vec<Why> {
+pub fn explain(tracker: &Tracker<'_>, p: usize, source: usize) -> Vec<Because> {
     let n = tracker.model.breakers();
     let mut why = Vec::new();
     let looks = || tracker.seen[p].looks.iter().filter(|l| !l.void);
@@ -56,32 +56,32 @@ pub fn explain(tracker: &Tracker<'_>, p: usize, source: usize) -> Vec<Why> {
         }
     }
     let counted = [
-        (dead, Why::DeadWith { times: dead }),
-        (alive, Why::AliveWithout { times: alive }),
-        (against, Why::Against { times: against }),
+        (dead, Because::DeadWith { times: dead }),
+        (alive, Because::AliveWithout { times: alive }),
+        (against, Because::Against { times: against }),
     ];
     why.extend(counted.into_iter().filter(|(times, _)| *times > 0).map(|(_, why)| why));
     if source < n {
         if looks().any(|l| l.pointed == Some(source)) {
-            why.push(Why::Pointed);
+            why.push(Because::Pointed);
         }
         if looks().any(|l| l.power.is_none() && l.pointed.is_none() && speaks_for(&l.log, source)) {
-            why.push(Why::Measured);
+            why.push(Because::Measured);
         }
         let label = tracker.model.label[p * n + source].as_ref().map(|fit| (fit.kind, fit.odds));
         match label {
             Some((HintKind::LabelNamesThing | HintKind::LabelNamesRoom, odds)) if odds > 1.0 => {
-                why.push(Why::LabelAgrees)
+                why.push(Because::LabelAgrees)
             }
-            Some((HintKind::LabelNamesOther | HintKind::LabelSaysSpare, _)) => why.push(Why::LabelDisagrees),
+            Some((HintKind::LabelNamesOther | HintKind::LabelSaysSpare, _)) => why.push(Because::LabelDisagrees),
             _ => {}
         }
         if tracker.alone(p, source) > 0.0 && tracker.before(p)[source] > NEIGHBOURS * tracker.alone(p, source) {
-            why.push(Why::Neighbours);
+            why.push(Because::Neighbours);
         }
     }
-    if dead + alive + against == 0 && !why.contains(&Why::Pointed) && !why.contains(&Why::Measured) {
-        why.push(Why::Guess);
+    if dead + alive + against == 0 && !why.contains(&Because::Pointed) && !why.contains(&Because::Measured) {
+        why.push(Because::Guess);
     }
     why
 }

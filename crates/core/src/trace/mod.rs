@@ -27,10 +27,10 @@ mod suspects;
 mod tracker;
 
 pub use crate::house::{Crew, Method, Pace};
-pub use advise::{Action, Advice, Ask, Check, Guide, advise, cause, guide};
+pub use advise::{Action, Advice, Ask, Guide, QuickCheck, advise, cause, guide};
 pub use beliefs::{Beliefs, BreakerBelief, BreakerRef, Candidate, Fed, PointBelief, Progress, Reason, Says, beliefs};
 pub use doubt::{Doubt, Odd, Story, StoryKind, doubts};
-pub use explain::Why;
+pub use explain::Because;
 pub use prior::{Hint, HintKind};
 pub use proof::{Missing, Status};
 pub use report::{FaultFound, Open, Report, Surprise, faults, report};

@@ -6,7 +6,7 @@ use utoipa::ToSchema;
 
 use crate::house::{Evidence, Fault, House, Observation, PointId, Run};
 use crate::trace::beliefs::{Beliefs, BreakerRef, beliefs};
-use crate::trace::explain::Why;
+use crate::trace::explain::Because;
 use crate::trace::proof::{Missing, Status};
 use crate::units::Seconds;
 
@@ -128,7 +128,7 @@ fn surprises(house: &House, beliefs: &Beliefs) -> Vec<Surprise> {
     let of = |b: &crate::trace::PointBelief| {
         let at = b.candidates.first()?.at.clone();
         let label = house.breakers.get(at.breaker)?.label.clone();
-        let wrong = b.proven && b.why.contains(&Why::LabelDisagrees) && !label.is_empty();
+        let wrong = b.proven && b.why.contains(&Because::LabelDisagrees) && !label.is_empty();
         wrong.then(|| Surprise { point: b.point, tag: b.tag.clone(), at, label })
     };
     beliefs.points.iter().filter_map(of).collect()

@@ -646,7 +646,7 @@ fn a_followed_wire_counts_much_and_proves_nothing() {
     let (mut f, one, _, point) = two();
     f.observe(point, Observation::Wire { at: one });
     let b = belief(&f, "H1");
-    assert!(p(&f, "H1", one) > 0.9 && !b.proven && b.why.contains(&Why::Measured));
+    assert!(p(&f, "H1", one) > 0.9 && !b.proven && b.why.contains(&Because::Measured));
 }
 
 #[test]
@@ -672,7 +672,7 @@ fn a_lie_is_found_and_what_it_changes_is_said() {
     assert!(doubts(&f.house).is_empty());
     let lie = f.see(point, &[other], Dead);
     let doubt = &doubts(&f.house)[0];
-    assert_eq!((doubt.tag.as_str(), doubt.check, doubt.against.len()), ("H1", Check::LookAgain, 1));
+    assert_eq!((doubt.tag.as_str(), doubt.check, doubt.against.len()), ("H1", QuickCheck::LookAgain, 1));
     let odd = &doubt.against[0];
     assert!(odd.evidence == lie && odd.chance < 0.05 && odd.sure > 0.99);
     assert_eq!(odd.without.as_ref().map(|b| b.breaker), Some(one));
@@ -720,14 +720,18 @@ fn faults_that_explain_everything_are_offered() {
 #[test]
 fn why_says_what_the_belief_rests_on() {
     let (mut f, one, other, point) = two();
-    assert_eq!(belief(&f, "H1").why, [Why::Guess]);
+    assert_eq!(belief(&f, "H1").why, [Because::Guess]);
     f.see(point, &[other], Live);
     f.see(point, &[one], Dead);
     f.see(point, &[one], Dead);
     f.see(point, &[one], Live);
     f.observe(point, Observation::Pointed { at: one });
-    let expected =
-        [Why::DeadWith { times: 2 }, Why::AliveWithout { times: 1 }, Why::Against { times: 1 }, Why::Pointed];
+    let expected = [
+        Because::DeadWith { times: 2 },
+        Because::AliveWithout { times: 1 },
+        Because::Against { times: 1 },
+        Because::Pointed,
+    ];
     assert_eq!(belief(&f, "H1").why, expected);
 }
 
@@ -750,7 +754,7 @@ fn a_surprising_answer_is_asked_about_once() {
     let ask = |f: &Fixture| guide(&f.house, &Crew::default()).unwrap().unwrap().ask;
     answered(&mut f, point, &[other], &[point], Dead);
     let asked = ask(&f).unwrap();
-    assert_eq!((asked.point, asked.check), (point, Check::LookAgain));
+    assert_eq!((asked.point, asked.check), (point, QuickCheck::LookAgain));
     assert!(asked.chance < 0.05);
     answered(&mut f, point, &[other], &[point], Live);
     assert_eq!(ask(&f), None, "looked again, it is as expected");
@@ -764,10 +768,10 @@ fn a_light_that_looks_dead_anyway_has_its_switch_tried() {
     f.see_by(light, &[one], Dead, Way::Light);
     answered(&mut f, light, &[other], &[light], Dead);
     let asked = guide(&f.house, &Crew::default()).unwrap().unwrap().ask.unwrap();
-    assert_eq!((asked.point, asked.check, cause(asked.check)), (light, Check::Switch, Some(Tried::Switch)));
+    assert_eq!((asked.point, asked.check, cause(asked.check)), (light, QuickCheck::Switch, Some(Tried::Switch)));
     f.observe(light, Observation::Tried { cause: Tried::Switch, was_off: false });
     let again = guide(&f.house, &Crew::default()).unwrap().unwrap().ask;
-    assert!(again.is_none_or(|a| a.check == Check::LookAgain), "the switch is not tried twice");
+    assert!(again.is_none_or(|a| a.check == QuickCheck::LookAgain), "the switch is not tried twice");
 }
 
 #[test]

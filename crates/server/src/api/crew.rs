@@ -65,6 +65,7 @@ pub async fn presence(
 #[into_params(parameter_in = Query)]
 pub struct ToolQuery {
     /// Which tool.
+    #[param(inline)]
     tool: Tool,
     /// The reading's number: the same gives the same answer.
     nth: u64,

@@ -6,7 +6,7 @@ use wayfinder_core::House;
 use wayfinder_core::house::Method;
 use wayfinder_core::practice::Forecast;
 use wayfinder_core::trace::{
-    Action, Advice, Beliefs, BreakerRef, Check, Doubt, FaultFound, Missing, PointBelief, Says, Status, StoryKind,
+    Action, Advice, Beliefs, BreakerRef, Doubt, FaultFound, Missing, PointBelief, QuickCheck, Says, Status, StoryKind,
 };
 
 /// True where a point has a likeliest source and an observation against it.
@@ -129,9 +129,9 @@ pub fn doubts(house: &House, doubts: &[Doubt]) -> String {
     let mut out = String::new();
     for d in doubts {
         let check = match d.check {
-            Check::LookAgain => "look again",
-            Check::Switch => "try its wall switch",
-            Check::Device => "press reset on its ground-fault device",
+            QuickCheck::LookAgain => "look again",
+            QuickCheck::Switch => "try its wall switch",
+            QuickCheck::Device => "press reset on its ground-fault device",
         };
         let _ = writeln!(out, "{}: {} of its observations do not fit; {check}", d.tag, d.against.len());
         for odd in &d.against {

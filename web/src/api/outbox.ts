@@ -1,0 +1,135 @@
+import { type QueryClient, useQueryClient } from "@tanstack/react-query";
+import { type DBSchema, type IDBPDatabase, openDB } from "idb";
+import { useEffect, useSyncExternalStore } from "react";
+import { type Change, client, data, Problem } from "./client";
+import { houseKey } from "./reads";
+
+/** A change that waits to be sent. Its key makes that it counts once, however often it is sent. */
+export interface Waiting {
+  nth?: number;
+  house: number;
+  key: string;
+  base: number;
+  author: string;
+  change: Change;
+  /** What the server said against it. */
+  refused?: string;
+}
+
+interface Schema extends DBSchema {
+  waiting: { key: number; value: Waiting };
+}
+
+/** Tries again so often while there is no connection. */
+const AGAIN_MS = 2500;
+
+/** Changes kept in the browser's own database, sent one after the other in their order. */
+class Outbox {
+  private readonly database: Promise<IDBPDatabase<Schema>> = openDB<Schema>("wayfinder-outbox", 1, {
+    upgrade: (db) => void db.createObjectStore("waiting", { keyPath: "nth", autoIncrement: true }),
+  });
+  private list: readonly Waiting[] = [];
+  private readonly listeners = new Set<() => void>();
+  private sending: Promise<void> | undefined;
+  queries: QueryClient | undefined;
+
+  constructor() {
+    void this.reload().then(() => this.send());
+    window.addEventListener("online", () => void this.send());
+    setInterval(() => void this.send(), AGAIN_MS);
+  }
+
+  readonly subscribe = (listener: () => void) => {
+    this.listeners.add(listener);
+    return () => this.listeners.delete(listener);
+  };
+
+  readonly all = () => this.list;
+
+  private async reload() {
+    this.list = await (await this.database).getAll("waiting");
+    for (const listener of this.listeners) {
+      listener();
+    }
+  }
+
+  /** Keeps a change, then sends it; it is kept before this ends. */
+  async put(waiting: Waiting) {
+    await (await this.database).add("waiting", waiting);
+    await this.reload();
+    void this.send();
+  }
+
+  /** Forgets a change that was refused. */
+  async drop(nth: number) {
+    await (await this.database).delete("waiting", nth);
+    await this.reload();
+  }
+
+  /** Sends all that waits, unless that is under way: two at once would change the order. */
+  send(): Promise<void> {
+    this.sending ??= this.sendAll().finally(() => {
+      this.sending = undefined;
+    });
+    return this.sending;
+  }
+
+  private async sendAll() {
+    for (let next = this.next(); next !== undefined; next = this.next()) {
+      if (!(await this.sendOne(next))) {
+        return;
+      }
+    }
+  }
+
+  private next() {
+    return this.list.find((w) => w.refused === undefined);
+  }
+
+  /** True where the server has answered, one way or the other. */
+  private async sendOne(waiting: Waiting): Promise<boolean> {
+    const db = await this.database;
+    const { house, key, base, author, change } = waiting;
+    try {
+      await data(
+        client.POST("/api/v1/houses/{id}/changes", {
+          params: { path: { id: house }, header: { "Idempotency-Key": key } },
+          body: { base, author, change },
+        }),
+      );
+      await db.delete("waiting", waiting.nth ?? 0);
+    } catch (error) {
+      if (!(error instanceof Problem) || error.status === 0 || error.status >= 500 || error.status === 401) {
+        return false;
+      }
+      // Refused for good: it is shown, and kept until somebody has read it.
+      await db.put("waiting", { ...waiting, refused: error.message });
+    }
+    await this.reload();
+    await this.queries?.invalidateQueries({ queryKey: houseKey(house) });
+    return true;
+  }
+}
+
+let outbox: Outbox | undefined;
+
+/** The one outbox of this device. */
+function theOutbox(): Outbox {
+  outbox ??= new Outbox();
+  return outbox;
+}
+
+/** What of a house waits to be sent, and a way to add to it. */
+export function useOutbox(house: number) {
+  const box = theOutbox();
+  const queries = useQueryClient();
+  useEffect(() => {
+    box.queries = queries;
+  }, [box, queries]);
+  const waiting = useSyncExternalStore(box.subscribe, box.all).filter((w) => w.house === house);
+  return {
+    waiting,
+    put: (change: Change, base: number, author: string, key: string) => box.put({ house, key, base, author, change }),
+    drop: (nth: number) => box.drop(nth),
+  };
+}

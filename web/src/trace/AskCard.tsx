@@ -1,0 +1,52 @@
+import { Button, Paper, Stack, Typography } from "@mui/material";
+import type { Ask, Point } from "../api/client";
+import { useHouseView } from "../house";
+import { pointName, roomName } from "../words";
+import type { Tracing } from "./useTracing";
+
+/** A surprising answer: the cheapest check that settles it, before going on. */
+export function AskCard({ ask, point, tracing, big }: { ask: Ask; point: Point; tracing: Tracing; big: boolean }) {
+  const { house } = useHouseView();
+  const tall = { flex: 1, minHeight: big ? 72 : 56, fontSize: big ? "1.2rem" : "1rem" };
+  const again = ask.check === "look-again";
+  const thing = ask.check === "device" ? "ground-fault device" : "wall switch";
+  return (
+    <Paper variant="outlined" sx={{ p: 2, borderColor: "act.main", borderWidth: 2 }} aria-live="polite">
+      <Typography variant="h2" gutterBottom>
+        {again
+          ? `Look once more at ${point.tag}`
+          : ask.check === "device"
+            ? `Press reset on the device of ${point.tag}`
+            : `Try the switch of ${point.tag}`}
+      </Typography>
+      <Typography gutterBottom>
+        {roomName(house, point)}, {pointName(point)}.{" "}
+        {again
+          ? "That answer does not fit what is known so far; another way of looking is best."
+          : `It may be dark for another reason than its breaker. Find its ${thing}, move it, and look.`}
+      </Typography>
+      <Stack direction={big ? "column" : "row"} spacing={1.5} sx={{ my: 2 }}>
+        {again ? (
+          <>
+            <Button variant="contained" sx={tall} onClick={() => tracing.answer("live")}>
+              LIVE
+            </Button>
+            <Button variant="contained" color="inherit" sx={tall} onClick={() => tracing.answer("dead")}>
+              DEAD
+            </Button>
+          </>
+        ) : (
+          <>
+            <Button variant="contained" sx={tall} onClick={() => tracing.tried(ask, point, true)}>
+              Power is there now: it was off
+            </Button>
+            <Button variant="outlined" sx={tall} onClick={() => tracing.tried(ask, point, false)}>
+              Still dark: it had been on
+            </Button>
+          </>
+        )}
+      </Stack>
+      <Button onClick={() => tracing.passOver(ask)}>Go on without this</Button>
+    </Paper>
+  );
+}

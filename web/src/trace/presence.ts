@@ -1,0 +1,49 @@
+import { useQuery } from "@tanstack/react-query";
+import { client, data } from "../api/client";
+import { author } from "../who";
+
+const KEY = "wayfinder.device";
+/** A device says that it is there so often, */
+const HELLO_MS = 4000;
+/** and is out of reach when nothing was heard of it for so long, in seconds. */
+const OUT_OF_REACH = 12;
+/** After so long nobody waits for it any more. */
+const GONE = 1800;
+
+function device(): string {
+  const known = localStorage.getItem(KEY);
+  if (known !== null) {
+    return known;
+  }
+  const made = Array.from(crypto.getRandomValues(new Uint8Array(8)), (b) => b.toString(16).padStart(2, "0")).join("");
+  localStorage.setItem(KEY, made);
+  return made;
+}
+
+export interface Absent {
+  who: string;
+  since: Date;
+}
+
+/** Says that this device is there; answers which walkers are there, and which are out of reach. */
+export function usePresence(house: number, stance: string) {
+  const mine = device();
+  const heard = useQuery({
+    queryKey: ["presence", house, stance],
+    refetchInterval: HELLO_MS,
+    retry: false,
+    queryFn: () =>
+      data(
+        client.POST("/api/v1/houses/{id}/presence", {
+          params: { path: { id: house } },
+          body: { device: mine, stance, who: author() },
+        }),
+      ),
+  });
+  const others = (heard.data ?? []).filter((p) => p.device !== mine && p.silent < GONE);
+  const walkers = others.filter((p) => p.stance === "rooms");
+  const absent: Absent[] = walkers
+    .filter((p) => p.silent > OUT_OF_REACH)
+    .map((p) => ({ who: p.who, since: new Date(heard.dataUpdatedAt - p.silent * 1000) }));
+  return { cut: heard.isError, walkers: walkers.length, helpers: others.length - walkers.length, absent };
+}
