@@ -16,7 +16,8 @@ const HELP: &str = "cargo xtask COMMAND
   check        format, lint and type checks
   types        write docs/house.schema.json, docs/openapi.json and the web's types anew
   shots        take the pictures in docs/screenshots anew
-  bench        time beliefs and advice";
+  bench        time beliefs and advice
+  bench trace  play the ways of tracing in made houses and write docs/benchmarks.md (an argument: how many houses)";
 
 fn main() -> ExitCode {
     let mut args = env::args().skip(1);
@@ -28,6 +29,7 @@ fn main() -> ExitCode {
         "check" => check(),
         "types" => types(),
         "shots" => shots(),
+        "bench" if rest.first().is_some_and(|what| what == "trace") => bench_ways(&rest[1..]),
         "bench" => cargo(&["bench", "--package", "wayfinder-core", "--bench", "trace"]),
         _ => Err(anyhow::anyhow!("{HELP}")),
     };
@@ -168,6 +170,25 @@ fn types() -> Result<()> {
     }
     web_packages()?;
     npm(&["run", "--silent", "types"])
+}
+
+/// Where the tables of played houses stand in docs/benchmarks.md.
+const TABLES: [&str; 2] = ["<!-- played houses -->\n", "<!-- end of played houses -->"];
+
+/// Plays the ways of tracing and puts the tables into the document.
+fn bench_ways(args: &[String]) -> Result<()> {
+    let cargo = env::var("CARGO").unwrap_or_else(|_| "cargo".into());
+    let mut command = Command::new(cargo);
+    command.args(["bench", "--quiet", "--package", "wayfinder-core", "--bench", "practice", "--"]).args(args);
+    let output = command.current_dir(root()).stderr(std::process::Stdio::inherit()).output()?;
+    ensure!(output.status.success(), "the benchmark ended with {}", output.status);
+    let tables = String::from_utf8(output.stdout)?;
+    print!("{tables}");
+    let path = root().join("docs/benchmarks.md");
+    let text = std::fs::read_to_string(&path)?;
+    let (before, rest) = text.split_once(TABLES[0]).context("docs/benchmarks.md has lost its mark for the tables")?;
+    let (_, after) = rest.split_once(TABLES[1]).context("docs/benchmarks.md has lost its end mark")?;
+    Ok(std::fs::write(path, format!("{before}{}{tables}{}{after}", TABLES[0], TABLES[1]))?)
 }
 
 fn shots() -> Result<()> {

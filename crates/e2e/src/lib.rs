@@ -151,6 +151,18 @@ impl Page {
         Ok(page)
     }
 
+    /// Cuts the browser's connection, or joins it again.
+    ///
+    /// # Errors
+    /// What the browser says.
+    pub async fn offline(&self, cut: bool) -> Result<()> {
+        let cdp = self.driver.cdp();
+        cdp.send_raw("Network.enable", json!({})).await?;
+        let conditions = json!({"offline": cut, "latency": 0, "downloadThroughput": -1, "uploadThroughput": -1});
+        cdp.send_raw("Network.emulateNetworkConditions", conditions).await?;
+        Ok(())
+    }
+
     /// Goes to a path of the server.
     ///
     /// # Errors

@@ -29,74 +29,80 @@ fn truth(tag: &str) -> Result<&'static str> {
     TRUTH.iter().find(|(t, _)| *t == tag).map(|(_, at)| *at).with_context(|| format!("{tag} is not in the truth"))
 }
 
-/// What a tester would show: the step's off-set is read from the API, the point asked for from the page.
-async fn answer_one(page: &Page, key: bool) -> Result<()> {
+/// The point that the page asks about now, and whether it asks to look once more; nothing where it asks something else.
+async fn asked(page: &Page) -> Result<Option<(String, bool)>> {
+    let cards = page.driver.find_all(By::Css("[data-look]")).await?;
+    let Some(card) = cards.first() else { return Ok(None) };
+    let Some(tag) = card.attr("data-look").await? else { return Ok(None) };
+    Ok(Some((tag, card.attr("data-ask").await?.is_some())))
+}
+
+/// Whether a tester at this point would show it dead, with the handles as the house knows them.
+async fn is_dead(page: &Page, tag: &str) -> Result<bool> {
     let house = page.api("/api/v1/houses/1").await?;
-    let step = &house["step"];
-    let answered = |point: &Value| {
-        let evidence = house["evidence"].as_array().into_iter().flatten();
-        evidence.into_iter().any(|e| e["step"] == step["id"] && e["point"] == *point)
-    };
-    let next = step["visit"].as_array().context("no tour")?.iter().find(|p| !answered(p)).context("tour is over")?;
-    let points = house["points"].as_array().context("points")?;
-    let tag = points.iter().find(|p| p["id"] == *next).and_then(|p| p["tag"].as_str()).context("tag")?;
-    page.shows(tag).await?;
-    let off = step["off"].as_array().context("off")?;
-    let breakers = house["breakers"].as_array().context("breakers")?;
     let at = |b: &Value| {
         let poles = b["at"].as_array().into_iter().flatten().filter_map(Value::as_str);
         poles.collect::<Vec<_>>().join("-")
     };
     let feeder = truth(tag)?;
-    let is_off = breakers.iter().any(|b| at(b) == feeder && off.contains(&b["id"]));
-    let revision = house["revision"].as_u64();
-    match (key, is_off) {
-        (true, dead) => page.keys(if dead { "d" } else { "l" }).await?,
-        (false, true) => page.click("DEAD").await?,
-        (false, false) => page.click("LIVE").await?,
-    }
-    for _ in 0..200 {
-        if page.api("/api/v1/houses/1").await?["revision"].as_u64() > revision {
+    let breakers = house["breakers"].as_array().context("breakers")?;
+    Ok(breakers.iter().any(|b| at(b) == feeder && b["handle"] == "off"))
+}
+
+async fn revision(page: &Page) -> Result<Option<u64>> {
+    Ok(page.api("/api/v1/houses/1").await?["revision"].as_u64())
+}
+
+/// Waits until the house has changed.
+async fn changed(page: &Page, since: Option<u64>) -> Result<()> {
+    for _ in 0..250 {
+        if revision(page).await? > since {
             return Ok(());
         }
         tokio::time::sleep(std::time::Duration::from_millis(20)).await;
     }
-    anyhow::bail!("the answer for {tag} did not arrive")
+    anyhow::bail!("nothing changed after revision {since:?}")
 }
 
-async fn points_left(page: &Page) -> Result<usize> {
-    let house = page.api("/api/v1/houses/1").await?;
-    let step = &house["step"];
-    let evidence = house["evidence"].as_array().context("evidence")?;
-    let open = |p: &&Value| !evidence.iter().any(|e| e["step"] == step["id"] && e["point"] == **p);
-    Ok(step["visit"].as_array().into_iter().flatten().filter(open).count())
+/// Answers what the page asks about a point.
+async fn answer_one(page: &Page, tag: &str, again: bool, key: bool) -> Result<()> {
+    let before = revision(page).await?;
+    let dead = is_dead(page, tag).await?;
+    match (key && !again, dead) {
+        (true, dead) => page.keys(if dead { "d" } else { "l" }).await?,
+        (false, true) => page.click("DEAD").await?,
+        (false, false) => page.click("LIVE").await?,
+    }
+    changed(page, before).await
 }
 
-/// Follows what the page asks for until it says that all is done.
+/// Follows what the page asks for until it says that all is done; how many orders that took.
 async fn trace_to_the_end(page: &Page, key: bool) -> Result<usize> {
-    for tour in 0..40 {
-        while points_left(page).await? > 0 {
-            answer_one(page, key).await?;
+    let mut orders = 0;
+    for _ in 0..400 {
+        let something = "//*[@data-look] | //h2[starts-with(., 'Move these') or starts-with(., 'Leave the handles') \
+                         or starts-with(., 'Everything that can')]";
+        let found = page.find(something).await?;
+        if let Some((tag, again)) = asked(page).await? {
+            answer_one(page, &tag, again, key).await?;
+            // The page asks on when it has heard of its own answer.
+            tokio::time::sleep(std::time::Duration::from_millis(60)).await;
+            continue;
         }
-        let found = page.find("//h2[starts-with(., 'Move these') or starts-with(., 'Leave the handles') or starts-with(., 'Everything that can')]").await?;
-        let heading = found.text().await?;
+        let Ok(heading) = found.text().await else { continue };
         if heading.starts_with("Everything") {
-            return Ok(tour);
+            return Ok(orders);
         }
-        let before = page.api("/api/v1/houses/1").await?["step"]["id"].clone();
+        let before = revision(page).await?;
         if key {
             page.keys("o").await?;
         } else {
             page.click(if heading.starts_with("Move") { "Handles are moved" } else { "They are so" }).await?;
         }
-        for _ in 0..200 {
-            if page.api("/api/v1/houses/1").await?["step"]["id"] != before {
-                break;
-            }
-            tokio::time::sleep(std::time::Duration::from_millis(20)).await;
-        }
+        changed(page, before).await?;
+        orders += 1;
     }
-    anyhow::bail!("not done after 40 tours")
+    anyhow::bail!("not done after 400 answers")
 }
 
 /// Types a space as a person does: into the field that has the focus, then Enter; the focus goes on by itself.
@@ -798,6 +804,188 @@ async fn anything_is_found_and_houses_are_put_away_and_taken_back() -> Result<()
         page.click("Take back Quill Cottage").await?;
         page.find("//*[@aria-label='Put away Quill Cottage']").await?;
         page.quit().await
+    })
+    .await
+}
+
+/// What the demo's tester shows at the point that a page asks about: from the house's stand-in, over another page.
+async fn demo_answer(asks: &Page, reads: &Page, tag: &str, nth: usize) -> Result<()> {
+    let house = reads.api("/api/v1/houses/1").await?;
+    let points = house["points"].as_array().context("points")?;
+    let id = points.iter().find(|p| p["tag"] == tag).map(|p| p["id"].to_string()).context("no such point")?;
+    let said = reads.api(&format!("/api/v1/houses/1/stand-in/{id}?tool=tester&nth={nth}")).await?;
+    let seen = said["observation"]["seen"].as_str().context("the tester is silent")?;
+    asks.click(if seen == "dead" { "DEAD" } else { "LIVE" }).await
+}
+
+/// Answers a check of a switch or device: in the demo none was off.
+async fn still_dark(page: &Page) -> Result<bool> {
+    let cards = page.driver.find_all(By::Css("[data-ask=switch], [data-ask=device]")).await?;
+    if cards.is_empty() {
+        return Ok(false);
+    }
+    page.click("Still dark").await?;
+    Ok(true)
+}
+
+async fn evidence_count(page: &Page) -> Result<usize> {
+    Ok(page.api("/api/v1/houses/1").await?["evidence"].as_array().map_or(0, Vec::len))
+}
+
+// Two phones, one run: the panel moves handles, the rooms answer. The walker's phone is cut off in the middle of a tour,
+// answers it to the end, and everything arrives once and in order when it is back.
+#[tokio::test(flavor = "multi_thread")]
+async fn two_phones_trace_through_a_lost_connection() -> Result<()> {
+    with_server(demo()?, async |base| {
+        let panel = Page::open(&base, "/houses/1/trace", Screen::Phone).await?;
+        panel.click("At the panel").await?;
+        let rooms = Page::open(&base, "/houses/1/trace", Screen::Phone).await?;
+        rooms.click("In the rooms").await?;
+        // Alone, the first tour is long enough to be cut in the middle.
+        rooms.click("Begin a run").await?;
+        panel.shows("outages so far").await?;
+        panel.click("Handles are moved").await?;
+        rooms.find("//*[@data-look]").await?;
+        rooms.is_accessible("rooms, looking").await?;
+        let before = evidence_count(&panel).await?;
+        let house = panel.api("/api/v1/houses/1").await?;
+        let (step, tour) = (house["step"]["id"].clone(), house["step"]["visit"].as_array().map_or(0, Vec::len));
+        ensure!(tour > 3, "the tour has {tour} points");
+        rooms.offline(true).await?;
+        let mut given = 0;
+        let mut last = String::new();
+        for nth in 0..4 * tour {
+            let Some((tag, _)) = asked(&rooms).await? else { break };
+            if tag == last {
+                tokio::time::sleep(std::time::Duration::from_millis(30)).await;
+                continue;
+            }
+            demo_answer(&rooms, &panel, &tag, nth).await?;
+            last = tag;
+            given += 1;
+        }
+        rooms.shows("Walk back into reach").await?;
+        ensure!(given == tour, "{given} of {tour} answered without a connection");
+        ensure!(evidence_count(&panel).await? == before, "nothing can have arrived");
+        panel.shows("out of reach since").await?;
+        // The page is opened anew: what was kept is still there.
+        rooms.offline(false).await?;
+        for _ in 0..250 {
+            if evidence_count(&panel).await? == before + given {
+                break;
+            }
+            tokio::time::sleep(std::time::Duration::from_millis(40)).await;
+        }
+        let house = panel.api("/api/v1/houses/1").await?;
+        let arrived: Vec<&Value> =
+            house["evidence"].as_array().into_iter().flatten().filter(|e| e["step"] == step).collect();
+        ensure!(arrived.len() == given, "{} arrived of {given}", arrived.len());
+        let mut points: Vec<u64> = arrived.iter().filter_map(|e| e["point"].as_u64()).collect();
+        points.sort_unstable();
+        points.dedup();
+        ensure!(points.len() == given, "each point once");
+        panel.quit().await?;
+        rooms.quit().await
+    })
+    .await
+}
+
+// With two people the walker waits while handles are moved, and is told the moment they are; a fault is noted on the way
+// and stands in the report; the run goes on to its end on both.
+#[tokio::test(flavor = "multi_thread")]
+async fn two_people_trace_the_demo_to_its_end() -> Result<()> {
+    with_server(demo()?, async |base| {
+        let panel = Page::open(&base, "/houses/1/trace", Screen::Phone).await?;
+        panel.click("At the panel").await?;
+        let rooms = Page::open(&base, "/houses/1/trace", Screen::Phone).await?;
+        rooms.click("In the rooms").await?;
+        rooms.click("Two people").await?;
+        rooms.click("Begin a run").await?;
+        rooms.shows("Handles are being moved").await?;
+        panel.is_accessible("panel, order").await?;
+        let mut faults = 0;
+        for nth in 0..900 {
+            if still_dark(&rooms).await? {
+                tokio::time::sleep(std::time::Duration::from_millis(120)).await;
+            } else if let Some((tag, _)) = asked(&rooms).await? {
+                if faults == 0 {
+                    rooms.click("Note a fault").await?;
+                    rooms.press("//li[@role='menuitem' and .='no ground']").await?;
+                    faults += 1;
+                }
+                let before = revision(&panel).await?;
+                demo_answer(&rooms, &panel, &tag, nth).await?;
+                changed(&panel, before).await?;
+                tokio::time::sleep(std::time::Duration::from_millis(60)).await;
+            } else {
+                let headings = panel.driver.find_all(By::Tag("h2")).await?;
+                let mut shown = String::new();
+                for heading in headings {
+                    shown += &heading.text().await.unwrap_or_default();
+                }
+                if shown.contains("can be proven") {
+                    break;
+                }
+                let before = revision(&panel).await?;
+                if shown.contains("Move these") {
+                    panel.click("Handles are moved").await?;
+                    changed(&panel, before).await?;
+                } else if shown.contains("Leave the handles") && asked(&rooms).await?.is_none() {
+                    let ready = panel.driver.find_all(By::XPath("//button[starts-with(., 'They are so')]")).await?;
+                    if let Some(button) = ready.first() {
+                        button.click().await?;
+                        changed(&panel, before).await?;
+                    }
+                }
+                tokio::time::sleep(std::time::Duration::from_millis(40)).await;
+            }
+        }
+        let beliefs = panel.api("/api/v1/houses/1/beliefs").await?;
+        let (proven, points) = (beliefs["progress"]["proven"].as_u64(), beliefs["progress"]["points"].as_u64());
+        ensure!(proven >= points.map(|p| p.saturating_sub(6)), "{proven:?} of {points:?} proven");
+        panel.shows("can be proven").await?;
+        if let Ok(button) = panel.button("They are on").await {
+            button.click().await?;
+        }
+        panel.shows("All breakers are on").await?;
+        panel.click("Report").await?;
+        panel.shows("no ground").await?;
+        panel.click("End the run").await?;
+        panel.shows("No run is under way").await?;
+        panel.quit().await?;
+        rooms.quit().await
+    })
+    .await
+}
+
+// The ways side by side, and the keys of the desk.
+#[tokio::test(flavor = "multi_thread")]
+async fn the_desk_compares_ways_and_traces_by_keys() -> Result<()> {
+    with_server(demo()?, async |base| {
+        let desk = Page::open(&base, "/houses/1/trace", Screen::Desk).await?;
+        desk.shows("Move these handles").await?;
+        desk.keys("b").await?;
+        desk.shows("outages so far").await?;
+        desk.click("Way").await?;
+        desk.shows("fixed halving rounds").await?;
+        desk.shows("saves about").await?;
+        desk.is_accessible("ways").await?;
+        desk.press("//tr[contains(., 'one breaker at a time')]//button").await?;
+        desk.click("Done").await?;
+        for _ in 0..100 {
+            let house = desk.api("/api/v1/houses/1").await?;
+            if house["runs"][0]["crew"]["method"] == "one-at-a-time" {
+                break;
+            }
+            tokio::time::sleep(std::time::Duration::from_millis(30)).await;
+        }
+        let house = desk.api("/api/v1/houses/1").await?;
+        ensure!(house["runs"][0]["crew"]["method"] == "one-at-a-time", "{}", house["runs"]);
+        desk.keys("o").await?;
+        desk.find("//*[@data-look]").await?;
+        let step = desk.api("/api/v1/houses/1").await?["step"].clone();
+        ensure!(step["off"].as_array().is_some_and(|off| off.len() == 1), "one at a time: {step}");
+        desk.quit().await
     })
     .await
 }

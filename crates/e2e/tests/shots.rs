@@ -20,10 +20,16 @@ async fn shots() -> Result<()> {
         let phone = Page::open(&base, "/houses/1/trace", Screen::Phone).await?;
         phone.click("At the panel").await?;
         phone.shows("Switch OFF").await?;
+        phone.click("Begin a run").await?;
+        phone.shows("left (").await?;
         phone.picture(&file("panel-phone")).await?;
         let desk = Page::open(&base, "/houses/1/trace", Screen::Desk).await?;
         desk.shows("Switch OFF").await?;
         desk.picture(&file("trace")).await?;
+        desk.click("Way").await?;
+        desk.shows("saves about").await?;
+        desk.picture(&file("ways")).await?;
+        desk.click("Done").await?;
         desk.click("Handles are moved").await?;
         desk.shows("Look at point 1").await?;
         desk.picture(&file("look")).await?;

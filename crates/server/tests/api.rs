@@ -416,3 +416,117 @@ async fn lengths_are_read_as_people_type_them() {
     assert_eq!((&place["spot"]["wall"], &place["text"]), (&json!("north"), &json!("north 3'3.5\"")));
     assert_eq!(problem(read("wide", false).await).await.2, "text");
 }
+
+#[tokio::test]
+async fn a_run_is_guided_reported_and_shared() {
+    let server = Server::demo().await;
+    let run = json!({ "id": 1, "begun": "2026-01-01T10:00:00Z",
+                      "crew": { "people": 2, "testers": 1, "method": "one-at-a-time", "pace": "gentle" } });
+    let begun = server.change(None, json!({ "type": "put-run", "run": run })).await;
+    assert_eq!(begun.status(), StatusCode::OK);
+    let none = server.read("/api/v1/houses/1/guide").await;
+    assert_eq!(none["guide"], Value::Null, "no step yet");
+    let advice = server.read("/api/v1/houses/1/advice?people=2&method=one-at-a-time&pace=gentle").await;
+    let off: Vec<Value> = advice["off"].as_array().unwrap().iter().map(|b| b["breaker"].clone()).collect();
+    assert_eq!(off.len(), 1, "one at a time");
+    let step = json!({ "id": 5, "off": off, "visit": advice["points"] });
+    server.change(None, json!({ "type": "begin-step", "step": step })).await;
+    let guide = server.read("/api/v1/houses/1/guide").await;
+    assert_eq!((&guide["revision"], guide["guide"]["next"].is_u64()), (&json!(2), true));
+    let report = server.read("/api/v1/houses/1/runs/1/report").await;
+    assert_eq!((&report["run"]["steps"], report["not_on"].as_array().unwrap().len()), (&json!(1), 1));
+    let missing = server.get("/api/v1/houses/1/runs/77/report").send().await.unwrap();
+    assert_eq!(problem(missing).await.0, 404);
+    let wrong = server.get("/api/v1/houses/1/guide?people=7").send().await.unwrap();
+    assert_eq!(problem(wrong).await, (422, "invalid".into(), "people".into()));
+    let odd = server.get("/api/v1/houses/1/advice?pace=sudden").send().await.unwrap();
+    assert_eq!(problem(odd).await.0, 400);
+}
+
+#[tokio::test]
+async fn each_way_is_forecast_for_this_house() {
+    let server = Server::demo().await;
+    let told = server.read("/api/v1/houses/1/forecast?people=1").await;
+    let ways: Vec<&Value> = told.as_array().unwrap().iter().map(|f| &f["method"]).collect();
+    assert_eq!(ways, ["adaptive", "one-at-a-time", "transmitter", "halving"]);
+    let seconds = |nth: usize| told[nth]["seconds"].as_f64().unwrap();
+    assert!(seconds(0) > 60.0 && seconds(1) > 1.5 * seconds(0), "{told}");
+}
+
+#[tokio::test]
+async fn who_is_there_is_heard_and_silence_is_counted() {
+    let server = Server::demo().await;
+    let hello = async |device: &str, stance: &str| -> Value {
+        let body = json!({ "device": device, "stance": stance, "who": "Wren" });
+        server.post("/api/v1/houses/1/presence", &body).send().await.unwrap().json().await.unwrap()
+    };
+    assert_eq!(hello("a", "rooms").await.as_array().unwrap().len(), 1);
+    let both = hello("b", "panel").await;
+    assert_eq!((&both[0]["stance"], &both[1]["stance"]), (&json!("rooms"), &json!("panel")));
+    assert!(both[0]["silent"].as_f64().unwrap() < 5.0);
+    let long = json!({ "device": "x".repeat(99), "stance": "rooms", "who": "Wren" });
+    let refused = server.post("/api/v1/houses/1/presence", &long).send().await.unwrap();
+    assert_eq!(problem(refused).await, (422, "invalid".into(), "device".into()));
+}
+
+#[tokio::test]
+async fn the_demos_tools_answer_from_its_truth() {
+    let server = Server::demo().await;
+    let k1 = find(&server, "points", "tag", json!("K1")).await["id"].clone();
+    let read = async |nth: u32| server.read(&format!("/api/v1/houses/1/stand-in/{k1}?tool=tester&nth={nth}")).await;
+    let mut live = 0;
+    for nth in 0..30 {
+        live += u32::from(read(nth).await["observation"]["seen"] == "live");
+    }
+    assert!(live >= 27, "{live} of 30 live with everything on");
+    let feeder = find(&server, "breakers", "at", json!(["1"])).await["id"].clone();
+    let off = json!({ "type": "set-handles", "handles": [{ "breaker": feeder, "handle": "off" }] });
+    server.change(None, off).await;
+    let mut dead = 0;
+    for nth in 0..30 {
+        dead += u32::from(read(nth).await["observation"]["seen"] == "dead");
+    }
+    assert!(dead >= 27, "{dead} of 30 dead with its breaker off");
+    let other = server.post("/api/v1/houses", &json!({ "name": "Quill Cottage" })).send().await.unwrap();
+    assert!(other.status().is_success());
+    let nothing = server.read(&format!("/api/v1/houses/2/stand-in/{k1}?tool=tester&nth=1")).await;
+    assert_eq!(nothing["observation"], Value::Null, "a real house has no stand-ins");
+}
+
+// An answer sent again, out of order and twice over counts once: what a phone does that was out of reach.
+#[tokio::test]
+async fn answers_replayed_in_any_order_count_once() {
+    let server = Server::demo().await;
+    let k1 = find(&server, "points", "tag", json!("K1")).await["id"].clone();
+    let count = async || server.read("/api/v1/houses/1").await["evidence"].as_array().unwrap().len();
+    let before = count().await;
+    let send = async |nth: u64| {
+        let observation = json!({ "what": "power", "off": [], "seen": "live", "how": "tester" });
+        let evidence = json!({ "id": 9000 + nth, "point": k1, "time": "2026-01-01T10:00:00Z", "who": "Wren",
+                               "observation": observation });
+        let body = json!({ "base": 0, "author": "Wren", "change": { "type": "record", "evidence": evidence } });
+        let sent = server.post("/api/v1/houses/1/changes", &body).header("Idempotency-Key", format!("key-{nth}"));
+        sent.send().await.unwrap().status()
+    };
+    for nth in [3, 1, 1, 2, 3, 5, 4, 2, 5, 5] {
+        assert_eq!(send(nth).await, StatusCode::OK);
+    }
+    assert_eq!(count().await, before + 5);
+}
+
+#[tokio::test]
+async fn contradictions_are_told_with_what_would_explain_them() {
+    let server = Server::demo().await;
+    let k7 = find(&server, "points", "tag", json!("K7")).await["id"].clone();
+    let count = async || server.read("/api/v1/houses/1/doubts").await.as_array().unwrap().len();
+    let before = count().await;
+    let observation = json!({ "what": "power", "off": [], "seen": "dead", "how": "tester" });
+    let evidence =
+        json!({ "id": 9001, "point": k7, "time": "2027-01-01T10:00:00Z", "who": "Wren", "observation": observation });
+    server.change(None, json!({ "type": "record", "evidence": evidence })).await;
+    assert_eq!(count().await, before + 1);
+    let doubts = server.read("/api/v1/houses/1/doubts").await;
+    let doubt = doubts.as_array().unwrap().iter().find(|d| d["tag"] == "K7").unwrap();
+    assert_eq!((&doubt["check"], &doubt["against"][0]["evidence"]), (&json!("look-again"), &json!(9001)));
+    assert_eq!(doubt["against"][0]["without"]["at"], "5-7");
+}

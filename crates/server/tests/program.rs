@@ -308,3 +308,83 @@ fn an_old_fuse_panel_is_taken_in_as_found() {
     write("wires.csv", "panel,at,wire,conductors,as_found\nFuses,1,14,2,yes\n");
     assert!(good(here, &["import", "survey", "-o", "f.json"]).starts_with("5 rows taken, 0 left out"));
 }
+
+#[test]
+fn practice_plays_whole_tracings_and_refuses_what_it_cannot() {
+    let folder = tempfile::tempdir().unwrap();
+    let here = folder.path();
+    let arguments = ["practice", "--seed", "77", "--breakers", "12", "--points", "36", "--houses", "3", "--json"];
+    let played: Value = serde_json::from_str(&good(here, &arguments)).unwrap();
+    assert_eq!((played.as_array().unwrap().len(), &played[2]["seed"]), (3, &json!(79)));
+    let total = |way: &str, people: &str| -> f64 {
+        let arguments = [&arguments[..], &["--way", way, "--people", people]].concat();
+        let played: Value = serde_json::from_str(&good(here, &arguments)).unwrap();
+        played.as_array().unwrap().iter().map(|p| p["minutes"].as_f64().unwrap()).sum()
+    };
+    assert!(total("adaptive", "1") < total("halving", "1") && total("halving", "1") < total("confirmed", "1"));
+    assert!(total("adaptive", "2") < total("adaptive", "1"));
+    let table = good(here, &["practice", "--breakers", "8", "--points", "24", "--houses", "2", "--pace", "gentle"]);
+    assert!(table.contains("outages") && table.lines().last().unwrap().contains("mean"), "{table}");
+    for (arguments, field) in [
+        (["practice", "--breakers", "3"], "--breakers"),
+        (["practice", "--points", "5"], "--points"),
+        (["practice", "--people", "3"], "--people"),
+        (["practice", "--misread", "0.9"], "--misread"),
+        (["practice", "--pace", "sudden"], "--pace"),
+    ] {
+        assert!(bad(here, &arguments).contains(field), "{arguments:?}");
+    }
+}
+
+#[test]
+fn observations_of_every_way_go_through_files_and_back() {
+    let folder = tempfile::tempdir().unwrap();
+    let here = folder.path();
+    survey(here);
+    good(here, &["import", "survey", "-o", "h.wayfinder.json"]);
+    let rows = "point,off,seen,how,expected,rose\nP1,5;7,live,tester,,\nP1,6,,receiver,,\nP2,6,,wire,,\nP3,7,,load,12.5,11.8\n\
+                P3,,was-off,tried-switch,,\nP4,,was-on,tried-device,,\nP5,,open-ground,fault,,\nP5,,scorched,fault,,\n";
+    std::fs::write(here.join("seen.csv"), rows).unwrap();
+    good(here, &["record", "h.wayfinder.json", "seen.csv", "-o", "h.wayfinder.json"]);
+    let faults = wayfinder(here, &["faults", "h.wayfinder.json"]);
+    let listed = String::from_utf8(faults.stdout).unwrap();
+    assert_eq!(faults.status.code(), Some(1), "faults are findings");
+    assert!(listed.contains("open ground") && listed.contains("scorched"), "{listed}");
+    good(here, &["export", "h.wayfinder.json", "-o", "back"]);
+    good(here, &["import", "back", "-o", "again.wayfinder.json"]);
+    let told = |file: &str| -> Vec<Value> {
+        let house: Value = serde_json::from_slice(&std::fs::read(here.join(file)).unwrap()).unwrap();
+        let kinds = house["evidence"].as_array().unwrap().iter().map(|e| {
+            let mut o = e["observation"].clone();
+            // Ids are given anew; what is said stays.
+            o.as_object_mut().unwrap().retain(|k, _| k != "at" && k != "off");
+            o
+        });
+        kinds.collect()
+    };
+    assert_eq!(told("h.wayfinder.json").len(), 8);
+    assert_eq!(told("h.wayfinder.json"), told("again.wayfinder.json"));
+    std::fs::write(here.join("bad.csv"), "point,off,seen,how,expected,rose\nP3,7;8,,wire,,\nP3,7,,load,much,1\n")
+        .unwrap();
+    let said = bad(here, &["record", "h.wayfinder.json", "bad.csv", "-o", "x.json"]);
+    assert!(said.contains("off") && said.contains("expected") && said.contains("amps"), "{said}");
+}
+
+#[test]
+fn ways_and_doubts_are_told_on_the_command_line() {
+    let folder = tempfile::tempdir().unwrap();
+    let here = folder.path();
+    demo_survey(here);
+    let name = "h.json";
+    let table = good(here, &["forecast", name, "--people", "2"]);
+    assert!(table.contains("one at a time") && table.contains("halving"), "{table}");
+    let advice: Value =
+        serde_json::from_str(&good(here, &["advise", name, "--json", "--method", "one-at-a-time"])).unwrap();
+    assert_eq!(advice["off"].as_array().unwrap().len(), 1);
+    std::fs::write(here.join("odd.csv"), "time,point,off,seen,how\n2027-01-01,K7,,dead,tester\n").unwrap();
+    good(here, &["record", name, "odd.csv", "-o", name]);
+    let doubts = wayfinder(here, &["doubts", name]);
+    assert_eq!(doubts.status.code(), Some(1));
+    let said = String::from_utf8(doubts.stdout).unwrap();
+    assert!(said.contains("K7") && said.contains("look again") && said.contains("Main 5-7"), "{said}");
+}

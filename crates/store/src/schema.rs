@@ -39,12 +39,16 @@ mod tests {
                  INSERT INTO breaker VALUES (1, 2, 1, 20, 'gfci', 'on', 'bath');
                  INSERT INTO pole VALUES (1, 2, 0, 5, 1);
                  INSERT INTO room VALUES (1, 3, 'Bath', '1');
-                 INSERT INTO point VALUES (1, 4, 'B1', 3, 'receptacle', '', 120, NULL);",
+                 INSERT INTO point VALUES (1, 4, 'B1', 3, 'receptacle', '', 120, NULL);
+                 INSERT INTO evidence VALUES (1, 5, 4, '2026-01-01T00:00:00Z', 'Ash', NULL, 'power', 'dead', 'tester');
+                 INSERT INTO evidence_breaker VALUES (1, 5, 2);",
             )
             .unwrap();
         migrate(&mut connection).unwrap();
         let house = crate::rows::load(&connection.transaction().unwrap(), 1).unwrap();
         assert_eq!((house.revision, house.points.len(), house.rooms.len()), (3, 1, 1));
+        let told = house.evidence.iter().next().unwrap();
+        assert_eq!(told.observation.breakers().map(|b| b.0).collect::<Vec<_>>(), [2]);
         assert_eq!(house.breakers.iter().next().unwrap().at_text(), "5a");
     }
 

@@ -84,6 +84,11 @@ fn look(id: u64, off: &[u64]) -> Change {
     }
 }
 
+fn told(id: u64, observation: Observation) -> Change {
+    let (id, time) = (EvidenceId(id), Timestamp::UNIX_EPOCH);
+    Change::Record { evidence: Evidence { id, point: PointId(50), time, who: "Ash".into(), step: None, observation } }
+}
+
 /// One of everything beyond panel, rooms and evidence.
 fn furniture() -> Vec<Change> {
     let circuit = |id: u64, breaker| Circuit {
@@ -96,7 +101,8 @@ fn furniture() -> Vec<Change> {
         as_found: true,
         ..Circuit::new(CircuitId(id), BreakerId(breaker))
     };
-    let device = Point { ground_fault: true, ..Point::new(PointId(52), "G1", RoomId(20), PointKind::Receptacle) };
+    let device =
+        Point { ground_fault: true, shows: true, ..Point::new(PointId(52), "G1", RoomId(20), PointKind::Receptacle) };
     let (time, who) = (Timestamp::UNIX_EPOCH, "Ash".to_owned());
     let entry = |id: u64, event| LogEntry { id: LogId(id), time, who: who.clone(), event, note: "after rain".into() };
     let running = BTreeSet::from([PointId(50)]);
@@ -140,6 +146,26 @@ fn furniture() -> Vec<Change> {
                 x: Inches(-3.0),
                 y: Inches(0.5),
                 width: Inches(400.0),
+            },
+        },
+        told(901, Observation::Pointed { at: BreakerId(10) }),
+        told(902, Observation::Rise { at: BreakerId(10), expected: Amps(12.5), rose: Amps(11.9) }),
+        told(903, Observation::Wire { at: BreakerId(11) }),
+        told(904, Observation::Tried { cause: Tried::Switch, was_off: true }),
+        told(905, Observation::Fault { fault: Fault::HotGroundReversed }),
+        Change::PutRun {
+            run: Run {
+                id: RunId(1),
+                begun: time,
+                ended: Some(time),
+                crew: Crew {
+                    keep_on: [BreakerId(10)].into(),
+                    method: Method::Halving,
+                    pace: Pace::Gentle,
+                    ..Crew::default()
+                },
+                steps: 4,
+                outages: 9,
             },
         },
         Change::PutPanel { panel: Panel { place: Some(PanelPlace { room: RoomId(20), spot: None }), ..panel() } },

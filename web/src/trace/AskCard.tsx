@@ -11,7 +11,13 @@ export function AskCard({ ask, point, tracing, big }: { ask: Ask; point: Point; 
   const again = ask.check === "look-again";
   const thing = ask.check === "device" ? "ground-fault device" : "wall switch";
   return (
-    <Paper variant="outlined" sx={{ p: 2, borderColor: "act.main", borderWidth: 2 }} aria-live="polite">
+    <Paper
+      variant="outlined"
+      sx={{ p: 2, borderColor: "act.main", borderWidth: 2 }}
+      aria-live="polite"
+      data-look={point.tag}
+      data-ask={ask.check}
+    >
       <Typography variant="h2" gutterBottom>
         {again
           ? `Look once more at ${point.tag}`

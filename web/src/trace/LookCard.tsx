@@ -22,7 +22,12 @@ export function LookCard({ phase, tracing, big = false }: Props) {
   const { house } = useHouseView();
   const { point, nth, of } = phase;
   return (
-    <Paper variant="outlined" sx={{ p: 2, borderColor: "act.main", borderWidth: 2 }} aria-live="polite">
+    <Paper
+      variant="outlined"
+      sx={{ p: 2, borderColor: "act.main", borderWidth: 2 }}
+      aria-live="polite"
+      data-look={point.tag}
+    >
       <Typography sx={{ color: "text.secondary" }}>
         Look at point {nth} of {of}
       </Typography>

@@ -11,6 +11,8 @@ import {
   TableCell,
   TableHead,
   TableRow,
+  ToggleButton,
+  ToggleButtonGroup,
   Typography,
 } from "@mui/material";
 import { useState } from "react";
@@ -18,6 +20,7 @@ import type { Forecast, Method } from "../api/client";
 import { useForecast } from "../api/reads";
 import { useHouseView } from "../house";
 import { methodWord } from "../words";
+import { CrewBar } from "./CrewBar";
 import { ReportDialog } from "./ReportDialog";
 import type { Tracing } from "./useTracing";
 import { useVoice } from "./voice";
@@ -44,6 +47,7 @@ export function RunCard({ tracing, small = false }: { tracing: Tracing; small?: 
     <Dialog open={choosing} onClose={() => setChoosing(false)} maxWidth="md" aria-labelledby="ways-title">
       <DialogTitle id="ways-title">Ways of tracing this house from here on</DialogTitle>
       <DialogContent>
+        <CrewBar tracing={tracing} />
         <Ways
           forecast={forecast.data}
           chosen={crew.method ?? "adaptive"}
@@ -62,6 +66,17 @@ export function RunCard({ tracing, small = false }: { tracing: Tracing; small?: 
           <Typography sx={{ flexGrow: 1 }}>
             {small ? "No run is under way." : "A run counts time and outages, and two phones can share it."}
           </Typography>
+          <ToggleButtonGroup
+            exclusive
+            size="small"
+            value={crew.people}
+            aria-label="How many people"
+            onChange={(_, people: number | null) => people !== null && tracing.setCrew({ ...crew, people })}
+            sx={{ "& > *": { minHeight: 48, px: 2 } }}
+          >
+            <ToggleButton value={1}>Alone</ToggleButton>
+            <ToggleButton value={2}>Two people</ToggleButton>
+          </ToggleButtonGroup>
           <Button onClick={() => setChoosing(true)}>Compare ways</Button>
           <Button variant="outlined" disabled={tracing.busy} onClick={tracing.beginRun}>
             Begin a run

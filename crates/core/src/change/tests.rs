@@ -348,3 +348,64 @@ proptest! {
         }
     }
 }
+
+fn a_run(id: u64) -> Run {
+    let begun = jiff::Timestamp::UNIX_EPOCH;
+    Run { id: RunId(id), begun, ended: None, crew: Crew::default(), steps: 0, outages: 0 }
+}
+
+#[test]
+fn a_run_counts_its_steps_and_outages() {
+    let mut f = Fixture::new(20);
+    let (one, other) = (f.breaker("1", 20.0, ""), f.breaker("3", 20.0, ""));
+    let go = |house: &House, change: Change| house.apply(&change).unwrap().house;
+    let step = |id, off: &[BreakerId]| Change::BeginStep {
+        step: Step { id: StepId(id), off: off.iter().copied().collect(), visit: Vec::new() },
+    };
+    let house = go(&f.house, step(1, &[one]));
+    assert!(house.run().is_none(), "without a run nothing is counted");
+    let house = go(&house, Change::PutRun { run: a_run(1) });
+    let house = go(&house, step(2, &[one, other]));
+    let house = go(&house, step(3, &[other]));
+    let house = go(&house, step(4, &[one]));
+    let run = house.run().unwrap();
+    // One was off already at the first step; then it was switched on and off again.
+    assert_eq!((run.steps, run.outages), (3, 2));
+}
+
+#[test]
+fn one_run_goes_on_at_a_time_and_keeps_to_the_house() {
+    let mut f = Fixture::new(20);
+    let one = f.breaker("1", 20.0, "");
+    let put = |house: &House, run: Run| house.apply(&Change::PutRun { run });
+    let crew = Crew { keep_on: [one].into(), ..Crew::default() };
+    let house = put(&f.house, Run { crew, ..a_run(1) }).unwrap().house;
+    assert_eq!(put(&house, a_run(2)).unwrap_err().field, "run.ended");
+    let early = Some("1960-01-01T00:00:00Z".parse().unwrap());
+    assert_eq!(put(&house, Run { ended: early, ..a_run(1) }).unwrap_err().field, "run.ended");
+    let three = Crew { people: 3, ..Crew::default() };
+    assert_eq!(put(&house, Run { crew: three, ..a_run(1) }).unwrap_err().field, "run.crew.people");
+    // A breaker taken out need not be kept on any more.
+    let house = house.apply(&Change::RemoveBreaker { breaker: one }).unwrap().house;
+    assert!(house.run().unwrap().crew.keep_on.is_empty());
+    let ended = Run { ended: Some(jiff::Timestamp::UNIX_EPOCH), ..a_run(1) };
+    let house = put(&house, ended).unwrap().house;
+    assert!(house.run().is_none() && put(&house, a_run(2)).is_ok());
+}
+
+#[test]
+fn a_measured_rise_out_of_range_names_its_field() {
+    let mut f = Fixture::new(20);
+    let one = f.breaker("1", 20.0, "");
+    let room = f.room("Hall");
+    let point = f.point("H1", room, PointKind::Receptacle);
+    let rise = |expected, rose| {
+        let observation = Observation::Rise { at: one, expected: Amps(expected), rose: Amps(rose) };
+        let time = jiff::Timestamp::UNIX_EPOCH;
+        let evidence = Evidence { id: EvidenceId(900), point, time, who: "test".into(), step: None, observation };
+        f.house.apply(&Change::Record { evidence }).map(|_| ()).map_err(|e| e.field)
+    };
+    assert_eq!(rise(12.5, 12.0), Ok(()));
+    assert_eq!(rise(0.0, 12.0), Err("evidence.observation.expected".into()));
+    assert_eq!(rise(12.5, 900.0), Err("evidence.observation.rose".into()));
+}

@@ -129,3 +129,6 @@ fn sum_up(method: Method, outcomes: &[Outcome]) -> Forecast {
         wrong: mean(&|o| o.wrong),
     }
 }
+
+#[cfg(test)]
+mod tests;
