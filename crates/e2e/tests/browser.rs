@@ -403,7 +403,7 @@ async fn points_are_edited_and_observations_taken_out() -> Result<()> {
         // A whole room is taken out by mistake, and is back with one tap, evidence and all.
         page.click("Take out Kitchen").await?;
         page.shows("Kitchen taken out").await?;
-        page.shows("1 of 44 proven").await?;
+        page.shows("2 of 44 proven").await?;
         page.click("Undo").await?;
         page.shows("7 of 56 proven").await?;
         // An observation that proved S2 is taken out: the proof goes with it, and comes back by undo.
@@ -504,7 +504,7 @@ async fn where_nothing_may_be_switched_off_the_receiver_is_asked() -> Result<()>
     with_server(one_receptacle()?, async |base| {
         let page = Page::open(&base, "/houses/1/trace", Screen::Desk).await?;
         page.shows("Switch OFF").await?;
-        let crew = "{\"people\":1,\"transmitter\":true,\"keepOn\":[1,2,3,4,5,6,7,8,9,10,11,12]}";
+        let crew = "{\"people\":1,\"testers\":1,\"transmitter\":true,\"keep_on\":[1,2,3,4,5,6,7,8,9,10,11,12]}";
         page.driver.execute("localStorage.setItem('wayfinder.crew.1', arguments[0])", vec![crew.into()]).await?;
         page.go("/houses/1/trace").await?;
         page.shows("Put the transmitter into H1").await?;
@@ -552,7 +552,7 @@ async fn a_second_device_joins_with_the_code() -> Result<()> {
 async fn keys_and_dark_are_at_hand() -> Result<()> {
     with_server(demo()?, async |base| {
         let page = Page::open(&base, "/", Screen::Desk).await?;
-        page.shows("2 panels; 7 of 56 points proven").await?;
+        page.shows("2 panels; 10 of 56 points proven").await?;
         page.is_accessible("houses").await?;
         page.click("Thistledown School").await?;
         page.shows("Switch OFF").await?;

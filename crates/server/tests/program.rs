@@ -354,7 +354,7 @@ fn observations_of_every_way_go_through_files_and_back() {
     good(here, &["import", "back", "-o", "again.wayfinder.json"]);
     let told = |file: &str| -> Vec<Value> {
         let house: Value = serde_json::from_slice(&std::fs::read(here.join(file)).unwrap()).unwrap();
-        let kinds = house["evidence"].as_array().unwrap().iter().map(|e| {
+        let kinds = house["house"]["evidence"].as_array().unwrap().iter().map(|e| {
             let mut o = e["observation"].clone();
             // Ids are given anew; what is said stays.
             o.as_object_mut().unwrap().retain(|k, _| k != "at" && k != "off");

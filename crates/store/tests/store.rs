@@ -216,7 +216,7 @@ fn furnished() -> (TempDir, Store, HouseId) {
 fn everything_written_is_read_back_after_a_restart() {
     let (folder, store, id) = furnished();
     let house = store.house(id).unwrap();
-    assert_eq!((house.revision, house.points.len(), house.evidence.len()), (9, 3, 2));
+    assert_eq!((house.revision, house.points.len(), house.evidence.len()), (9, 3, 7));
     let place = Some(PanelPlace { room: RoomId(20), spot: None });
     assert_eq!(house.panels.get(PanelId(1)), Some(&Panel { place, ..panel() }));
     assert_eq!((house.circuits.len(), house.log.len(), house.pictures.len(), house.underlays.len()), (2, 2, 1, 1));
@@ -295,7 +295,7 @@ fn the_same_request_twice_is_done_once() {
     assert!(!first.repeated && again.repeated && first.revision == again.revision);
     let undo = store.undo(id, None, &keyed("k2")).unwrap();
     assert_eq!(store.undo(id, None, &keyed("k2")).unwrap().revision, undo.revision);
-    assert_eq!(store.house(id).unwrap().evidence.len(), 2);
+    assert_eq!(store.house(id).unwrap().evidence.len(), 7);
 }
 
 #[test]
@@ -361,7 +361,7 @@ fn many_writers_and_readers_at_once_lose_nothing() {
             scope.spawn(move || {
                 for _ in 0..20 {
                     let house = store.house(id).unwrap();
-                    assert_eq!(house.evidence.len() as u64, 2 + house.revision - base, "a reader sees whole changes");
+                    assert_eq!(house.evidence.len() as u64, 7 + house.revision - base, "a reader sees whole changes");
                 }
             });
         }

@@ -14,6 +14,12 @@ struct Map {
 }
 
 impl Map {
+    /// What was known before stays known.
+    fn begun(w: &Walker<'_>) -> Self {
+        let known = |p: usize| (!w.world.open[p]).then_some(w.world.truth[p]);
+        Self { feeder: (0..w.world.points()).map(known).collect() }
+    }
+
     fn open(&self, point: usize) -> bool {
         self.feeder[point].is_none()
     }
@@ -35,12 +41,12 @@ impl Map {
 /// beforehand, and each dead reading is taken twice.
 pub(super) fn one_at_a_time(mut w: Walker<'_>, careful: bool) -> Outcome {
     let (points, breakers) = (w.world.points(), w.off.len());
-    let mut map = Map { feeder: vec![None; points] };
+    let mut map = Map::begun(&w);
     if careful {
         let rooms: Vec<usize> = (0..w.world.rooms()).filter(|r| w.world.room.contains(r)).collect();
         let (_, seconds) = w.tour(&rooms, None, true);
         w.walk(seconds);
-        for p in 0..points {
+        for p in (0..points).filter(|p| w.world.open[*p]) {
             match w.world.sort[p] {
                 Sort::Light | Sort::Receptacle => {
                     if w.world.sort[p] == Sort::Light {
@@ -102,7 +108,7 @@ fn walk_by(w: &mut Walker<'_>, points: &[usize]) -> Vec<usize> {
 /// by; two-pole breakers one at a time.
 pub(super) fn transmitter(mut w: Walker<'_>) -> Outcome {
     let (points, breakers) = (w.world.points(), w.off.len());
-    let mut map = Map { feeder: vec![None; points] };
+    let mut map = Map::begun(&w);
     let mut given_up = vec![false; points];
     let mut tried = vec![0; points];
     let mut here: Option<usize> = None;
@@ -211,7 +217,7 @@ pub(super) fn halving(mut w: Walker<'_>) -> Outcome {
     let words = crate::trace::code_words(breakers);
     let rounds = words.first().map_or(0, Vec::len);
     let mut against = vec![vec![0_i32; breakers + 1]; points];
-    let all: Vec<usize> = (0..points).collect();
+    let all: Vec<usize> = (0..points).filter(|p| w.world.open[*p]).collect();
     for round in 0..rounds {
         let off: Vec<bool> = words.iter().map(|word| word[round]).collect();
         w.set_off(&off);
@@ -227,6 +233,10 @@ pub(super) fn halving(mut w: Walker<'_>) -> Outcome {
     w.set_off(&only(breakers, None));
     let mut feeder = Vec::new();
     for (p, against) in against.iter().enumerate() {
+        if !w.world.open[p] {
+            feeder.push(Some(w.world.truth[p]));
+            continue;
+        }
         let big = w.world.sort[p] == Sort::Big;
         let allowed = |b: &usize| *b == breakers || w.world.double[*b] == big;
         // Where two fit as well, chance decides, as it would on paper; a dead point is the less likely.

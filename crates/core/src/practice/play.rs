@@ -10,7 +10,7 @@ use crate::house::{Evidence, EvidenceId, Observation, PointKind, Seen, Tried, Wa
 use crate::trace::{Crew, Method, NextAction, Planner, Scene, Tracker, ids, is_settled, opening, panel_room};
 
 /// A run that takes longer is broken off: points that cannot be settled are left open.
-const MOST_STEPS: usize = 4000;
+const MOST_STEPS: usize = 1000;
 /// The same point is looked at so often with the same handles.
 const LOOKS_A_STEP: usize = 2;
 /// A point this likely to be dead anyway has its switch or device tried.

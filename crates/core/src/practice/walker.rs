@@ -226,7 +226,7 @@ impl<'w> Walker<'w> {
     pub fn look_at_transmitter(&mut self, point: usize) -> bool {
         self.spend(self.costs.glance);
         self.outcome.looks += 1.0;
-        let dead = self.world.truth[point].is_some_and(|b| self.off[b]);
+        let dead = self.world.truth[point].is_some_and(|b| self.world.is_cut(b, &self.off));
         dead != (self.rng.random::<f64>() < self.world.setting.misread)
     }
 
@@ -234,7 +234,7 @@ impl<'w> Walker<'w> {
         self.spend(price);
         self.outcome.looks += 1.0;
         let feeder = self.world.truth[point];
-        let dead = self.held_off[point] || feeder.is_none_or(|b| self.off[b]);
+        let dead = self.held_off[point] || feeder.is_none_or(|b| self.world.is_cut(b, &self.off));
         dead != (self.rng.random::<f64>() < self.world.misread[point])
     }
 

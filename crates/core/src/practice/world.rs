@@ -4,13 +4,14 @@
 //! receptacles; some points stray; part of the old labels is wrong or missing. All shares are assumptions, named here
 //! and nowhere else; the engine knows none of them.
 
+use jiff::Timestamp;
 use rand::rngs::ChaCha8Rng;
 use rand::seq::{IndexedRandom, SliceRandom};
 use rand::{RngExt, SeedableRng};
 
 use crate::house::{
-    Area, BoxId, Breaker, BreakerId, House, Opening, OpeningId, OpeningKind, Panel, PanelId, PanelPlace, Point,
-    PointId, PointKind, Room, RoomId, Wall,
+    Area, BoxId, Breaker, BreakerId, Evidence, EvidenceId, House, Observation, Opening, OpeningId, OpeningKind, Panel,
+    PanelId, PanelPlace, Point, PointId, PointKind, Room, RoomId, Wall,
 };
 use crate::position::Position;
 use crate::trace::{Tracker, is_settled, panel_room};
@@ -87,6 +88,12 @@ pub(super) enum Sort {
     Big,
 }
 
+/// What was drawn, as the next draws hear of it.
+fn drawn(point: PointId, at: BreakerId, nth: usize) -> Evidence {
+    let (id, time) = (EvidenceId(u64::MAX / 2 + nth as u64), Timestamp::UNIX_EPOCH);
+    Evidence { id, point, time, who: "drawn".into(), step: None, observation: Observation::Wire { at } }
+}
+
 impl Sort {
     fn of(point: &Point) -> Self {
         match (point.kind, point.volts.is_some_and(NominalVolts::is_leg_to_leg)) {
@@ -123,6 +130,8 @@ pub struct World {
     pub house: House,
     /// What it was made like.
     pub setting: Setting,
+    /// By point: still to be found out.
+    pub(super) open: Vec<bool>,
     pub(super) point_ids: Vec<PointId>,
     pub(super) breaker_ids: Vec<BreakerId>,
     pub(super) room_ids: Vec<RoomId>,
@@ -140,6 +149,8 @@ pub struct World {
     pub(super) misread: Vec<f64>,
     /// By breaker: has two poles.
     pub(super) double: Vec<bool>,
+    /// By breaker: the handles that cut what hangs on it, its own and those of the panels above.
+    pub(super) cut_by: Vec<Vec<usize>>,
     /// Steps between rooms on the grid.
     pub(super) apart: Vec<Vec<usize>>,
     pub(super) panel_room: usize,
@@ -154,41 +165,49 @@ impl World {
         self.truth[self.point_index(point)?].map(|b| self.breaker_ids[b])
     }
 
-    /// The open points of a real house, with a truth drawn from what is believed of them.
+    /// A real house, with a truth drawn from what is believed of them.
     #[must_use]
     pub(crate) fn imagined(tracker: &Tracker<'_>, seed: u64) -> Self {
         let mut rng = ChaCha8Rng::seed_from_u64(seed);
         let model = &tracker.model;
         let n = model.breakers();
-        let open: Vec<usize> = (0..tracker.seen.len()).filter(|p| !is_settled(tracker, *p)).collect();
-        let mut draw = |p: &usize| {
+        let all: Vec<usize> = (0..tracker.seen.len()).collect();
+        // One after the other, each known to the next: points that belong together are drawn together.
+        let mut known = Tracker::new(model.house);
+        let mut truth = Vec::new();
+        for (nth, p) in all.iter().enumerate() {
             let mut left: f64 = rng.random();
-            let place = tracker.belief(*p).iter().position(|q| {
+            let place = known.belief(*p).iter().position(|q| {
                 left -= q;
                 left < 0.0
             });
-            place.filter(|s| *s < n)
-        };
-        let truth = open.iter().map(&mut draw).collect();
-        let of = |f: &dyn Fn(usize) -> bool| -> Vec<bool> { open.iter().map(|p| f(*p)).collect() };
+            let feeder = place.filter(|s| *s < n);
+            if let Some(b) = feeder {
+                known.observe(&drawn(model.points[*p].id, model.net.breakers[b].id, nth));
+            }
+            truth.push(feeder);
+        }
+        let of = |f: &dyn Fn(usize) -> bool| -> Vec<bool> { all.iter().map(|p| f(*p)).collect() };
         let point = |p: usize| model.points[p];
         let rooms = model.rooms.len();
         let ways: Vec<Vec<usize>> = (0..rooms).map(|k| (k..rooms).chain(0..k).collect()).collect();
-        let index = |id: PointId| open.iter().position(|p| point(*p).id == id);
+        let index = |id: PointId| all.iter().position(|p| point(*p).id == id);
         Self {
             house: model.house.clone(),
             setting: Setting::usual(n),
-            point_ids: open.iter().map(|p| point(*p).id).collect(),
+            open: all.iter().map(|p| !is_settled(tracker, *p)).collect(),
+            point_ids: all.iter().map(|p| point(*p).id).collect(),
             breaker_ids: model.net.breakers.iter().map(|b| b.id).collect(),
             room_ids: model.rooms.ids.clone(),
             truth,
-            sort: open.iter().map(|p| Sort::of(point(*p))).collect(),
-            room: open.iter().map(|p| model.room[*p]).collect(),
+            sort: all.iter().map(|p| Sort::of(point(*p))).collect(),
+            room: all.iter().map(|p| model.room[*p]).collect(),
             shows: of(&|p| Sort::of(point(p)) != Sort::Receptacle || point(p).shows),
-            held_off: vec![false; open.len()],
-            behind: open.iter().map(|p| point(*p).protected_by.and_then(index)).collect(),
-            misread: vec![Setting::usual(n).misread; open.len()],
+            held_off: vec![false; all.len()],
+            behind: all.iter().map(|p| point(*p).protected_by.and_then(index)).collect(),
+            misread: vec![Setting::usual(n).misread; all.len()],
             double: model.net.breakers.iter().map(|b| b.at.len() > 1).collect(),
+            cut_by: (0..n).map(|b| (0..n).filter(|above| model.net.below(*above).contains(&b)).collect()).collect(),
             apart: steps_apart(rooms, |a, b| model.rooms.beside(a, b)),
             panel_room: panel_room(tracker).unwrap_or(0),
             snakes: ways.into_iter().step_by((rooms / 8).max(1)).collect(),
@@ -207,6 +226,11 @@ impl World {
 
     pub(super) fn points(&self) -> usize {
         self.truth.len()
+    }
+
+    /// Power is gone behind a breaker with these handles off.
+    pub(super) fn is_cut(&self, breaker: usize, off: &[bool]) -> bool {
+        self.cut_by[breaker].iter().any(|b| off[*b])
     }
 
     /// Which point of the world this is; nothing for one that is not part of it.
@@ -467,6 +491,7 @@ impl Maker {
         let house = self.house(&labels, &shows, &behind, panel_room);
         let rooms = self.rooms();
         World {
+            open: vec![true; count],
             point_ids: (0..count).map(point_id).collect(),
             breaker_ids: (0..setting.breakers).map(breaker_id).collect(),
             room_ids: (0..rooms).map(room_id).collect(),
@@ -481,6 +506,7 @@ impl Maker {
             held_off,
             behind,
             misread,
+            cut_by: (0..self.double.len()).map(|b| vec![b]).collect(),
             double: self.double,
             panel_room,
         }

@@ -10,6 +10,7 @@ use crate::trace::beliefs::{BreakerRef, name};
 use crate::trace::gain::Want;
 use crate::trace::method;
 use crate::trace::planner::{Plan, Planner, Scene};
+use crate::trace::proof;
 use crate::trace::tracker::Tracker;
 use crate::units::Seconds;
 
@@ -165,7 +166,8 @@ impl<'t, 'a> Stage<'t, 'a> {
         let names = |which: &dyn Fn(usize) -> bool| -> Vec<BreakerRef> {
             (0..self.scene.off.len()).filter(|b| which(*b)).map(|b| name(model, b)).collect()
         };
-        let open = if action == Action::Done { self.planner().wants() } else { Vec::new() };
+        let open =
+            (0..self.tracker.seen.len()).filter(|p| action == Action::Done && !proof::is_settled(self.tracker, *p));
         let point = |p: &usize| model.points[*p];
         Advice {
             action,
@@ -176,7 +178,7 @@ impl<'t, 'a> Stage<'t, 'a> {
             switch_on: names(&|b| !plan.off[b] && self.scene.off[b]),
             seconds: Seconds(plan.seconds),
             bits: plan.bits,
-            unproven: open.iter().map(|w| point(&w.point).tag.clone()).collect(),
+            unproven: open.map(|p| model.points[p].tag.clone()).collect(),
         }
     }
 

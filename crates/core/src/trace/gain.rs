@@ -1,5 +1,6 @@
 //! What a look is worth: expected information in bits, the proof it may bring, and the chance that it settles a point.
 
+use std::rc::Rc;
 use std::sync::OnceLock;
 
 use crate::house::{PointKind, Seen};
@@ -8,6 +9,8 @@ use crate::trace::tracker::{OffSet, Tracker};
 
 /// Misread rate assumed of a coming look: the commonest ways have it.
 const MISREAD: f64 = 0.015;
+/// A point looked at so often and still open is left to other means.
+const MOST_LOOKS: usize = 40;
 /// Steps of the table of information by probability.
 const STEPS: usize = 4096;
 
@@ -66,14 +69,17 @@ pub struct Want {
     /// A single dead reading would do for proof.
     confirmed: bool,
     threshold: f64,
+    /// Sets of handles the point was looked at with, and how often.
+    looked: Vec<(Rc<OffSet>, i32)>,
     /// What a bit here saves later, against the usual point.
     pub weight: f64,
 }
 
 impl Want {
-    /// What an open point wants; nothing where it is settled.
+    /// What an open point wants; nothing where it is settled, or where looking has proved to be in vain.
     pub fn new(tracker: &Tracker<'_>, point: usize) -> Option<Self> {
-        if proof::is_settled(tracker, point) {
+        let looks = tracker.seen[point].looks.iter().filter(|l| l.direct && !l.void).count();
+        if proof::is_settled(tracker, point) || looks >= MOST_LOOKS {
             return None;
         }
         let n = tracker.model.breakers();
@@ -86,6 +92,7 @@ impl Want {
             seen_dead: seen_dead(tracker, point),
             confirmed: !proof::missing(tracker, point).contains(&Missing::SeenBack),
             threshold: tracker.model.house.about.proof_threshold,
+            looked: looked(tracker, point),
             weight: weight(tracker, point),
         };
         want.owe(tracker);
@@ -162,8 +169,24 @@ impl Want {
     /// Bits of a look with these handles off, weighed by what they save later.
     pub fn bits(&self, set: &OffSet) -> f64 {
         let p = self.p_dead(&set.dead);
-        self.weight * (told(p) + self.any_bits + self.owed(|b| set.off[b]) + self.finish(|b| set.dead[b], p))
+        let times = self.looked.iter().find(|(before, _)| **before == *set).map_or(0, |(_, times)| *times);
+        // The same once more tells a slip, and after that less and less: what misleads, misleads again.
+        let fresh = 0.5_f64.powi((times - 1).max(0));
+        fresh * self.weight * (told(p) + self.any_bits + self.owed(|b| set.off[b]) + self.finish(|b| set.dead[b], p))
     }
+}
+
+/// The sets of handles a point was looked at with, and how often.
+fn looked(tracker: &Tracker<'_>, point: usize) -> Vec<(Rc<OffSet>, i32)> {
+    let mut looked: Vec<(Rc<OffSet>, i32)> = Vec::new();
+    for look in tracker.seen[point].looks.iter().filter(|l| !l.void && l.direct) {
+        let Some((set, _)) = &look.power else { continue };
+        match looked.iter_mut().find(|(before, _)| before == set) {
+            Some((_, times)) => *times += 1,
+            None => looked.push((Rc::clone(set), 1)),
+        }
+    }
+    looked
 }
 
 /// By breaker: the point was seen dead with it off.

@@ -299,7 +299,8 @@ impl Planner<'_, '_> {
         order
     }
 
-    /// Which of these points to look at next with the handles as they are, if any is worth it.
+    /// Which of these points to look at next with the handles as they are, if any is worth it; at a rate of 0 the best,
+    /// whatever it is worth.
     pub fn next(&self, among: &[usize], scene: &Scene, rate: f64) -> Option<usize> {
         let set = self.set(&scene.off);
         let unfinished = self.unfinished(scene);
@@ -309,7 +310,8 @@ impl Planner<'_, '_> {
             Some((*p, bits / self.price_here(*p, scene, unfinished), bits))
         };
         let best = among.iter().filter_map(worth).max_by(|a, b| a.1.total_cmp(&b.1))?;
-        (best.1 >= least && best.2 >= LEAST_BITS).then_some(best.0)
+        let pays = best.1 >= least && best.2 >= LEAST_BITS;
+        (pays || rate == 0.0).then_some(best.0)
     }
 
     /// Nothing pays by information alone: just the look that tells most of the least sure point that can be tested.

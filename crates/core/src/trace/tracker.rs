@@ -1,7 +1,7 @@
 //! The belief about every point, kept up as observations come in.
 //!
 //! Each point by itself is exact: prior times the likelihood of all its looks. The prior of a point depends on what is
-//! believed of its kin ([`super::kinship`]), of the labels, and, at 240 V, of who else claims the same breaker. These are
+//! believed of its kin ([`super::kinship`]), of the labels, and of who else claims the same breaker. These are
 //! joined in two hops: kin counts with what its own looks and its own kin say. That is an approximation, near the sum over
 //! all maps of small houses (tests); one update takes `O(points · breakers)`.
 
@@ -58,9 +58,8 @@ const TRUST_MOST: f64 = 8.0;
 const BESIDE_APPLIANCE: f64 = 6.0;
 const APPLIANCE_BESIDE_GENERAL: f64 = 3.0;
 const APPLIANCE_BESIDE_APPLIANCE: f64 = 10.0;
-/// Two-pole breakers take one thing each: rounds of sharing out, and the weight of one that feeds nothing listed.
-const SHARE_ROUNDS: usize = 12;
-const FEEDS_NOTHING: f64 = 0.05;
+/// At 240 V one thing drives the others off its breaker: they mostly have one each. Two on one breaker are possible.
+const BESIDE_TWO_POLE: f64 = 30.0;
 /// Once what holds it off was tried and was on, "no power" is this much less likely.
 const TRIED: f64 = 0.15;
 
@@ -258,7 +257,6 @@ impl<'a> Tracker<'a> {
             *after = before * l;
         }
         self.posterior.chunks_mut(width).for_each(normalise);
-        self.share_two_poles();
     }
 
     /// Weights without kin: poles, ratings, labels as far as trusted.
@@ -375,15 +373,15 @@ impl<'a> Tracker<'a> {
         }
     }
 
-    /// Appliances tend to be alone on their breakers.
+    /// Appliances and things at 240 V tend to be alone on their breakers.
     fn part_appliances(&self, weights: &mut [f64], own: &[f64]) {
         let n = self.model.breakers();
-        let (mut general, mut appliances) = (vec![0.0; n], vec![0.0; n]);
+        let (mut general, mut appliances, mut large) = (vec![0.0; n], vec![0.0; n], vec![0.0; n]);
         for (p, row) in own.chunks(n.max(1)).enumerate() {
             let sum = match self.model.sort[p] {
                 Sort::Lighting | Sort::Outlet => &mut general,
                 Sort::Appliance => &mut appliances,
-                Sort::TwoPole => continue,
+                Sort::TwoPole => &mut large,
             };
             sum.iter_mut().zip(row).for_each(|(s, o)| *s += o);
         }
@@ -395,31 +393,8 @@ impl<'a> Tracker<'a> {
                         let others = appliances[b] - own[p * n + b];
                         1.0 + APPLIANCE_BESIDE_GENERAL * general[b] + APPLIANCE_BESIDE_APPLIANCE * others
                     }
-                    Sort::TwoPole => 1.0,
+                    Sort::TwoPole => 1.0 + BESIDE_TWO_POLE * (large[b] - own[p * n + b]),
                 };
-            }
-        }
-    }
-
-    /// Large things share the two-pole breakers out among them: each takes one, some may be left over.
-    fn share_two_poles(&mut self) {
-        let (n, width) = (self.model.breakers(), self.width());
-        let large: Vec<usize> = (0..self.seen.len()).filter(|p| self.model.sort[*p] == Sort::TwoPole).collect();
-        if large.len() < 2 {
-            return;
-        }
-        let claimed: Vec<usize> =
-            (0..n).filter(|b| large.iter().any(|p| self.model.rating[p * n + b] > FEEDS_NOTHING)).collect();
-        let spare = claimed.len().saturating_sub(large.len()) as f64 / claimed.len().max(1) as f64;
-        let mut over = vec![FEEDS_NOTHING + spare; n];
-        for _ in 0..SHARE_ROUNDS {
-            for b in &claimed {
-                let sum: f64 = large.iter().map(|p| self.posterior[p * width + b]).sum::<f64>() + over[*b];
-                large.iter().for_each(|p| self.posterior[p * width + b] /= sum);
-                over[*b] /= sum;
-            }
-            for p in &large {
-                normalise(&mut self.posterior[p * width..(p + 1) * width]);
             }
         }
     }
