@@ -26,9 +26,12 @@ pub struct Hub {
     cache: Mutex<HashMap<HouseId, Arc<House>>>,
     glances: Mutex<HashMap<HouseId, (u64, Date, Glance)>>,
     listeners: Mutex<HashMap<HouseId, broadcast::Sender<u64>>>,
-    present: Mutex<HashMap<HouseId, HashMap<String, (Hello, Instant)>>>,
+    present: Mutex<HashMap<HouseId, Heard>>,
     stand_ins: Mutex<HashMap<HouseId, Arc<StandIn>>>,
 }
+
+/// By device: what it said of itself, and when.
+type Heard = HashMap<String, (Hello, Instant)>;
 
 /// A device that was not heard of for this long is forgotten.
 const FORGOTTEN: Duration = Duration::from_secs(3600);

@@ -224,9 +224,9 @@ pub(super) fn halving(mut w: Walker<'_>) -> Outcome {
         count_walk(&mut w);
         for p in walk_by(&mut w, &all) {
             let dead = w.look(p);
-            for b in 0..=breakers {
-                // The last column is "dead anyway".
-                against[p][b] += i32::from(off.get(b).copied().unwrap_or(true) != dead);
+            // The last column is "dead anyway".
+            for (against, off) in against[p].iter_mut().zip(off.iter().copied().chain([true])) {
+                *against += i32::from(off != dead);
             }
         }
     }

@@ -31,9 +31,7 @@ impl Choice<'_> {
 
     fn climb(&self, mut off: Vec<bool>) -> (f64, Vec<bool>) {
         let n = self.net.len();
-        for b in 0..n {
-            off[b] &= self.allowed[b];
-        }
+        off.iter_mut().zip(self.allowed).for_each(|(off, may)| *off &= may);
         let mut state = State::new(self, &off);
         let mut value = state.value(self, &off, None);
         for _ in 0..3 * n {

@@ -401,7 +401,7 @@ impl<'a> Tracker<'a> {
 }
 
 fn as_cell(cell: usize) -> (usize, Sort) {
-    (cell / 2, if cell % 2 == 0 { Sort::Lighting } else { Sort::Outlet })
+    (cell / 2, if cell.is_multiple_of(2) { Sort::Lighting } else { Sort::Outlet })
 }
 
 fn normalise(row: &mut [f64]) {

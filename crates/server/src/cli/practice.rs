@@ -99,23 +99,24 @@ fn table(played: &[Played]) -> String {
         "{:>6} {:>8} {:>6} {:>6} {:>8} {:>9} {:>6} {:>6}\n",
         "seed", "minutes", "walks", "looks", "outages", "most off", "wrong", "open"
     );
-    let line = |name: String, o: &dyn Fn(&dyn Fn(&Outcome) -> f64) -> f64| {
+    let line = |name: String, of: &[Played]| {
+        let mean = |f: fn(&Outcome) -> f64| of.iter().map(|p| f(&p.outcome)).sum::<f64>() / of.len() as f64;
         format!(
             "{name:>6} {:>8.1} {:>6.0} {:>6.0} {:>8.0} {:>9.0} {:>6.2} {:>6.2}\n",
-            o(&|x| x.minutes),
-            o(&|x| x.walks),
-            o(&|x| x.looks),
-            o(&|x| x.outages),
-            o(&|x| x.most_off),
-            o(&|x| x.wrong),
-            o(&|x| x.open)
+            mean(|o| o.minutes),
+            mean(|o| o.walks),
+            mean(|o| o.looks),
+            mean(|o| o.outages),
+            mean(|o| o.most_off),
+            mean(|o| o.wrong),
+            mean(|o| o.open)
         )
     };
     for p in played {
-        out += &line(p.seed.to_string(), &|of| of(&p.outcome));
+        out += &line(p.seed.to_string(), std::slice::from_ref(p));
     }
     if played.len() > 1 {
-        out += &line("mean".into(), &|of| played.iter().map(|p| of(&p.outcome)).sum::<f64>() / played.len() as f64);
+        out += &line("mean".into(), played);
     }
     out
 }
