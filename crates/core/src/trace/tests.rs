@@ -693,11 +693,10 @@ fn faults_that_explain_everything_are_offered() {
             f.see(point, &off, *seen);
         }
         let stories: Vec<_> = doubts(&f.house).iter().flat_map(|d| d.stories.clone()).collect();
-        let best = stories.first().map(|s| {
+        stories.first().map(|s| {
             let at: Vec<_> = s.breakers.iter().map(|b| all.iter().position(|a| *a == b.breaker).unwrap()).collect();
             (s.kind, at)
-        });
-        best
+        })
     };
     // Fed twice: alive with either off, dead with both.
     let twice: &[(&[usize], Seen)] =
