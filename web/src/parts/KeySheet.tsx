@@ -4,6 +4,7 @@ import { useKeys } from "./keys";
 
 const sheet = [
   ["/", "find anything: a tag, a thing, a room, a breaker, an old label"],
+  ["B", "begin a run"],
   ["L", "the point asked for is LIVE"],
   ["D", "it is DEAD"],
   ["N", "NOT SURE"],
