@@ -31,10 +31,12 @@ fn truth(tag: &str) -> Result<&'static str> {
 
 /// The point that the page asks about now, and whether it asks to look once more; nothing where it asks something else.
 async fn asked(page: &Page) -> Result<Option<(String, bool)>> {
-    let cards = page.driver.find_all(By::Css("[data-look]")).await?;
-    let Some(card) = cards.first() else { return Ok(None) };
-    let Some(tag) = card.attr("data-look").await? else { return Ok(None) };
-    Ok(Some((tag, card.attr("data-ask").await?.is_some())))
+    // Read in one go: the page may draw itself anew between two questions.
+    let script = "const card = document.querySelector('[data-look]'); \
+                  return card && [card.dataset.look, card.dataset.ask !== undefined];";
+    let card = page.driver.execute(script, vec![]).await?;
+    let read = |card: &Value| Some((card[0].as_str()?.to_owned(), card[1].as_bool()?));
+    Ok(read(card.json()))
 }
 
 /// Whether a tester at this point would show it dead, with the handles as the house knows them.
@@ -922,26 +924,15 @@ async fn two_people_trace_the_demo_to_its_end() -> Result<()> {
                 demo_answer(&rooms, &panel, &tag, nth).await?;
                 tokio::time::sleep(std::time::Duration::from_millis(60)).await;
             } else {
-                let headings = panel.driver.find_all(By::Tag("h2")).await?;
-                let mut shown = String::new();
-                for heading in headings {
-                    shown += &heading.text().await.unwrap_or_default();
-                }
-                if shown.contains("can be proven") {
+                let script = "return [...document.querySelectorAll('h2')].map((h) => h.textContent).join(' ')";
+                let headings = panel.driver.execute(script, vec![]).await?;
+                if headings.json().as_str().is_some_and(|h| h.contains("can be proven")) {
                     break;
                 }
-                let before = revision(&panel).await?;
-                if shown.contains("Move these") {
-                    panel.click("Handles are moved").await?;
-                    changed(&panel, before).await?;
-                } else if shown.contains("Leave the handles") && asked(&rooms).await?.is_none() {
-                    let ready = panel.driver.find_all(By::XPath("//button[starts-with(., 'They are so')]")).await?;
-                    if let Some(button) = ready.first() {
-                        button.click().await?;
-                        changed(&panel, before).await?;
-                    }
+                if asked(&rooms).await?.is_none() && !tap(&panel, "main", "Handles are moved").await? {
+                    tap(&panel, "main", "They are so").await?;
                 }
-                tokio::time::sleep(std::time::Duration::from_millis(40)).await;
+                tokio::time::sleep(std::time::Duration::from_millis(80)).await;
             }
         }
         let beliefs = panel.api("/api/v1/houses/1/beliefs").await?;
