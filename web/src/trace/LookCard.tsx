@@ -60,11 +60,11 @@ export function LookCard({ phase, tracing, big = false }: Props) {
             </MenuItem>
           ))}
         </TextField>
+        <FaultButton point={point} tracing={tracing} />
+        <ReadTester point={point} tracing={tracing} />
         <Button onClick={tracing.endTour} disabled={tracing.busy}>
           End this tour
         </Button>
-        <FaultButton point={point} tracing={tracing} />
-        <ReadTester point={point} tracing={tracing} />
         <StopButton tracing={tracing} />
       </Stack>
       <Typography sx={{ color: "text.secondary", mt: 1.5 }}>

@@ -1,4 +1,5 @@
 import {
+  Box,
   Button,
   Dialog,
   DialogContent,
@@ -47,7 +48,10 @@ export function RunCard({ tracing, small = false }: { tracing: Tracing; small?: 
     <Dialog open={choosing} onClose={() => setChoosing(false)} maxWidth="md" aria-labelledby="ways-title">
       <DialogTitle id="ways-title">Ways of tracing this house from here on</DialogTitle>
       <DialogContent>
-        <CrewBar tracing={tracing} />
+        {/* Room for the labels, which stand above their fields. */}
+        <Box sx={{ pt: 1 }}>
+          <CrewBar tracing={tracing} />
+        </Box>
         <Ways
           forecast={forecast.data}
           chosen={crew.method ?? "adaptive"}

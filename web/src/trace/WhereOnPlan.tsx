@@ -25,7 +25,7 @@ export function WhereOnPlan({ point }: { point: Point }) {
       viewBox={`${x} ${y} ${w} ${h}`}
       role="img"
       aria-label={`${point.tag} is in ${room.name}`}
-      sx={{ width: "100%", maxHeight: 150, display: "block", my: 1 }}
+      sx={{ width: "100%", maxHeight: 104, display: "block", my: 1 }}
     >
       {house.rooms
         .filter((r) => r.floor === room.floor && r.area != null)
