@@ -4,7 +4,7 @@ use serde::Serialize;
 use utoipa::ToSchema;
 
 use crate::change::Invalid;
-use crate::house::{BreakerId, House, Observation, PointId, PointKind, RoomId, Seen, Tried, Way};
+use crate::house::{BreakerId, House, Observation, PointId, PointKind, RoomId, Seen, Way};
 use crate::house::{Crew, Pace};
 use crate::trace::beliefs::{BreakerRef, name};
 use crate::trace::gain::Want;
@@ -108,7 +108,7 @@ pub fn advise(house: &House, crew: &Crew) -> Result<Advice, Invalid> {
 pub fn guide(house: &House, crew: &Crew) -> Result<Option<Guide>, Invalid> {
     crew.check(house)?;
     let tracker = Tracker::new(house);
-    Ok(Stage::new(&tracker, crew).guide(crew))
+    Ok(Stage::new(&tracker, crew).guide())
 }
 
 /// A house with its beliefs, and where people are in it.
@@ -182,7 +182,7 @@ impl<'t, 'a> Stage<'t, 'a> {
         }
     }
 
-    fn guide(mut self, crew: &Crew) -> Option<Guide> {
+    fn guide(mut self) -> Option<Guide> {
         let house = self.tracker.model.house;
         let step = house.step.as_ref()?;
         let answered = |p: &PointId| {
@@ -207,7 +207,6 @@ impl<'t, 'a> Stage<'t, 'a> {
         };
         let near: Vec<usize> = left.iter().filter(|p| here(p)).filter_map(|p| self.tracker.model.point(*p)).collect();
         let best = self.planner().next(&near, &self.scene, 0.0).map(|p| self.tracker.model.points[p].id);
-        let _ = crew;
         Some(Guide { ask, next: best.or_else(|| left.first().copied()), left })
     }
 }
@@ -245,16 +244,6 @@ fn ask(tracker: &Tracker<'_>, id: PointId, looks: usize) -> Option<Ask> {
         check: QuickCheck::LookAgain,
         chance,
     })
-}
-
-/// What an [`Ask`] about a switch or device is recorded as.
-#[must_use]
-pub fn cause(check: QuickCheck) -> Option<Tried> {
-    match check {
-        QuickCheck::LookAgain => None,
-        QuickCheck::Switch => Some(Tried::Switch),
-        QuickCheck::Device => Some(Tried::Device),
-    }
 }
 
 /// Where the walker was last seen: the room of the newest look.

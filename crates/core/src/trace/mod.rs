@@ -27,7 +27,7 @@ mod suspects;
 mod tracker;
 
 pub use crate::house::{Crew, Method, Pace};
-pub use advise::{Action, Advice, Ask, Guide, QuickCheck, advise, cause, guide};
+pub use advise::{Action, Advice, Ask, Guide, QuickCheck, advise, guide};
 pub use beliefs::{Beliefs, BreakerBelief, BreakerRef, Candidate, Fed, PointBelief, Progress, Reason, Says, beliefs};
 pub use doubt::{Doubt, Odd, Story, StoryKind, doubts};
 pub use explain::Because;
@@ -44,5 +44,7 @@ pub(crate) use proof::is_settled;
 pub(crate) use suspects::{Suspects, suspects};
 pub(crate) use tracker::Tracker;
 
+#[cfg(test)]
+mod search_tests;
 #[cfg(test)]
 mod tests;
