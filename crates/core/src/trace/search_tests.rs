@@ -39,8 +39,11 @@ fn scene(tracker: &Tracker<'_>, crew: &Crew) -> Scene {
     opening(tracker, crew)
 }
 
+/// Breakers; points with their feeder, and whether they are lights; looks with the handles off; a limit.
+type Traced = (usize, Vec<(usize, bool)>, Vec<(usize, u8)>, usize);
+
 /// A house, its looks, and a limit to what is off.
-fn traced_house() -> impl Strategy<Value = (usize, Vec<(usize, bool)>, Vec<(usize, u8)>, usize)> {
+fn traced_house() -> impl Strategy<Value = Traced> {
     (3usize..7).prop_flat_map(|n| {
         let points = prop::collection::vec((0..n, any::<bool>()), 2..8);
         let looks = prop::collection::vec((0usize..8, 0..(1u8 << n)), 0..10);
