@@ -1,6 +1,6 @@
 //! Times `beliefs` and `advise` on houses of growing size, half traced. Run by `cargo xtask bench`.
 //!
-//! Prints the median and the slowest of a number of runs; the aim is 20 ms and 100 ms for the largest house.
+//! Prints the median and the slowest of a number of runs; the aim is 10 ms and 100 ms for the largest house.
 
 #![allow(clippy::expect_used, reason = "a benchmark that cannot go on ends")]
 
