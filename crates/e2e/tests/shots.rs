@@ -20,7 +20,18 @@ async fn shots() -> Result<()> {
         let phone = Page::open(&base, "/houses/1/trace", Screen::Phone).await?;
         phone.click("At the panel").await?;
         phone.shows("Switch OFF").await?;
-        phone.click("Begin a run").await?;
+        // The other phone of the run, as it waits for the handles.
+        let other = Page::open(&base, "/houses/1/trace", Screen::Phone).await?;
+        other.click("In the rooms").await?;
+        other.click("Two people").await?;
+        other.click("Begin a run").await?;
+        other.shows("Handles are being moved").await?;
+        other.shows("left (").await?;
+        other.picture(&file("wait-phone")).await?;
+        other.click("Report").await?;
+        other.shows("The run so far").await?;
+        other.picture(&file("report-phone")).await?;
+        other.quit().await?;
         phone.shows("left (").await?;
         phone.picture(&file("panel-phone")).await?;
         let desk = Page::open(&base, "/houses/1/trace", Screen::Desk).await?;

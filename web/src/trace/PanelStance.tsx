@@ -1,4 +1,5 @@
 import { Alert, Box, Button, MenuItem, Stack, TextField, Typography } from "@mui/material";
+import { useEffect } from "react";
 import { useHouseView } from "../house";
 import { PanelFace } from "../parts/PanelFace";
 import { useSize } from "../parts/size";
@@ -26,6 +27,14 @@ export function PanelStance() {
   );
   const walking = phase.name === "look" || phase.name === "ask";
   const advice = phase.name === "order" || phase.name === "done" ? phase.advice : undefined;
+  // The face shown is that of the panel where the first handle has to move.
+  const first = advice?.switch_off[0] ?? advice?.switch_on[0];
+  const panelToMove = house.breakers.find((b) => b.id === first?.breaker)?.panel;
+  useEffect(() => {
+    if (panelToMove !== undefined) {
+      setPanel(panelToMove);
+    }
+  }, [panelToMove, setPanel]);
   const belief = beliefs?.breakers.find((b) => b.breaker === chosen.breaker);
   const off = beliefs?.breakers.filter((b) => house.breakers.find((x) => x.id === b.breaker)?.handle === "off") ?? [];
   return (

@@ -1,4 +1,5 @@
 import { Alert, Button, Dialog, DialogActions, DialogContent, DialogTitle, Stack, Typography } from "@mui/material";
+import type { Report } from "../api/client";
 import { useReport } from "../api/reads";
 import { useHouseView } from "../house";
 import { breakerName, faultWord, missingWord } from "../words";
@@ -35,13 +36,7 @@ export function ReportDialog({ run, tracing, onClose }: Props) {
             <Section title="The old label was wrong">
               {told.surprises.map((s) => `${s.tag} hangs on ${breakerName(house, s.at)}, labelled “${s.label}”`)}
             </Section>
-            <Section title="Still open">
-              {told.open.map((o) =>
-                o.no_breaker
-                  ? `${o.tag}: on no known breaker`
-                  : `${o.tag}: needs ${o.missing.map((m) => missingWord[m]).join("; ")}`,
-              )}
-            </Section>
+            <Section title="Still open">{byNeed(told).map(([need, tags]) => `${need}: ${tags.join(" ")}`)}</Section>
             <Section title="Feeds nothing that is listed">
               {told.feeds_nothing.map((b) => breakerName(house, b))}
             </Section>
@@ -71,6 +66,18 @@ export function ReportDialog({ run, tracing, onClose }: Props) {
       </DialogActions>
     </Dialog>
   );
+}
+
+/** Points still open, those that lack the same together. */
+function byNeed(report: Report): [string, string[]][] {
+  const groups = new Map<string, string[]>();
+  for (const open of report.open) {
+    const need = open.no_breaker
+      ? "On no known breaker"
+      : `Needs ${open.missing.map((m) => missingWord[m]).join("; ")}`;
+    groups.set(need, [...(groups.get(need) ?? []), open.tag]);
+  }
+  return [...groups];
 }
 
 function Section({ title, children }: { title: string; children: string[] }) {
