@@ -83,18 +83,23 @@ fn adaptive(houses: u64) {
     let usual = Setting::usual(20);
     let entry = Costs { entry: 2.0, talk: 5.0, ..Costs::default() };
     let rows = [
-        ("fast", usual, Pace::Fast, Costs::default()),
-        ("even (the default)", usual, Pace::Even, Costs::default()),
-        ("gentle", usual, Pace::Gentle, Costs::default()),
-        ("misreads twice as often", Setting { misread: 0.02, ..usual }, Pace::Fast, Costs::default()),
-        ("labels 30 % right", Setting { labels_right: 0.3, ..usual }, Pace::Fast, Costs::default()),
-        ("both", Setting { misread: 0.02, labels_right: 0.3, ..usual }, Pace::Fast, Costs::default()),
-        ("lasting misreads, devices, switched halves", Setting::hard(20), Pace::Fast, Costs::default()),
-        ("2 s to enter, 5 s to pass an order", usual, Pace::Fast, entry),
+        ("fast", usual, crew(1, Pace::Fast), Costs::default()),
+        ("even (the default)", usual, crew(1, Pace::Even), Costs::default()),
+        ("gentle", usual, crew(1, Pace::Gentle), Costs::default()),
+        ("misreads twice as often", Setting { misread: 0.02, ..usual }, crew(1, Pace::Fast), Costs::default()),
+        ("labels 30 % right", Setting { labels_right: 0.3, ..usual }, crew(1, Pace::Fast), Costs::default()),
+        ("both", Setting { misread: 0.02, labels_right: 0.3, ..usual }, crew(1, Pace::Fast), Costs::default()),
+        ("lasting misreads, devices, switched halves", Setting::hard(20), crew(1, Pace::Fast), Costs::default()),
+        ("2 s to enter, 5 s to pass an order", usual, crew(1, Pace::Fast), entry),
+        ("a radio at hand", usual, Crew { radio: true, ..crew(1, Pace::Fast) }, Costs::default()),
+        ("an energy monitor and a load", usual, Crew { monitor: true, ..crew(1, Pace::Fast) }, Costs::default()),
+        ("the same, gentle", usual, Crew { monitor: true, ..crew(1, Pace::Gentle) }, Costs::default()),
+        ("three testers", usual, Crew { testers: 3, ..crew(1, Pace::Fast) }, Costs::default()),
+        ("walking counts threefold", usual, Crew { walking: 3, ..crew(1, Pace::Fast) }, Costs::default()),
     ];
-    for (name, setting, pace, costs) in rows {
+    for (name, setting, crew, costs) in rows {
         for people in [1, 2] {
-            let runs = all(houses, setting, Way::Adaptive, &crew(people, pace), costs);
+            let runs = all(houses, setting, Way::Adaptive, &Crew { people, ..crew.clone() }, costs);
             println!(
                 "| {name} | {people} | {} | {:.0} | {:.0} | {:.2} | {:.1} | {} |",
                 minutes(&runs),

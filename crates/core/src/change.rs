@@ -525,7 +525,10 @@ impl Work {
         self.drop_where::<Evidence>(|e| e.observation.breakers().any(|b| b == breaker))?;
         self.rewrite::<Run>(|r| {
             let mut changed = r.clone();
-            changed.crew.keep_on.remove(&breaker).then_some(changed)
+            changed.crew.keep_until.remove(&breaker);
+            let kept = changed.crew.keep_on.remove(&breaker);
+            let searched = changed.searched.remove(&breaker);
+            (kept || searched).then_some(changed)
         });
         if self.house.step.as_ref().is_some_and(|s| s.off.contains(&breaker)) {
             self.set_step(None);

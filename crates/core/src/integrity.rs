@@ -490,6 +490,9 @@ fn check_runs(house: &House) -> Result<(), Invalid> {
         }
         let crew = |e: Invalid| Invalid::new(format!("run.crew.{}", e.field), e.message);
         run.crew.check(house).map_err(crew)?;
+        if run.searched.iter().any(|b| house.breakers.get(*b).is_none()) {
+            return Err(Invalid::new("run.searched", "a breaker that was searched does not exist"));
+        }
     }
     match house.runs.iter().filter(|r| r.ended.is_none()).nth(1) {
         Some(_) => Err(Invalid::new("run.ended", "another run still goes on; end it first")),

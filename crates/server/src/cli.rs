@@ -181,9 +181,21 @@ struct CrewArgs {
     /// A transmitter and receiver are at hand.
     #[arg(long)]
     transmitter: bool,
-    /// Breakers that must stay on: 5-7,Annex:3
+    /// A radio is at hand, loud enough to be heard at the panel.
+    #[arg(long)]
+    radio: bool,
+    /// A clamp meter, a load, and somebody qualified to work with the cover off.
+    #[arg(long)]
+    clamp: bool,
+    /// An energy monitor that watches every breaker, and a load.
+    #[arg(long)]
+    monitor: bool,
+    /// Breakers that must stay on: 5-7,Annex:3; one that must until a time: 5-7@2026-05-04T18:00:00Z
     #[arg(long, value_delimiter = ',')]
     keep_on: Vec<String>,
+    /// A second of walking counts as so many of other work, 1 to 4.
+    #[arg(long, default_value_t = 1)]
+    walking: u8,
     /// At most so many off at once.
     #[arg(long)]
     max_off: Option<usize>,
@@ -304,9 +316,29 @@ fn show_advice(read: &Read, crew: &CrewArgs) -> Result<(), Bad> {
 }
 
 fn crew_of(house: &House, args: &CrewArgs) -> Result<Crew, Bad> {
-    let keep_on = args.keep_on.iter().map(|text| breaker(house, text)).collect::<Result<_, _>>()?;
-    let CrewArgs { people, testers, transmitter, max_off, pace, method, .. } = *args;
-    Ok(Crew { people, testers, transmitter, keep_on, max_off, pace, method })
+    let mut crew = Crew {
+        people: args.people,
+        testers: args.testers,
+        transmitter: args.transmitter,
+        radio: args.radio,
+        clamp: args.clamp,
+        monitor: args.monitor,
+        walking: args.walking,
+        max_off: args.max_off,
+        pace: args.pace,
+        method: args.method,
+        ..Crew::default()
+    };
+    for text in &args.keep_on {
+        let (place, until) = text.rsplit_once('@').map_or((text.as_str(), None), |(place, until)| (place, Some(until)));
+        let id = breaker(house, place)?;
+        crew.keep_on.insert(id);
+        if let Some(until) = until {
+            let time = until.parse().map_err(|_| Bad::new(format!("--keep-on {text}: expected a time after @")))?;
+            crew.keep_until.insert(id, time);
+        }
+    }
+    Ok(crew.at(Timestamp::now()))
 }
 
 fn show_forecast(read: &Read, crew: &CrewArgs) -> Result<(), Bad> {

@@ -9,6 +9,7 @@ const STEPS: &[M<'_>] = &[
     M::up(include_str!("schema/001_first.sql")),
     M::up(include_str!("schema/002_whole_house.sql")),
     M::up(include_str!("schema/003_runs.sql")),
+    M::up(include_str!("schema/004_searched.sql")),
 ];
 
 pub fn migrate(connection: &mut Connection) -> Result<(), StoreError> {

@@ -160,12 +160,16 @@ fn furniture() -> Vec<Change> {
                 ended: Some(time),
                 crew: Crew {
                     keep_on: [BreakerId(10)].into(),
+                    keep_until: [(BreakerId(10), time)].into(),
+                    radio: true,
+                    walking: 3,
                     method: Method::Halving,
                     pace: Pace::Gentle,
                     ..Crew::default()
                 },
                 steps: 4,
                 outages: 9,
+                searched: [BreakerId(11)].into(),
             },
         },
         Change::PutPanel { panel: Panel { place: Some(PanelPlace { room: RoomId(20), spot: None }), ..panel() } },

@@ -351,7 +351,7 @@ proptest! {
 
 fn a_run(id: u64) -> Run {
     let begun = jiff::Timestamp::UNIX_EPOCH;
-    Run { id: RunId(id), begun, ended: None, crew: Crew::default(), steps: 0, outages: 0 }
+    Run { id: RunId(id), begun, ended: None, crew: Crew::default(), steps: 0, outages: 0, searched: [].into() }
 }
 
 #[test]

@@ -1,7 +1,8 @@
 //! The people and tools at hand, and how they want to work.
 
-use std::collections::BTreeSet;
+use std::collections::{BTreeMap, BTreeSet};
 
+use jiff::Timestamp;
 use serde::{Deserialize, Serialize};
 use utoipa::ToSchema;
 
@@ -19,9 +20,25 @@ pub struct Crew {
     /// A transmitter and receiver are at hand.
     #[serde(default)]
     pub transmitter: bool,
+    /// A radio is at hand, loud enough to be heard at the panel.
+    #[serde(default)]
+    pub radio: bool,
+    /// A clamp meter and a load of about 1500 W are at hand, and somebody qualified to work with the cover off.
+    #[serde(default)]
+    pub clamp: bool,
+    /// An energy monitor watches every breaker, and a load of about 1500 W is at hand.
+    #[serde(default)]
+    pub monitor: bool,
     /// Breakers that must stay on.
     #[serde(default)]
     pub keep_on: BTreeSet<BreakerId>,
+    /// Of these, those that may be switched off from a time on.
+    #[serde(default, skip_serializing_if = "BTreeMap::is_empty")]
+    #[schema(value_type = std::collections::HashMap<String, String>)]
+    pub keep_until: BTreeMap<BreakerId, Timestamp>,
+    /// How much walking is minded: a second of it counts as so many of other work, 1 to 4.
+    #[serde(default = "one")]
+    pub walking: u8,
     /// At most so many off at once; nothing for what the pace allows.
     #[serde(default, skip_serializing_if = "Option::is_none")]
     pub max_off: Option<usize>,
@@ -61,6 +78,12 @@ pub enum Method {
     Halving,
 }
 
+fn one() -> u8 {
+    1
+}
+
+/// Most that a second of walking may count.
+const MOST_WALKING: u8 = 4;
 /// Most testers that a crew can name.
 const MAX_TESTERS: u8 = 20;
 /// Even pace, alone: a share of the breakers off at once; with two: so many.
@@ -75,7 +98,12 @@ impl Default for Crew {
             people: 1,
             testers: 1,
             transmitter: false,
+            radio: false,
+            clamp: false,
+            monitor: false,
             keep_on: BTreeSet::new(),
+            keep_until: BTreeMap::new(),
+            walking: 1,
             max_off: None,
             pace: Pace::default(),
             method: Method::default(),
@@ -98,10 +126,30 @@ impl Crew {
         if self.max_off == Some(0) {
             return Err(Invalid::new("max_off", "at least one breaker must be allowed off"));
         }
+        if !(1..=MOST_WALKING).contains(&self.walking) {
+            return Err(Invalid::new("walking", format!("1 to {MOST_WALKING}")));
+        }
+        if self.keep_until.keys().any(|b| !self.keep_on.contains(b)) {
+            return Err(Invalid::new("keep_until", "a time is given for a breaker that is not kept on"));
+        }
         match self.keep_on.iter().find(|b| house.breakers.get(**b).is_none()) {
             Some(_) => Err(Invalid::new("keep_on", "a breaker to keep on does not exist")),
             None => Ok(()),
         }
+    }
+
+    /// As it is at a time: what had to stay on until then may be switched.
+    #[must_use]
+    pub fn at(mut self, now: Timestamp) -> Self {
+        let keep_on = &mut self.keep_on;
+        self.keep_until.retain(|breaker, until| {
+            let kept = *until > now;
+            if !kept {
+                keep_on.remove(breaker);
+            }
+            kept
+        });
+        self
     }
 
     /// Most breakers off at once, of so many.

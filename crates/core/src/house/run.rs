@@ -1,10 +1,12 @@
 //! A run: one outing of tracing.
 
+use std::collections::BTreeSet;
+
 use jiff::Timestamp;
 use serde::{Deserialize, Serialize};
 use utoipa::ToSchema;
 
-use super::{Crew, RunId};
+use super::{BreakerId, Crew, RunId};
 
 /// One outing of tracing: who traces with what, since when. What was seen is the evidence of that time.
 #[derive(Debug, Clone, PartialEq, Serialize, Deserialize, ToSchema)]
@@ -27,4 +29,8 @@ pub struct Run {
     /// Times that a breaker was switched off.
     #[serde(default)]
     pub outages: u32,
+    /// Breakers that fed nothing on the list, and while they were off somebody walked through the house and found
+    /// nothing else dead.
+    #[serde(default, skip_serializing_if = "BTreeSet::is_empty")]
+    pub searched: BTreeSet<BreakerId>,
 }

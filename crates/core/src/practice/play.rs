@@ -8,6 +8,7 @@ use super::walker::{Outcome, Walker};
 use super::world::{Sort, World};
 use crate::house::{Evidence, EvidenceId, Observation, PointKind, Seen, Tried, Way};
 use crate::trace::{Crew, Method, NextAction, Planner, Scene, Tracker, ids, is_settled, opening, panel_room};
+use crate::units::Amps;
 
 /// A run that takes longer is broken off: points that cannot be settled are left open.
 const MOST_STEPS: usize = 1000;
@@ -15,6 +16,9 @@ const MOST_STEPS: usize = 1000;
 const LOOKS_A_STEP: usize = 2;
 /// A point this likely to be dead anyway has its switch or device tried.
 const MAY_BE_HELD_OFF: f64 = 0.25;
+
+/// The known load: 1500 W at 120 V. [def]
+const LOAD: Amps = Amps(12.5);
 
 pub(super) struct Player<'w, 't, 'a> {
     walker: Walker<'w>,
@@ -54,6 +58,14 @@ impl<'w, 't, 'a> Player<'w, 't, 'a> {
                 NextAction::Receiver(plan) => {
                     self.set_off(&plan.off);
                     plan.visit.iter().for_each(|p| self.sweep(*p));
+                }
+                NextAction::Load(plan) => {
+                    self.set_off(&plan.off);
+                    self.try_loads(&plan.visit);
+                }
+                NextAction::Listen(plan) => {
+                    self.set_off(&plan.off);
+                    plan.visit.iter().for_each(|p| self.listen(*p));
                 }
                 NextAction::Done => break,
             }
@@ -131,11 +143,20 @@ impl<'w, 't, 'a> Player<'w, 't, 'a> {
         let mut rooms: Vec<usize> = visit.iter().map(|p| room(self, *p)).collect();
         rooms.dedup();
         let mut looks = 0;
+        let place = |t: &Self| t.planner().radio_place(visit, visit, &t.scene);
+        let mut radio = if self.crew.radio { place(self) } else { None };
         for here in rooms {
             self.enter(here);
             let mut left: Vec<usize> = visit.iter().copied().filter(|p| room(self, *p) == here).collect();
             let mut times = vec![0; self.tracker.seen.len()];
             while let Some(p) = self.next(&left, rate, looks) {
+                if radio == Some(p) {
+                    self.leave_radio(p);
+                    radio = None;
+                    left.retain(|q| *q != p);
+                    looks += 1;
+                    continue;
+                }
                 self.look(p);
                 looks += 1;
                 times[p] += 1;
@@ -185,6 +206,63 @@ impl<'w, 't, 'a> Player<'w, 't, 'a> {
         let seen = if dead { Seen::Dead } else { Seen::Live };
         self.record(p, Observation::Power { off: ids(self.tracker, &self.scene.off), seen, how });
         self.try_what_holds_it_off(p, there);
+    }
+
+    /// The radio is left playing at a point, and taken from where it played before, which the tour comes by.
+    fn leave_radio(&mut self, p: usize) {
+        let Some(there) = self.there(p) else { return };
+        if self.scene.radio.replace(p).is_some() {
+            self.walker.spend(self.walker.costs.unplug);
+        }
+        let dead = self.walker.leave_radio(there);
+        self.hear(p, dead);
+        self.try_what_holds_it_off(p, there);
+    }
+
+    fn listen(&mut self, p: usize) {
+        let Some(there) = self.there(p) else { return };
+        let dead = self.walker.listen(there);
+        self.hear(p, dead);
+    }
+
+    fn hear(&mut self, p: usize, dead: bool) {
+        self.walker.spend(self.walker.costs.entry);
+        let seen = if dead { Seen::Dead } else { Seen::Live };
+        self.record(p, Observation::Power { off: ids(self.tracker, &self.scene.off), seen, how: Way::Radio });
+    }
+
+    /// A load is switched on at each point; the monitor is read, or wires clamped by somebody at the panel.
+    fn try_loads(&mut self, visit: &[usize]) {
+        for p in visit {
+            let Some(there) = self.there(*p) else { continue };
+            self.enter(self.tracker.model.room[*p]);
+            let rises = self.walker.rises(there);
+            let costs = self.walker.costs;
+            self.walker.spend(costs.plug + costs.unplug + if self.crew.monitor { costs.load } else { 0.0 });
+            if !self.crew.monitor {
+                if !self.scene.two {
+                    self.back_to_panel();
+                }
+                let at = rises.map(|b| self.world().breaker_ids[b]);
+                let suspects = self.planner().suspects(*p);
+                let nth = suspects.iter().position(|(b, _)| Some(self.tracker.model.net.breakers[*b].id) == at);
+                self.walker.spend(costs.clamp * (nth.map_or(suspects.len(), |n| n + 1)) as f64);
+            }
+            self.record(
+                *p,
+                match rises {
+                    Some(b) => Observation::Rise { at: self.world().breaker_ids[b], expected: LOAD, rose: LOAD },
+                    None => Observation::Power {
+                        off: ids(self.tracker, &self.scene.off),
+                        seen: Seen::Dead,
+                        how: Way::Meter,
+                    },
+                },
+            );
+        }
+        if !self.scene.two {
+            self.back_to_panel();
+        }
     }
 
     fn try_what_holds_it_off(&mut self, p: usize, there: usize) {

@@ -33,6 +33,12 @@ pub struct Costs {
     pub unplug: f64,
     /// Further, to put the transmitter on a lamp holder.
     pub adapter: f64,
+    /// Switching a known load on and reading what rises, beside plugging it in,
+    pub load: f64,
+    /// or clamping one wire.
+    pub clamp: f64,
+    /// Hearing at the panel whether the radio plays.
+    pub listen: f64,
     /// Trying the wall switch of a light, or the button of a device.
     pub switch: f64,
     /// Picking up a tester left in place.
@@ -58,6 +64,9 @@ impl Default for Costs {
             sweep: 35.0,
             unplug: 5.0,
             adapter: 20.0,
+            load: 8.0,
+            clamp: 8.0,
+            listen: 3.0,
             switch: 4.0,
             pick: 2.0,
             entry: 0.0,
@@ -236,6 +245,26 @@ impl<'w> Walker<'w> {
         let feeder = self.world.truth[point];
         let dead = self.held_off[point] || feeder.is_none_or(|b| self.world.is_cut(b, &self.off));
         dead != (self.rng.random::<f64>() < self.world.misread[point])
+    }
+
+    /// Plugs the radio in and hears it; it plays on there.
+    pub fn leave_radio(&mut self, point: usize) -> bool {
+        self.read(point, self.costs.plug)
+    }
+
+    /// Hears at the panel whether the radio plays.
+    pub fn listen(&mut self, point: usize) -> bool {
+        self.read(point, self.costs.listen)
+    }
+
+    /// Which current rises with a load at the point; nothing where it has no power.
+    pub fn rises(&mut self, point: usize) -> Option<usize> {
+        let misread = self.world.misread[point];
+        if self.rng.random::<f64>() < misread {
+            // Something else switched itself on just then.
+            return Some(self.rng.random_range(0..self.off.len()));
+        }
+        self.world.truth[point].filter(|b| !self.world.is_cut(*b, &self.off))
     }
 
     /// Points where a tester was left.

@@ -35,6 +35,11 @@ pub struct Advice {
     pub bits: f64,
     /// With nothing left to do: points that could not be proven with what may be switched.
     pub unproven: Vec<String>,
+    /// With every point settled: breakers that feed nothing on the list. With these off together, somebody walks through
+    /// and looks for what else is dead.
+    pub search: Vec<BreakerRef>,
+    /// For a known load read with a clamp: wires to clamp, likeliest first.
+    pub clamp: Vec<BreakerRef>,
 }
 
 /// Sorts of action.
@@ -45,6 +50,10 @@ pub enum Action {
     Switch,
     /// Put the transmitter at the point and take the receiver to the panel.
     Receiver,
+    /// Switch a load of about 1500 W on at each point and read which current rises.
+    Load,
+    /// Move handles, and hear at the panel whether the radio at the point plays on.
+    Listen,
     /// Nothing is left to prove.
     Done,
 }
@@ -58,6 +67,8 @@ pub struct Guide {
     pub next: Option<PointId>,
     /// Points of the tour still worth a look, in walking order.
     pub left: Vec<PointId>,
+    /// The next point is one for the radio: to be left playing there, or to be heard from the panel.
+    pub radio: bool,
 }
 
 /// The cheapest check that settles a surprising answer.
@@ -87,6 +98,10 @@ pub enum QuickCheck {
 const SURPRISING: f64 = 0.05;
 /// A point this likely to be dead anyway has its switch or device tried.
 const MAY_BE_HELD_OFF: f64 = 0.25;
+/// A point this likely on a breaker is on its list.
+const MAY_FEED: f64 = 0.05;
+/// Wires to clamp one after the other: nobody goes on for longer.
+const MOST_CLAMPED: usize = 8;
 /// Seconds that an outage counts for.
 const GENTLE_OUTAGE: f64 = 20.0;
 
@@ -108,7 +123,7 @@ pub fn advise(house: &House, crew: &Crew) -> Result<Advice, Invalid> {
 pub fn guide(house: &House, crew: &Crew) -> Result<Option<Guide>, Invalid> {
     crew.check(house)?;
     let tracker = Tracker::new(house);
-    Ok(Stage::new(&tracker, crew).guide())
+    Ok(Stage::new(&tracker, crew).guide(crew))
 }
 
 /// A house with its beliefs, and where people are in it.
@@ -132,6 +147,8 @@ pub(crate) fn opening(tracker: &Tracker<'_>, crew: &Crew) -> Scene {
         left: Vec::new(),
         two: crew.people == 2,
         touring: crew.people == 2 && crew.pace == Pace::Gentle,
+        walking: f64::from(crew.walking),
+        radio: None,
     }
 }
 
@@ -144,6 +161,7 @@ pub(crate) fn panel_room(tracker: &Tracker<'_>) -> Option<usize> {
 impl<'t, 'a> Stage<'t, 'a> {
     pub fn new(tracker: &'t Tracker<'a>, crew: &Crew) -> Self {
         let mut scene = opening(tracker, crew);
+        scene.radio = radio_at(tracker, crew);
         if scene.two {
             scene.at = last_room(tracker.model.house).and_then(|r| tracker.model.rooms.index(r));
             scene.left = testers_left(tracker, crew, scene.at);
@@ -160,6 +178,8 @@ impl<'t, 'a> Stage<'t, 'a> {
         let (action, plan) = match self.planner().action(crew, &self.scene) {
             method::Action::Switch(plan) => (Action::Switch, plan),
             method::Action::Receiver(plan) => (Action::Receiver, plan),
+            method::Action::Load(plan) => (Action::Load, plan),
+            method::Action::Listen(plan) => (Action::Listen, plan),
             method::Action::Done => (Action::Done, Plan { off: vec![false; self.scene.off.len()], ..Plan::default() }),
         };
         let model = &self.tracker.model;
@@ -169,6 +189,8 @@ impl<'t, 'a> Stage<'t, 'a> {
         let open =
             (0..self.tracker.seen.len()).filter(|p| action == Action::Done && !proof::is_settled(self.tracker, *p));
         let point = |p: &usize| model.points[*p];
+        let by_clamp = action == Action::Load && !crew.monitor;
+        let clamped = plan.visit.iter().take(usize::from(by_clamp)).flat_map(|p| self.planner().suspects(*p));
         Advice {
             action,
             off: names(&|b| plan.off[b]),
@@ -179,10 +201,22 @@ impl<'t, 'a> Stage<'t, 'a> {
             seconds: Seconds(plan.seconds),
             bits: plan.bits,
             unproven: open.map(|p| model.points[p].tag.clone()).collect(),
+            search: names(&|b| action == Action::Done && self.to_search(b)),
+            clamp: clamped.take(MOST_CLAMPED).map(|(b, _)| name(model, b)).collect(),
         }
     }
 
-    fn guide(mut self) -> Option<Guide> {
+    /// Every point is settled and none is believed on the breaker: what it feeds is on no list, if anything.
+    fn to_search(&self, b: usize) -> bool {
+        let (tracker, net) = (self.tracker, &self.tracker.model.net);
+        let settled = (0..tracker.seen.len()).all(|p| proof::is_settled(tracker, p));
+        let feeds = (0..tracker.seen.len()).any(|p| tracker.belief(p)[b] > MAY_FEED);
+        let (house, id) = (tracker.model.house, net.breakers[b].id);
+        let known = house.panel_fed_by(id).is_some() || house.runs.iter().any(|r| r.searched.contains(&id));
+        settled && !feeds && !known && self.scene.allowed[b] && !tracker.seen.is_empty()
+    }
+
+    fn guide(mut self, crew: &Crew) -> Option<Guide> {
         let house = self.tracker.model.house;
         let step = house.step.as_ref()?;
         let answered = |p: &PointId| {
@@ -207,12 +241,31 @@ impl<'t, 'a> Stage<'t, 'a> {
         };
         let near: Vec<usize> = left.iter().filter(|p| here(p)).filter_map(|p| self.tracker.model.point(*p)).collect();
         let best = self.planner().next(&near, &self.scene, 0.0).map(|p| self.tracker.model.points[p].id);
-        Some(Guide { ask, next: best.or_else(|| left.first().copied()), left })
+        let next = best.or_else(|| left.first().copied());
+        let radio = self.scene.radio.is_some() || crew.radio && crew.people == 1;
+        Some(Guide { ask, next, radio: radio && next.is_some_and(|p| self.is_for_the_radio(p, &left)), left })
+    }
+
+    /// Heard from the panel, or, once in a tour, the best place to leave it.
+    fn is_for_the_radio(&self, next: PointId, left: &[PointId]) -> bool {
+        let (house, model) = (self.tracker.model.house, &self.tracker.model);
+        let Some((step, p)) = house.step.as_ref().zip(model.point(next)) else { return false };
+        if step.visit == [next] && self.scene.radio == Some(p) {
+            return true;
+        }
+        let left_already = house.evidence.iter().any(|e| e.step == Some(step.id) && is_heard(&e.observation));
+        let indexes = |of: &[PointId]| -> Vec<usize> { of.iter().filter_map(|p| model.point(*p)).collect() };
+        let place = || self.planner().radio_place(&indexes(&step.visit), &indexes(left), &self.scene);
+        !left_already && place() == Some(p)
     }
 }
 
 fn is_look(observation: &Observation) -> bool {
     matches!(observation, Observation::Power { .. })
+}
+
+fn is_heard(observation: &Observation) -> bool {
+    matches!(observation, Observation::Power { how: Way::Radio, .. })
 }
 
 /// The cheapest check for the newest answer about a point, where that was surprising or it may be held off; `looks` is
@@ -250,6 +303,13 @@ fn ask(tracker: &Tracker<'_>, id: PointId, looks: usize) -> Option<Ask> {
 fn last_room(house: &House) -> Option<RoomId> {
     let last = house.evidence.iter().filter(|e| is_look(&e.observation)).max_by_key(|e| (e.time, e.id))?;
     house.points.get(last.point).map(|p| p.room)
+}
+
+/// For somebody alone: the radio plays where it was last heard.
+fn radio_at(tracker: &Tracker<'_>, crew: &Crew) -> Option<usize> {
+    let heard = tracker.model.house.evidence.iter().filter(|e| is_heard(&e.observation));
+    let last = heard.max_by_key(|e| (e.time, e.id)).filter(|_| crew.radio && crew.people == 1)?;
+    tracker.model.point(last.point)
 }
 
 /// Testers stay in the receptacles last looked at in the room, as many as there are.

@@ -32,6 +32,10 @@ pub struct Progress {
     pub proven: usize,
     /// Points that surely hang on none of the breakers.
     pub no_breaker: usize,
+    /// Breakers in all.
+    pub breakers: usize,
+    /// Breakers whose list is proven.
+    pub complete: usize,
 }
 
 /// What is believed of one point.
@@ -119,6 +123,9 @@ pub struct BreakerBelief {
     pub feeds: Vec<Fed>,
     /// How many further points are not ruled out.
     pub others: usize,
+    /// Its list is proven: no open point may hang on it, and it feeds something, or somebody looked for what else was
+    /// dead with it off and found nothing.
+    pub complete: bool,
 }
 
 /// A point that goes dark with a breaker.
@@ -155,14 +162,17 @@ pub fn beliefs(house: &House) -> Beliefs {
     let tracker = Tracker::new(house);
     let points: Vec<PointBelief> = (0..tracker.seen.len()).map(|p| point_belief(&tracker, p)).collect();
     let count = |status| points.iter().filter(|p| p.status == status).count();
+    let breakers: Vec<_> = (0..tracker.model.breakers()).map(|b| breaker_belief(&tracker, &points, b)).collect();
     Beliefs {
         revision: house.revision,
         progress: Progress {
             points: points.len(),
             proven: count(Status::Proven),
             no_breaker: count(Status::NoBreaker),
+            breakers: breakers.len(),
+            complete: breakers.iter().filter(|b| b.complete).count(),
         },
-        breakers: (0..tracker.model.breakers()).map(|b| breaker_belief(&tracker, &points, b)).collect(),
+        breakers,
         points,
     }
 }
@@ -238,9 +248,11 @@ fn weight_bits(prior: &[f64], log: &[f64], source: usize) -> f64 {
 
 fn breaker_belief(tracker: &Tracker<'_>, points: &[PointBelief], breaker: usize) -> BreakerBelief {
     let below = tracker.model.net.below(breaker);
-    let mut belief = BreakerBelief { at: name(&tracker.model, breaker), feeds: Vec::new(), others: 0 };
+    let mut belief = BreakerBelief { at: name(&tracker.model, breaker), feeds: Vec::new(), others: 0, complete: false };
+    let mut open = false;
     for (i, point) in points.iter().enumerate() {
         let p: f64 = below.iter().map(|b| tracker.belief(i)[*b]).sum();
+        open |= p >= NOT_RULED_OUT && !matches!(point.status, Status::Proven | Status::NoBreaker);
         if p >= MAY_GO_DARK {
             let top = tracker.top(i).map(|(top, _)| top).filter(|top| below.contains(top));
             belief.feeds.push(Fed {
@@ -255,5 +267,7 @@ fn breaker_belief(tracker: &Tracker<'_>, points: &[PointBelief], breaker: usize)
             belief.others += 1;
         }
     }
+    let searched = tracker.model.house.runs.iter().any(|r| r.searched.contains(&belief.at.breaker));
+    belief.complete = !open && (searched || belief.feeds.iter().any(|f| f.likely && f.proven));
     belief
 }

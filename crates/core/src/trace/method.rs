@@ -1,10 +1,10 @@
 //! The next action by each way of tracing. Every way is a function of what was seen so far, so a run can change its way
 //! at any time.
 
+use crate::house::Seen;
 use crate::house::{Crew, Method};
-use crate::house::{PointKind, Seen};
 use crate::trace::code_words;
-use crate::trace::gain::{Want, entropy};
+use crate::trace::gain::Want;
 use crate::trace::planner::{Plan, Planner, Scene};
 
 /// What to do next.
@@ -14,14 +14,35 @@ pub enum Action {
     Switch(Plan),
     /// Put the transmitter at this point and sweep the panel, everything on.
     Receiver(Plan),
+    /// Switch a known load on at these points and read which current rises.
+    Load(Plan),
+    /// Move handles, and hear at the panel whether the radio at the point plays on.
+    Listen(Plan),
     /// Nothing is left that could be proven.
     Done,
 }
 
-/// To plug the transmitter in, sweep the panel and take it out again, in seconds (common practice).
-const TRANSMITTER: f64 = 12.0 + 35.0 + 5.0;
-/// What the receiver leaves open: about the entropy of nine in ten right and the rest over a handful of neighbours.
-const RECEIVER_LEAVES_BITS: f64 = 0.8;
+impl Action {
+    /// Bits a second. What a load or the receiver tells needs a switch-off to confirm it, with a look of its own.
+    fn rate(&self, scene: &Scene) -> f64 {
+        let confirmed_later = match (scene.outage > 0.0, scene.two) {
+            // Without an outage it tells what else only outages would.
+            (true, _) => 1.0,
+            (false, false) => WORTH_ALONE,
+            (false, true) => WORTH_TO_TWO,
+        };
+        match self {
+            Self::Receiver(plan) | Self::Load(plan) => confirmed_later * plan.rate(),
+            Self::Switch(plan) | Self::Listen(plan) => plan.rate(),
+            Self::Done => 0.0,
+        }
+    }
+}
+
+/// What bits of a load or receiver are worth against those of a look; with somebody at the panel a look costs so little
+/// that they seldom pay. Found by playing houses of practice.
+const WORTH_ALONE: f64 = 0.8;
+const WORTH_TO_TWO: f64 = 0.3;
 /// A breaker is tried for a point whose poles and rating speak against it no more than this.
 const WORTH_TRYING: f64 = 0.1;
 
@@ -39,17 +60,19 @@ impl Planner<'_, '_> {
     }
 
     fn adaptive(&self, crew: &Crew, scene: &Scene) -> Action {
-        let switch = self.plan(scene);
-        let receiver = if crew.transmitter { self.receiver(scene) } else { None };
-        let rate = |plan: &Option<Plan>| plan.as_ref().map_or(0.0, Plan::rate);
-        match (switch, receiver) {
-            (switch, Some(plan)) if plan.rate() > rate(&switch) => Action::Receiver(plan),
-            (Some(plan), _) => Action::Switch(plan),
-            (None, _) => Action::Done,
-        }
+        let with = |at_hand: bool, plan: &dyn Fn() -> Option<Plan>| if at_hand { plan() } else { None };
+        let actions = [
+            self.plan(scene).map(Action::Switch),
+            with(crew.transmitter, &|| self.receiver(scene)).map(Action::Receiver),
+            with(crew.monitor, &|| self.monitored(scene)).map(Action::Load),
+            with(crew.clamp, &|| self.clamped(scene)).map(Action::Load),
+            with(crew.radio, &|| self.listen(scene)).map(Action::Listen),
+        ];
+        let best = actions.into_iter().flatten().max_by(|a, b| a.rate(scene).total_cmp(&b.rate(scene)));
+        best.unwrap_or(Action::Done)
     }
 
-    fn open(&self) -> impl Iterator<Item = usize> {
+    pub(super) fn open(&self) -> impl Iterator<Item = usize> {
         self.wants().into_iter().map(|w: Want| w.point)
     }
 
@@ -106,37 +129,10 @@ impl Planner<'_, '_> {
             let visit: Vec<usize> = open.iter().copied().filter(near).collect();
             return Some(Action::Switch(self.tour_of(off, &visit, scene)));
         }
-        let fresh = |p: &usize| self.takes_transmitter(*p) && pointed(*p).is_none();
+        let fresh = |p: &usize| self.takes_plug(*p) && pointed(*p).is_none();
         match open.into_iter().find(fresh) {
             Some(p) => Some(Action::Receiver(self.sweep(p, scene))),
             None => self.one_at_a_time(scene),
         }
     }
-
-    /// Never above 120 V nor where the voltage is unknown: it destroys the transmitter (HANDBOOK 2.1.2). Lights need an
-    /// adapter on live parts: receptacles only.
-    fn takes_transmitter(&self, point: usize) -> bool {
-        let point = self.tracker.model.points[point];
-        point.kind == PointKind::Receptacle && point.volts.is_some_and(|v| !v.is_leg_to_leg())
-    }
-
-    /// The point where the receiver tells most.
-    fn receiver(&self, scene: &Scene) -> Option<Plan> {
-        let bits = |p: usize| self.tracker.belief(p).iter().map(|q| -q * q.max(f64::MIN_POSITIVE).log2()).sum::<f64>();
-        let fit = self.open().filter(|p| self.takes_transmitter(*p));
-        let most = fit.max_by(|a, b| bits(*a).total_cmp(&bits(*b)))?;
-        let bits = bits(most) - RECEIVER_LEAVES_BITS;
-        (bits > entropy(NEARLY_SURE)).then(|| Plan { bits, ..self.sweep(most, scene) })
-    }
-
-    fn sweep(&self, point: usize, scene: &Scene) -> Plan {
-        let room = self.tracker.model.room[point];
-        let walks = if scene.two { 0.0 } else { 2.0 * self.panel_walk(room) };
-        let off = vec![false; scene.off.len()];
-        let seconds = TRANSMITTER + walks + self.flips(&off, scene);
-        Plan { off, visit: vec![point], bits: RECEIVER_LEAVES_BITS, seconds }
-    }
 }
-
-/// The receiver is not asked about a point as sure as this.
-const NEARLY_SURE: f64 = 0.01;

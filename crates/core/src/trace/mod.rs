@@ -5,7 +5,7 @@
 //!
 //! Inside: a [`model::Model`] is what is known beforehand, a [`tracker::Tracker`] keeps the beliefs up as looks come in,
 //! [`proof`] says what is proven, [`gain`] what a look is worth, [`round`] which handles, [`planner`] which tour, and
-//! [`method`] what each way of tracing does next.
+//! [`method`] what each way of tracing does next, [`tools`] what others than a look are good for.
 
 mod advise;
 mod beliefs;
@@ -24,6 +24,7 @@ mod proof;
 mod report;
 mod round;
 mod suspects;
+mod tools;
 mod tracker;
 
 pub use crate::house::{Crew, Method, Pace};
@@ -48,3 +49,5 @@ pub(crate) use tracker::Tracker;
 mod search_tests;
 #[cfg(test)]
 mod tests;
+#[cfg(test)]
+mod tools_tests;

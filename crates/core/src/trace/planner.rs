@@ -34,6 +34,8 @@ const LATER_RATE: f64 = 0.3;
 /// In a room, looks are taken down to this share of the round's rate.
 const IN_ROOM_RATE: f64 = 0.3;
 const STAYING_RATE: f64 = 0.6;
+/// With two people a look that pays a little less than the round is taken along: it saves an order.
+const STAYING_LATER: f64 = 0.7;
 
 /// Where people and things are.
 #[derive(Debug, Clone)]
@@ -53,6 +55,10 @@ pub struct Scene {
     pub two: bool,
     /// With two: rooms are toured with the same handles, rather than finished one by one.
     pub touring: bool,
+    /// A second of walking counts as so many of other work.
+    pub walking: f64,
+    /// The point where a radio plays.
+    pub radio: Option<usize>,
 }
 
 /// With somebody at the panel, handles move while the walker stays in a room.
@@ -69,12 +75,14 @@ pub struct Plan {
     pub visit: Vec<usize>,
     pub bits: f64,
     pub seconds: f64,
+    /// The same, walking counted as it is minded.
+    pub effort: f64,
 }
 
 impl Plan {
-    /// Bits a second.
+    /// Bits a second of effort.
     pub fn rate(&self) -> f64 {
-        if self.seconds > 0.0 { self.bits / self.seconds } else { 0.0 }
+        if self.effort > 0.0 { self.bits / self.effort } else { 0.0 }
     }
 }
 
@@ -106,7 +114,7 @@ impl Planner<'_, '_> {
 
     /// Seconds of a look at a point now. One that could not be read before counts double each time: somewhere else is
     /// better spent.
-    fn price(&self, point: usize, scene: &Scene) -> f64 {
+    pub(super) fn price(&self, point: usize, scene: &Scene) -> f64 {
         let once = match self.tracker.model.points[point].kind {
             PointKind::Light | PointKind::Switch => LOOK_AT_LIGHT,
             _ if self.needs_tester(point) && !scene.left.contains(&point) => PLUG_IN_TESTER,
@@ -133,6 +141,11 @@ impl Planner<'_, '_> {
     fn set(&self, off: &[bool]) -> OffSet {
         let ids = (0..off.len()).filter(|b| off[*b]).map(|b| self.tracker.model.net.breakers[b].id);
         OffSet { off: off.to_vec(), dead: self.tracker.model.net.dead(ids) }
+    }
+
+    /// What walking counts above its seconds.
+    pub(super) fn minded(&self, walked: f64, scene: &Scene) -> f64 {
+        (scene.walking - 1.0) * walked
     }
 
     /// Seconds to move the handles there.
@@ -204,11 +217,33 @@ impl Planner<'_, '_> {
         best
     }
 
+    /// The handles that tell most of one point, which is heard at the panel.
+    pub(super) fn at_the_panel(&self, want: Want, listen: f64, scene: &Scene) -> Option<Plan> {
+        let wants = [want];
+        let mut rate = FIRST_RATE;
+        let mut best: Option<Plan> = None;
+        for _ in 0..ROUNDS {
+            let off = self.choose(&wants, &[listen], rate, scene);
+            let seconds = listen + self.flips(&off, scene);
+            let bits = wants[0].bits(&self.set(&off));
+            let plan = Plan { off, visit: vec![wants[0].point], bits, seconds, effort: seconds };
+            let found = plan.rate();
+            if best.as_ref().is_none_or(|b| found > b.rate()) {
+                best = Some(plan);
+            }
+            if (found - rate).abs() < NEAR_ENOUGH * found {
+                break;
+            }
+            rate = if found > 0.0 { found } else { rate * LOWER };
+        }
+        best
+    }
+
     /// The points worth their seconds with these handles off, without the rooms not worth the walk.
     fn tour(&self, wants: &[Want], price: &[f64], off: Vec<bool>, rate: f64, scene: &Scene) -> Option<Plan> {
         let set = self.set(&off);
         let bits: Vec<f64> = wants.iter().map(|w| w.bits(&set)).collect();
-        let later = rate * if staying(scene) { 1.0 } else { LATER_RATE };
+        let later = rate * if staying(scene) { STAYING_LATER } else { LATER_RATE };
         let gain = |i: &usize| bits[*i] - later * price[*i];
         let room = |i: &usize| self.room(wants[*i].point);
         let mut chosen: Vec<usize> = (0..wants.len()).filter(|i| gain(i) > 0.0 && bits[*i] >= LEAST_BITS).collect();
@@ -222,7 +257,7 @@ impl Planner<'_, '_> {
                 let fewer: Vec<usize> = order.iter().copied().filter(|x| *x != r).collect();
                 let lost: f64 = chosen.iter().filter(|i| room(i) == r).map(gain).sum();
                 let shorter = self.walked(&fewer, scene);
-                (later * (walked - shorter) - lost, r, fewer, shorter)
+                (later * scene.walking * (walked - shorter) - lost, r, fewer, shorter)
             };
             let dullest = order.iter().map(|r| dull(*r)).max_by(|a, b| a.0.total_cmp(&b.0));
             let Some((_, r, fewer, shorter)) = dullest.filter(|(saved, ..)| *saved > 0.0) else { break };
@@ -234,10 +269,12 @@ impl Planner<'_, '_> {
         }
         let looks: f64 = chosen.iter().map(|i| price[*i]).sum();
         let visit = order.iter().flat_map(|r| chosen.iter().filter(move |i| room(i) == *r)).map(|i| wants[*i].point);
+        let seconds = walked + self.flips(&off, scene) + looks;
         Some(Plan {
             visit: visit.collect(),
             bits: chosen.iter().map(|i| bits[*i]).sum(),
-            seconds: walked + self.flips(&off, scene) + looks,
+            seconds,
+            effort: seconds + self.minded(walked, scene),
             off,
         })
     }
@@ -250,10 +287,11 @@ impl Planner<'_, '_> {
         rooms.dedup();
         let order = self.way(&rooms, scene);
         let looks: f64 = points.iter().map(|p| self.price(*p, scene)).sum();
-        let seconds = self.walked(&order, scene) + looks + self.flips(&off, scene);
+        let walked = self.walked(&order, scene);
+        let seconds = walked + looks + self.flips(&off, scene);
         let bits = points.iter().filter_map(|p| Want::new(self.tracker, *p)).map(|w| w.bits(&set)).sum();
         let visit = order.iter().flat_map(|r| points.iter().copied().filter(move |p| self.room(*p) == *r)).collect();
-        Plan { off, visit, bits, seconds }
+        Plan { effort: seconds + self.minded(walked, scene), off, visit, bits, seconds }
     }
 
     /// Seconds of a way through rooms, from where the walker is; alone, from the panel and back.
@@ -329,7 +367,8 @@ impl Planner<'_, '_> {
             let (bits, off) = valued.max_by(|a, b| a.0.total_cmp(&b.0))?;
             let walked = self.walked(&[self.room(want.point)], scene);
             let seconds = walked + self.price(want.point, scene) + self.flips(&off, scene);
-            Some(Plan { off, visit: vec![want.point], bits, seconds })
+            let effort = seconds + self.minded(walked, scene);
+            Some(Plan { off, visit: vec![want.point], bits, seconds, effort })
         })
     }
 }

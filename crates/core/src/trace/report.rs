@@ -5,7 +5,7 @@ use serde::Serialize;
 use utoipa::ToSchema;
 
 use crate::house::{Evidence, Fault, House, Observation, PointId, Run};
-use crate::trace::beliefs::{Beliefs, BreakerRef, beliefs};
+use crate::trace::beliefs::{Beliefs, BreakerBelief, BreakerRef, beliefs};
 use crate::trace::explain::Because;
 use crate::trace::proof::{Missing, Status};
 use crate::units::Seconds;
@@ -31,8 +31,10 @@ pub struct Report {
     pub surprises: Vec<Surprise>,
     /// Faults met on the way, oldest first; from all runs.
     pub faults: Vec<FaultFound>,
-    /// Breakers that are not known to feed anything.
+    /// Breakers that feed nothing on the list, and nothing else was found dead while they were off.
     pub feeds_nothing: Vec<BreakerRef>,
+    /// With every point settled: breakers that feed nothing on the list, and nobody looked yet for what else they feed.
+    pub to_search: Vec<BreakerRef>,
 }
 
 /// A point still open.
@@ -87,6 +89,10 @@ pub fn report(house: &House, run: &Run) -> Report {
     times.sort_unstable();
     let not_on = |b: &BreakerRef| house.breakers.get(b.breaker).is_some_and(|x| x.handle != crate::house::Handle::On);
     let settled = beliefs.progress.proven + beliefs.progress.no_breaker == beliefs.progress.points;
+    let nothing = |complete: bool| -> Vec<BreakerRef> {
+        let of = |b: &&BreakerBelief| b.complete == complete && !b.feeds.iter().any(|f| f.likely);
+        beliefs.breakers.iter().filter(of).map(|b| b.at.clone()).collect()
+    };
     Report {
         run: run.clone(),
         observations: times.len(),
@@ -97,12 +103,8 @@ pub fn report(house: &House, run: &Run) -> Report {
         open: open(&beliefs),
         surprises: surprises(house, &beliefs),
         faults: faults(house),
-        feeds_nothing: beliefs
-            .breakers
-            .iter()
-            .filter(|b| settled && b.feeds.is_empty() && b.others == 0)
-            .map(|b| b.at.clone())
-            .collect(),
+        feeds_nothing: nothing(true),
+        to_search: if settled { nothing(false) } else { Vec::new() },
     }
 }
 

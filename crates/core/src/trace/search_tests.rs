@@ -143,7 +143,8 @@ proptest! {
         let kept = breakers[kept - 1];
         let method = [Method::Adaptive, Method::OneAtATime, Method::Transmitter, Method::Halving][way];
         let crew = Crew {
-            keep_on: [kept].into(), method, transmitter: true, people: if two { 2 } else { 1 }, ..Crew::default()
+            keep_on: [kept].into(), method, transmitter: true, radio: true, monitor: two, clamp: true,
+            people: if two { 2 } else { 1 }, ..Crew::default()
         };
         for _ in 0..6 {
             let advice = advise(&f.house, &crew).unwrap();
@@ -157,7 +158,12 @@ proptest! {
                     prop_assert!(advice.off.is_empty());
                     f.observe(advice.points[0], Observation::Pointed { at: breakers[0] });
                 }
-                Action::Switch => {
+                Action::Load => {
+                    prop_assert!(advice.off.is_empty());
+                    let load = Amps(12.5);
+                    f.observe(advice.points[0], Observation::Rise { at: breakers[0], expected: load, rose: load });
+                }
+                Action::Switch | Action::Listen => {
                     let off: Vec<_> = advice.off.iter().map(|b| b.breaker).collect();
                     for p in advice.points {
                         f.see(p, &off, Live);
@@ -317,7 +323,7 @@ fn the_last_look_asked_for_tells_something() {
     let scene = scene(&tracker, &Crew::default());
     match planner.action(&Crew::default(), &scene) {
         Next::Switch(plan) => assert!(!plan.visit.is_empty() && plan.bits > 0.0 && plan.seconds > 0.0),
-        Next::Receiver(_) => panic!("no transmitter is at hand"),
+        Next::Receiver(_) | Next::Load(_) | Next::Listen(_) => panic!("none of these tools is at hand"),
         Next::Done => assert!(is_settled(&tracker, 0)),
     }
     assert!(f.house.points.iter().all(|p| p.volts == Some(NominalVolts::V120)));

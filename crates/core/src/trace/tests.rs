@@ -168,8 +168,29 @@ fn a_receiver_may_mean_the_neighbour_and_proves_nothing_alone() {
     assert!(!belief(&f, "H1").proven);
 }
 
-/// Truth for a simulated trace: breaker by point; answers without error.
-fn trace_through(f: &mut Fixture, truth: &[(PointId, BreakerId)], crew: &Crew) -> usize {
+/// What feeds a point in truth.
+pub(super) fn feeder_in(truth: &[(PointId, BreakerId)], point: PointId) -> BreakerId {
+    truth.iter().find(|(p, _)| *p == point).unwrap().1
+}
+
+/// Does what was advised and answers without error.
+pub(super) fn answer_honestly(f: &mut Fixture, truth: &[(PointId, BreakerId)], advice: &Advice) {
+    let off: Vec<_> = advice.off.iter().map(|b| b.breaker).collect();
+    for point in &advice.points {
+        let at = feeder_in(truth, *point);
+        let seen = if off.contains(&at) { Dead } else { Live };
+        match advice.action {
+            Action::Switch => f.see(*point, &off, seen),
+            Action::Listen => f.see_by(*point, &off, seen, Way::Radio),
+            Action::Receiver => f.observe(*point, Observation::Pointed { at }),
+            Action::Load => f.observe(*point, Observation::Rise { at, expected: Amps(12.5), rose: Amps(12.0) }),
+            Action::Done => panic!("nothing is visited when all is done"),
+        };
+    }
+}
+
+/// Traces a house to its end, answers without error.
+pub(super) fn trace_through(f: &mut Fixture, truth: &[(PointId, BreakerId)], crew: &Crew) -> usize {
     for step in 0..200 {
         let advice = advise(&f.house, crew).unwrap();
         if advice.action == Action::Done {
@@ -178,16 +199,12 @@ fn trace_through(f: &mut Fixture, truth: &[(PointId, BreakerId)], crew: &Crew) -
         }
         assert!(!advice.visit.is_empty() && advice.seconds.0 > 0.0);
         assert!(advice.off.iter().all(|b| !crew.keep_on.contains(&b.breaker)));
-        let off: Vec<_> = advice.off.iter().map(|b| b.breaker).collect();
-        for point in &advice.points {
-            let feeder = truth.iter().find(|(p, _)| p == point).unwrap().1;
-            f.see(*point, &off, if off.contains(&feeder) { Dead } else { Live });
-        }
+        answer_honestly(f, truth, &advice);
     }
     panic!("not done after 200 steps");
 }
 
-fn ten_breakers() -> (Fixture, Vec<(PointId, BreakerId)>) {
+pub(super) fn ten_breakers() -> (Fixture, Vec<(PointId, BreakerId)>) {
     let mut f = Fixture::new(20);
     let all: Vec<_> = (1..=10).map(|s| f.breaker(&s.to_string(), 20.0, "")).collect();
     let mut truth = Vec::new();
@@ -801,17 +818,10 @@ fn every_way_of_tracing_ends_with_everything_proven_right() {
         for _ in 0..400 {
             let advice = advise(&f.house, &crew).unwrap();
             first.get_or_insert((advice.action, advice.off.len()));
-            let feeder = |p: PointId| truth.iter().find(|(q, _)| *q == p).unwrap().1;
-            let off: Vec<_> = advice.off.iter().map(|b| b.breaker).collect();
-            match advice.action {
-                Action::Done => break,
-                Action::Receiver => {
-                    f.observe(advice.points[0], Observation::Pointed { at: feeder(advice.points[0]) });
-                }
-                Action::Switch => advice.points.iter().for_each(|p| {
-                    f.see(*p, &off, if off.contains(&feeder(*p)) { Dead } else { Live });
-                }),
+            if advice.action == Action::Done {
+                break;
             }
+            answer_honestly(&mut f, &truth, &advice);
         }
         let expected = match method {
             Method::OneAtATime => (Action::Switch, 1),
@@ -855,11 +865,7 @@ fn pace_bounds_what_is_off_at_once() {
         for _ in 0..12 {
             let advice = advise(&f.house, &crew).unwrap();
             assert!(advice.off.len() <= most, "{pace:?} {people}: {} off", advice.off.len());
-            let off: Vec<_> = advice.off.iter().map(|b| b.breaker).collect();
-            for point in advice.points {
-                let feeder = truth.iter().find(|(p, _)| *p == point).unwrap().1;
-                f.see(point, &off, if off.contains(&feeder) { Dead } else { Live });
-            }
+            answer_honestly(&mut f, &truth, &advice);
         }
     }
 }
@@ -884,6 +890,7 @@ fn a_report_tells_time_at_work_surprises_and_what_is_open() {
         crew: Crew::default(),
         steps: 2,
         outages: 3,
+        searched: [].into(),
     };
     let told = report(&f.house, &run);
     assert_eq!((start, told.observations, told.proven, told.points), (0, 4, 1, 2));

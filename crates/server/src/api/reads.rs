@@ -1,12 +1,12 @@
 //! Reads: pure functions of a house, one resource each.
 
-use std::collections::BTreeSet;
+use std::collections::{BTreeMap, BTreeSet};
 use std::sync::Arc;
 
 use axum::extract::State;
 use axum::http::header::{CONTENT_DISPOSITION, CONTENT_TYPE};
 use axum::response::{IntoResponse, Response};
-use jiff::Zoned;
+use jiff::{Timestamp, Zoned};
 use serde::{Deserialize, Serialize};
 use utoipa::{IntoParams, ToSchema};
 use wayfinder_core::catalog::{self, Catalog};
@@ -47,8 +47,16 @@ pub struct CrewQuery {
     testers: Option<u8>,
     /// A transmitter and receiver are at hand.
     transmitter: Option<bool>,
-    /// Ids of breakers that must stay on, with commas between.
+    /// A radio is at hand, loud enough to be heard at the panel.
+    radio: Option<bool>,
+    /// A clamp meter, a load, and somebody qualified to work with the cover off.
+    clamp: Option<bool>,
+    /// An energy monitor that watches every breaker, and a load.
+    monitor: Option<bool>,
+    /// Ids of breakers that must stay on, with commas between; `7@2026-05-04T18:00:00Z` for one that must until then.
     keep_on: Option<String>,
+    /// A second of walking counts as so many of other work, 1 to 4.
+    walking: Option<u8>,
     /// At most so many off at once.
     max_off: Option<usize>,
     /// How much outages matter: fast, even or gentle.
@@ -60,17 +68,32 @@ pub struct CrewQuery {
 impl CrewQuery {
     fn crew(self) -> Result<Crew, Invalid> {
         let usual = Crew::default();
-        let ids = self.keep_on.as_deref().unwrap_or("").split(',').filter(|part| !part.is_empty());
-        let parsed = ids.map(|part| part.parse().map(BreakerId)).collect::<Result<BTreeSet<_>, _>>();
-        Ok(Crew {
+        let kept = self.keep_on.as_deref().unwrap_or("").split(',').filter(|part| !part.is_empty());
+        let (mut keep_on, mut keep_until) = (BTreeSet::new(), BTreeMap::new());
+        for part in kept {
+            let wrong = || Invalid::new("keep_on", "ids of breakers with commas between, each with @time or without");
+            let (id, until) = part.split_once('@').map_or((part, None), |(id, until)| (id, Some(until)));
+            let breaker = id.parse().map(BreakerId).map_err(|_| wrong())?;
+            keep_on.insert(breaker);
+            if let Some(until) = until {
+                keep_until.insert(breaker, until.parse().map_err(|_| wrong())?);
+            }
+        }
+        let crew = Crew {
             people: self.people.unwrap_or(usual.people),
             testers: self.testers.unwrap_or(usual.testers),
             transmitter: self.transmitter.unwrap_or(usual.transmitter),
-            keep_on: parsed.map_err(|_| Invalid::new("keep_on", "ids of breakers with commas between"))?,
+            radio: self.radio.unwrap_or(usual.radio),
+            clamp: self.clamp.unwrap_or(usual.clamp),
+            monitor: self.monitor.unwrap_or(usual.monitor),
+            keep_on,
+            keep_until,
+            walking: self.walking.unwrap_or(usual.walking),
             max_off: self.max_off,
             pace: self.pace.unwrap_or_default(),
             method: self.method.unwrap_or_default(),
-        })
+        };
+        Ok(crew.at(Timestamp::now()))
     }
 }
 

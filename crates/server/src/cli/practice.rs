@@ -32,6 +32,15 @@ pub struct PracticeArgs {
     /// How much outages matter: fast, even, gentle.
     #[arg(long, default_value = "fast", value_parser = word::<Pace>)]
     pace: Pace,
+    /// Plug-in testers at hand, 1 to 20.
+    #[arg(long, default_value_t = 1)]
+    testers: u8,
+    /// A radio is at hand, heard at the panel.
+    #[arg(long)]
+    radio: bool,
+    /// An energy monitor watches every breaker, and a load is at hand.
+    #[arg(long)]
+    monitor: bool,
     /// Misleading lamps, ground-fault devices that have tripped, switched receptacles.
     #[arg(long)]
     hard: bool,
@@ -75,12 +84,14 @@ pub fn practice(args: &PracticeArgs) -> Result<(), Bad> {
     in_range("breakers", (8..=60).contains(&args.breakers), "8 to 60")?;
     in_range("points", points >= args.breakers && points <= 600, "at least one to a breaker, at most 600")?;
     in_range("people", (1..=2).contains(&args.people), "1 or 2")?;
+    in_range("testers", (1..=20).contains(&args.testers), "1 to 20")?;
     in_range("houses", (1..=10_000).contains(&args.houses), "1 to 10000")?;
     in_range("misread", (0.0..=0.2).contains(&args.misread), "0 to 0.2")?;
     in_range("labels", (0.0..=1.0).contains(&args.labels), "0 to 1")?;
     let usual = if args.hard { Setting::hard(args.breakers) } else { Setting::usual(args.breakers) };
     let setting = Setting { points, misread: args.misread, labels_right: args.labels, ..usual };
-    let crew = Crew { people: args.people, pace: args.pace, ..Crew::default() };
+    let PracticeArgs { people, testers, radio, monitor, pace, .. } = *args;
+    let crew = Crew { people, testers, radio, monitor, pace, ..Crew::default() };
     let way = match args.way {
         WayArg::OneAtATime => Way::OneAtATime,
         WayArg::Confirmed => Way::Confirmed,

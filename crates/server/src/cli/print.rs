@@ -82,9 +82,30 @@ pub fn advice(advice: &Advice) -> String {
         Action::Receiver => {
             let _ = writeln!(out, "Put the transmitter at {visit} and take the receiver to the panel");
         }
+        Action::Load => {
+            let _ = writeln!(out, "With every breaker ON, switch a load of about 1500 W on at: {visit}");
+            let _ = match &advice.clamp[..] {
+                [] => writeln!(out, "Read at each on the energy monitor which circuit rises by about 12.5 A"),
+                wires => writeln!(out, "Clamp in turn until one rises by about 12.5 A: {}", names(wires)),
+            };
+        }
+        Action::Listen if advice.off.is_empty() => {
+            let _ = writeln!(out, "Have every breaker ON and hear whether the radio plays in {visit}");
+        }
+        Action::Listen => {
+            let off = names(&advice.off);
+            let _ = writeln!(out, "Switch OFF, everything else on: {off}\nHear whether the radio plays in {visit}");
+        }
         Action::Done => {
             let _ = writeln!(out, "Nothing is left to prove. Have every breaker ON");
         }
+    }
+    if !advice.search.is_empty() {
+        let _ = writeln!(
+            out,
+            "These feed nothing on the list: {}\nSwitch them off together, walk through, and look for what else is dead",
+            names(&advice.search)
+        );
     }
     if advice.action == Action::Done {
         if !advice.unproven.is_empty() {

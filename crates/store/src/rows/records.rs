@@ -76,14 +76,18 @@ fn only(named: &[BreakerId]) -> Stored<BreakerId> {
 }
 
 pub fn runs(t: &Transaction<'_>, house: HouseId) -> Stored<Table<Run>> {
+    let searched = "SELECT run, breaker FROM run_searched WHERE house = ?1";
+    let searched = gather(t, searched, house, |r| Ok(BreakerId(r.get(1)?)))?;
     let run = |r: &Row<'_>| {
+        let id: u64 = r.get(0)?;
         Ok(Run {
-            id: RunId(r.get(0)?),
+            id: RunId(id),
             begun: time(&r.get::<_, String>(1)?)?,
             ended: r.get::<_, Option<String>>(2)?.map(|text| time(&text)).transpose()?,
             crew: serde_json::from_str(&r.get::<_, String>(3)?)?,
             steps: r.get(4)?,
             outages: r.get(5)?,
+            searched: searched.get(&id).into_iter().flatten().copied().collect(),
         })
     };
     let sql = "SELECT id, begun, ended, crew, steps, outages FROM run WHERE house = ?1";
@@ -104,6 +108,11 @@ pub fn put_run(t: &Transaction<'_>, house: HouseId, r: &Run) -> Stored<()> {
         r.steps,
         r.outages
     ])?;
+    t.prepare_cached("DELETE FROM run_searched WHERE house = ?1 AND run = ?2")?.execute(params![house, r.id.0])?;
+    for breaker in &r.searched {
+        t.prepare_cached("INSERT INTO run_searched (house, run, breaker) VALUES (?1, ?2, ?3)")?
+            .execute(params![house, r.id.0, breaker.0])?;
+    }
     Ok(())
 }
 
