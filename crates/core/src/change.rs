@@ -525,7 +525,7 @@ impl Work {
         self.drop_where::<Evidence>(|e| e.observation.breakers().any(|b| b == breaker))?;
         self.rewrite::<Run>(|r| {
             let mut changed = r.clone();
-            changed.crew.keep_until.remove(&breaker);
+            changed.crew.keep_until.retain(|k| k.breaker != breaker);
             let kept = changed.crew.keep_on.remove(&breaker);
             let searched = changed.searched.remove(&breaker);
             (kept || searched).then_some(changed)

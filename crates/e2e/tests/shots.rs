@@ -37,7 +37,7 @@ async fn shots() -> Result<()> {
         let desk = Page::open(&base, "/houses/1/trace", Screen::Desk).await?;
         desk.shows("Switch OFF").await?;
         desk.picture(&file("trace")).await?;
-        desk.click("Way").await?;
+        desk.click("Crew and ways").await?;
         desk.shows("saves about").await?;
         desk.picture(&file("ways")).await?;
         desk.click("Done").await?;

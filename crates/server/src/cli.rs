@@ -15,7 +15,7 @@ use std::process::ExitCode;
 use clap::{Args, Parser, Subcommand};
 use jiff::{Timestamp, Zoned};
 use wayfinder_core::directory;
-use wayfinder_core::house::{BreakerId, CardSize, Crew, House, Method, Pace, Panel};
+use wayfinder_core::house::{BreakerId, CardSize, Crew, House, KeptUntil, Method, Pace, Panel};
 use wayfinder_core::position::parse_poles;
 use wayfinder_core::trace::{advise, beliefs};
 use wayfinder_core::units::Inches;
@@ -312,7 +312,7 @@ fn show_beliefs(read: &Read, check: bool) -> Result<ExitCode, Bad> {
 fn show_advice(read: &Read, crew: &CrewArgs) -> Result<(), Bad> {
     let house = read_house(&read.house)?;
     let advice = advise(&house, &crew_of(&house, crew)?).map_err(Bad::new)?;
-    if read.json { print_json(&advice) } else { print(&print::advice(&advice)) }
+    if read.json { print_json(&advice) } else { print(&print::advice(&advice, crew.monitor)) }
 }
 
 fn crew_of(house: &House, args: &CrewArgs) -> Result<Crew, Bad> {
@@ -335,7 +335,7 @@ fn crew_of(house: &House, args: &CrewArgs) -> Result<Crew, Bad> {
         crew.keep_on.insert(id);
         if let Some(until) = until {
             let time = until.parse().map_err(|_| Bad::new(format!("--keep-on {text}: expected a time after @")))?;
-            crew.keep_until.insert(id, time);
+            crew.keep_until.push(KeptUntil { breaker: id, until: time });
         }
     }
     Ok(crew.at(Timestamp::now()))

@@ -530,3 +530,60 @@ async fn contradictions_are_told_with_what_would_explain_them() {
     assert_eq!((&doubt["check"], &doubt["against"][0]["evidence"]), (&json!("look-again"), &json!(9001)));
     assert_eq!(doubt["against"][0]["without"]["at"], "5-7");
 }
+
+#[tokio::test]
+async fn tools_and_what_stays_on_for_a_time_shape_the_advice() {
+    let server = Server::demo().await;
+    let advice = async |query: &str| server.read(&format!("/api/v1/houses/1/advice?{query}")).await;
+    let first = advice("pace=gentle").await;
+    assert_eq!((&first["action"], &first["suspects"]), (&json!("switch"), &json!([])));
+    let load = advice("pace=gentle&monitor=true").await;
+    assert_eq!(load["action"], "load");
+    assert!(load["off"].as_array().unwrap().is_empty() && !load["suspects"].as_array().unwrap().is_empty());
+    // What had to stay on until a time that is over may be switched again.
+    let breaker = first["off"][0]["breaker"].clone();
+    let off = |advice: &Value| advice["off"].as_array().unwrap().iter().any(|b| b["breaker"] == breaker);
+    assert!(off(&first));
+    assert!(!off(&advice(&format!("pace=gentle&keep_on={breaker}")).await));
+    assert!(!off(&advice(&format!("pace=gentle&keep_on={breaker}@2999-01-01T00:00:00Z")).await));
+    assert!(off(&advice(&format!("pace=gentle&keep_on={breaker}@2001-01-01T00:00:00Z")).await));
+    for (query, field) in [
+        ("walking=9", "walking"),
+        ("keep_on=x", "keep_on"),
+        ("keep_on=1@tomorrow", "keep_on"),
+        ("keep_on=987654", "keep_on"),
+        ("testers=0", "testers"),
+    ] {
+        let refused = server.get(&format!("/api/v1/houses/1/advice?{query}")).send().await.unwrap();
+        assert_eq!(problem(refused).await, (422, "invalid".into(), field.into()), "{query}");
+    }
+}
+
+#[tokio::test]
+async fn a_runs_search_is_kept_and_refused_where_the_breaker_is_none() {
+    let server = Server::demo().await;
+    let breaker = server.read("/api/v1/houses/1").await["breakers"][0]["id"].clone();
+    let crew = json!({ "people": 1, "testers": 2, "radio": true, "walking": 2, "keep_on": [breaker],
+                       "keep_until": [{ "breaker": breaker, "until": "2026-05-04T18:00:00Z" }] });
+    let run = |searched: Value| json!({ "type": "put-run", "run": { "id": 1, "begun": "2026-05-04T10:00:00Z", "crew": crew, "searched": searched } });
+    assert_eq!(server.change(None, run(json!([breaker]))).await.status(), StatusCode::OK);
+    let kept = server.read("/api/v1/houses/1").await["runs"][0].clone();
+    assert_eq!((&kept["searched"], &kept["crew"]["keep_until"]), (&json!([breaker]), &crew["keep_until"]));
+    assert_eq!((&kept["crew"]["radio"], &kept["crew"]["walking"]), (&json!(true), &json!(2)));
+    let refused = server.change(None, run(json!([987_654]))).await;
+    assert_eq!(problem(refused).await, (422, "invalid".into(), "run.searched".into()));
+    let progress = server.read("/api/v1/houses/1/beliefs").await["progress"].clone();
+    assert!(progress["complete"].as_u64() < progress["breakers"].as_u64(), "{progress}");
+}
+
+#[tokio::test]
+async fn a_run_of_an_earlier_release_is_read() {
+    let server = Server::demo().await;
+    // As it was written before radios, loads and searches.
+    let crew =
+        json!({ "people": 2, "testers": 1, "transmitter": true, "keep_on": [], "pace": "even", "method": "halving" });
+    let run = json!({ "id": 1, "begun": "2026-05-04T10:00:00Z", "crew": crew, "steps": 3, "outages": 4 });
+    assert_eq!(server.change(None, json!({ "type": "put-run", "run": run })).await.status(), StatusCode::OK);
+    let kept = server.read("/api/v1/houses/1").await["runs"][0].clone();
+    assert_eq!((&kept["crew"]["walking"], &kept["crew"]["radio"]), (&json!(1), &json!(false)));
+}

@@ -331,6 +331,7 @@ fn practice_plays_whole_tracings_and_refuses_what_it_cannot() {
         (["practice", "--people", "3"], "--people"),
         (["practice", "--misread", "0.9"], "--misread"),
         (["practice", "--pace", "sudden"], "--pace"),
+        (["practice", "--testers", "0"], "--testers"),
     ] {
         assert!(bad(here, &arguments).contains(field), "{arguments:?}");
     }
@@ -387,4 +388,62 @@ fn ways_and_doubts_are_told_on_the_command_line() {
     assert_eq!(doubts.status.code(), Some(1));
     let said = String::from_utf8(doubts.stdout).unwrap();
     assert!(said.contains("K7") && said.contains("look again") && said.contains("Main 5-7"), "{said}");
+}
+
+#[test]
+fn tools_and_times_are_taken_on_the_command_line() {
+    let folder = tempfile::tempdir().unwrap();
+    let here = folder.path();
+    survey(here);
+    good(here, &["import", "survey", "-o", "h.json"]);
+    let advise = |arguments: &[&str]| good(here, &[&["advise", "h.json"], arguments].concat());
+    assert!(advise(&["--monitor", "--pace", "gentle"]).contains("energy monitor"));
+    // Where nothing may be switched, wires are clamped.
+    let all: Vec<String> =
+        ["1-3", "2-4"].into_iter().map(String::from).chain((5..=19).map(|s| s.to_string())).collect();
+    let clamped = advise(&["--clamp", "--people", "2", "--keep-on", &all.join(",")]);
+    assert!(clamped.contains("Clamp in turn") && clamped.contains("12.5 A"), "{clamped}");
+    let off = |arguments: &[&str]| -> Vec<String> {
+        let advice: Value = serde_json::from_str(&advise(&[arguments, &["--json"]].concat())).unwrap();
+        advice["off"].as_array().unwrap().iter().map(|b| b["at"].as_str().unwrap().to_owned()).collect()
+    };
+    let first = off(&[])[0].clone();
+    let kept = |until: &str| format!("{first}{until}");
+    assert!(!off(&["--keep-on", &kept("")]).contains(&first));
+    assert!(!off(&["--keep-on", &kept("@2999-01-01T00:00:00Z")]).contains(&first));
+    assert!(off(&["--keep-on", &kept("@2001-01-01T00:00:00Z")]).contains(&first));
+    assert!(bad(here, &["advise", "h.json", "--keep-on", &kept("@soon")]).contains("a time after @"));
+    assert!(bad(here, &["advise", "h.json", "--walking", "7"]).contains("walking"));
+}
+
+#[test]
+fn a_radio_left_playing_is_heard_from_the_panel() {
+    let folder = tempfile::tempdir().unwrap();
+    let here = folder.path();
+    survey(here);
+    good(here, &["import", "survey", "-o", "h.json"]);
+    std::fs::write(here.join("seen.csv"), "point,off,seen,how\nP1,,live,radio\n").unwrap();
+    good(here, &["record", "h.json", "seen.csv", "-o", "h.json"]);
+    let told = good(here, &["advise", "h.json", "--radio"]);
+    assert!(told.contains("Hear whether the radio plays in P1"), "{told}");
+    assert!(!good(here, &["advise", "h.json", "--radio", "--people", "2"]).contains("radio"));
+}
+
+#[test]
+fn at_the_end_what_feeds_nothing_is_named() {
+    let folder = tempfile::tempdir().unwrap();
+    let here = folder.path();
+    std::fs::create_dir(here.join("survey")).unwrap();
+    let write = |name: &str, text: &str| std::fs::write(here.join(name), text).unwrap();
+    write("survey/panels.csv", "panel,spaces\nMain,12\n");
+    write("survey/breakers.csv", "panel,at,amps\nMain,1,20\nMain,2,15\nMain,3,20\n");
+    write("survey/points.csv", "tag,room,kind,volts\nK1,Kitchen,receptacle,120\n");
+    good(here, &["import", "survey", "-o", "h.json"]);
+    let rows = "point,off,seen,how\nK1,1;2,dead,tester\nK1,1;3,dead,tester\nK1,2;3,live,tester\nK1,1,dead,tester\n";
+    write("seen.csv", rows);
+    good(here, &["record", "h.json", "seen.csv", "-o", "h.json"]);
+    let told = good(here, &["advise", "h.json"]);
+    assert!(told.contains("These feed nothing on the list: Main 2, Main 3"), "{told}");
+    let advice: Value = serde_json::from_str(&good(here, &["advise", "h.json", "--json"])).unwrap();
+    assert_eq!((&advice["action"], advice["search"].as_array().unwrap().len()), (&json!("done"), 2));
 }

@@ -160,7 +160,7 @@ fn furniture() -> Vec<Change> {
                 ended: Some(time),
                 crew: Crew {
                     keep_on: [BreakerId(10)].into(),
-                    keep_until: [(BreakerId(10), time)].into(),
+                    keep_until: vec![KeptUntil { breaker: BreakerId(10), until: time }],
                     radio: true,
                     walking: 3,
                     method: Method::Halving,

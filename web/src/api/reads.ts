@@ -26,12 +26,22 @@ export function useBeliefs(id: number) {
   });
 }
 
+/** A breaker that must stay on, with the time until when, if any. */
+function kept(breaker: number, times: Crew["keep_until"]): string {
+  const until = times?.find((k) => k.breaker === breaker)?.until;
+  return until === undefined ? String(breaker) : `${breaker}@${until}`;
+}
+
 function crewQuery(crew: Crew) {
   return {
     people: crew.people,
     testers: crew.testers,
     transmitter: crew.transmitter ?? false,
-    keep_on: (crew.keep_on ?? []).join(","),
+    radio: crew.radio ?? false,
+    clamp: crew.clamp ?? false,
+    monitor: crew.monitor ?? false,
+    walking: crew.walking ?? 1,
+    keep_on: (crew.keep_on ?? []).map((b) => kept(b, crew.keep_until)).join(","),
     pace: crew.pace ?? "even",
     method: crew.method ?? "adaptive",
   };

@@ -678,7 +678,7 @@ export interface components {
          * @description Sorts of action.
          * @enum {string}
          */
-        Action: "switch" | "receiver" | "done";
+        Action: "switch" | "receiver" | "load" | "listen" | "done";
         /** @description What to do next. */
         Advice: {
             /** @description What sort of action. */
@@ -692,8 +692,18 @@ export interface components {
             off: components["schemas"]["BreakerRef"][];
             /** @description The same points by id. */
             points: components["schemas"]["PointId"][];
+            /**
+             * @description With every point settled: breakers that feed nothing on the list. With these off together, somebody walks through
+             *     and looks for what else is dead.
+             */
+            search: components["schemas"]["BreakerRef"][];
             /** @description Expected time. */
             seconds: components["schemas"]["Seconds"];
+            /**
+             * @description For a known load or the receiver: breakers that may feed the first point, likeliest first; with a clamp the wires
+             *     worth trying.
+             */
+            suspects: components["schemas"]["BreakerRef"][];
             /** @description Handles to switch off now, from how they stand. */
             switch_off: components["schemas"]["BreakerRef"][];
             /** @description Handles to switch on now, from how they stand. */
@@ -843,6 +853,11 @@ export interface components {
         };
         /** @description What a breaker feeds. */
         BreakerBelief: components["schemas"]["BreakerRef"] & {
+            /**
+             * @description Its list is proven: no open point may hang on it, and it feeds something, or somebody looked for what else was
+             *     dead with it off and found nothing.
+             */
+            complete: boolean;
             /** @description Points that go or may go dark with it, directly or through a panel it feeds. */
             feeds: components["schemas"]["Fed"][];
             /** @description How many further points are not ruled out. */
@@ -1283,12 +1298,18 @@ export interface components {
         };
         /** @description The people and tools at hand, and what they may not switch. */
         Crew: {
+            /** @description A clamp meter and a load of about 1500 W are at hand, and somebody qualified to work with the cover off. */
+            clamp?: boolean;
             /** @description Breakers that must stay on. */
             keep_on?: components["schemas"]["BreakerId"][];
+            /** @description Of these, those that may be switched off from a time on. */
+            keep_until?: components["schemas"]["KeptUntil"][];
             /** @description At most so many off at once; nothing for what the pace allows. */
             max_off?: number | null;
             /** @description The way of tracing. */
             method?: components["schemas"]["Method"];
+            /** @description An energy monitor watches every breaker, and a load of about 1500 W is at hand. */
+            monitor?: boolean;
             /** @description How much outages matter against time. */
             pace?: components["schemas"]["Pace"];
             /**
@@ -1296,6 +1317,8 @@ export interface components {
              * @description 1: alone; 2: one at the panel, one in the rooms.
              */
             people: number;
+            /** @description A radio is at hand, loud enough to be heard at the panel. */
+            radio?: boolean;
             /**
              * Format: int32
              * @description Plug-in testers or lamps at hand, 1 to 20.
@@ -1303,6 +1326,11 @@ export interface components {
             testers: number;
             /** @description A transmitter and receiver are at hand. */
             transmitter?: boolean;
+            /**
+             * Format: int32
+             * @description How much walking is minded: a second of it counts as so many of other work, 1 to 4.
+             */
+            walking?: number;
         };
         /** @description What is measured at a point. */
         DeadTest: {
@@ -1623,6 +1651,8 @@ export interface components {
             /** @description Points of the tour still worth a look, in walking order. */
             left: components["schemas"]["PointId"][];
             next?: components["schemas"]["PointId"] | null;
+            /** @description The next point is one for the radio: to be left playing there, or to be heard from the panel. */
+            radio: boolean;
         };
         /** @description What to look at next in the step under way. */
         GuideRead: {
@@ -1803,6 +1833,16 @@ export interface components {
         Join: {
             /** @description Six digits, shown where the program runs. */
             code: string;
+        };
+        /** @description A breaker that must stay on until a time. */
+        KeptUntil: {
+            /** @description The breaker. */
+            breaker: components["schemas"]["BreakerId"];
+            /**
+             * Format: date-time
+             * @description From then on it may be switched.
+             */
+            until: string;
         };
         /**
          * @description How it is known which spaces take half-size breakers.
@@ -2458,6 +2498,10 @@ export interface components {
         };
         /** @description How far the work is. */
         Progress: {
+            /** @description Breakers in all. */
+            breakers: number;
+            /** @description Breakers whose list is proven. */
+            complete: number;
             /** @description Points that surely hang on none of the breakers. */
             no_breaker: number;
             /** @description Points in all. */
@@ -2501,7 +2545,7 @@ export interface components {
             active: components["schemas"]["Seconds"];
             /** @description Faults met on the way, oldest first; from all runs. */
             faults: components["schemas"]["FaultFound"][];
-            /** @description Breakers that are not known to feed anything. */
+            /** @description Breakers that feed nothing on the list, and nothing else was found dead while they were off. */
             feeds_nothing: components["schemas"]["BreakerRef"][];
             /** @description Breakers that are not on. */
             not_on: components["schemas"]["BreakerRef"][];
@@ -2517,6 +2561,8 @@ export interface components {
             run: components["schemas"]["Run"];
             /** @description Where the old label was wrong. */
             surprises: components["schemas"]["Surprise"][];
+            /** @description With every point settled: breakers that feed nothing on the list, and nobody looked yet for what else they feed. */
+            to_search: components["schemas"]["BreakerRef"][];
         };
         /** @description Where a reset stands. */
         ResetGuide: {
@@ -2588,6 +2634,11 @@ export interface components {
              * @description Times that a breaker was switched off.
              */
             outages?: number;
+            /**
+             * @description Breakers that fed nothing on the list, and while they were off somebody walked through the house and found
+             *     nothing else dead.
+             */
+            searched?: components["schemas"]["BreakerId"][];
             /**
              * Format: int32
              * @description Steps begun: walks, or orders passed.
@@ -3150,8 +3201,16 @@ export interface operations {
                 testers?: number;
                 /** @description A transmitter and receiver are at hand. */
                 transmitter?: boolean;
-                /** @description Ids of breakers that must stay on, with commas between. */
+                /** @description A radio is at hand, loud enough to be heard at the panel. */
+                radio?: boolean;
+                /** @description A clamp meter, a load, and somebody qualified to work with the cover off. */
+                clamp?: boolean;
+                /** @description An energy monitor that watches every breaker, and a load. */
+                monitor?: boolean;
+                /** @description Ids of breakers that must stay on, with commas between; `7@2026-05-04T18:00:00Z` for one that must until then. */
                 keep_on?: string;
+                /** @description A second of walking counts as so many of other work, 1 to 4. */
+                walking?: number;
                 /** @description At most so many off at once. */
                 max_off?: number;
                 /** @description How much outages matter: fast, even or gentle. */
@@ -3566,8 +3625,16 @@ export interface operations {
                 testers?: number;
                 /** @description A transmitter and receiver are at hand. */
                 transmitter?: boolean;
-                /** @description Ids of breakers that must stay on, with commas between. */
+                /** @description A radio is at hand, loud enough to be heard at the panel. */
+                radio?: boolean;
+                /** @description A clamp meter, a load, and somebody qualified to work with the cover off. */
+                clamp?: boolean;
+                /** @description An energy monitor that watches every breaker, and a load. */
+                monitor?: boolean;
+                /** @description Ids of breakers that must stay on, with commas between; `7@2026-05-04T18:00:00Z` for one that must until then. */
                 keep_on?: string;
+                /** @description A second of walking counts as so many of other work, 1 to 4. */
+                walking?: number;
                 /** @description At most so many off at once. */
                 max_off?: number;
                 /** @description How much outages matter: fast, even or gentle. */
@@ -3649,8 +3716,16 @@ export interface operations {
                 testers?: number;
                 /** @description A transmitter and receiver are at hand. */
                 transmitter?: boolean;
-                /** @description Ids of breakers that must stay on, with commas between. */
+                /** @description A radio is at hand, loud enough to be heard at the panel. */
+                radio?: boolean;
+                /** @description A clamp meter, a load, and somebody qualified to work with the cover off. */
+                clamp?: boolean;
+                /** @description An energy monitor that watches every breaker, and a load. */
+                monitor?: boolean;
+                /** @description Ids of breakers that must stay on, with commas between; `7@2026-05-04T18:00:00Z` for one that must until then. */
                 keep_on?: string;
+                /** @description A second of walking counts as so many of other work, 1 to 4. */
+                walking?: number;
                 /** @description At most so many off at once. */
                 max_off?: number;
                 /** @description How much outages matter: fast, even or gentle. */

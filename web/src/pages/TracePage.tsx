@@ -1,4 +1,3 @@
-import { CrewBar } from "../trace/CrewBar";
 import { DoubtList } from "../trace/DoubtList";
 import { MapTable } from "../trace/MapTable";
 import { Now } from "../trace/Now";
@@ -10,7 +9,6 @@ export function TracePage() {
   const tracing = useTracing();
   return (
     <>
-      <CrewBar tracing={tracing} />
       <RunCard tracing={tracing} />
       <Now tracing={tracing} />
       <DoubtList />

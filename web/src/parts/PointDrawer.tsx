@@ -18,6 +18,7 @@ import { useHouseView } from "../house";
 import { breakerName, hintWord, missingWord, percent, pointName, roomName, whyWord } from "../words";
 import { Observed } from "./Observed";
 import { ProblemNote } from "./ProblemNote";
+import { TellMore } from "./TellMore";
 
 /** A point: its breaker, how sure, why, and what else would go dark. */
 export function PointDrawer() {
@@ -48,6 +49,7 @@ export function PointDrawer() {
           </Typography>
           <Candidates house={house} belief={belief} />
           <AlsoDark belief={belief} />
+          <TellMore key={point.id} point={point} />
           <Reasons
             house={house}
             belief={belief}

@@ -3,15 +3,15 @@ import type { Point, Seen, Way } from "../api/client";
 import { useHouseView } from "../house";
 import { pointName, roomName, wayWord } from "../words";
 import { FaultButton } from "./FaultButton";
-import { ReadTester } from "./ReadTester";
+import { ReadTool } from "./ReadTool";
 import { StopButton } from "./StopButton";
-import { type Tracing, usualWay } from "./useTracing";
+import { type Radio, type Tracing, usualWay } from "./useTracing";
 import { WhereOnPlan } from "./WhereOnPlan";
 
 const ways: Way[] = ["tester", "lamp", "light", "radio", "meter"];
 
 interface Props {
-  phase: { point: Point; nth: number; of: number };
+  phase: { point: Point; nth: number; of: number; radio: Radio };
   tracing: Tracing;
   /** For a thumb: the answers fill the lower half of the screen. */
   big?: boolean;
@@ -20,7 +20,7 @@ interface Props {
 /** The point to look at now, and its three answers. */
 export function LookCard({ phase, tracing, big = false }: Props) {
   const { house } = useHouseView();
-  const { point, nth, of } = phase;
+  const { point, nth, of, radio } = phase;
   return (
     <Paper
       variant="outlined"
@@ -29,7 +29,7 @@ export function LookCard({ phase, tracing, big = false }: Props) {
       data-look={point.tag}
     >
       <Typography sx={{ color: "text.secondary" }}>
-        Look at point {nth} of {of}
+        {radio === "hear" ? "Listen at the panel" : `Look at point ${nth} of ${of}`}
       </Typography>
       <Typography variant="h2" sx={{ fontSize: big ? "1.9rem" : "1.5rem" }}>
         {roomName(house, point)}
@@ -40,28 +40,54 @@ export function LookCard({ phase, tracing, big = false }: Props) {
         </Box>
         {pointName(point)} ({point.kind})
       </Typography>
-      {big && <WhereOnPlan point={point} />}
+      {radio !== "none" && (
+        <Typography sx={{ fontWeight: 700 }} gutterBottom>
+          {radio === "leave"
+            ? "Plug the radio in here at full volume and leave it playing: back at the panel you hear the rest."
+            : "The radio is plugged in there. Do you hear it?"}
+        </Typography>
+      )}
+      {big && radio !== "hear" && <WhereOnPlan point={point} />}
       <Stack direction={big ? "column" : "row"} spacing={1.5} sx={{ my: 2 }}>
-        <Answer seen="live" note="power is there" tracing={tracing} big={big} hotkey="L" />
-        <Answer seen="dead" note="no sign of power" tracing={tracing} big={big} hotkey="D" />
+        <Answer
+          seen="live"
+          note={radio === "none" ? "power is there" : "the radio plays"}
+          tracing={tracing}
+          big={big}
+          hotkey="L"
+        />
+        <Answer
+          seen="dead"
+          note={radio === "none" ? "no sign of power" : "it is silent"}
+          tracing={tracing}
+          big={big}
+          hotkey="D"
+        />
         <Answer seen="unsure" note="cannot tell or reach" tracing={tracing} big={big} hotkey="N" />
       </Stack>
       <Stack direction="row" spacing={1.5} sx={{ alignItems: "center", flexWrap: "wrap", rowGap: 1 }}>
-        <TextField
-          select
-          label="Looked with"
-          value={tracing.way ?? usualWay(point)}
-          onChange={(e) => tracing.setWay(e.target.value as Way)}
-          sx={{ minWidth: 170 }}
-        >
-          {ways.map((way) => (
-            <MenuItem key={way} value={way}>
-              {wayWord[way]}
-            </MenuItem>
-          ))}
-        </TextField>
+        {radio === "none" && (
+          <TextField
+            select
+            label="Looked with"
+            value={tracing.way ?? usualWay(point)}
+            onChange={(e) => tracing.setWay(e.target.value as Way)}
+            sx={{ minWidth: 170 }}
+          >
+            {ways.map((way) => (
+              <MenuItem key={way} value={way}>
+                {wayWord[way]}
+              </MenuItem>
+            ))}
+          </TextField>
+        )}
         <FaultButton point={point} tracing={tracing} />
-        <ReadTester point={point} tracing={tracing} />
+        <ReadTool
+          point={point}
+          tool={(tracing.way ?? usualWay(point)) === "tester" ? "tester" : "lamp"}
+          label="Read the tester"
+          onRead={(said) => said.what === "power" && tracing.answer(said.seen)}
+        />
         <Button onClick={tracing.endTour} disabled={tracing.busy}>
           End this tour
         </Button>

@@ -6,8 +6,9 @@ import { ProblemNote } from "../parts/ProblemNote";
 import { Undoable } from "../parts/Undoable";
 import { AskCard } from "./AskCard";
 import { Kept, WaitingCard } from "./Kept";
+import { LoadCard } from "./LoadCard";
 import { LookCard } from "./LookCard";
-import { DoneCard, OrderCard } from "./OrderCard";
+import { DoneCard, OrderCard, searchIsDue } from "./OrderCard";
 import { ReceiverCard } from "./ReceiverCard";
 import type { Tracing } from "./useTracing";
 
@@ -23,6 +24,8 @@ export function Now({ tracing, big = false }: { tracing: Tracing; big?: boolean 
     o: () => {
       if (phase.name === "order" && !busy) {
         moved(phase.advice);
+      } else if (phase.name === "done" && !busy && searchIsDue(tracing, phase.advice)) {
+        tracing.beginSearch(phase.advice);
       } else if (phase.name === "done" && !busy && phase.advice.switch_on.length > 0) {
         tracing.allOn();
       }
@@ -48,6 +51,9 @@ export function Now({ tracing, big = false }: { tracing: Tracing; big?: boolean 
         <OrderCard advice={phase.advice} tracing={tracing} big={big} onMoved={() => moved(phase.advice)} />
       )}
       {phase.name === "done" && <DoneCard advice={phase.advice} tracing={tracing} onMoved={tracing.allOn} />}
+      {phase.name === "load" && (
+        <LoadCard key={phase.point.id} advice={phase.advice} point={phase.point} tracing={tracing} />
+      )}
       {phase.name === "receiver" && <ReceiverCard point={phase.point} tracing={tracing} />}
       {phase.name === "ask" && <AskCard ask={phase.ask} point={phase.point} tracing={tracing} big={big} />}
       {phase.name === "waiting" && <WaitingCard kept={phase.kept} />}

@@ -2,6 +2,7 @@ import { Alert, Box, Button, Paper, Stack, Typography } from "@mui/material";
 import type { Advice, BreakerRef } from "../api/client";
 import { useHouseView } from "../house";
 import type { Order } from "../parts/PanelFace";
+import { SearchCard } from "./SearchCard";
 import { StopButton } from "./StopButton";
 import type { Tracing } from "./useTracing";
 
@@ -43,7 +44,11 @@ export function OrderCard({ advice, tracing, onMoved, big = false }: Props) {
       {nothing && <Handles word="Off now" list={advice.off} />}
       <Stack direction="row" spacing={1.5} sx={{ my: 2, alignItems: "center", flexWrap: "wrap" }}>
         <Button variant="contained" color="act" size="large" fullWidth={big} disabled={tracing.busy} onClick={onMoved}>
-          {nothing ? "They are so: go and look" : "Handles are moved"}
+          {!nothing
+            ? "Handles are moved"
+            : advice.action === "listen"
+              ? "They are so: listen"
+              : "They are so: go and look"}
         </Button>
         <StopButton tracing={tracing} />
       </Stack>
@@ -54,10 +59,18 @@ export function OrderCard({ advice, tracing, onMoved, big = false }: Props) {
         </Typography>
       )}
       <Typography>
-        Then look at {points}
-        {!big && (
+        {advice.action === "listen" ? (
           <>
-            : <span className="mono">{advice.visit.join(" ")}</span>
+            Then hear whether the radio in <span className="mono">{advice.visit.join(" ")}</span> plays on
+          </>
+        ) : (
+          <>
+            Then {advice.action === "switch" ? "look at" : "go with the tool to"} {points}
+            {!big && (
+              <>
+                : <span className="mono">{advice.visit.join(" ")}</span>
+              </>
+            )}
           </>
         )}
         . About {minutes(advice.seconds)}.
@@ -110,9 +123,46 @@ const handle = {
   fontSize: "1.15rem",
 };
 
-/** The end: everything on again, and what is left open. */
+/** In a run, with every point settled: breakers that feed nothing are to be switched off for a search. */
+export function searchIsDue(tracing: Tracing, advice: Advice): boolean {
+  const off = new Set(advice.switch_on.map((b) => b.breaker));
+  return tracing.run !== undefined && advice.search.some((b) => !off.has(b.breaker));
+}
+
+/** The end: what feeds nothing searched, everything on again, and what is left open. */
 export function DoneCard({ advice, tracing, onMoved }: Props) {
   const allOn = advice.switch_on.length === 0;
+  if (tracing.run !== undefined && advice.search.length > 0) {
+    return !searchIsDue(tracing, advice) ? (
+      <SearchCard advice={advice} tracing={tracing} />
+    ) : (
+      <Paper variant="outlined" sx={{ p: 2, borderColor: "act.main", borderWidth: 2 }}>
+        <Typography variant="h2" gutterBottom>
+          Last round: these feed nothing on the list
+        </Typography>
+        <Handles
+          word="Switch back ON"
+          list={advice.switch_on.filter((b) => !advice.search.some((s) => s.breaker === b.breaker))}
+        />
+        <Handles word="Switch OFF" list={advice.search} />
+        <Stack direction="row" spacing={1.5} sx={{ my: 2, alignItems: "center", flexWrap: "wrap" }}>
+          <Button
+            variant="contained"
+            color="act"
+            size="large"
+            disabled={tracing.busy}
+            onClick={() => tracing.beginSearch(advice)}
+          >
+            Handles are moved
+          </Button>
+          <StopButton tracing={tracing} />
+        </Stack>
+        <Typography>
+          Then walk through once and look for what else is dead. That completes every breaker’s list.
+        </Typography>
+      </Paper>
+    );
+  }
   return (
     <Paper variant="outlined" sx={{ p: 2, borderColor: allOn ? "divider" : "act.main", borderWidth: 2 }}>
       <Typography variant="h2" gutterBottom>

@@ -2,6 +2,7 @@ import { Button, Paper, Stack, Typography } from "@mui/material";
 import type { Point } from "../api/client";
 import { useHouseView } from "../house";
 import { breakerName, pointName, roomName } from "../words";
+import { ReadTool } from "./ReadTool";
 import type { Tracing } from "./useTracing";
 
 /** Transmitter at the point, receiver at the panel: which breaker does it point at? */
@@ -26,6 +27,12 @@ export function ReceiverCard({ point, tracing }: { point: Point; tracing: Tracin
             {breakerName(house, b)}
           </Button>
         ))}
+        <ReadTool
+          point={point}
+          tool="receiver"
+          label="Read the receiver"
+          onRead={(said) => said.what === "pointed" && tracing.pointed(point, said.at)}
+        />
       </Stack>
     </Paper>
   );

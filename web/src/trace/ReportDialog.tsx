@@ -37,8 +37,11 @@ export function ReportDialog({ run, tracing, onClose }: Props) {
               {told.surprises.map((s) => `${s.tag} hangs on ${breakerName(house, s.at)}, labelled “${s.label}”`)}
             </Section>
             <Section title="Still open">{byNeed(told).map(([need, tags]) => `${need}: ${tags.join(" ")}`)}</Section>
-            <Section title="Feeds nothing that is listed">
+            <Section title="Feeds nothing: searched, nothing else was dead">
               {told.feeds_nothing.map((b) => breakerName(house, b))}
+            </Section>
+            <Section title="Feeds nothing on the list, and nobody looked for more yet">
+              {told.to_search.map((b) => breakerName(house, b))}
             </Section>
             <Handles word="Switch back ON" list={told.not_on} />
           </Stack>

@@ -21,7 +21,7 @@ import type { Forecast, Method } from "../api/client";
 import { useForecast } from "../api/reads";
 import { useHouseView } from "../house";
 import { methodWord } from "../words";
-import { CrewBar } from "./CrewBar";
+import { atHand, CrewBar } from "./CrewBar";
 import { ReportDialog } from "./ReportDialog";
 import type { Tracing } from "./useTracing";
 import { useVoice } from "./voice";
@@ -46,7 +46,7 @@ export function RunCard({ tracing, small = false }: { tracing: Tracing; small?: 
   }
   const ways = (
     <Dialog open={choosing} onClose={() => setChoosing(false)} maxWidth="md" aria-labelledby="ways-title">
-      <DialogTitle id="ways-title">Ways of tracing this house from here on</DialogTitle>
+      <DialogTitle id="ways-title">Crew and ways of tracing from here on</DialogTitle>
       <DialogContent>
         {/* Room for the labels, which stand above their fields. */}
         <Box sx={{ pt: 1 }}>
@@ -68,7 +68,9 @@ export function RunCard({ tracing, small = false }: { tracing: Tracing; small?: 
       <Paper variant="outlined" sx={{ p: 1.5 }}>
         <Stack direction="row" sx={{ gap: 1.5, alignItems: "center", flexWrap: "wrap" }}>
           <Typography sx={{ flexGrow: 1 }}>
-            {small ? "No run is under way." : "A run counts time and outages, and two phones can share it."}
+            {small
+              ? "No run is under way."
+              : `${atHand(crew)}. A run counts time and outages, and two phones can share it.`}
           </Typography>
           <ToggleButtonGroup
             exclusive
@@ -81,7 +83,7 @@ export function RunCard({ tracing, small = false }: { tracing: Tracing; small?: 
             <ToggleButton value={1}>Alone</ToggleButton>
             <ToggleButton value={2}>Two people</ToggleButton>
           </ToggleButtonGroup>
-          <Button onClick={() => setChoosing(true)}>Compare ways</Button>
+          <Button onClick={() => setChoosing(true)}>Crew and ways</Button>
           <Button variant="outlined" disabled={tracing.busy} onClick={tracing.beginRun}>
             Begin a run
           </Button>
@@ -107,12 +109,12 @@ export function RunCard({ tracing, small = false }: { tracing: Tracing; small?: 
           {left !== undefined &&
             settled < progress.points &&
             `; about ${minutes(left.seconds)} left (${Math.round((left.range[0] ?? 0) / 60)}–${Math.round((left.range[1] ?? 0) / 60)})`}
-          ; {run.outages} outages so far
+          ; {progress.complete} of {progress.breakers} breakers’ lists complete; {run.outages} outages so far
         </Typography>
         <Button aria-pressed={voice} onClick={() => setVoice(!voice)}>
           {voice ? "Voice on" : "Voice off"}
         </Button>
-        <Button onClick={() => setChoosing(true)}>Way</Button>
+        <Button onClick={() => setChoosing(true)}>Crew and ways</Button>
         <Button onClick={() => setReport(run.id)}>Report</Button>
       </Stack>
       {ways}

@@ -5,6 +5,10 @@ export const usualCrew: Crew = {
   people: 1,
   testers: 1,
   transmitter: false,
+  radio: false,
+  clamp: false,
+  monitor: false,
+  walking: 1,
   keep_on: [],
   pace: "even",
   method: "adaptive",
@@ -22,7 +26,14 @@ export function useCrew(id: number, house: House): [Crew, (crew: Crew) => void] 
   const [kept, keep] = useStored(`wayfinder.crew.${id}`, usualCrew, read);
   const known = new Set(house.breakers.map((b) => b.id));
   const crew = openRun(house)?.crew ?? kept;
-  return [{ ...crew, keep_on: (crew.keep_on ?? []).filter((b) => known.has(b)) }, keep];
+  const keptOn = (crew.keep_on ?? []).filter((b) => known.has(b));
+  return [keepingOn(crew, keptOn), keep];
+}
+
+/** The same crew with just these kept on; the times of others go. */
+export function keepingOn(crew: Crew, breakers: number[]): Crew {
+  const times = (crew.keep_until ?? []).filter((k) => breakers.includes(k.breaker));
+  return { ...crew, keep_on: breakers, keep_until: times };
 }
 
 /** The run that goes on. */

@@ -14,10 +14,14 @@ export type Phase =
   | { name: "nothing-to-trace" }
   | { name: "order"; advice: Advice }
   | { name: "receiver"; advice: Advice; point: Point }
-  | { name: "look"; point: Point; nth: number; of: number }
+  | { name: "load"; advice: Advice; point: Point }
+  | { name: "look"; point: Point; nth: number; of: number; radio: Radio }
   | { name: "ask"; point: Point; ask: Ask }
   | { name: "waiting"; kept: number }
   | { name: "done"; advice: Advice };
+
+/** What the radio is for at the point to look at: nothing, to be left playing there, or to be heard at the panel. */
+export type Radio = "none" | "leave" | "hear";
 
 /** How such a point is usually looked at. */
 export function usualWay(point: Point): Way {
@@ -67,10 +71,11 @@ export function useTracing() {
       return { name: "loading" };
     }
     const point = house.points.find((p) => p.id === advice.data.points[0]);
-    if (advice.data.action === "receiver" && point !== undefined && advice.data.switch_on.length === 0) {
-      return { name: "receiver", advice: advice.data, point };
+    const { action } = advice.data;
+    if ((action === "receiver" || action === "load") && point !== undefined && advice.data.switch_on.length === 0) {
+      return { name: action, advice: advice.data, point };
     }
-    return { name: advice.data.action === "done" ? "done" : "order", advice: advice.data };
+    return { name: action === "done" ? "done" : "order", advice: advice.data };
   }
 
   /** The step under way: as the guide says where it is at hand, else in walking order. */
@@ -87,7 +92,8 @@ export function useTracing() {
     if (next === undefined || step == null) {
       return undefined;
     }
-    return { name: "look", point: next, nth: step.visit.length - left.length + 1, of: step.visit.length };
+    const radio = at?.radio !== true || at.next !== next.id ? "none" : step.visit.length === 1 ? "hear" : "leave";
+    return { name: "look", point: next, nth: step.visit.length - left.length + 1, of: step.visit.length, radio };
   }
 
   /** Makes a change that can be taken back with one tap. */
@@ -123,7 +129,8 @@ export function useTracing() {
     if (at === undefined || step == null) {
       return;
     }
-    const observation = { what: "power" as const, off: step.off, seen, how: way ?? usualWay(at) };
+    const heard = phase.name === "look" && phase.radio !== "none";
+    const observation = { what: "power" as const, off: step.off, seen, how: heard ? "radio" : (way ?? usualWay(at)) };
     record(at, observation, `${at.tag}: ${seen === "unsure" ? "NOT SURE" : seen.toUpperCase()}`);
   };
 
@@ -137,6 +144,36 @@ export function useTracing() {
 
   const pointed = (point: Point, breaker: number) =>
     record(point, { what: "pointed", at: breaker }, `${point.tag}: receiver noted`, false);
+
+  /** A known load was switched on: the current of a breaker rose by so much. */
+  const rose = (point: Point, at: number, expected: number, by: number) =>
+    record(point, { what: "rise", at, expected, rose: by }, `${point.tag}: rise noted`, false);
+
+  /** No current rose: on none of the wires clamped, or, where all are watched, nothing feeds the point. */
+  const noRise = (point: Point, clamped: number[], expected: number) => {
+    const text = `${point.tag}: no rise`;
+    for (const at of clamped) {
+      record(point, { what: "rise", at, expected, rose: 0 }, text, false);
+    }
+    if (clamped.length === 0) {
+      record(point, { what: "power", off: [], seen: "dead", how: "meter" }, text, false);
+    }
+  };
+
+  /** Breakers that feed nothing on the list are switched off to look for what else is dead. */
+  const beginSearch = (order: Advice) =>
+    make(
+      { type: "begin-step", step: { id: newId(), off: order.search.map((b) => b.breaker), visit: [] } },
+      "Handles moved",
+    );
+
+  /** Nothing else was dead while these were off. */
+  const foundNothing = (order: Advice) => {
+    if (run !== undefined) {
+      const searched = [...(run.searched ?? []), ...order.search.map((b) => b.breaker)];
+      make({ type: "put-run", run: { ...run, searched } }, "Nothing else is dead");
+    }
+  };
 
   const fault = (point: Point, what: Fault) =>
     record(point, { what: "fault", fault: what }, `${point.tag}: fault noted`, false);
@@ -185,6 +222,10 @@ export function useTracing() {
     tried,
     passOver,
     pointed,
+    rose,
+    noRise,
+    beginSearch,
+    foundNothing,
     fault,
     endTour,
     beginRun,

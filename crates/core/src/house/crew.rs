@@ -1,6 +1,6 @@
 //! The people and tools at hand, and how they want to work.
 
-use std::collections::{BTreeMap, BTreeSet};
+use std::collections::BTreeSet;
 
 use jiff::Timestamp;
 use serde::{Deserialize, Serialize};
@@ -33,9 +33,8 @@ pub struct Crew {
     #[serde(default)]
     pub keep_on: BTreeSet<BreakerId>,
     /// Of these, those that may be switched off from a time on.
-    #[serde(default, skip_serializing_if = "BTreeMap::is_empty")]
-    #[schema(value_type = std::collections::HashMap<String, String>)]
-    pub keep_until: BTreeMap<BreakerId, Timestamp>,
+    #[serde(default, skip_serializing_if = "Vec::is_empty")]
+    pub keep_until: Vec<KeptUntil>,
     /// How much walking is minded: a second of it counts as so many of other work, 1 to 4.
     #[serde(default = "one")]
     pub walking: u8,
@@ -48,6 +47,17 @@ pub struct Crew {
     /// The way of tracing.
     #[serde(default)]
     pub method: Method,
+}
+
+/// A breaker that must stay on until a time.
+#[derive(Debug, Clone, Copy, PartialEq, Eq, Serialize, Deserialize, ToSchema)]
+#[serde(deny_unknown_fields)]
+pub struct KeptUntil {
+    /// The breaker.
+    pub breaker: BreakerId,
+    /// From then on it may be switched.
+    #[schema(value_type = String, format = DateTime)]
+    pub until: Timestamp,
 }
 
 /// How much outages matter against time.
@@ -102,7 +112,7 @@ impl Default for Crew {
             clamp: false,
             monitor: false,
             keep_on: BTreeSet::new(),
-            keep_until: BTreeMap::new(),
+            keep_until: Vec::new(),
             walking: 1,
             max_off: None,
             pace: Pace::default(),
@@ -129,7 +139,7 @@ impl Crew {
         if !(1..=MOST_WALKING).contains(&self.walking) {
             return Err(Invalid::new("walking", format!("1 to {MOST_WALKING}")));
         }
-        if self.keep_until.keys().any(|b| !self.keep_on.contains(b)) {
+        if self.keep_until.iter().any(|k| !self.keep_on.contains(&k.breaker)) {
             return Err(Invalid::new("keep_until", "a time is given for a breaker that is not kept on"));
         }
         match self.keep_on.iter().find(|b| house.breakers.get(**b).is_none()) {
@@ -142,10 +152,10 @@ impl Crew {
     #[must_use]
     pub fn at(mut self, now: Timestamp) -> Self {
         let keep_on = &mut self.keep_on;
-        self.keep_until.retain(|breaker, until| {
-            let kept = *until > now;
+        self.keep_until.retain(|k| {
+            let kept = k.until > now;
             if !kept {
-                keep_on.remove(breaker);
+                keep_on.remove(&k.breaker);
             }
             kept
         });

@@ -13,7 +13,7 @@ mod wiring;
 use serde::{Deserialize, Serialize};
 use utoipa::ToSchema;
 
-pub use crew::{Crew, Method, Pace};
+pub use crew::{Crew, KeptUntil, Method, Pace};
 pub use evidence::{Evidence, Fault, Observation, Seen, Step, Tried, Way};
 pub use log::{Event, LogEntry, Outcome, ServiceReading};
 pub use panel::{

@@ -38,8 +38,9 @@ pub struct Advice {
     /// With every point settled: breakers that feed nothing on the list. With these off together, somebody walks through
     /// and looks for what else is dead.
     pub search: Vec<BreakerRef>,
-    /// For a known load read with a clamp: wires to clamp, likeliest first.
-    pub clamp: Vec<BreakerRef>,
+    /// For a known load or the receiver: breakers that may feed the first point, likeliest first; with a clamp the wires
+    /// worth trying.
+    pub suspects: Vec<BreakerRef>,
 }
 
 /// Sorts of action.
@@ -189,8 +190,9 @@ impl<'t, 'a> Stage<'t, 'a> {
         let open =
             (0..self.tracker.seen.len()).filter(|p| action == Action::Done && !proof::is_settled(self.tracker, *p));
         let point = |p: &usize| model.points[*p];
+        let asked = matches!(action, Action::Load | Action::Receiver);
+        let suspects = plan.visit.iter().take(usize::from(asked)).flat_map(|p| self.planner().suspects(*p));
         let by_clamp = action == Action::Load && !crew.monitor;
-        let clamped = plan.visit.iter().take(usize::from(by_clamp)).flat_map(|p| self.planner().suspects(*p));
         Advice {
             action,
             off: names(&|b| plan.off[b]),
@@ -202,7 +204,10 @@ impl<'t, 'a> Stage<'t, 'a> {
             bits: plan.bits,
             unproven: open.map(|p| model.points[p].tag.clone()).collect(),
             search: names(&|b| action == Action::Done && self.to_search(b)),
-            clamp: clamped.take(MOST_CLAMPED).map(|(b, _)| name(model, b)).collect(),
+            suspects: suspects
+                .take(if by_clamp { MOST_CLAMPED } else { usize::MAX })
+                .map(|(b, _)| name(model, b))
+                .collect(),
         }
     }
 

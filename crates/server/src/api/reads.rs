@@ -1,6 +1,6 @@
 //! Reads: pure functions of a house, one resource each.
 
-use std::collections::{BTreeMap, BTreeSet};
+use std::collections::BTreeSet;
 use std::sync::Arc;
 
 use axum::extract::State;
@@ -11,7 +11,7 @@ use serde::{Deserialize, Serialize};
 use utoipa::{IntoParams, ToSchema};
 use wayfinder_core::catalog::{self, Catalog};
 use wayfinder_core::face::{self, Face};
-use wayfinder_core::house::{BreakerId, CardSize, Crew, House, Method, Pace, Panel, PanelId, RunId};
+use wayfinder_core::house::{BreakerId, CardSize, Crew, House, KeptUntil, Method, Pace, Panel, PanelId, RunId};
 use wayfinder_core::practice::{self, Forecast};
 use wayfinder_core::trace::{self, Advice, Beliefs, Doubt, Guide, Report};
 use wayfinder_core::units::Inches;
@@ -69,14 +69,14 @@ impl CrewQuery {
     fn crew(self) -> Result<Crew, Invalid> {
         let usual = Crew::default();
         let kept = self.keep_on.as_deref().unwrap_or("").split(',').filter(|part| !part.is_empty());
-        let (mut keep_on, mut keep_until) = (BTreeSet::new(), BTreeMap::new());
+        let (mut keep_on, mut keep_until) = (BTreeSet::new(), Vec::new());
         for part in kept {
             let wrong = || Invalid::new("keep_on", "ids of breakers with commas between, each with @time or without");
             let (id, until) = part.split_once('@').map_or((part, None), |(id, until)| (id, Some(until)));
             let breaker = id.parse().map(BreakerId).map_err(|_| wrong())?;
             keep_on.insert(breaker);
             if let Some(until) = until {
-                keep_until.insert(breaker, until.parse().map_err(|_| wrong())?);
+                keep_until.push(KeptUntil { breaker, until: until.parse().map_err(|_| wrong())? });
             }
         }
         let crew = Crew {

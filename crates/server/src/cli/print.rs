@@ -68,8 +68,8 @@ fn names(breakers: &[BreakerRef]) -> String {
     breakers.iter().map(name).collect::<Vec<_>>().join(", ")
 }
 
-/// The next action in words.
-pub fn advice(advice: &Advice) -> String {
+/// The next action in words; `monitored` says that a monitor reads all circuits at once.
+pub fn advice(advice: &Advice, monitored: bool) -> String {
     let mut out = String::new();
     let visit = advice.visit.join(" ");
     match advice.action {
@@ -84,9 +84,10 @@ pub fn advice(advice: &Advice) -> String {
         }
         Action::Load => {
             let _ = writeln!(out, "With every breaker ON, switch a load of about 1500 W on at: {visit}");
-            let _ = match &advice.clamp[..] {
-                [] => writeln!(out, "Read at each on the energy monitor which circuit rises by about 12.5 A"),
-                wires => writeln!(out, "Clamp in turn until one rises by about 12.5 A: {}", names(wires)),
+            let _ = if monitored {
+                writeln!(out, "Read at each on the energy monitor which circuit rises by about 12.5 A")
+            } else {
+                writeln!(out, "Clamp in turn until one rises by about 12.5 A: {}", names(&advice.suspects))
             };
         }
         Action::Listen if advice.off.is_empty() => {

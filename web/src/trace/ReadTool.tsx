@@ -1,24 +1,29 @@
 import { Button } from "@mui/material";
 import { useState } from "react";
-import { client, data, type Point } from "../api/client";
+import { client, data, type Observation, type Point } from "../api/client";
 import { newId } from "../api/edits";
 import { useHouseView } from "../house";
-import { type Tracing, usualWay } from "./useTracing";
+
+interface Props {
+  point: Point;
+  tool: "tester" | "lamp" | "receiver" | "clamp" | "monitor";
+  label: string;
+  onRead: (observation: Observation) => void;
+}
 
 /** In the demo the tools answer by themselves, from the truth behind the house, with a tool's errors. */
-export function ReadTester({ point, tracing }: { point: Point; tracing: Tracing }) {
+export function ReadTool({ point, tool, label, onRead }: Props) {
   const { id, house } = useHouseView();
   const [silent, setSilent] = useState(false);
-  const tool = (tracing.way ?? usualWay(point)) === "tester" ? "tester" : "lamp";
   const read = async () => {
     const path = { id, point: point.id };
     const said = await data(
       client.GET("/api/v1/houses/{id}/stand-in/{point}", { params: { path, query: { tool, nth: newId() } } }),
     ).catch(() => undefined);
-    if (said?.observation?.what === "power") {
-      tracing.answer(said.observation.seen);
-    } else {
+    if (said?.observation == null) {
       setSilent(true);
+    } else {
+      onRead(said.observation);
     }
   };
   if (house.about.name !== "Thistledown School") {
@@ -26,7 +31,7 @@ export function ReadTester({ point, tracing }: { point: Point; tracing: Tracing 
   }
   return (
     <Button disabled={silent} onClick={() => void read()}>
-      {silent ? "No tool answers here" : "Read the tester"}
+      {silent ? "No tool answers here" : label}
     </Button>
   );
 }
