@@ -36,7 +36,7 @@ export function atHand(crew: Crew): string {
     crew.people === 1 ? "Alone" : "Two people",
     crew.testers === 1 ? "one tester" : `${crew.testers} testers`,
     ...others,
-    (paceWord[crew.pace ?? "even"].split(":")[0] ?? "") + " on outages",
+    `${paceWord[crew.pace ?? "even"].split(":")[0]} on outages`,
     ...(kept === 0 ? [] : [`${kept} must stay on`]),
   ].join(", ");
 }
@@ -161,9 +161,14 @@ function KeptOn({ crew, onChange }: { crew: Crew; onChange: (crew: Crew) => void
             value={until ?? "good"}
             onChange={(e) => keepUntil(b.breaker, e.target.value === "good" ? undefined : e.target.value)}
             sx={{ maxWidth: 320 }}
+            slotProps={{
+              select: { renderValue: () => (until === undefined ? "all the time" : `until ${clock(until)}`) },
+            }}
           >
             <MenuItem value="good">all the time</MenuItem>
-            {until !== undefined && <MenuItem value={until}>until {clock(until)}</MenuItem>}
+            {until !== undefined && !hours.some((h) => inHours(h) === until) && (
+              <MenuItem value={until}>until {clock(until)}</MenuItem>
+            )}
             {hours.map((h) => (
               <MenuItem key={h} value={inHours(h)}>
                 for {h === 1 ? "an hour" : `${h} hours`}

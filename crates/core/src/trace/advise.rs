@@ -239,7 +239,10 @@ impl<'t, 'a> Stage<'t, 'a> {
             let same = |x: &&crate::house::Evidence| x.step == e.step && x.point == e.point && is_look(&x.observation);
             house.evidence.iter().filter(same).count()
         };
-        let ask = last.and_then(|e| ask(self.tracker, e.point, looks(e)));
+        // What is heard at the panel is not worth a walk to its switch: with all on, the radio tells as much.
+        let heard = |e: &crate::house::Evidence| step.visit.len() == 1 && is_heard(&e.observation);
+        let walks = |ask: &Ask, e| ask.check != QuickCheck::LookAgain && heard(e);
+        let ask = last.and_then(|e| ask(self.tracker, e.point, looks(e)).filter(|ask| !walks(ask, e)));
         // In the room where somebody stands: what tells most for the seconds. Then on, in walking order.
         let here = |p: &PointId| {
             self.tracker.model.point(*p).is_some_and(|p| Some(self.tracker.model.room[p]) == self.scene.at)

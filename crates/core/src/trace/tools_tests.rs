@@ -161,6 +161,25 @@ fn a_tour_leaves_the_radio_once_where_most_is_open() {
 }
 
 #[test]
+fn what_is_heard_at_the_panel_is_not_worth_a_walk_to_a_switch() {
+    let asked = |how: Way| {
+        let mut f = Fixture::new(20);
+        let all: Vec<_> = (1..=6).map(|s| f.breaker(&s.to_string(), 20.0, "")).collect();
+        let room = f.room("Den");
+        let point = f.point("D1", room, PointKind::Receptacle);
+        for off in [&all[..1], &all[1..2], &all[2..3]] {
+            f.see_by(point, off, Dead, how);
+        }
+        let last = f.house.evidence.iter().last().unwrap().clone();
+        f.house.evidence.put(Evidence { step: Some(StepId(7)), ..last });
+        step(&mut f, &all[2..3], &[point]);
+        guide(&f.house, &Crew { radio: true, ..crew() }).unwrap().unwrap().ask.map(|a| a.check)
+    };
+    assert_eq!(asked(Way::Tester), Some(QuickCheck::Switch), "dead with three different handles: held off otherwise?");
+    assert_ne!(asked(Way::Radio), Some(QuickCheck::Switch));
+}
+
+#[test]
 fn the_radio_stays_where_no_tour_comes_by() {
     let (mut f, truth) = ten_breakers();
     let alone = Crew { radio: true, ..crew() };

@@ -151,7 +151,7 @@ async fn what_must_stay_on_for_an_hour_goes_into_the_run_with_its_time() -> Resu
 async fn what_is_known_otherwise_is_added_at_the_point() -> Result<()> {
     with_server(one_receptacle()?, async |base| {
         let page = Page::open(&base, "/houses/1/trace", Screen::Desk).await?;
-        page.press("//table//*[.='H1']").await?;
+        page.press("//table//button[.='H1']").await?;
         page.click("Add what you know").await?;
         page.is_accessible("add what you know").await?;
         choose(&page, "Breaker", "7").await?;
