@@ -94,7 +94,8 @@ fn adaptive(houses: u64) {
         ("a radio at hand", usual, Crew { radio: true, ..crew(1, Pace::Fast) }, Costs::default()),
         ("an energy monitor and a load", usual, Crew { monitor: true, ..crew(1, Pace::Fast) }, Costs::default()),
         ("the same, gentle", usual, Crew { monitor: true, ..crew(1, Pace::Gentle) }, Costs::default()),
-        ("three testers", usual, Crew { testers: 3, ..crew(1, Pace::Fast) }, Costs::default()),
+        ("six lamps that stay", usual, Crew { testers: 6, ..crew(1, Pace::Fast) }, Costs::default()),
+        ("twenty", usual, Crew { testers: 20, ..crew(1, Pace::Fast) }, Costs::default()),
         ("walking counts threefold", usual, Crew { walking: 3, ..crew(1, Pace::Fast) }, Costs::default()),
     ];
     for (name, setting, crew, costs) in rows {

@@ -1651,8 +1651,10 @@ export interface components {
             /** @description Points of the tour still worth a look, in walking order. */
             left: components["schemas"]["PointId"][];
             next?: components["schemas"]["PointId"] | null;
-            /** @description The next point is one for the radio: to be left playing there, or to be heard from the panel. */
-            radio: boolean;
+            /** @description Lamps that stand here at points that are settled now: they go along. */
+            take: components["schemas"]["PointId"][];
+            /** @description What the next point is looked at with. */
+            with: components["schemas"]["With"];
         };
         /** @description What to look at next in the step under way. */
         GuideRead: {
@@ -3075,6 +3077,11 @@ export interface components {
             /** @enum {string} */
             why: "feeds-the-panel";
         };
+        /**
+         * @description What a point is looked at with.
+         * @enum {string}
+         */
+        With: "any" | "leave-lamp" | "see-lamp" | "leave-radio" | "hear-radio";
         /** Format: int64 */
         i64: number;
     };

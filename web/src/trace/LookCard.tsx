@@ -1,17 +1,24 @@
 import { Box, Button, MenuItem, Paper, Stack, TextField, Typography } from "@mui/material";
-import type { Point, Seen, Way } from "../api/client";
+import type { Point, Schemas, Seen, Way } from "../api/client";
 import { useHouseView } from "../house";
 import { pointName, roomName, wayWord } from "../words";
 import { FaultButton } from "./FaultButton";
 import { ReadTool } from "./ReadTool";
 import { StopButton } from "./StopButton";
-import { type Radio, type Tracing, usualWay } from "./useTracing";
+import { type Tracing, usualWay } from "./useTracing";
 import { WhereOnPlan } from "./WhereOnPlan";
 
 const ways: Way[] = ["tester", "lamp", "light", "radio", "meter"];
 
+const usingWord: Record<Exclude<Schemas["With"], "any">, string> = {
+  "leave-lamp": "Plug a lamp in here and leave it: next time a glance from the door will do.",
+  "see-lamp": "A lamp stands here: look from the door.",
+  "leave-radio": "Plug the radio in here at full volume and leave it playing: back at the panel you hear the rest.",
+  "hear-radio": "The radio is plugged in there. Do you hear it?",
+};
+
 interface Props {
-  phase: { point: Point; nth: number; of: number; radio: Radio };
+  phase: { point: Point; nth: number; of: number; using: Schemas["With"]; take: number[] };
   tracing: Tracing;
   /** For a thumb: the answers fill the lower half of the screen. */
   big?: boolean;
@@ -20,7 +27,9 @@ interface Props {
 /** The point to look at now, and its three answers. */
 export function LookCard({ phase, tracing, big = false }: Props) {
   const { house } = useHouseView();
-  const { point, nth, of, radio } = phase;
+  const { point, nth, of, using } = phase;
+  const radio = using === "leave-radio" || using === "hear-radio";
+  const take = phase.take.map((p) => house.points.find((x) => x.id === p)?.tag).join(" ");
   return (
     <Paper
       variant="outlined"
@@ -29,7 +38,7 @@ export function LookCard({ phase, tracing, big = false }: Props) {
       data-look={point.tag}
     >
       <Typography sx={{ color: "text.secondary" }}>
-        {radio === "hear" ? "Listen at the panel" : `Look at point ${nth} of ${of}`}
+        {using === "hear-radio" ? "Listen at the panel" : `Look at point ${nth} of ${of}`}
       </Typography>
       <Typography variant="h2" sx={{ fontSize: big ? "1.9rem" : "1.5rem" }}>
         {roomName(house, point)}
@@ -40,33 +49,30 @@ export function LookCard({ phase, tracing, big = false }: Props) {
         </Box>
         {pointName(point)} ({point.kind})
       </Typography>
-      {radio !== "none" && (
-        <Typography sx={{ fontWeight: 700 }} gutterBottom>
-          {radio === "leave"
-            ? "Plug the radio in here at full volume and leave it playing: back at the panel you hear the rest."
-            : "The radio is plugged in there. Do you hear it?"}
+      {take !== "" && (
+        <Typography gutterBottom>
+          Take along the lamp from <span className="mono">{take}</span>: settled.
         </Typography>
       )}
-      {big && radio !== "hear" && <WhereOnPlan point={point} />}
+      {using !== "any" && (
+        <Typography sx={{ fontWeight: 700 }} gutterBottom>
+          {usingWord[using]}
+        </Typography>
+      )}
+      {big && using !== "hear-radio" && <WhereOnPlan point={point} />}
       <Stack direction={big ? "column" : "row"} spacing={1.5} sx={{ my: 2 }}>
         <Answer
           seen="live"
-          note={radio === "none" ? "power is there" : "the radio plays"}
+          note={radio ? "the radio plays" : "power is there"}
           tracing={tracing}
           big={big}
           hotkey="L"
         />
-        <Answer
-          seen="dead"
-          note={radio === "none" ? "no sign of power" : "it is silent"}
-          tracing={tracing}
-          big={big}
-          hotkey="D"
-        />
+        <Answer seen="dead" note={radio ? "it is silent" : "no sign of power"} tracing={tracing} big={big} hotkey="D" />
         <Answer seen="unsure" note="cannot tell or reach" tracing={tracing} big={big} hotkey="N" />
       </Stack>
       <Stack direction="row" spacing={1.5} sx={{ alignItems: "center", flexWrap: "wrap", rowGap: 1 }}>
-        {radio === "none" && (
+        {using === "any" && (
           <TextField
             select
             label="Looked with"

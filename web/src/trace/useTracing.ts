@@ -1,5 +1,5 @@
 import { useState } from "react";
-import type { Advice, Ask, Change, Crew, Fault, Guide, Observation, Point, Seen, Way } from "../api/client";
+import type { Advice, Ask, Change, Crew, Fault, Guide, Observation, Point, Schemas, Seen, Way } from "../api/client";
 import { newId, newKey, useCommit, useRevisionSeen, useUndo } from "../api/edits";
 import { useOutbox } from "../api/outbox";
 import { useAdvice, useGuide } from "../api/reads";
@@ -15,13 +15,21 @@ export type Phase =
   | { name: "order"; advice: Advice }
   | { name: "receiver"; advice: Advice; point: Point }
   | { name: "load"; advice: Advice; point: Point }
-  | { name: "look"; point: Point; nth: number; of: number; radio: Radio }
+  | { name: "look"; point: Point; nth: number; of: number; using: With; take: number[] }
   | { name: "ask"; point: Point; ask: Ask }
   | { name: "waiting"; kept: number }
   | { name: "done"; advice: Advice };
 
-/** What the radio is for at the point to look at: nothing, to be left playing there, or to be heard at the panel. */
-export type Radio = "none" | "leave" | "hear";
+/** What the point is looked at with, as the guide says. */
+type With = Schemas["With"];
+
+const usingWay: Record<With, Way | undefined> = {
+  any: undefined,
+  "leave-lamp": "lamp",
+  "see-lamp": "lamp",
+  "leave-radio": "radio",
+  "hear-radio": "radio",
+};
 
 /** How such a point is usually looked at. */
 export function usualWay(point: Point): Way {
@@ -92,8 +100,9 @@ export function useTracing() {
     if (next === undefined || step == null) {
       return undefined;
     }
-    const radio = at?.radio !== true || at.next !== next.id ? "none" : step.visit.length === 1 ? "hear" : "leave";
-    return { name: "look", point: next, nth: step.visit.length - left.length + 1, of: step.visit.length, radio };
+    const nth = step.visit.length - left.length + 1;
+    const using = at?.next === next.id ? at.with : "any";
+    return { name: "look", point: next, nth, of: step.visit.length, using, take: at?.take ?? [] };
   }
 
   /** Makes a change that can be taken back with one tap. */
@@ -129,8 +138,8 @@ export function useTracing() {
     if (at === undefined || step == null) {
       return;
     }
-    const heard = phase.name === "look" && phase.radio !== "none";
-    const observation = { what: "power" as const, off: step.off, seen, how: heard ? "radio" : (way ?? usualWay(at)) };
+    const using = phase.name === "look" ? usingWay[phase.using] : undefined;
+    const observation = { what: "power" as const, off: step.off, seen, how: using ?? way ?? usualWay(at) };
     record(at, observation, `${at.tag}: ${seen === "unsure" ? "NOT SURE" : seen.toUpperCase()}`);
   };
 

@@ -148,6 +148,12 @@ impl Crew {
         }
     }
 
+    /// Somebody alone with several testers or lamps leaves them standing from tour to tour; one is kept in the hand.
+    #[must_use]
+    pub fn leaves_lamps(&self) -> bool {
+        self.people == 1 && self.testers > 1
+    }
+
     /// As it is at a time: what had to stay on until then may be switched.
     #[must_use]
     pub fn at(mut self, now: Timestamp) -> Self {

@@ -111,12 +111,14 @@ impl<'w, 't, 'a> Player<'w, 't, 'a> {
             return;
         }
         // One tester goes along in the hand; more have to be picked up.
-        if self.scene.two {
-            self.walker.pick_up()
-        } else {
-            self.walker.take_along()
+        if !self.crew.leaves_lamps() {
+            if self.scene.two {
+                self.walker.pick_up()
+            } else {
+                self.walker.take_along()
+            }
+            self.scene.left.clear();
         }
-        self.scene.left.clear();
         let there = self.world_room(room);
         let seconds = match self.scene.at {
             None => self.walker.panel_walk(there),
@@ -130,8 +132,10 @@ impl<'w, 't, 'a> Player<'w, 't, 'a> {
         if let Some(room) = self.scene.at.take() {
             let seconds = self.walker.panel_walk(self.world_room(room));
             self.walker.walk(seconds);
-            self.walker.take_along();
-            self.scene.left.clear();
+            if !self.crew.leaves_lamps() {
+                self.walker.take_along();
+                self.scene.left.clear();
+            }
         }
     }
 
@@ -190,11 +194,19 @@ impl<'w, 't, 'a> Player<'w, 't, 'a> {
         });
     }
 
+    fn stays(&self, p: usize) -> bool {
+        self.crew.leaves_lamps() && self.planner().lamp_stays(p, usize::from(self.crew.testers) - 1, &self.scene)
+    }
+
     fn look(&mut self, p: usize) {
         let Some(there) = self.there(p) else { return };
         let settled: Vec<usize> =
             self.scene.left.iter().filter(|q| is_settled(self.tracker, **q)).filter_map(|q| self.there(*q)).collect();
-        let dead = self.walker.look_and_leave(there, |q| settled.contains(&q));
+        let dead = match self.stays(p) {
+            _ if !self.crew.leaves_lamps() => self.walker.look_and_leave(there, |q| settled.contains(&q)),
+            true => self.walker.leave_lamp(there),
+            false => self.walker.look_and_go(there),
+        };
         self.walker.spend(self.walker.costs.entry);
         let id = |q: &usize| self.tracker.model.point(self.world().point_ids[*q]);
         self.scene.left = self.walker.left().iter().filter_map(id).collect();
@@ -205,6 +217,10 @@ impl<'w, 't, 'a> Player<'w, 't, 'a> {
         };
         let seen = if dead { Seen::Dead } else { Seen::Live };
         self.record(p, Observation::Power { off: ids(self.tracker, &self.scene.off), seen, how });
+        if self.crew.leaves_lamps() && is_settled(self.tracker, p) {
+            self.walker.take_lamp(there);
+            self.scene.left.retain(|q| *q != p);
+        }
         self.try_what_holds_it_off(p, there);
     }
 

@@ -216,6 +216,29 @@ impl<'w> Walker<'w> {
         self.read(point, price)
     }
 
+    /// Looks and takes the tester along.
+    pub fn look_and_go(&mut self, point: usize) -> bool {
+        let price = self.price(point);
+        self.read(point, price)
+    }
+
+    /// Looks with a lamp that stays there: from then on a glance will do.
+    pub fn leave_lamp(&mut self, point: usize) -> bool {
+        let price = self.price(point);
+        self.hand -= 1;
+        self.left.push(point);
+        self.read(point, price)
+    }
+
+    /// Takes up what was left at a point.
+    pub fn take_lamp(&mut self, point: usize) {
+        if let Some(nth) = self.left.iter().position(|p| *p == point) {
+            self.left.remove(nth);
+            self.hand += 1;
+            self.spend(self.costs.pick);
+        }
+    }
+
     /// Looks, and leaves the tester where it is until it is needed elsewhere; one at a point in `spare` is taken first.
     pub fn look_and_leave(&mut self, point: usize, spare: impl Fn(usize) -> bool) -> bool {
         let price = self.price(point);

@@ -68,8 +68,26 @@ pub struct Guide {
     pub next: Option<PointId>,
     /// Points of the tour still worth a look, in walking order.
     pub left: Vec<PointId>,
-    /// The next point is one for the radio: to be left playing there, or to be heard from the panel.
-    pub radio: bool,
+    /// What the next point is looked at with.
+    pub with: With,
+    /// Lamps that stand here at points that are settled now: they go along.
+    pub take: Vec<PointId>,
+}
+
+/// What a point is looked at with.
+#[derive(Debug, Clone, Copy, PartialEq, Eq, Serialize, ToSchema)]
+#[serde(rename_all = "kebab-case")]
+pub enum With {
+    /// As the person likes.
+    Any,
+    /// A lamp that stays there for the next tours.
+    LeaveLamp,
+    /// The lamp that was left there: a glance will do.
+    SeeLamp,
+    /// The radio, left playing there.
+    LeaveRadio,
+    /// The radio that plays there, heard at the panel.
+    HearRadio,
 }
 
 /// The cheapest check that settles a surprising answer.
@@ -163,7 +181,9 @@ impl<'t, 'a> Stage<'t, 'a> {
     pub fn new(tracker: &'t Tracker<'a>, crew: &Crew) -> Self {
         let mut scene = opening(tracker, crew);
         scene.radio = radio_at(tracker, crew);
-        if scene.two {
+        if !scene.two {
+            scene.left = lamps_left(tracker, crew);
+        } else {
             scene.at = last_room(tracker.model.house).and_then(|r| tracker.model.rooms.index(r));
             scene.left = testers_left(tracker, crew, scene.at);
         }
@@ -250,17 +270,38 @@ impl<'t, 'a> Stage<'t, 'a> {
         let near: Vec<usize> = left.iter().filter(|p| here(p)).filter_map(|p| self.tracker.model.point(*p)).collect();
         let best = self.planner().next(&near, &self.scene, 0.0).map(|p| self.tracker.model.points[p].id);
         let next = best.or_else(|| left.first().copied());
-        let radio = self.scene.radio.is_some() || crew.radio && crew.people == 1;
-        Some(Guide { ask, next, radio: radio && next.is_some_and(|p| self.is_for_the_radio(p, &left)), left })
+        let with = next.map_or(With::Any, |p| self.with(p, &left, crew));
+        let settled = |p: &PointId| self.tracker.model.point(*p).is_some_and(|p| proof::is_settled(self.tracker, p));
+        let lit = |e: &crate::house::Evidence| matches!(e.observation, Observation::Power { how: Way::Lamp, .. });
+        let lamps = house.evidence.iter().filter(|e| e.step == Some(step.id) && lit(e)).map(|e| e.point);
+        let mut take: Vec<PointId> = lamps.filter(|p| settled(p) && here(p) && crew.leaves_lamps()).collect();
+        take.retain(|p| self.tracker.model.point(*p).is_some_and(|p| self.planner().needs_tester(p)));
+        take.dedup();
+        Some(Guide { ask, next, with, take, left })
     }
 
-    /// Heard from the panel, or, once in a tour, the best place to leave it.
-    fn is_for_the_radio(&self, next: PointId, left: &[PointId]) -> bool {
-        let (house, model) = (self.tracker.model.house, &self.tracker.model);
-        let Some((step, p)) = house.step.as_ref().zip(model.point(next)) else { return false };
-        if step.visit == [next] && self.scene.radio == Some(p) {
-            return true;
+    fn with(&self, next: PointId, left: &[PointId], crew: &Crew) -> With {
+        let Some(p) = self.tracker.model.point(next) else { return With::Any };
+        let heard = self.tracker.model.house.step.as_ref().is_some_and(|s| s.visit == [next]);
+        if crew.people != 1 {
+            With::Any
+        } else if heard && self.scene.radio == Some(p) {
+            With::HearRadio
+        } else if crew.radio && self.is_the_radios_place(p, left) {
+            With::LeaveRadio
+        } else if crew.leaves_lamps() && self.scene.left.contains(&p) {
+            With::SeeLamp
+        } else if self.planner().lamp_stays(p, usize::from(crew.testers) - 1, &self.scene) {
+            With::LeaveLamp
+        } else {
+            With::Any
         }
+    }
+
+    /// Once in a tour, the best place to leave the radio.
+    fn is_the_radios_place(&self, p: usize, left: &[PointId]) -> bool {
+        let (house, model) = (self.tracker.model.house, &self.tracker.model);
+        let Some(step) = house.step.as_ref() else { return false };
         let left_already = house.evidence.iter().any(|e| e.step == Some(step.id) && is_heard(&e.observation));
         let indexes = |of: &[PointId]| -> Vec<usize> { of.iter().filter_map(|p| model.point(*p)).collect() };
         let place = || self.planner().radio_place(&indexes(&step.visit), &indexes(left), &self.scene);
@@ -311,6 +352,25 @@ fn ask(tracker: &Tracker<'_>, id: PointId, looks: usize) -> Option<Ask> {
 fn last_room(house: &House) -> Option<RoomId> {
     let last = house.evidence.iter().filter(|e| is_look(&e.observation)).max_by_key(|e| (e.time, e.id))?;
     house.points.get(last.point).map(|p| p.room)
+}
+
+/// For somebody alone with several lamps: the open receptacles where one was seen last, the newest first.
+fn lamps_left(tracker: &Tracker<'_>, crew: &Crew) -> Vec<usize> {
+    let mut looks: Vec<_> = tracker.model.house.evidence.iter().filter(|e| is_look(&e.observation)).collect();
+    looks.sort_by_key(|e| std::cmp::Reverse((e.time, e.id)));
+    let mut newest: Vec<usize> = Vec::new();
+    let mut left = Vec::new();
+    for e in looks {
+        let Some(p) = tracker.model.point(e.point).filter(|p| !newest.contains(p)) else { continue };
+        newest.push(p);
+        let point = tracker.model.points[p];
+        let lamp = matches!(e.observation, Observation::Power { how: Way::Lamp, .. });
+        let stays = point.kind == PointKind::Receptacle && !point.shows && Want::new(tracker, p).is_some();
+        if lamp && stays && crew.leaves_lamps() && left.len() + 1 < usize::from(crew.testers) {
+            left.push(p);
+        }
+    }
+    left
 }
 
 /// For somebody alone: the radio plays where it was last heard.

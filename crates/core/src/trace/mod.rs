@@ -28,7 +28,7 @@ mod tools;
 mod tracker;
 
 pub use crate::house::{Crew, Method, Pace};
-pub use advise::{Action, Advice, Ask, Guide, QuickCheck, advise, guide};
+pub use advise::{Action, Advice, Ask, Guide, QuickCheck, With, advise, guide};
 pub use beliefs::{Beliefs, BreakerBelief, BreakerRef, Candidate, Fed, PointBelief, Progress, Reason, Says, beliefs};
 pub use doubt::{Doubt, Odd, Story, StoryKind, doubts};
 pub use explain::Because;

@@ -107,7 +107,7 @@ impl Planner<'_, '_> {
         self.tracker.model.room[point]
     }
 
-    fn needs_tester(&self, point: usize) -> bool {
+    pub(super) fn needs_tester(&self, point: usize) -> bool {
         let p = self.tracker.model.points[point];
         matches!(p.kind, PointKind::Receptacle | PointKind::Other) && !p.shows
     }

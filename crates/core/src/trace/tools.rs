@@ -22,6 +22,8 @@ const RECEIVER_LEAVES: f64 = 0.8;
 const RISE_LEAVES: f64 = 0.3;
 /// None of these is asked about a point as sure as this.
 const NEARLY_SURE: f64 = 0.01;
+/// A lamp is worth leaving where so many bits are open.
+const LAMP_FROM: f64 = 1.0;
 /// The radio is worth leaving where so many bits are open.
 const RADIO_FROM: f64 = 1.0;
 
@@ -104,6 +106,17 @@ impl Planner<'_, '_> {
         let want = Want::new(self.tracker, point)?;
         let plan = self.at_the_panel(want, LISTEN, scene)?;
         (plan.bits > 0.0).then_some(plan)
+    }
+
+    /// A lamp is left at this point to stay: it is among those that most is open of, for which lamps are left over.
+    pub fn lamp_stays(&self, point: usize, lamps: usize, scene: &Scene) -> bool {
+        let free = lamps.saturating_sub(scene.left.len());
+        if free == 0 || scene.left.contains(&point) || !self.needs_tester(point) {
+            return false;
+        }
+        let open = self.bits_open(point);
+        let others = self.open().filter(|p| *p != point && self.needs_tester(*p) && !scene.left.contains(p));
+        open >= LAMP_FROM && others.filter(|p| self.bits_open(*p) > open).count() < free
     }
 
     /// Among the points of a tour, the receptacle where the radio is best left playing. Where it plays elsewhere the tour
