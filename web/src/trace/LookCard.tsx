@@ -11,10 +11,10 @@ import { WhereOnPlan } from "./WhereOnPlan";
 const ways: Way[] = ["tester", "lamp", "light", "radio", "meter"];
 
 const usingWord: Record<Exclude<Schemas["With"], "any">, string> = {
-  "leave-lamp": "Plug a lamp in here and leave it: next time a glance from the door will do.",
+  "leave-lamp": "Plug a lamp in and leave it: next time a glance will do.",
   "see-lamp": "A lamp stands here: look from the door.",
-  "leave-radio": "Plug the radio in here at full volume and leave it playing: back at the panel you hear the rest.",
-  "hear-radio": "The radio is plugged in there. Do you hear it?",
+  "leave-radio": "Plug the radio in and leave it playing, loud enough to be heard at the panel.",
+  "hear-radio": "Do you hear it?",
 };
 
 interface Props {
@@ -41,7 +41,7 @@ export function LookCard({ phase, tracing, big = false }: Props) {
         {using === "hear-radio" ? "Listen at the panel" : `Look at point ${nth} of ${of}`}
       </Typography>
       <Typography variant="h2" sx={{ fontSize: big ? "1.9rem" : "1.5rem" }}>
-        {roomName(house, point)}
+        {using === "hear-radio" ? `The radio in ${roomName(house, point)}` : roomName(house, point)}
       </Typography>
       <Typography sx={{ fontSize: big ? "1.4rem" : "1.15rem" }} gutterBottom>
         <Box component="span" className="mono" sx={{ border: 1, px: 1, mr: 1, borderRadius: 1 }}>
