@@ -46,6 +46,8 @@ pub(crate) use suspects::{Suspects, suspects};
 pub(crate) use tracker::Tracker;
 
 #[cfg(test)]
+mod hard_tests;
+#[cfg(test)]
 mod search_tests;
 #[cfg(test)]
 mod tests;
