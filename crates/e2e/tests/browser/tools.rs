@@ -39,6 +39,25 @@ async fn alone_a_radio_is_left_in_a_room_and_heard_at_the_panel() -> Result<()> 
     .await
 }
 
+// Somebody alone with several lamps leaves them where most is open, and looks from the door from then on.
+#[tokio::test(flavor = "multi_thread")]
+async fn alone_lamps_are_left_in_the_rooms() -> Result<()> {
+    with_server(true_house()?, async |base| {
+        let crew = json!({ "people": 1, "testers": 4, "keep_on": [] });
+        let page = open_with(&base, crew, Screen::Phone).await?;
+        page.shows("Move these handles").await?;
+        trace_to_the_end(&page, false).await?;
+        all_proven_right(&page).await?;
+        let house = page.api("/api/v1/houses/1").await?;
+        let all = house["evidence"].as_array().context("evidence")?;
+        let lit: Vec<&Value> = all.iter().filter(|e| e["observation"]["how"] == "lamp").map(|e| &e["point"]).collect();
+        let twice = lit.iter().any(|p| lit.iter().filter(|q| *q == p).count() > 1);
+        ensure!(twice && lit.len() < all.len(), "one was left and seen again: {lit:?} of {}", all.len());
+        page.quit().await
+    })
+    .await
+}
+
 #[tokio::test(flavor = "multi_thread")]
 async fn a_known_load_names_its_circuit_where_nothing_may_be_switched() -> Result<()> {
     with_server(one_receptacle()?, async |base| {
