@@ -2,8 +2,8 @@ import react from "@vitejs/plugin-react";
 import { defineConfig } from "vite";
 import { VitePWA } from "vite-plugin-pwa";
 
-/** Reads of a house that a phone may show again when it is opened out of reach. */
-const HOUSE_READS = /\/api\/v1\/houses\/\d+(\/(beliefs|advice|guide|plans\/.*|panels\/\d+\/face))?$/;
+/** Reads that a phone may show again when it is opened out of reach. */
+const HOUSE_READS = /\/api\/v1\/houses(\/\d+(\/(beliefs|advice|guide|plans\/.*|panels\/\d+\/face))?)?(\?.*)?$/;
 
 export default defineConfig({
   plugins: [
@@ -23,14 +23,18 @@ export default defineConfig({
         icons: [{ src: "/icon.svg", sizes: "any", type: "image/svg+xml", purpose: "any" }],
       },
       workbox: {
+        // The very first visit counts: without this a phone opened once, then out of reach, has nothing to show.
+        clientsClaim: true,
+        skipWaiting: true,
         globPatterns: ["**/*.{js,css,html,svg}", "**/*-latin-wght-*.woff2"],
         navigateFallback: "/index.html",
         navigateFallbackDenylist: [/^\/api\//],
         runtimeCaching: [
           {
-            urlPattern: ({ url, request }) => request.method === "GET" && HOUSE_READS.test(url.pathname),
+            // A pattern, not a function: a function would be copied into the worker without what it refers to.
+            urlPattern: HOUSE_READS,
             handler: "NetworkFirst",
-            options: { cacheName: "house", networkTimeoutSeconds: 4, expiration: { maxEntries: 60 } },
+            options: { cacheName: "house", networkTimeoutSeconds: 6, expiration: { maxEntries: 60 } },
           },
         ],
       },

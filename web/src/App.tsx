@@ -17,15 +17,24 @@ import { LogPage } from "./pages/LogPage";
 import { PlanPage } from "./pages/PlanPage";
 import { SurveyPage } from "./pages/SurveyPage";
 import { TracePage } from "./pages/TracePage";
-import { type Stance, StanceContext, usualStance } from "./stance";
+import { firstStance, keepStance, type Stance, StanceContext } from "./stance";
 import { useStored } from "./stored";
 import { makeTheme } from "./theme";
 
 const queries = new QueryClient({
   defaultOptions: {
-    queries: { retry: (count, error) => !(error instanceof Problem && error.status > 0) && count < 3 },
+    queries: {
+      retry: (count, error) => !(error instanceof Problem && error.status > 0) && count < 3,
+      // Out of reach, the service worker still has what was read last.
+      networkMode: "offlineFirst",
+    },
+    // Told at once that it did not go out, rather than sent whenever the connection is back: handles may have moved since.
+    mutations: { networkMode: "always" },
   },
 });
+
+// What was read before the service worker took over is read once more, so that it keeps it.
+navigator.serviceWorker?.addEventListener("controllerchange", () => void queries.invalidateQueries());
 
 const router = createBrowserRouter([
   { path: "/", element: <HousesPage /> },
@@ -52,7 +61,11 @@ const router = createBrowserRouter([
 const asDark = (value: unknown) => (typeof value === "boolean" ? value : undefined);
 
 export function App() {
-  const [stance, setStance] = useState<Stance>(usualStance);
+  const [stance, standAt] = useState<Stance>(firstStance);
+  const setStance = (next: Stance) => {
+    keepStance(next);
+    standAt(next);
+  };
   const [deskDark, setDeskDark] = useStored("wayfinder.dark", false, asDark);
   const [panelDark, setPanelDark] = useStored("wayfinder.dark.panel", true, asDark);
   // A basement is dark: the panel stance starts dark whatever the desk likes.

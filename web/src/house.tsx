@@ -1,5 +1,6 @@
 import { createContext, useContext } from "react";
 import type { Beliefs, Face, House } from "./api/client";
+import type { Presence } from "./trace/presence";
 
 /** What is chosen on screen: a breaker filters the page, a space is where one types, a point shows its evidence. */
 export interface Chosen {
@@ -20,6 +21,7 @@ export interface HouseView {
   face: Face | undefined;
   chosen: Chosen;
   choose: (chosen: Chosen) => void;
+  presence: Presence;
 }
 
 export const HouseContext = createContext<HouseView | undefined>(undefined);

@@ -20,7 +20,18 @@ export function useStance(): Standing {
   return standing;
 }
 
-/** A phone starts in the rooms, everything larger at the desk. */
-export function usualStance(): Stance {
+const KEY = "wayfinder.stance";
+
+/** Where this page stood before it was loaded anew; at first a phone in the rooms, everything larger at the desk. */
+export function firstStance(): Stance {
+  const kept = sessionStorage.getItem(KEY);
+  if (kept === "panel" || kept === "rooms" || kept === "desk") {
+    return kept;
+  }
   return matchMedia("(max-width: 700px)").matches ? "rooms" : "desk";
+}
+
+/** Keeps it for as long as the page is open: tomorrow the device decides again. */
+export function keepStance(stance: Stance) {
+  sessionStorage.setItem(KEY, stance);
 }

@@ -130,6 +130,11 @@ export function pointName(point: Point): string {
   return point.name === undefined || point.name === "" ? point.kind : point.name;
 }
 
+/** Hours and minutes, as the device writes them. */
+export function timeOfDay(time: Date): string {
+  return time.toLocaleTimeString([], { hour: "2-digit", minute: "2-digit" });
+}
+
 export function percent(p: number): string {
   const value = p * 100;
   return value > 99 && value < 100 ? ">99 %" : `${Math.round(value)} %`;

@@ -111,6 +111,59 @@ where
     result
 }
 
+/// The program as a process of its own: it can be killed, and started again on its data.
+#[derive(Debug)]
+pub struct Program {
+    child: Child,
+    base: String,
+}
+
+impl Program {
+    /// Serves the demo house from a database, at an address of this machine.
+    ///
+    /// # Errors
+    /// Where the program was not built, or does not start.
+    pub fn serve_demo(data: &Path, listen: &str) -> Result<Self> {
+        // The tests run from `deps/` beside it.
+        let own = std::env::current_exe()?;
+        let program = own.ancestors().nth(2).context("no folder of programs")?.join("wayfinder");
+        ensure!(program.exists(), "{} is not there: cargo build", program.display());
+        let data = data.to_str().context("a path that is text")?;
+        let mut command = Command::new(program);
+        command.args(["serve", "--demo", "--data", data, "--listen", listen]).stdout(Stdio::piped());
+        let mut child = command.spawn()?;
+        let line = child.stdout.take().and_then(|out| BufReader::new(out).lines().next());
+        let mut program = Self { child, base: String::new() };
+        let line = line.context("it says nothing")??;
+        program.base = line.split(" at ").nth(1).context(line.clone())?.trim().to_owned();
+        Ok(program)
+    }
+
+    /// Where it serves.
+    #[must_use]
+    pub fn base(&self) -> &str {
+        &self.base
+    }
+
+    /// Ends it as a power cut would; the address that it had.
+    ///
+    /// # Errors
+    /// What the system says.
+    pub fn kill(mut self) -> Result<String> {
+        self.child.kill()?;
+        self.child.wait()?;
+        Ok(self.base.trim_start_matches("http://").to_owned())
+    }
+}
+
+impl Drop for Program {
+    fn drop(&mut self) {
+        // Killed before, it is gone already.
+        let _ = self.child.kill();
+        let _ = self.child.wait();
+    }
+}
+
 /// An empty server's state.
 ///
 /// # Errors

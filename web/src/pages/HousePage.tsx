@@ -29,7 +29,9 @@ import { PointDrawer } from "../parts/PointDrawer";
 import { ProblemNote } from "../parts/ProblemNote";
 import { SideFace } from "../parts/SideFace";
 import { type Stance, useStance } from "../stance";
+import { OutOfReach } from "../trace/OutOfReach";
 import { PanelStance } from "../trace/PanelStance";
+import { usePresence } from "../trace/presence";
 import { RoomsStance } from "../trace/RoomsStance";
 
 const pages = [
@@ -60,6 +62,7 @@ export function HousePage() {
   const [chosen, choose] = useState<Chosen>({});
   const { stance } = useStance();
   useLive(id);
+  const presence = usePresence(id, stance);
   const shown = house.data?.panels.find((p) => p.id === panel) ?? firstPanel(house.data?.panels);
   const face = useFace(id, shown?.id);
   if (house.error instanceof Problem && house.error.status === 401) {
@@ -85,12 +88,14 @@ export function HousePage() {
     face: face.data,
     chosen,
     choose,
+    presence,
   };
   return (
     <HouseContext value={view}>
       {stance === "desk" ? (
         <>
           <Header />
+          <OutOfReach />
           <Desk />
         </>
       ) : (
@@ -109,6 +114,7 @@ function Hand() {
   return (
     <Box sx={{ height: "100dvh", display: "flex", flexDirection: "column", "@media print": { height: "auto" } }}>
       <Header />
+      <OutOfReach />
       <Box sx={{ flexGrow: 1, overflow: "auto" }}>
         {answers.includes(page) ? (
           <Container component="main" sx={{ py: 2 }}>

@@ -10,7 +10,7 @@ import {
 } from "@mui/material";
 import type { Crew, Pace } from "../api/client";
 import { useHouseView } from "../house";
-import { breakerName, paceWord } from "../words";
+import { breakerName, paceWord, timeOfDay } from "../words";
 import { keepingOn } from "./crew";
 import type { Tracing } from "./useTracing";
 
@@ -162,12 +162,14 @@ function KeptOn({ crew, onChange }: { crew: Crew; onChange: (crew: Crew) => void
             onChange={(e) => keepUntil(b.breaker, e.target.value === "good" ? undefined : e.target.value)}
             sx={{ maxWidth: 320 }}
             slotProps={{
-              select: { renderValue: () => (until === undefined ? "all the time" : `until ${clock(until)}`) },
+              select: {
+                renderValue: () => (until === undefined ? "all the time" : `until ${timeOfDay(new Date(until))}`),
+              },
             }}
           >
             <MenuItem value="good">all the time</MenuItem>
             {until !== undefined && !hours.some((h) => inHours(h) === until) && (
-              <MenuItem value={until}>until {clock(until)}</MenuItem>
+              <MenuItem value={until}>until {timeOfDay(new Date(until))}</MenuItem>
             )}
             {hours.map((h) => (
               <MenuItem key={h} value={inHours(h)}>
@@ -185,10 +187,6 @@ function KeptOn({ crew, onChange }: { crew: Crew; onChange: (crew: Crew) => void
 function inHours(hours: number): string {
   const minute = 60_000;
   return new Date(Math.ceil((Date.now() + hours * 60 * minute) / minute) * minute).toISOString();
-}
-
-function clock(time: string): string {
-  return new Date(time).toLocaleTimeString([], { hour: "2-digit", minute: "2-digit" });
 }
 
 interface ChoiceProps<T extends string | number> {

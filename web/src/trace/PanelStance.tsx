@@ -3,20 +3,19 @@ import { useEffect } from "react";
 import { useHouseView } from "../house";
 import { PanelFace } from "../parts/PanelFace";
 import { useSize } from "../parts/size";
+import { timeOfDay } from "../words";
 import { Now } from "./Now";
 import { Handles, orders } from "./OrderCard";
-import { usePresence } from "./presence";
 import { RunCard } from "./RunCard";
 import { useTracing } from "./useTracing";
 import { useAwake, useTold, useVoice } from "./voice";
 
 /** At the panel: which handles to move now, large, with the panel's face below. */
 export function PanelStance() {
-  const { id, house, panel, setPanel, face, beliefs, chosen, choose } = useHouseView();
+  const { house, panel, setPanel, face, beliefs, chosen, choose, presence } = useHouseView();
   const tracing = useTracing();
   const [box, size] = useSize<HTMLDivElement>();
   const { phase } = tracing;
-  const { absent } = usePresence(id, "panel");
   const [voice] = useVoice();
   useAwake(tracing.run !== undefined);
   const move = (word: string, list: { at: string }[]) =>
@@ -39,11 +38,10 @@ export function PanelStance() {
   const off = beliefs?.breakers.filter((b) => house.breakers.find((x) => x.id === b.breaker)?.handle === "off") ?? [];
   return (
     <Stack component="main" spacing={2} sx={{ p: 1.5, maxWidth: 620, mx: "auto" }}>
-      {absent.map((a) => (
+      {presence.absent.map((a) => (
         <Alert key={a.who} severity="warning" role="status">
-          The walker ({a.who}) is out of reach since{" "}
-          {a.since.toLocaleTimeString([], { hour: "2-digit", minute: "2-digit" })}. Leave the handles as they are;
-          answers come when the phone is back.
+          The walker ({a.who}) is out of reach since {timeOfDay(a.since)}. Leave the handles as they are; answers come
+          when the phone is back.
         </Alert>
       ))}
       {walking ? (

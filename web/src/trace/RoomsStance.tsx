@@ -1,22 +1,20 @@
-import { Alert, Box, Paper, Stack, Typography } from "@mui/material";
+import { Box, Paper, Stack, Typography } from "@mui/material";
 import { useHouseView } from "../house";
 import { breakerName, pointName, roomName } from "../words";
 import { MapTable } from "./MapTable";
 import { Now } from "./Now";
-import { usePresence } from "./presence";
 import { RunCard } from "./RunCard";
 import { useTracing } from "./useTracing";
 import { useAwake, useTold, useVoice } from "./voice";
 
 /** In the rooms: the next point and its answer, for one thumb. With two people the handles are the other's. */
 export function RoomsStance() {
-  const { id, house } = useHouseView();
+  const { house, presence } = useHouseView();
   const tracing = useTracing();
   const { phase, crew } = tracing;
-  const { cut, helpers } = usePresence(id, "rooms");
   const [voice] = useVoice();
   // Only where somebody else really stands at the panel does the walker leave the handles to them.
-  const waits = crew.people === 2 && helpers > 0 && phase.name === "order";
+  const waits = crew.people === 2 && presence.panelManned && phase.name === "order";
   const next = phase.name === "order" ? house.points.find((p) => p.id === phase.advice.points[0]) : undefined;
   useAwake(tracing.run !== undefined);
   const told =
@@ -30,11 +28,6 @@ export function RoomsStance() {
   useTold(told, voice);
   return (
     <Stack component="main" spacing={2} sx={{ p: 1.5, maxWidth: 620, mx: "auto" }}>
-      {cut && (
-        <Alert severity="info" role="status">
-          Out of reach. Go on with the tour; answers are kept here.
-        </Alert>
-      )}
       {waits && phase.name === "order" ? (
         <Paper variant="outlined" sx={{ p: 2 }} aria-live="polite">
           <Typography variant="h2" gutterBottom>

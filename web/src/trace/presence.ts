@@ -1,10 +1,13 @@
 import { useQuery } from "@tanstack/react-query";
 import { client, data } from "../api/client";
+import type { Stance } from "../stance";
 import { author } from "../who";
 
 const KEY = "wayfinder.device";
 /** A device says that it is there so often, */
 const HELLO_MS = 4000;
+/** waits no longer for the answer: a phone that has walked out of the Wi-Fi hears nothing at all, */
+const HEARD_MS = 6000;
 /** and is out of reach when nothing was heard of it for so long, in seconds. */
 const OUT_OF_REACH = 12;
 /** After so long nobody waits for it any more. */
@@ -25,8 +28,20 @@ export interface Absent {
   since: Date;
 }
 
-/** Says that this device is there; answers which walkers are there, and which are out of reach. */
-export function usePresence(house: number, stance: string) {
+/** Who is at work in a house, as this device has heard. */
+export interface Presence {
+  /** This device is itself out of reach, */
+  cut: boolean;
+  /** and heard something last then. */
+  heard?: Date;
+  /** Somebody stands at the panel with another device. */
+  panelManned: boolean;
+  /** Walkers nothing was heard of. */
+  absent: Absent[];
+}
+
+/** Says that this device is there; answers who else is, and who is out of reach. */
+export function usePresence(house: number, stance: Stance): Presence {
   const mine = device();
   const heard = useQuery({
     queryKey: ["presence", house, stance],
@@ -37,6 +52,7 @@ export function usePresence(house: number, stance: string) {
         client.POST("/api/v1/houses/{id}/presence", {
           params: { path: { id: house } },
           body: { device: mine, stance, who: author() },
+          signal: AbortSignal.timeout(HEARD_MS),
         }),
       ),
   });
@@ -45,5 +61,10 @@ export function usePresence(house: number, stance: string) {
   const absent: Absent[] = walkers
     .filter((p) => p.silent > OUT_OF_REACH)
     .map((p) => ({ who: p.who, since: new Date(heard.dataUpdatedAt - p.silent * 1000) }));
-  return { cut: heard.isError, walkers: walkers.length, helpers: others.length - walkers.length, absent };
+  return {
+    cut: heard.isError,
+    ...(heard.dataUpdatedAt > 0 ? { heard: new Date(heard.dataUpdatedAt) } : {}),
+    panelManned: others.some((p) => p.stance === "panel"),
+    absent,
+  };
 }

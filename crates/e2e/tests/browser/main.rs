@@ -1,5 +1,7 @@
 //! The program in a browser, as a person uses it: the whole way from a new house to its card, two devices, keys.
 
+mod hard;
+mod reach;
 mod tools;
 
 use anyhow::{Context, Result, ensure};
@@ -857,64 +859,6 @@ async fn still_dark(page: &Page) -> Result<bool> {
 
 async fn evidence_count(page: &Page) -> Result<usize> {
     Ok(page.api("/api/v1/houses/1").await?["evidence"].as_array().map_or(0, Vec::len))
-}
-
-// Two phones, one run: the panel moves handles, the rooms answer. The walker's phone is cut off in the middle of a tour,
-// answers it to the end, and everything arrives once and in order when it is back.
-#[tokio::test(flavor = "multi_thread")]
-async fn two_phones_trace_through_a_lost_connection() -> Result<()> {
-    with_server(demo()?, async |base| {
-        let panel = Page::open(&base, "/houses/1/trace", Screen::Phone).await?;
-        panel.click("At the panel").await?;
-        let rooms = Page::open(&base, "/houses/1/trace", Screen::Phone).await?;
-        rooms.click("In the rooms").await?;
-        // Alone, the first tour is long enough to be cut in the middle.
-        rooms.click("Begin a run").await?;
-        panel.shows("outages so far").await?;
-        panel.click("Handles are moved").await?;
-        rooms.find("//*[@data-look]").await?;
-        rooms.is_accessible("rooms, looking").await?;
-        let before = evidence_count(&panel).await?;
-        let house = panel.api("/api/v1/houses/1").await?;
-        let (step, tour) = (house["step"]["id"].clone(), house["step"]["visit"].as_array().map_or(0, Vec::len));
-        ensure!(tour > 3, "the tour has {tour} points");
-        rooms.offline(true).await?;
-        let mut given = 0;
-        let mut last = String::new();
-        for nth in 0..4 * tour {
-            let Some((tag, _)) = asked(&rooms).await? else { break };
-            if tag == last {
-                tokio::time::sleep(std::time::Duration::from_millis(30)).await;
-                continue;
-            }
-            demo_answer(&rooms, &panel, &tag, nth).await?;
-            last = tag;
-            given += 1;
-        }
-        rooms.shows("Walk back into reach").await?;
-        ensure!(given == tour, "{given} of {tour} answered without a connection");
-        ensure!(evidence_count(&panel).await? == before, "nothing can have arrived");
-        panel.shows("out of reach since").await?;
-        // The page is opened anew: what was kept is still there.
-        rooms.offline(false).await?;
-        for _ in 0..250 {
-            if evidence_count(&panel).await? == before + given {
-                break;
-            }
-            tokio::time::sleep(std::time::Duration::from_millis(40)).await;
-        }
-        let house = panel.api("/api/v1/houses/1").await?;
-        let arrived: Vec<&Value> =
-            house["evidence"].as_array().into_iter().flatten().filter(|e| e["step"] == step).collect();
-        ensure!(arrived.len() == given, "{} arrived of {given}", arrived.len());
-        let mut points: Vec<u64> = arrived.iter().filter_map(|e| e["point"].as_u64()).collect();
-        points.sort_unstable();
-        points.dedup();
-        ensure!(points.len() == given, "each point once");
-        panel.quit().await?;
-        rooms.quit().await
-    })
-    .await
 }
 
 // With two people the walker waits while handles are moved, and is told the moment they are; a fault is noted on the way

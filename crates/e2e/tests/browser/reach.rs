@@ -1,0 +1,176 @@
+//! Out of reach: answers outlive the connection, the page and the program, and each counts once.
+
+use anyhow::{Context, Result, ensure};
+use serde_json::Value;
+use wayfinder_e2e::{Page, Program, Screen, demo, with_server};
+
+use super::{asked, demo_answer, evidence_count, tap};
+
+/// The points answered in the step under way, as the house has them.
+async fn arrived(page: &Page) -> Result<Vec<u64>> {
+    let house = page.api("/api/v1/houses/1").await?;
+    let all = house["evidence"].as_array().context("evidence")?;
+    let of_step = all.iter().filter(|e| e["step"] == house["step"]["id"]);
+    Ok(of_step.filter_map(|e| e["point"].as_u64()).collect())
+}
+
+/// Waits for something to become so.
+async fn until(what: &str, mut so: impl AsyncFnMut() -> Result<bool>) -> Result<()> {
+    for _ in 0..300 {
+        if so().await? {
+            return Ok(());
+        }
+        tokio::time::sleep(std::time::Duration::from_millis(50)).await;
+    }
+    anyhow::bail!("in vain waited until {what}")
+}
+
+// Two phones, one run: the panel moves handles, the rooms answer. The walker's phone is cut off in the middle of a tour,
+// answers it to the end, and everything arrives once and in order when it is back.
+#[tokio::test(flavor = "multi_thread")]
+async fn two_phones_trace_through_a_lost_connection() -> Result<()> {
+    with_server(demo()?, async |base| {
+        let panel = Page::open(&base, "/houses/1/trace", Screen::Phone).await?;
+        panel.click("At the panel").await?;
+        let rooms = Page::open(&base, "/houses/1/trace", Screen::Phone).await?;
+        rooms.click("In the rooms").await?;
+        // Alone, the first tour is long enough to be cut in the middle.
+        rooms.click("Begin a run").await?;
+        panel.shows("outages so far").await?;
+        panel.click("Handles are moved").await?;
+        rooms.find("//*[@data-look]").await?;
+        rooms.is_accessible("rooms, looking").await?;
+        let before = evidence_count(&panel).await?;
+        let house = panel.api("/api/v1/houses/1").await?;
+        let (step, tour) = (house["step"]["id"].clone(), house["step"]["visit"].as_array().map_or(0, Vec::len));
+        ensure!(tour > 3, "the tour has {tour} points");
+        rooms.offline(true).await?;
+        let mut given = 0;
+        let mut last = String::new();
+        for nth in 0..4 * tour {
+            let Some((tag, _)) = asked(&rooms).await? else { break };
+            if tag == last {
+                tokio::time::sleep(std::time::Duration::from_millis(30)).await;
+                continue;
+            }
+            demo_answer(&rooms, &panel, &tag, nth).await?;
+            last = tag;
+            given += 1;
+        }
+        rooms.shows("Walk back into reach").await?;
+        ensure!(given == tour, "{given} of {tour} answered without a connection");
+        ensure!(evidence_count(&panel).await? == before, "nothing can have arrived");
+        panel.shows("out of reach since").await?;
+        rooms.offline(false).await?;
+        for _ in 0..250 {
+            if evidence_count(&panel).await? == before + given {
+                break;
+            }
+            tokio::time::sleep(std::time::Duration::from_millis(40)).await;
+        }
+        let house = panel.api("/api/v1/houses/1").await?;
+        let arrived: Vec<&Value> =
+            house["evidence"].as_array().into_iter().flatten().filter(|e| e["step"] == step).collect();
+        ensure!(arrived.len() == given, "{} arrived of {given}", arrived.len());
+        let mut points: Vec<u64> = arrived.iter().filter_map(|e| e["point"].as_u64()).collect();
+        points.sort_unstable();
+        points.dedup();
+        ensure!(points.len() == given, "each point once");
+        panel.quit().await?;
+        rooms.quit().await
+    })
+    .await
+}
+
+/// Whether the page's service worker has kept a read whose address contains this.
+async fn is_cached(page: &Page, address: &str) -> Result<bool> {
+    let script = "const [part, done] = arguments; (async () => { \
+                  for (const name of await caches.keys()) { \
+                    const kept = await (await caches.open(name)).keys(); \
+                    if (kept.some((k) => k.url.includes(part))) return true; } \
+                  return false; })().then(done);";
+    let kept = page.driver.execute_async(script, vec![address.into()]).await?;
+    Ok(kept.json().as_bool() == Some(true))
+}
+
+/// Answers the point asked about with LIVE, and waits for the next to be asked.
+async fn say_live(page: &Page) -> Result<String> {
+    let (tag, _) = asked(page).await?.context("no point is asked about")?;
+    ensure!(tap(page, &format!("[data-look='{tag}']"), "LIVE").await?, "{tag} has no LIVE");
+    until("the next point is asked about", async || Ok(asked(page).await?.is_some_and(|(next, _)| next != tag)))
+        .await?;
+    Ok(tag)
+}
+
+// The program is killed in the middle of a tour, and the phone's page is closed and opened again before it is back: the
+// tour is still there, with what was answered, and goes on.
+#[tokio::test(flavor = "multi_thread")]
+async fn a_tour_outlives_the_program_and_the_page() -> Result<()> {
+    let folder = tempfile::tempdir()?;
+    let data = folder.path().join("houses.db");
+    let program = Program::serve_demo(&data, "127.0.0.1:0")?;
+    let page = Page::open(program.base(), "/houses/1/trace", Screen::Phone).await?;
+    page.click("In the rooms").await?;
+    page.click("Begin a run").await?;
+    page.click("Handles are moved").await?;
+    page.find("//*[@data-look]").await?;
+    let mut said = vec![say_live(&page).await?];
+    until("the first answer has arrived", async || Ok(arrived(&page).await?.len() == 1)).await?;
+    for address in ["/houses/1/guide", "/houses/1/beliefs", "/face"] {
+        until(address, async || is_cached(&page, address).await).await?;
+    }
+    let address = program.kill()?;
+    said.push(say_live(&page).await?);
+    said.push(say_live(&page).await?);
+    page.shows("2 answers are kept on this phone").await?;
+    page.go("/houses/1/trace").await?;
+    page.shows("2 answers are kept on this phone").await?;
+    page.shows("Out of reach").await?;
+    page.find("//*[@data-look]").await?;
+    said.push(say_live(&page).await?);
+    page.is_accessible("rooms, out of reach").await?;
+    let again = Program::serve_demo(&data, &address)?;
+    until("all have arrived", async || Ok(arrived(&page).await.is_ok_and(|a| a.len() == said.len()))).await?;
+    let house = page.api("/api/v1/houses/1").await?;
+    let tag = |id: &u64| {
+        let found = house["points"].as_array()?.iter().find(|p| p["id"].as_u64() == Some(*id))?;
+        found["tag"].as_str().map(str::to_owned)
+    };
+    let came: Vec<String> = arrived(&page).await?.iter().filter_map(tag).collect();
+    ensure!(came == said, "said {said:?}, came {came:?}");
+    page.find("//*[@data-look]").await?;
+    say_live(&page).await?;
+    until("the next arrives as well", async || Ok(arrived(&page).await?.len() == said.len() + 1)).await?;
+    page.quit().await?;
+    again.kill()?;
+    Ok(())
+}
+
+// A phone that was in the house once opens its list and the house without any connection, says that it is out of reach,
+// and says plainly what it cannot show.
+#[tokio::test(flavor = "multi_thread")]
+async fn a_phone_opened_out_of_reach_shows_what_it_read_last() -> Result<()> {
+    let folder = tempfile::tempdir()?;
+    let program = Program::serve_demo(&folder.path().join("houses.db"), "127.0.0.1:0")?;
+    let page = Page::open(program.base(), "/", Screen::Phone).await?;
+    page.shows("Thistledown School").await?;
+    until("the list is kept", async || is_cached(&page, "/api/v1/houses").await).await?;
+    page.go("/houses/1/trace").await?;
+    page.click("At the panel").await?;
+    page.shows("Move these handles").await?;
+    until("the order is kept", async || is_cached(&page, "/houses/1/advice").await).await?;
+    program.kill()?;
+    page.go("/").await?;
+    page.shows("Thistledown School").await?;
+    page.go("/houses/1/trace").await?;
+    // The page stands where it stood, and an old order is not to be followed.
+    page.shows("Out of reach").await?;
+    page.shows("Leave the handles as they are: what is shown may be old").await?;
+    page.shows("Move these handles").await?;
+    page.is_accessible("panel, out of reach").await?;
+    page.click("Handles are moved").await?;
+    page.shows("Wayfinder cannot be reached. Nothing was lost").await?;
+    page.click("At the desk").await?;
+    page.shows("What is shown may be old, and cannot be changed now").await?;
+    page.quit().await
+}
