@@ -1,16 +1,22 @@
 import { Alert, Button, Paper, Typography } from "@mui/material";
+import { useHouseView } from "../house";
 import type { Tracing } from "./useTracing";
+
+/** How many answers wait on this device. */
+export function keptHere(kept: number): string {
+  return `${kept === 1 ? "1 answer is" : `${kept} answers are`} kept on this device`;
+}
 
 /** Answers kept on this device: waiting for the connection, or refused. */
 export function Kept({ tracing }: { tracing: Tracing }) {
+  const { presence } = useHouseView();
   const refused = tracing.waiting.filter((w) => w.refused !== undefined);
   const waiting = tracing.waiting.length - refused.length;
   return (
     <>
-      {waiting > 0 && (
+      {waiting > 0 && !presence.cut && (
         <Alert severity="info" role="status">
-          {waiting === 1 ? "1 answer is" : `${waiting} answers are`} kept on this phone and not sent yet. Go on; nothing
-          is lost.
+          {keptHere(waiting)} and not sent yet. Go on; nothing is lost.
         </Alert>
       )}
       {refused.map((w) => (

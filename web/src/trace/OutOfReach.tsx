@@ -1,25 +1,37 @@
 import { Alert } from "@mui/material";
+import { useOutbox } from "../api/outbox";
 import { useHouseView } from "../house";
 import { type Stance, useStance } from "../stance";
 import { timeOfDay } from "../words";
+import { useCrew } from "./crew";
+import { keptHere } from "./Kept";
 
-/** What to do meanwhile: an order that was read long ago may be another by now. */
-const MEANWHILE: Record<Stance, string> = {
-  rooms: "Go on with the tour; answers are kept here.",
-  panel: "Leave the handles as they are: what is shown may be old.",
-  desk: "What is shown may be old, and cannot be changed now.",
-};
+/** What to do meanwhile. With two people an order read long ago may be another by now. */
+function meanwhile(stance: Stance, people: number): string {
+  if (stance === "rooms") {
+    return "Go on with the tour.";
+  }
+  if (stance === "desk") {
+    return "What is shown may be old, and cannot be changed now.";
+  }
+  return people === 2
+    ? "Leave the handles as they are: what is shown may be old."
+    : "The order is the last one read; say that handles are moved when back in reach.";
+}
 
 /** Says that this device itself is out of reach. */
 export function OutOfReach() {
-  const { presence } = useHouseView();
+  const { id, house, presence } = useHouseView();
   const { stance } = useStance();
+  const [crew] = useCrew(id, house);
+  const kept = useOutbox(id).waiting.filter((w) => w.refused === undefined).length;
   if (!presence.cut) {
     return null;
   }
   return (
     <Alert severity={stance === "rooms" ? "info" : "warning"} role="status" className="no-print">
-      Out of reach{presence.heard !== undefined && ` since ${timeOfDay(presence.heard)}`}. {MEANWHILE[stance]}
+      Out of reach{presence.heard !== undefined && ` since ${timeOfDay(presence.heard)}`}.{" "}
+      {meanwhile(stance, crew.people)} {kept > 0 && `${keptHere(kept)}; nothing is lost.`}
     </Alert>
   );
 }

@@ -122,9 +122,9 @@ async fn a_tour_outlives_the_program_and_the_page() -> Result<()> {
     let address = program.kill()?;
     said.push(say_live(&page).await?);
     said.push(say_live(&page).await?);
-    page.shows("2 answers are kept on this phone").await?;
+    page.shows("2 answers are kept on this device").await?;
     page.go("/houses/1/trace").await?;
-    page.shows("2 answers are kept on this phone").await?;
+    page.shows("2 answers are kept on this device").await?;
     page.shows("Out of reach").await?;
     page.find("//*[@data-look]").await?;
     said.push(say_live(&page).await?);
@@ -163,11 +163,16 @@ async fn a_phone_opened_out_of_reach_shows_what_it_read_last() -> Result<()> {
     page.go("/").await?;
     page.shows("Thistledown School").await?;
     page.go("/houses/1/trace").await?;
-    // The page stands where it stood, and an old order is not to be followed.
+    // The page stands where it stood. Alone nobody can have changed the order since; with two it is not to be followed.
     page.shows("Out of reach").await?;
-    page.shows("Leave the handles as they are: what is shown may be old").await?;
+    page.shows("The order is the last one read").await?;
     page.shows("Move these handles").await?;
+    page.click("Two people").await?;
+    page.shows("Leave the handles as they are: what is shown may be old").await?;
+    page.shows("Leave all handles on").await?;
+    ensure!(!page.text().await?.contains("Move these handles"), "an old order is still shown");
     page.is_accessible("panel, out of reach").await?;
+    page.click("Alone").await?;
     page.click("Handles are moved").await?;
     page.shows("Wayfinder cannot be reached. Nothing was lost").await?;
     page.click("At the desk").await?;
