@@ -130,6 +130,11 @@ export function pointName(point: Point): string {
   return point.name === undefined || point.name === "" ? point.kind : point.name;
 }
 
+/** A number of things: "1 order", "2 orders". */
+export function count(n: number, thing: string): string {
+  return `${n} ${thing}${n === 1 ? "" : "s"}`;
+}
+
 /** Hours and minutes, as the device writes them. */
 export function timeOfDay(time: Date): string {
   return time.toLocaleTimeString([], { hour: "2-digit", minute: "2-digit" });

@@ -165,15 +165,21 @@ pub fn points(house: &House, room: &Room, first: PointId, items: &[Item]) -> Res
     Ok(made)
 }
 
+/// Letters that read as a 1 and a 0 where tags are written on cover plates. Drawings leave them out too. [pub: ASME Y14.35,
+/// value from memory]
+const LIKE_DIGITS: [char; 2] = ['I', 'O'];
+
 /// The letters of a room's tags: those its points have, or as few of its name's letters as are free.
 fn tag_letters(house: &House, room: &Room) -> String {
     if let Some(point) = house.points.iter().find(|p| p.room == room.id) {
         return tag_key(&point.tag).0;
     }
-    let name: Vec<char> = room.name.to_ascii_uppercase().chars().filter(char::is_ascii_uppercase).collect();
+    let clear = |letter: &char| letter.is_ascii_uppercase() && !LIKE_DIGITS.contains(letter);
+    let name: Vec<char> = room.name.to_ascii_uppercase().chars().filter(clear).collect();
     let taken = |letters: &str| house.points.iter().any(|p| tag_key(&p.tag).0 == letters);
     let by_name = (1..=name.len().min(3)).map(|n| name[..n].iter().collect::<String>());
-    let by_count = ('A'..='Z').flat_map(|a| ('A'..='Z').map(move |b| format!("{a}{b}")));
+    let letters = || ('A'..='Z').filter(clear);
+    let by_count = letters().flat_map(|a| letters().map(move |b| format!("{a}{b}")));
     by_name.chain(by_count).find(|letters| !taken(letters)).unwrap_or_else(|| "X".into())
 }
 
@@ -198,7 +204,19 @@ mod tests {
         f.point("K1", kitchen, OUTLET);
         f.point("K7", kitchen, OUTLET);
         assert_eq!(tags(&f, kitchen), ["K8", "K9"]);
-        assert_eq!(tags(&f, corridor), ["KI1", "KI2"]);
+        assert_eq!(tags(&f, corridor), ["KT1", "KT2"]);
+    }
+
+    #[test]
+    fn a_tag_has_no_letter_that_reads_as_a_digit() {
+        let mut f = Fixture::new(20);
+        let one = Item { kind: OUTLET, name: "desk".into(), volts: V120, watts: None, count: 1 };
+        for (room, tag) in [("Office", "F1"), ("Ironing room", "R1"), ("Oio", "AA1")] {
+            let room = f.room(room);
+            let made = points(&f.house, f.house.rooms.get(room).unwrap(), PointId(900), std::slice::from_ref(&one));
+            assert_eq!(made.unwrap()[0].tag, tag);
+            f.point(tag, room, OUTLET);
+        }
     }
 
     #[test]

@@ -281,7 +281,7 @@ fn panels_say_what_is_wrong_with_them() {
 
 #[test]
 fn a_feeder_in_another_panel_is_named_with_its_panel() {
-    let rows = "panel,off,point,seen,how\nMain,2-4,O1,dead,tester\nMain,Bakehouse:1-3;5-7,O1,dead,tester\nBakehouse,2,O2,dead,tester\n";
+    let rows = "panel,off,point,seen,how\nMain,2-4,E1,dead,tester\nMain,Bakehouse:1-3;5-7,E1,dead,tester\nBakehouse,2,E2,dead,tester\n";
     let before = demo().evidence.len();
     let house = record(demo(), rows, Timestamp::UNIX_EPOCH, BadRows::Refuse).unwrap().house;
     let named = |n: usize| {

@@ -10,7 +10,7 @@ import {
 } from "@mui/material";
 import type { Crew, Pace } from "../api/client";
 import { useHouseView } from "../house";
-import { breakerName, paceWord, timeOfDay } from "../words";
+import { breakerName, count, paceWord, timeOfDay } from "../words";
 import { keepingOn } from "./crew";
 import type { Tracing } from "./useTracing";
 
@@ -34,7 +34,7 @@ export function atHand(crew: Crew): string {
   const kept = (crew.keep_on ?? []).length;
   return [
     crew.people === 1 ? "Alone" : "Two people",
-    crew.testers === 1 ? "one tester" : `${crew.testers} testers`,
+    count(crew.testers, "tester"),
     ...others,
     `${paceWord[crew.pace ?? "even"].split(":")[0]} on outages`,
     ...(kept === 0 ? [] : [`${kept} must stay on`]),

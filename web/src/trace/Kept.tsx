@@ -1,10 +1,11 @@
 import { Alert, Button, Paper, Typography } from "@mui/material";
 import { useHouseView } from "../house";
+import { count } from "../words";
 import type { Tracing } from "./useTracing";
 
 /** How many answers wait on this device. */
 export function keptHere(kept: number): string {
-  return `${kept === 1 ? "1 answer is" : `${kept} answers are`} kept on this device`;
+  return `${count(kept, "answer")} ${kept === 1 ? "is" : "are"} kept on this device`;
 }
 
 /** Answers kept on this device: waiting for the connection, or refused. */
@@ -44,8 +45,7 @@ export function WaitingCard({ kept }: { kept: number }) {
         Walk back into reach
       </Typography>
       <Typography>
-        This tour is answered. {kept} answers go out by themselves when Wayfinder can be reached; then the next order
-        comes.
+        This tour is answered. {keptHere(kept)}, and sent when Wayfinder can be reached; then the next order comes.
       </Typography>
     </Paper>
   );

@@ -2,7 +2,7 @@ import { Alert, Button, Dialog, DialogActions, DialogContent, DialogTitle, Stack
 import type { Report } from "../api/client";
 import { useReport } from "../api/reads";
 import { useHouseView } from "../house";
-import { breakerName, faultWord, missingWord } from "../words";
+import { breakerName, count, faultWord, missingWord } from "../words";
 import { Handles } from "./OrderCard";
 import type { Tracing } from "./useTracing";
 
@@ -24,8 +24,9 @@ export function ReportDialog({ run, tracing, onClose }: Props) {
         {told !== undefined && (
           <Stack spacing={1.5}>
             <Typography>
-              {Math.round(told.active / 60)} minutes at work, {told.observations} answers, {told.run.steps} orders,{" "}
-              {told.run.outages} outages. {told.proven} of {told.points} points are proven.
+              {count(Math.round(told.active / 60), "minute")} at work, {count(told.observations, "answer")},{" "}
+              {count(told.run.steps ?? 0, "order")}, {count(told.run.outages ?? 0, "outage")}. {told.proven} of{" "}
+              {told.points} points are proven.
             </Typography>
             {told.not_on.length > 0 && (
               <Alert severity="warning">

@@ -20,7 +20,7 @@ import { useState } from "react";
 import type { Forecast, Method } from "../api/client";
 import { useForecast } from "../api/reads";
 import { useHouseView } from "../house";
-import { methodWord } from "../words";
+import { count, methodWord } from "../words";
 import { atHand, CrewBar } from "./CrewBar";
 import { ReportDialog } from "./ReportDialog";
 import type { Tracing } from "./useTracing";
@@ -109,7 +109,8 @@ export function RunCard({ tracing, small = false }: { tracing: Tracing; small?: 
           {left !== undefined &&
             settled < progress.points &&
             `; about ${minutes(left.seconds)} left (${Math.round((left.range[0] ?? 0) / 60)}–${Math.round((left.range[1] ?? 0) / 60)})`}
-          ; {progress.complete} of {progress.breakers} breakers’ lists complete; {run.outages} outages so far
+          ; {progress.complete} of {progress.breakers} breakers’ lists complete; {count(run.outages ?? 0, "outage")} so
+          far
         </Typography>
         <Button aria-pressed={voice} onClick={() => setVoice(!voice)}>
           {voice ? "Voice on" : "Voice off"}

@@ -143,7 +143,7 @@ async fn a_run_ends_with_the_search_for_what_is_on_no_list() -> Result<()> {
 async fn what_must_stay_on_for_an_hour_goes_into_the_run_with_its_time() -> Result<()> {
     with_server(demo()?, async |base| {
         let page = Page::open(&base, "/houses/1/trace", Screen::Desk).await?;
-        page.shows("Alone, one tester, even on outages").await?;
+        page.shows("Alone, 1 tester, even on outages").await?;
         page.click("Crew and ways").await?;
         page.field("Must stay on").await?.send_keys("Main 1").await?;
         page.click("Main 1 “Kitchen”").await?;
