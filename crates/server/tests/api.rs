@@ -418,6 +418,20 @@ async fn lengths_are_read_as_people_type_them() {
 }
 
 #[tokio::test]
+async fn an_order_says_which_state_of_the_house_it_is_for() {
+    let server = Server::demo().await;
+    let revision = async |of: &str| server.read(&format!("/api/v1/houses/1{of}")).await["revision"].clone();
+    let before = revision("").await;
+    let step = json!({ "type": "begin-step", "step": { "id": 77, "off": [1], "visit": [1] } });
+    let body = json!({ "author": "Wren", "base": before, "change": step });
+    let done: Value = server.post("/api/v1/houses/1/changes", &body).send().await.unwrap().json().await.unwrap();
+    assert_ne!(done["revision"], before);
+    for read in ["", "/advice", "/guide", "/beliefs"] {
+        assert_eq!(revision(read).await, done["revision"], "{read}");
+    }
+}
+
+#[tokio::test]
 async fn a_run_is_guided_reported_and_shared() {
     let server = Server::demo().await;
     let run = json!({ "id": 1, "begun": "2026-01-01T10:00:00Z",

@@ -16,19 +16,32 @@ export interface Waiting {
   refused?: string;
 }
 
+/** A change that the server has taken, but this device may not have read back yet. */
+export interface Sent extends Waiting {
+  revision: number;
+}
+
+interface Kept {
+  waiting: readonly Waiting[];
+  /** The newest last. */
+  sent: readonly Sent[];
+}
+
 interface Schema extends DBSchema {
   waiting: { key: number; value: Waiting };
 }
 
 /** Tries again so often while there is no connection. */
 const AGAIN_MS = 2500;
+/** So many sent ones are remembered: more than a tour has. */
+const REMEMBERED = 400;
 
 /** Changes kept in the browser's own database, sent one after the other in their order. */
 class Outbox {
   private readonly database: Promise<IDBPDatabase<Schema>> = openDB<Schema>("wayfinder-outbox", 1, {
     upgrade: (db) => void db.createObjectStore("waiting", { keyPath: "nth", autoIncrement: true }),
   });
-  private list: readonly Waiting[] = [];
+  private kept: Kept = { waiting: [], sent: [] };
   private readonly listeners = new Set<() => void>();
   private sending: Promise<void> | undefined;
   queries: QueryClient | undefined;
@@ -44,10 +57,12 @@ class Outbox {
     return () => this.listeners.delete(listener);
   };
 
-  readonly all = () => this.list;
+  readonly all = () => this.kept;
 
-  private async reload() {
-    this.list = await (await this.database).getAll("waiting");
+  /** Reads what waits; one just sent moves over to the others in the same breath, so that it is never in neither. */
+  private async reload(sent?: Sent) {
+    const waiting = await (await this.database).getAll("waiting");
+    this.kept = { waiting, sent: sent === undefined ? this.kept.sent : [...this.kept.sent, sent].slice(-REMEMBERED) };
     for (const listener of this.listeners) {
       listener();
     }
@@ -83,20 +98,22 @@ class Outbox {
   }
 
   private next() {
-    return this.list.find((w) => w.refused === undefined);
+    return this.kept.waiting.find((w) => w.refused === undefined);
   }
 
   /** True where the server has answered, one way or the other. */
   private async sendOne(waiting: Waiting): Promise<boolean> {
     const db = await this.database;
     const { house, key, base, author, change } = waiting;
+    let sent: Sent | undefined;
     try {
-      await data(
+      const { revision } = await data(
         client.POST("/api/v1/houses/{id}/changes", {
           params: { path: { id: house }, header: { "Idempotency-Key": key } },
           body: { base, author, change },
         }),
       );
+      sent = { ...waiting, revision };
       await db.delete("waiting", waiting.nth ?? 0);
     } catch (error) {
       if (!(error instanceof Problem) || error.status === 0 || error.status >= 500 || error.status === 401) {
@@ -105,8 +122,8 @@ class Outbox {
       // Refused for good: it is shown, and kept until somebody has read it.
       await db.put("waiting", { ...waiting, refused: error.message });
     }
-    await this.reload();
-    await this.queries?.invalidateQueries({ queryKey: houseKey(house) });
+    await this.reload(sent);
+    void this.queries?.invalidateQueries({ queryKey: houseKey(house) });
     return true;
   }
 }
@@ -119,16 +136,17 @@ function theOutbox(): Outbox {
   return outbox;
 }
 
-/** What of a house waits to be sent, and a way to add to it. */
+/** What of a house waits to be sent or was sent, and a way to add to it. */
 export function useOutbox(house: number) {
   const box = theOutbox();
   const queries = useQueryClient();
   useEffect(() => {
     box.queries = queries;
   }, [box, queries]);
-  const waiting = useSyncExternalStore(box.subscribe, box.all).filter((w) => w.house === house);
+  const kept = useSyncExternalStore(box.subscribe, box.all);
   return {
-    waiting,
+    waiting: kept.waiting.filter((w) => w.house === house),
+    sent: kept.sent.filter((s) => s.house === house),
     put: (change: Change, base: number, author: string, key: string) => box.put({ house, key, base, author, change }),
     drop: (nth: number) => box.drop(nth),
   };

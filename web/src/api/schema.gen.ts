@@ -713,6 +713,14 @@ export interface components {
             /** @description Tags of the points to look at, in walking order. */
             visit: string[];
         };
+        /** @description What to do next, of which state of the house. */
+        AdviceRead: components["schemas"]["Advice"] & {
+            /**
+             * Format: int64
+             * @description The house's revision this is of: an order given before the last answers is not to be followed.
+             */
+            revision: number;
+        };
         /** @description Something else that goes dark. */
         AlsoDark: {
             mind?: components["schemas"]["Mind"] | null;
@@ -3239,7 +3247,7 @@ export interface operations {
                     [name: string]: unknown;
                 };
                 content: {
-                    "application/json": components["schemas"]["Advice"];
+                    "application/json": components["schemas"]["AdviceRead"];
                 };
             };
             404: {

@@ -15,8 +15,8 @@ export function AskCard({ ask, point, tracing, big }: { ask: Ask; point: Point; 
       variant="outlined"
       sx={{ p: 2, borderColor: "act.main", borderWidth: 2 }}
       aria-live="polite"
-      data-look={point.tag}
-      data-ask={ask.check}
+      data-look={tracing.settling ? undefined : point.tag}
+      data-ask={tracing.settling ? undefined : ask.check}
     >
       <Typography variant="h2" gutterBottom>
         {again

@@ -35,7 +35,7 @@ export function LookCard({ phase, tracing, big = false }: Props) {
       variant="outlined"
       sx={{ p: 2, borderColor: "act.main", borderWidth: 2 }}
       aria-live="polite"
-      data-look={point.tag}
+      data-look={tracing.settling ? undefined : point.tag}
     >
       <Typography sx={{ color: "text.secondary" }}>
         {using === "hear-radio" ? "Listen at the panel" : `Look at point ${nth} of ${of}`}
@@ -60,7 +60,16 @@ export function LookCard({ phase, tracing, big = false }: Props) {
         </Typography>
       )}
       {big && using !== "hear-radio" && <WhereOnPlan point={point} />}
-      <Stack direction={big ? "column" : "row"} spacing={1.5} sx={{ my: 2 }}>
+      <Box
+        sx={{
+          my: 2,
+          display: "grid",
+          gap: 1.5,
+          // In the hand the two common answers lie side by side under the thumb, above what the foot of the page covers.
+          gridTemplateColumns: big ? "1fr 1fr" : "1fr 1fr 1fr",
+          "& > :last-child": big ? { gridColumn: "1 / -1" } : {},
+        }}
+      >
         <Answer
           seen="live"
           note={radio ? "the radio plays" : "power is there"}
@@ -70,7 +79,7 @@ export function LookCard({ phase, tracing, big = false }: Props) {
         />
         <Answer seen="dead" note={radio ? "it is silent" : "no sign of power"} tracing={tracing} big={big} hotkey="D" />
         <Answer seen="unsure" note="cannot tell or reach" tracing={tracing} big={big} hotkey="N" />
-      </Stack>
+      </Box>
       <Stack direction="row" spacing={1.5} sx={{ alignItems: "center", flexWrap: "wrap", rowGap: 1 }}>
         {using === "any" && (
           <TextField
@@ -124,8 +133,7 @@ function Answer({ seen, note, hotkey, tracing, big }: AnswerProps) {
       disabled={tracing.busy}
       onClick={() => tracing.answer(seen)}
       sx={{
-        flex: 1,
-        minHeight: big ? 84 : 60,
+        minHeight: big && filled ? 104 : 60,
         flexDirection: "column",
         lineHeight: 1.2,
         // Live is filled, dead is framed twice: told by shape as well as by word.

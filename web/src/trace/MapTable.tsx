@@ -48,7 +48,7 @@ export function MapTable() {
           <TableBody>
             {rows.map((belief) => {
               const point = house.points.find((p) => p.id === belief.point);
-              const against = belief.reasons.some((r) => r.says === "against");
+              const against = belief.reasons.filter((r) => r.says === "against").length;
               return (
                 point !== undefined && (
                   <TableRow key={belief.point} hover>
@@ -75,7 +75,7 @@ export function MapTable() {
                     </TableCell>
                     <TableCell sx={{ whiteSpace: "nowrap" }}>
                       <span aria-hidden>{mark[belief.status]}</span> {markWord[belief.status]}
-                      {against && ", one disagrees"}
+                      {against > 0 && `, ${against} ${against === 1 ? "disagrees" : "disagree"}`}
                     </TableCell>
                   </TableRow>
                 )

@@ -1,4 +1,4 @@
-import { Button, LinearProgress, Paper, Typography } from "@mui/material";
+import { Box, Button, LinearProgress, Paper, Typography } from "@mui/material";
 import { Link } from "react-router";
 import { useHouseView } from "../house";
 import { useKeys } from "../parts/keys";
@@ -15,7 +15,8 @@ import type { Tracing } from "./useTracing";
 /** What to do now, whatever it is, with its keys and with undo. */
 export function Now({ tracing, big = false }: { tracing: Tracing; big?: boolean }) {
   const { id } = useHouseView();
-  const { phase, busy, moved, noted } = tracing;
+  const { phase, settling, moved, noted } = tracing;
+  const busy = tracing.busy || settling;
   useKeys({
     b: () => !busy && tracing.run === undefined && tracing.beginRun(),
     l: () => tracing.answer("live"),
@@ -36,28 +37,30 @@ export function Now({ tracing, big = false }: { tracing: Tracing; big?: boolean 
     <>
       <ProblemNote error={tracing.error} />
       <Kept tracing={tracing} />
-      {phase.name === "loading" && <LinearProgress aria-label="Working out what to do next" />}
-      {phase.name === "nothing-to-trace" && (
-        <Paper variant="outlined" sx={{ p: 2 }}>
-          <Typography gutterBottom>
-            First enter what is there: the breakers, and the rooms with their points.
-          </Typography>
-          <Button variant="contained" component={Link} to={`/houses/${id}/survey`}>
-            Go to Survey
-          </Button>
-        </Paper>
-      )}
-      {phase.name === "order" && (
-        <OrderCard advice={phase.advice} tracing={tracing} big={big} onMoved={() => moved(phase.advice)} />
-      )}
-      {phase.name === "done" && <DoneCard advice={phase.advice} tracing={tracing} onMoved={tracing.allOn} />}
-      {phase.name === "load" && (
-        <LoadCard key={phase.point.id} advice={phase.advice} point={phase.point} tracing={tracing} />
-      )}
-      {phase.name === "receiver" && <ReceiverCard point={phase.point} tracing={tracing} />}
-      {phase.name === "ask" && <AskCard ask={phase.ask} point={phase.point} tracing={tracing} big={big} />}
-      {phase.name === "waiting" && <WaitingCard kept={phase.kept} />}
-      {phase.name === "look" && <LookCard phase={phase} tracing={tracing} big={big} />}
+      <Box sx={settling ? { pointerEvents: "none", opacity: 0.6 } : {}} aria-busy={settling}>
+        {phase.name === "loading" && <LinearProgress aria-label="Working out what to do next" />}
+        {phase.name === "nothing-to-trace" && (
+          <Paper variant="outlined" sx={{ p: 2 }}>
+            <Typography gutterBottom>
+              First enter what is there: the breakers, and the rooms with their points.
+            </Typography>
+            <Button variant="contained" component={Link} to={`/houses/${id}/survey`}>
+              Go to Survey
+            </Button>
+          </Paper>
+        )}
+        {phase.name === "order" && (
+          <OrderCard advice={phase.advice} tracing={tracing} big={big} onMoved={() => moved(phase.advice)} />
+        )}
+        {phase.name === "done" && <DoneCard advice={phase.advice} tracing={tracing} onMoved={tracing.allOn} />}
+        {phase.name === "load" && (
+          <LoadCard key={phase.point.id} advice={phase.advice} point={phase.point} tracing={tracing} />
+        )}
+        {phase.name === "receiver" && <ReceiverCard point={phase.point} tracing={tracing} />}
+        {phase.name === "ask" && <AskCard ask={phase.ask} point={phase.point} tracing={tracing} big={big} />}
+        {phase.name === "waiting" && <WaitingCard kept={phase.kept} />}
+        {phase.name === "look" && <LookCard phase={phase} tracing={tracing} big={big} />}
+      </Box>
       <Undoable
         noted={noted}
         busy={busy}

@@ -1,27 +1,12 @@
 import { useState } from "react";
-import type { Advice, Ask, Change, Crew, Fault, Guide, Observation, Point, Schemas, Seen, Way } from "../api/client";
+import type { Advice, Ask, Change, Crew, Fault, Observation, Point, Seen, Way } from "../api/client";
 import { newId, newKey, useCommit, useRevisionSeen, useUndo } from "../api/edits";
 import { useOutbox } from "../api/outbox";
-import { useAdvice, useGuide } from "../api/reads";
 import { useHouseView } from "../house";
 import type { Noted } from "../parts/Undoable";
 import { author } from "../who";
 import { openRun, useCrew } from "./crew";
-
-/** Where the tracing stands: handles to move, a point to look at, something to try first, or done. */
-export type Phase =
-  | { name: "loading" }
-  | { name: "nothing-to-trace" }
-  | { name: "order"; advice: Advice }
-  | { name: "receiver"; advice: Advice; point: Point }
-  | { name: "load"; advice: Advice; point: Point }
-  | { name: "look"; point: Point; nth: number; of: number; using: With; take: number[] }
-  | { name: "ask"; point: Point; ask: Ask }
-  | { name: "waiting"; kept: number }
-  | { name: "done"; advice: Advice };
-
-/** What the point is looked at with, as the guide says. */
-type With = Schemas["With"];
+import { usePhase, type With } from "./usePhase";
 
 const usingWay: Record<With, Way | undefined> = {
   any: undefined,
@@ -43,67 +28,15 @@ export function usualWay(point: Point): Way {
 export function useTracing() {
   const { id, house } = useHouseView();
   const [crew, keepCrew] = useCrew(id, house);
-  const advice = useAdvice(id, crew);
-  const guide = useGuide(id, crew);
   const commit = useCommit(id);
   const undo = useUndo(id);
   const outbox = useOutbox(id);
+  const { phase, settling, passOver, error } = usePhase(crew, outbox);
   const revisionSeen = useRevisionSeen(id);
   const [noted, setNoted] = useState<Noted>();
   const [way, setWay] = useState<Way>();
-  const [answeredAsk, setAnsweredAsk] = useState<string>();
   const step = house.step;
   const run = openRun(house);
-  const kept = outbox.waiting.filter((w) => w.refused === undefined);
-  const answers = [...house.evidence, ...kept.flatMap((w) => (w.change.type === "record" ? [w.change.evidence] : []))];
-  const answered = new Set(
-    answers.filter((e) => e.step === step?.id && e.observation.what === "power").map((e) => e.point),
-  );
-  const left = step?.visit.filter((p) => !answered.has(p)) ?? [];
-  const phase = phaseNow();
-
-  function phaseNow(): Phase {
-    if (house.breakers.length === 0 || house.points.length === 0) {
-      return { name: "nothing-to-trace" };
-    }
-    if (step != null) {
-      const told = told_(guide.data?.revision === house.revision && kept.length === 0 ? guide.data.guide : undefined);
-      if (told !== undefined) {
-        return told;
-      }
-    }
-    if (kept.length > 0) {
-      return { name: "waiting", kept: kept.length };
-    }
-    if (advice.data === undefined) {
-      return { name: "loading" };
-    }
-    const point = house.points.find((p) => p.id === advice.data.points[0]);
-    const { action } = advice.data;
-    if ((action === "receiver" || action === "load") && point !== undefined && advice.data.switch_on.length === 0) {
-      return { name: action, advice: advice.data, point };
-    }
-    return { name: action === "done" ? "done" : "order", advice: advice.data };
-  }
-
-  /** The step under way: as the guide says where it is at hand, else in walking order. */
-  function told_(at: Guide | null | undefined): Phase | undefined {
-    const find = (p: number | null | undefined) => house.points.find((x) => x.id === p);
-    const ask = at?.ask ?? undefined;
-    const asked = find(ask?.point);
-    if (ask !== undefined && asked !== undefined && answeredAsk !== `${ask.point} ${house.revision}`) {
-      return { name: "ask", point: asked, ask };
-    }
-    const open = at == null ? left : left.filter((p) => at.left.includes(p));
-    const guided = at?.next != null && open.includes(at.next) ? at.next : open[0];
-    const next = find(guided);
-    if (next === undefined || step == null) {
-      return undefined;
-    }
-    const nth = step.visit.length - left.length + 1;
-    const using = at?.next === next.id ? at.with : "any";
-    return { name: "look", point: next, nth, of: step.visit.length, using, take: at?.take ?? [] };
-  }
 
   /** Makes a change that can be taken back with one tap. */
   const make = (change: Change, text: string) =>
@@ -135,7 +68,7 @@ export function useTracing() {
 
   const answer = (seen: Seen) => {
     const at = phase.name === "look" || phase.name === "ask" ? phase.point : undefined;
-    if (at === undefined || step == null) {
+    if (at === undefined || step == null || settling) {
       return;
     }
     const using = phase.name === "look" ? usingWay[phase.using] : undefined;
@@ -148,8 +81,6 @@ export function useTracing() {
     const cause = ask.check === "device" ? ("device" as const) : ("switch" as const);
     record(point, { what: "tried", cause, was_off: wasOff }, `${point.tag}: it was ${wasOff ? "off" : "on"}`);
   };
-
-  const passOver = (ask: Ask) => setAnsweredAsk(`${ask.point} ${house.revision}`);
 
   const pointed = (point: Point, breaker: number) =>
     record(point, { what: "pointed", at: breaker }, `${point.tag}: receiver noted`, false);
@@ -219,6 +150,7 @@ export function useTracing() {
 
   return {
     phase,
+    settling,
     step,
     run,
     crew,
@@ -245,7 +177,7 @@ export function useTracing() {
     waiting: outbox.waiting,
     dropRefused: outbox.drop,
     busy: commit.isPending || undo.isPending,
-    error: commit.error ?? undo.error ?? (kept.length > 0 ? null : advice.error),
+    error: commit.error ?? undo.error ?? error,
   };
 }
 

@@ -8,16 +8,17 @@ export function useVoice() {
   return useStored("wayfinder.voice", false, asBoolean);
 }
 
-/** Tells of a change by a short shake, and aloud where that is wanted. Not at the first showing. */
+/** Tells of a change by a short shake, and aloud where that is wanted: the moment it is wanted, what holds now. */
 export function useTold(text: string, spoken: boolean) {
-  const before = useRef(text);
+  const before = useRef({ text, spoken });
   useEffect(() => {
-    if (before.current === text || text === "") {
-      return;
+    const was = before.current;
+    before.current = { text: text === "" ? was.text : text, spoken };
+    const changed = text !== was.text;
+    if (text !== "" && changed) {
+      navigator.vibrate?.([80, 60, 80]);
     }
-    before.current = text;
-    navigator.vibrate?.([80, 60, 80]);
-    if (spoken && "speechSynthesis" in window) {
+    if (text !== "" && spoken && (changed || !was.spoken) && "speechSynthesis" in window) {
       window.speechSynthesis.cancel();
       window.speechSynthesis.speak(new SpeechSynthesisUtterance(text));
     }

@@ -1,6 +1,7 @@
 //! The program in a browser, as a person uses it: the whole way from a new house to its card, two devices, keys.
 
 mod hard;
+mod phone;
 mod reach;
 mod tools;
 

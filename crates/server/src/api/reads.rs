@@ -97,17 +97,31 @@ impl CrewQuery {
     }
 }
 
+/// What to do next, of which state of the house.
+#[derive(Debug, Serialize, ToSchema)]
+pub struct AdviceRead {
+    /// The house's revision this is of: an order given before the last answers is not to be followed.
+    pub revision: u64,
+    /// The advice itself.
+    #[serde(flatten)]
+    pub advice: Advice,
+}
+
 /// What to do next to learn most.
 #[utoipa::path(get, path = "/api/v1/houses/{id}/advice", params(("id" = i64, Path, description = "the house"), CrewQuery),
-    responses((status = 200, body = Advice), (status = 404, body = Problem, content_type = "application/problem+json"),
+    responses((status = 200, body = AdviceRead), (status = 404, body = Problem, content_type = "application/problem+json"),
               (status = 422, body = Problem, content_type = "application/problem+json")))]
 pub async fn advice(
     State(hub): State<Arc<Hub>>,
     Path(id): Path<HouseId>,
     Query(query): Query<CrewQuery>,
-) -> Result<axum::Json<Advice>, ApiError> {
+) -> Result<axum::Json<AdviceRead>, ApiError> {
     let crew = query.crew()?;
-    work(hub, move |hub| Ok(axum::Json(trace::advise(&*hub.house(id)?, &crew)?))).await
+    work(hub, move |hub| {
+        let house = hub.house(id)?;
+        Ok(axum::Json(AdviceRead { revision: house.revision, advice: trace::advise(&house, &crew)? }))
+    })
+    .await
 }
 
 /// What to look at next in the step under way.

@@ -1,0 +1,85 @@
+//! In the hand: what a phone shows and tells while somebody works with it.
+
+use anyhow::{Context, Result, ensure};
+use serde_json::{Value, json};
+use wayfinder_e2e::{Page, Screen, demo, with_server};
+
+use super::{all_proven_right, tap, trace_to_the_end, true_house};
+
+// Not at the first showing, and only aloud where that was asked for; a run keeps the screen awake.
+#[tokio::test(flavor = "multi_thread")]
+async fn a_phone_tells_aloud_shakes_and_stays_awake() -> Result<()> {
+    with_server(demo()?, async |base| {
+        let page = Page::open(&base, "/houses/1/trace", Screen::Phone).await?;
+        page.click("In the rooms").await?;
+        page.shows("Move these handles").await?;
+        // What a phone would do is written down instead.
+        let listen = "window.told = { said: [], shaken: 0, awake: 0 }; \
+                      speechSynthesis.speak = (words) => told.said.push(words.text); \
+                      navigator.vibrate = () => { told.shaken += 1; return true; }; \
+                      navigator.wakeLock.request = async () => { told.awake += 1; return { release: async () => {} }; };";
+        page.driver.execute(listen, vec![]).await?;
+        let told = async || -> Result<Value> {
+            Ok(page.driver.execute("return window.told", vec![]).await?.json().clone())
+        };
+        page.click("Begin a run").await?;
+        page.shows("outages so far").await?;
+        let now = told().await?;
+        ensure!(now["awake"] == 1 && now["said"] == json!([]) && now["shaken"] == 0, "{now}");
+        // By a tap in one go: "Undo" lies over the foot of the page for a while.
+        tap(&page, "main", "Voice off").await?;
+        page.button("Voice on").await?;
+        ensure!(told().await?["said"] == json!(["Walk to the panel"]), "{}", told().await?);
+        page.click("Handles are moved").await?;
+        page.shows("Look at point 1 of").await?;
+        let now = told().await?;
+        let said = now["said"][1].as_str().unwrap_or_default();
+        ensure!(said.starts_with("Cellar. S1, furnace") && now["shaken"] == 1, "{now}");
+        tap(&page, "main", "Voice on").await?;
+        page.click("LIVE").await?;
+        page.shows("Look at point 2 of").await?;
+        let now = told().await?;
+        ensure!(now["said"].as_array().map(Vec::len) == Some(2) && now["shaken"] == 2, "quiet again: {now}");
+        page.quit().await
+    })
+    .await
+}
+
+/// Writes down, in the page, what it asks for from one moment to the next: points to look at and handles to move, each
+/// while it can be tapped.
+const WATCH: &str = "window.asked = []; \
+    const now = () => { \
+      const look = document.querySelector('[data-look]'); \
+      if (look) return 'look ' + look.dataset.look; \
+      const order = [...document.querySelectorAll('h2')].find((h) => /^(Move these|Leave the)/.test(h.textContent)); \
+      if (!order || order.closest('[aria-busy=true]')) return undefined; \
+      return 'order ' + order.parentElement.textContent; }; \
+    const note = () => { const what = now(); if (what && what !== asked.at(-1)) asked.push(what); }; \
+    new MutationObserver(note).observe(document.body, { subtree: true, childList: true, attributes: true, \
+      characterData: true }); \
+    note();";
+
+// A thumb is quick: what it was about to answer must not become something else under it, neither the point just answered
+// once more nor the order of the round before.
+#[tokio::test(flavor = "multi_thread")]
+async fn what_is_asked_stays_until_it_is_answered() -> Result<()> {
+    with_server(true_house()?, async |base| {
+        let page = Page::open(&base, "/houses/1/trace", Screen::Phone).await?;
+        page.shows("Move these handles").await?;
+        page.driver.execute(WATCH, vec![]).await?;
+        trace_to_the_end(&page, false).await?;
+        all_proven_right(&page).await?;
+        let asked = page.driver.execute("return window.asked", vec![]).await?;
+        let asked: Vec<&str> = asked.json().as_array().context("a list")?.iter().filter_map(Value::as_str).collect();
+        let house = page.api("/api/v1/houses/1").await?;
+        let answers = house["evidence"].as_array().map_or(0, Vec::len);
+        let looks = asked.iter().filter(|a| a.starts_with("look ")).count();
+        // One more showing than answers would be a point shown and taken away again.
+        ensure!(looks <= answers, "{looks} showings for {answers} answers: {asked:#?}");
+        let orders: Vec<&&str> = asked.iter().filter(|a| a.starts_with("order ")).collect();
+        ensure!(orders.len() > 2, "{asked:#?}");
+        ensure!(orders.windows(2).all(|pair| pair[0] != pair[1]), "an old order came again: {orders:#?}");
+        page.quit().await
+    })
+    .await
+}

@@ -1,0 +1,123 @@
+import { useEffect, useRef, useState } from "react";
+import type { Advice, Ask, Crew, Guide, Point, Schemas } from "../api/client";
+import type { useOutbox } from "../api/outbox";
+import { useAdvice, useGuide } from "../api/reads";
+import { useHouseView } from "../house";
+
+/** Where the tracing stands: handles to move, a point to look at, something to try first, or done. */
+export type Phase =
+  | { name: "loading" }
+  | { name: "nothing-to-trace" }
+  | { name: "order"; advice: Advice }
+  | { name: "receiver"; advice: Advice; point: Point }
+  | { name: "load"; advice: Advice; point: Point }
+  | { name: "look"; point: Point; nth: number; of: number; using: With; take: number[] }
+  | { name: "ask"; point: Point; ask: Ask }
+  | { name: "waiting"; kept: number }
+  | { name: "done"; advice: Advice };
+
+/** What the point is looked at with, as the guide says. */
+export type With = Schemas["With"];
+
+/** The guide is waited for so long after an answer; then the tour goes on in walking order. */
+const SETTLE_MS = 1500;
+
+/**
+ * What to do now, and whether that is still being worked out.
+ *
+ * What is shown never changes under a finger: after an answer the card stays, and takes none, until what follows is
+ * known; a point once asked about stays until it is answered or settled otherwise; an order is shown only if it was
+ * given after the last answer. Out of reach, the tour goes on in walking order.
+ */
+export function usePhase(crew: Crew, outbox: ReturnType<typeof useOutbox>) {
+  const { id, house, presence } = useHouseView();
+  const advice = useAdvice(id, crew);
+  const guide = useGuide(id, crew);
+  const [passed, setPassed] = useState<string>();
+  const shown = useRef<Phase>({ name: "loading" });
+  const kept = outbox.waiting.filter((w) => w.refused === undefined);
+  const unread = [...kept, ...outbox.sent.filter((s) => s.revision > house.revision)];
+  const step = house.step;
+  const answered = new Set(
+    [...house.evidence, ...unread.flatMap((w) => (w.change.type === "record" ? [w.change.evidence] : []))]
+      .filter((e) => e.step === step?.id && e.observation.what === "power")
+      .map((e) => e.point),
+  );
+  const left = step?.visit.filter((p) => !answered.has(p)) ?? [];
+  const guided = unread.length === 0 && guide.data?.revision === house.revision;
+  const told = step == null ? undefined : look(guided ? guide.data?.guide : undefined);
+  const ordered = guided && advice.data?.revision === house.revision;
+  const ready = guided && (told !== undefined || ordered);
+  const waited = useWaited(!ready);
+  // An old order is not shown for a new one, however long that takes; out of reach there is no new one.
+  const settling = !ready && !presence.cut && !(waited && (told !== undefined || kept.length > 0));
+  const phase = settling ? shown.current : now();
+  useEffect(() => {
+    shown.current = phase;
+  }, [phase]);
+
+  function now(): Phase {
+    if (house.breakers.length === 0 || house.points.length === 0) {
+      return { name: "nothing-to-trace" };
+    }
+    if (told !== undefined) {
+      return told;
+    }
+    if (kept.length > 0) {
+      return { name: "waiting", kept: kept.length };
+    }
+    if (advice.data === undefined) {
+      return { name: "loading" };
+    }
+    const point = house.points.find((p) => p.id === advice.data.points[0]);
+    const { action } = advice.data;
+    if ((action === "receiver" || action === "load") && point !== undefined && advice.data.switch_on.length === 0) {
+      return { name: action, advice: advice.data, point };
+    }
+    return { name: action === "done" ? "done" : "order", advice: advice.data };
+  }
+
+  /** The step under way: as the guide says where it is at hand, else in walking order. */
+  function look(at: Guide | null | undefined): Phase | undefined {
+    const find = (p: number | null | undefined) => house.points.find((x) => x.id === p);
+    const ask = at?.ask ?? undefined;
+    const asked = find(ask?.point);
+    if (ask !== undefined && asked !== undefined && passed !== askKey(ask)) {
+      return { name: "ask", point: asked, ask };
+    }
+    const open = at == null ? left : left.filter((p) => at.left.includes(p));
+    const before = shown.current.name === "look" ? shown.current.point.id : undefined;
+    const next = find([before, at?.next].find((p) => p != null && open.includes(p)) ?? open[0]);
+    if (next === undefined || step == null) {
+      return undefined;
+    }
+    const nth = step.visit.length - left.length + 1;
+    const using = at?.next === next.id ? at.with : "any";
+    return { name: "look", point: next, nth, of: step.visit.length, using, take: at?.take ?? [] };
+  }
+
+  function askKey(ask: Ask) {
+    return `${ask.point} ${house.revision}`;
+  }
+
+  return {
+    phase,
+    settling,
+    passOver: (ask: Ask) => setPassed(askKey(ask)),
+    error: kept.length > 0 ? null : advice.error,
+  };
+}
+
+/** True once something has lasted for the time that is worth waiting. */
+function useWaited(lasts: boolean): boolean {
+  const [waited, setWaited] = useState(false);
+  useEffect(() => {
+    if (!lasts) {
+      setWaited(false);
+      return;
+    }
+    const timer = setTimeout(() => setWaited(true), SETTLE_MS);
+    return () => clearTimeout(timer);
+  }, [lasts]);
+  return waited;
+}
