@@ -9,7 +9,8 @@ export interface Waiting {
   nth?: number;
   house: number;
   key: string;
-  base: number;
+  /** The revision that was on screen; nothing where no other change can stand against it. */
+  base: number | null;
   author: string;
   change: Change;
   /** What the server said against it. */
@@ -147,7 +148,8 @@ export function useOutbox(house: number) {
   return {
     waiting: kept.waiting.filter((w) => w.house === house),
     sent: kept.sent.filter((s) => s.house === house),
-    put: (change: Change, base: number, author: string, key: string) => box.put({ house, key, base, author, change }),
+    put: (change: Change, base: number | null, author: string, key: string) =>
+      box.put({ house, key, base, author, change }),
     drop: (nth: number) => box.drop(nth),
   };
 }

@@ -1,10 +1,10 @@
 import { Button, Snackbar } from "@mui/material";
 
-/** A change just made, by the revision it made; an answer kept on this device, by its observation. */
+/** A change just made, by the revision it made; an answer, by its observations and the point it was about. */
 export interface Noted {
   text: string;
   revision?: number;
-  evidence?: number;
+  answer?: { evidence: number[]; point: number };
 }
 
 interface Props {

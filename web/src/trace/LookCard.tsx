@@ -80,6 +80,9 @@ export function LookCard({ phase, tracing, big = false }: Props) {
         <Answer seen="dead" note={radio ? "it is silent" : "no sign of power"} tracing={tracing} big={big} hotkey="D" />
         <Answer seen="unsure" note="cannot tell or reach" tracing={tracing} big={big} hotkey="N" />
       </Box>
+      <Typography sx={{ color: "text.secondary", mb: 1.5 }}>
+        DEAD is a sign for the map, never a promise that it is safe to touch.
+      </Typography>
       <Stack direction="row" spacing={1.5} sx={{ alignItems: "center", flexWrap: "wrap", rowGap: 1 }}>
         {using === "any" && (
           <TextField
@@ -108,9 +111,6 @@ export function LookCard({ phase, tracing, big = false }: Props) {
         </Button>
         <StopButton tracing={tracing} />
       </Stack>
-      <Typography sx={{ color: "text.secondary", mt: 1.5 }}>
-        DEAD is a sign for the map, never a promise that it is safe to touch.
-      </Typography>
     </Paper>
   );
 }

@@ -34,13 +34,16 @@ export function usePhase(crew: Crew, outbox: ReturnType<typeof useOutbox>) {
   const advice = useAdvice(id, crew);
   const guide = useGuide(id, crew);
   const [passed, setPassed] = useState<string>();
+  const [again, setAgain] = useState<{ step: number | undefined; point: number }>();
   const shown = useRef<Phase>({ name: "loading" });
   const kept = outbox.waiting.filter((w) => w.refused === undefined);
   const unread = [...kept, ...outbox.sent.filter((s) => s.revision > house.revision)];
   const step = house.step;
+  const changes = unread.map((w) => w.change);
+  const takenBack = changes.flatMap((c) => (c.type === "retract" ? [c.evidence] : []));
   const answered = new Set(
-    [...house.evidence, ...unread.flatMap((w) => (w.change.type === "record" ? [w.change.evidence] : []))]
-      .filter((e) => e.step === step?.id && e.observation.what === "power")
+    [...house.evidence, ...changes.flatMap((c) => (c.type === "record" ? [c.evidence] : []))]
+      .filter((e) => e.step === step?.id && e.observation.what === "power" && !takenBack.includes(e.id))
       .map((e) => e.point),
   );
   const left = step?.visit.filter((p) => !answered.has(p)) ?? [];
@@ -87,7 +90,11 @@ export function usePhase(crew: Crew, outbox: ReturnType<typeof useOutbox>) {
     }
     const open = at == null ? left : left.filter((p) => at.left.includes(p));
     const before = shown.current.name === "look" ? shown.current.point.id : undefined;
-    const next = find([before, at?.next].find((p) => p != null && open.includes(p)) ?? open[0]);
+    const next = find(
+      [again?.step === step?.id ? again?.point : undefined, before, at?.next].find(
+        (p) => p != null && open.includes(p),
+      ) ?? open[0],
+    );
     if (next === undefined || step == null) {
       return undefined;
     }
@@ -103,6 +110,8 @@ export function usePhase(crew: Crew, outbox: ReturnType<typeof useOutbox>) {
   return {
     phase,
     settling,
+    /** An answer was taken back: its point is the next one, unless it has been answered again. */
+    askAgain: (point: number) => setAgain({ step: step?.id, point }),
     passOver: (ask: Ask) => setPassed(askKey(ask)),
     error: kept.length > 0 ? null : advice.error,
   };

@@ -31,7 +31,7 @@ export function useTracing() {
   const commit = useCommit(id);
   const undo = useUndo(id);
   const outbox = useOutbox(id);
-  const { phase, settling, passOver, error } = usePhase(crew, outbox);
+  const { phase, settling, passOver, askAgain, error } = usePhase(crew, outbox);
   const revisionSeen = useRevisionSeen(id);
   const [noted, setNoted] = useState<Noted>();
   const [way, setWay] = useState<Way>();
@@ -51,7 +51,7 @@ export function useTracing() {
     make({ type: "begin-step", step: { id: newId(), off, visit: order.points } }, "Handles moved");
   };
 
-  const record = (point: Point, observation: Observation, text: string, inStep = true) => {
+  const keep = (point: Point, observation: Observation, inStep: boolean): number => {
     const evidence = {
       id: newId(),
       point: point.id,
@@ -61,9 +61,13 @@ export function useTracing() {
       observation,
     };
     // Kept on this device first: a walk through a dead corner of the house loses nothing.
-    const key = newKey();
-    void outbox.put({ type: "record", evidence }, revisionSeen(), author(), key);
-    setNoted({ text, evidence: evidence.id });
+    void outbox.put({ type: "record", evidence }, revisionSeen(), author(), newKey());
+    return evidence.id;
+  };
+
+  const record = (point: Point, observations: Observation[], text: string, inStep = true) => {
+    const evidence = observations.map((o) => keep(point, o, inStep));
+    setNoted({ text, answer: { evidence, point: point.id } });
   };
 
   const answer = (seen: Seen) => {
@@ -73,31 +77,27 @@ export function useTracing() {
     }
     const using = phase.name === "look" ? usingWay[phase.using] : undefined;
     const observation = { what: "power" as const, off: step.off, seen, how: using ?? way ?? usualWay(at) };
-    record(at, observation, `${at.tag}: ${seen === "unsure" ? "NOT SURE" : seen.toUpperCase()}`);
+    record(at, [observation], `${at.tag}: ${seen === "unsure" ? "NOT SURE" : seen.toUpperCase()}`);
   };
 
   /** What was found when the switch or device was tried. */
   const tried = (ask: Ask, point: Point, wasOff: boolean) => {
     const cause = ask.check === "device" ? ("device" as const) : ("switch" as const);
-    record(point, { what: "tried", cause, was_off: wasOff }, `${point.tag}: it was ${wasOff ? "off" : "on"}`);
+    record(point, [{ what: "tried", cause, was_off: wasOff }], `${point.tag}: it was ${wasOff ? "off" : "on"}`);
   };
 
   const pointed = (point: Point, breaker: number) =>
-    record(point, { what: "pointed", at: breaker }, `${point.tag}: receiver noted`, false);
+    record(point, [{ what: "pointed", at: breaker }], `${point.tag}: receiver noted`, false);
 
   /** A known load was switched on: the current of a breaker rose by so much. */
   const rose = (point: Point, at: number, expected: number, by: number) =>
-    record(point, { what: "rise", at, expected, rose: by }, `${point.tag}: rise noted`, false);
+    record(point, [{ what: "rise", at, expected, rose: by }], `${point.tag}: rise noted`, false);
 
   /** No current rose: on none of the wires clamped, or, where all are watched, nothing feeds the point. */
   const noRise = (point: Point, clamped: number[], expected: number) => {
-    const text = `${point.tag}: no rise`;
-    for (const at of clamped) {
-      record(point, { what: "rise", at, expected, rose: 0 }, text, false);
-    }
-    if (clamped.length === 0) {
-      record(point, { what: "power", off: [], seen: "dead", how: "meter" }, text, false);
-    }
+    const none: Observation[] = clamped.map((at) => ({ what: "rise", at, expected, rose: 0 }));
+    const dead: Observation = { what: "power", off: [], seen: "dead", how: "meter" };
+    record(point, none.length > 0 ? none : [dead], `${point.tag}: no rise`, false);
   };
 
   /** Breakers that feed nothing on the list are switched off to look for what else is dead. */
@@ -116,7 +116,7 @@ export function useTracing() {
   };
 
   const fault = (point: Point, what: Fault) =>
-    record(point, { what: "fault", fault: what }, `${point.tag}: fault noted`, false);
+    record(point, [{ what: "fault", fault: what }], `${point.tag}: fault noted`, false);
 
   /** Ends the tour early; what was answered stays. */
   const endTour = () => make({ type: "end-step" }, "Tour ended");
@@ -141,8 +141,13 @@ export function useTracing() {
     run !== undefined && make({ type: "put-run", run: { ...run, ended: new Date().toISOString() } }, "Run ended");
 
   const takeBack = (what?: Noted) => {
-    if (what?.evidence !== undefined) {
-      commit.mutate({ type: "retract", evidence: what.evidence }, { onSuccess: () => setNoted(undefined) });
+    if (what?.answer !== undefined) {
+      // Behind the answers themselves, in their order: an answer can be taken back before it was ever sent.
+      for (const evidence of what.answer.evidence) {
+        void outbox.put({ type: "retract", evidence }, null, author(), newKey());
+      }
+      askAgain(what.answer.point);
+      setNoted(undefined);
       return;
     }
     undo.mutate(what?.revision, { onSuccess: () => setNoted(undefined) });
