@@ -528,6 +528,42 @@ async fn answers_replayed_in_any_order_count_once() {
     assert_eq!(count().await, before + 5);
 }
 
+// A slip, taken back behind it in the same queue; the queue is sent twice over, since its answers were lost. What comes
+// again neither brings the slip back nor is refused.
+#[tokio::test]
+async fn an_answer_taken_back_stays_away_however_often_it_is_sent() {
+    let server = Server::demo().await;
+    let k1 = find(&server, "points", "tag", json!("K1")).await["id"].clone();
+    let before = server.read("/api/v1/houses/1").await;
+    let answer = |id: u64, seen: &str| {
+        let observation = json!({ "what": "power", "off": [], "seen": seen, "how": "tester" });
+        let evidence =
+            json!({ "id": id, "point": k1, "time": "2026-01-01T10:00:00Z", "who": "Wren", "observation": observation });
+        json!({ "base": before["revision"], "author": "Wren", "change": { "type": "record", "evidence": evidence } })
+    };
+    let back = json!({ "base": null, "author": "Wren", "change": { "type": "retract", "evidence": 9001 } });
+    let queue = [("slip", answer(9001, "dead")), ("back", back), ("right", answer(9002, "live"))];
+    let send = async |key: &str, body: &Value| -> Value {
+        let sent = server.post("/api/v1/houses/1/changes", body).header("Idempotency-Key", key).send().await.unwrap();
+        assert_eq!(sent.status(), StatusCode::OK, "{key}");
+        sent.json().await.unwrap()
+    };
+    let mut first = Vec::new();
+    for (key, body) in &queue {
+        first.push(send(key, body).await);
+    }
+    for nth in [0, 1, 0, 2, 1, 0] {
+        let (key, body) = &queue[nth];
+        let again = send(key, body).await;
+        assert_eq!((&again["revision"], &again["repeated"]), (&first[nth]["revision"], &json!(true)), "{key}");
+    }
+    let after = server.read("/api/v1/houses/1").await;
+    let ids = |house: &Value| house["evidence"].as_array().unwrap().iter().map(|e| e["id"].clone()).collect::<Vec<_>>();
+    let mut expected = ids(&before);
+    expected.push(json!(9002));
+    assert_eq!(ids(&after), expected);
+}
+
 #[tokio::test]
 async fn contradictions_are_told_with_what_would_explain_them() {
     let server = Server::demo().await;

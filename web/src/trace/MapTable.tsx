@@ -70,7 +70,7 @@ export function MapTable() {
                     >
                       {standing(house, belief)}
                     </TableCell>
-                    <TableCell align="right" className="mono">
+                    <TableCell align="right" className="mono" sx={{ whiteSpace: "nowrap" }}>
                       {belief.candidates[0] === undefined ? "" : percent(belief.candidates[0].p)}
                     </TableCell>
                     <TableCell sx={{ whiteSpace: "nowrap" }}>

@@ -41,7 +41,7 @@ export function OrderCard({ advice, tracing, onMoved, big = false }: Props) {
       <Handles word="Switch back ON" list={advice.switch_on} />
       <Handles word="Switch OFF" list={advice.switch_off} />
       {nothing && advice.off.length === 0 && <Typography gutterBottom>Every breaker is ON.</Typography>}
-      {nothing && <Handles word="Off now" list={advice.off} />}
+      {nothing && <Handles word="Off now" list={advice.off} moves={false} />}
       <Stack direction="row" spacing={1.5} sx={{ my: 2, alignItems: "center", flexWrap: "wrap" }}>
         <Button variant="contained" color="act" size="large" fullWidth={big} disabled={tracing.busy} onClick={onMoved}>
           {!nothing
@@ -80,7 +80,7 @@ export function OrderCard({ advice, tracing, onMoved, big = false }: Props) {
 }
 
 /** Handles to move or standing so, by panel. */
-export function Handles({ word, list }: { word: string; list: BreakerRef[] }) {
+export function Handles({ word, list, moves = true }: { word: string; list: BreakerRef[]; moves?: boolean }) {
   const { house } = useHouseView();
   if (list.length === 0) {
     return null;
@@ -99,7 +99,7 @@ export function Handles({ word, list }: { word: string; list: BreakerRef[] }) {
             {list
               .filter((b) => b.panel === panel)
               .map((b) => (
-                <Box component="li" key={b.breaker} sx={handle}>
+                <Box component="li" key={b.breaker} sx={moves ? { ...handle, ...toMove } : handle}>
                   {b.at}{" "}
                   <Box component="span" className="mono" sx={{ fontSize: "0.85rem", fontWeight: 400 }}>
                     {amps(b.breaker)} A
@@ -114,14 +114,16 @@ export function Handles({ word, list }: { word: string; list: BreakerRef[] }) {
 }
 
 const handle = {
-  bgcolor: "act.main",
-  color: "act.contrastText",
+  border: 1,
   px: 1.5,
   py: 0.75,
   borderRadius: 1,
   fontWeight: 750,
   fontSize: "1.15rem",
 };
+
+/** The strong colour is for what is to be done now. */
+const toMove = { bgcolor: "act.main", borderColor: "act.main", color: "act.contrastText" };
 
 /** In a run, with every point settled: breakers that feed nothing are to be switched off for a search. */
 export function searchIsDue(tracing: Tracing, advice: Advice): boolean {

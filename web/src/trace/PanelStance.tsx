@@ -57,7 +57,7 @@ export function PanelStance() {
               {phase.name === "look" && `, point ${phase.nth} of ${phase.of}`}.
             </Typography>
           )}
-          <Handles word="Off now" list={off} />
+          <Handles word="Off now" list={off} moves={false} />
           {walking && (
             <Button variant="outlined" onClick={tracing.endTour} disabled={tracing.busy}>
               End this tour

@@ -1,6 +1,6 @@
 import { Box, Paper, Stack, Typography } from "@mui/material";
 import { useHouseView } from "../house";
-import { breakerName, pointName, roomName } from "../words";
+import { breakerName, count, pointName, roomName } from "../words";
 import { MapTable } from "./MapTable";
 import { Now } from "./Now";
 import { RunCard } from "./RunCard";
@@ -38,8 +38,8 @@ export function RoomsStance() {
           </Typography>
           {next !== undefined && (
             <Typography>
-              Then first: <strong>{roomName(house, next)}</strong>, <span className="mono">{next.tag}</span>{" "}
-              {pointName(next)}. You can walk there now.
+              Then <strong>{roomName(house, next)}</strong>, {count(phase.advice.points.length, "point")}. You can walk
+              there now.
             </Typography>
           )}
         </Paper>

@@ -48,6 +48,8 @@ pub(crate) use tracker::Tracker;
 #[cfg(test)]
 mod hard_tests;
 #[cfg(test)]
+mod run_tests;
+#[cfg(test)]
 mod search_tests;
 #[cfg(test)]
 mod tests;

@@ -370,7 +370,7 @@ fn a_crew_out_of_range_is_told_which_field() {
 }
 
 /// A house of random size, and its hidden truth by index; labels are as likely wrong as right.
-fn random_house() -> impl Strategy<Value = (Fixture, Vec<(PointId, BreakerId)>)> {
+pub(super) fn random_house() -> impl Strategy<Value = (Fixture, Vec<(PointId, BreakerId)>)> {
     let sizes = (2usize..8, 1usize..12);
     sizes.prop_flat_map(|(n, m)| {
         prop::collection::vec((0..n, 0..3usize, any::<bool>()), m).prop_map(move |points| {

@@ -164,6 +164,46 @@ async fn a_tour_outlives_the_program_and_the_page() -> Result<()> {
     Ok(())
 }
 
+// The desk takes a point out while a phone out of reach answers about it: the answer cannot be taken, is shown until
+// somebody has read it, and those behind it go through.
+#[tokio::test(flavor = "multi_thread")]
+async fn an_answer_that_cannot_be_taken_is_shown_and_holds_nothing_up() -> Result<()> {
+    with_server(demo()?, async |base| {
+        let desk = Page::open(&base, "/houses/1/trace", Screen::Desk).await?;
+        let phone = Page::open(&base, "/houses/1/trace", Screen::Phone).await?;
+        phone.click("In the rooms").await?;
+        phone.click("Begin a run").await?;
+        phone.click("Handles are moved").await?;
+        phone.find("//*[@data-look]").await?;
+        phone.offline(true).await?;
+        let (gone, stays) = (say_live(&phone).await?, say_live(&phone).await?);
+        phone.shows("2 answers are kept on this device").await?;
+        let house = desk.api("/api/v1/houses/1").await?;
+        let points = house["points"].as_array().context("points")?;
+        let id = |tag: &str| points.iter().find(|p| p["tag"] == tag).map(|p| p["id"].clone());
+        let change = serde_json::json!({ "author": "Wren", "change": { "type": "remove-point", "point": id(&gone) } });
+        let script = "const [body, done] = arguments; fetch('/api/v1/houses/1/changes', { method: 'POST', body, \
+                      headers: { 'Content-Type': 'application/json' } }).then((r) => done(r.status));";
+        let status = desk.driver.execute_async(script, vec![change.to_string().into()]).await?;
+        ensure!(status.json() == 200, "the point is not taken out: {}", status.json());
+        phone.offline(false).await?;
+        phone.shows("An answer could not be taken").await?;
+        until("the other has arrived", async || {
+            Ok(arrived(&desk).await? == vec![id(&stays).and_then(|i| i.as_u64()).context("an id")?])
+        })
+        .await?;
+        phone.is_accessible("an answer that was refused").await?;
+        phone.click("Read").await?;
+        until("it is gone", async || Ok(!phone.text().await?.contains("could not be taken"))).await?;
+        // The tour goes on at the next point.
+        say_live(&phone).await?;
+        until("the next arrives", async || Ok(arrived(&desk).await?.len() == 2)).await?;
+        desk.quit().await?;
+        phone.quit().await
+    })
+    .await
+}
+
 // A phone that was in the house once opens its list and the house without any connection, says that it is out of reach,
 // and says plainly what it cannot show.
 #[tokio::test(flavor = "multi_thread")]
