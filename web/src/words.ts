@@ -41,11 +41,17 @@ export const deviceMark: Record<Schemas["Device"], string> = {
   fuse: "F",
 };
 
-export const missingWord: Record<Missing, string> = {
+const missingWord: Record<Missing, string> = {
   certainty: "more readings, to be sure enough",
-  "seen-dead": "to be seen dead with this breaker off",
-  "seen-back": "to be seen coming back when it is on again",
+  "seen-dead": "to be seen dead with its breaker off",
+  "seen-back": "to be seen coming back when that is on again",
 };
+
+/** What a point still needs. To be seen dead or coming back takes more readings anyway: that alone is said of it. */
+export function needs(missing: Missing[]): string {
+  const seen = missing.filter((m) => m !== "certainty");
+  return `needs ${(seen.length > 0 ? seen : missing).map((m) => missingWord[m]).join(", and ")}`;
+}
 
 export const hintWord: Record<Schemas["HintKind"], string> = {
   rating: "its rating and poles",

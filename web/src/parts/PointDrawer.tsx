@@ -15,7 +15,7 @@ import {
 import type { Evidence, House, PointBelief, Schemas } from "../api/client";
 import { useCommit } from "../api/edits";
 import { useHouseView } from "../house";
-import { breakerName, hintWord, missingWord, percent, pointName, roomName, whyWord } from "../words";
+import { breakerName, hintWord, needs, percent, pointName, roomName, whyWord } from "../words";
 import { Observed } from "./Observed";
 import { ProblemNote } from "./ProblemNote";
 import { TellMore } from "./TellMore";
@@ -89,7 +89,7 @@ function Verdict({ house, belief }: { house: House; belief: PointBelief }) {
     <Alert severity="warning">
       Not proven.{" "}
       {first !== undefined && belief.status === "likely" && `Probably breaker ${breakerName(house, first)}. `}
-      It still needs {belief.missing.map((m) => missingWord[m]).join("; ")}.
+      It still {needs(belief.missing)}.
     </Alert>
   );
 }

@@ -1,4 +1,6 @@
-import { Button, Chip, Stack, Table, TableBody, TableCell, TableHead, TableRow, Typography } from "@mui/material";
+import { Box, Button, Chip, Stack, Table, TableBody, TableCell, TableHead, TableRow, Typography } from "@mui/material";
+import { visuallyHidden } from "@mui/utils";
+import type { ReactNode } from "react";
 import type { PointBelief } from "../api/client";
 import { useHouseView } from "../house";
 import { percent, pointName, roomName, standing } from "../words";
@@ -35,14 +37,16 @@ export function MapTable() {
         </Typography>
       )}
       {rows.length > 0 && (
-        <Table size="small">
+        <Table size="small" sx={{ "& .MuiTableCell-root": { px: { xs: 0.75, sm: 2 } } }}>
           <TableHead>
             <TableRow>
               <TableCell>Point</TableCell>
               <TableCell>What</TableCell>
               <TableCell>Breaker</TableCell>
               <TableCell align="right">Sure</TableCell>
-              <TableCell>Standing</TableCell>
+              <TableCell>
+                <Word>Standing</Word>
+              </TableCell>
             </TableRow>
           </TableHead>
           <TableBody>
@@ -74,8 +78,11 @@ export function MapTable() {
                       {belief.candidates[0] === undefined ? "" : percent(belief.candidates[0].p)}
                     </TableCell>
                     <TableCell sx={{ whiteSpace: "nowrap" }}>
-                      <span aria-hidden>{mark[belief.status]}</span> {markWord[belief.status]}
-                      {against > 0 && `, ${against} ${against === 1 ? "disagrees" : "disagree"}`}
+                      <span aria-hidden>{mark[belief.status]}</span>{" "}
+                      <Word>
+                        {markWord[belief.status]}
+                        {against > 0 && `, ${against} ${against === 1 ? "disagrees" : "disagree"}`}
+                      </Word>
                     </TableCell>
                   </TableRow>
                 )
@@ -85,5 +92,14 @@ export function MapTable() {
         </Table>
       )}
     </section>
+  );
+}
+
+/** A word that a phone has no room for beside its mark; it is read aloud all the same. */
+function Word({ children }: { children: ReactNode }) {
+  return (
+    <Box component="span" sx={(theme) => ({ [theme.breakpoints.down("sm")]: visuallyHidden })}>
+      {children}
+    </Box>
   );
 }
