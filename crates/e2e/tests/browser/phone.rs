@@ -62,9 +62,9 @@ const WATCH: &str = "window.asked = []; \
 // A thumb is quick: what it was about to answer must not become something else under it, neither the point just answered
 // once more nor the order of the round before.
 #[tokio::test(flavor = "multi_thread")]
-async fn what_is_asked_stays_until_it_is_answered() -> Result<()> {
+async fn alone_a_phone_traces_a_house_to_the_end_and_nothing_changes_under_the_thumb() -> Result<()> {
     with_server(true_house()?, async |base| {
-        let page = Page::open(&base, "/houses/1/trace", Screen::Phone).await?;
+        let page = Page::open(&base, "/houses/1", Screen::Phone).await?;
         page.shows("Move these handles").await?;
         page.driver.execute(WATCH, vec![]).await?;
         trace_to_the_end(&page, false).await?;
@@ -79,6 +79,12 @@ async fn what_is_asked_stays_until_it_is_answered() -> Result<()> {
         let orders: Vec<&&str> = asked.iter().filter(|a| a.starts_with("order ")).collect();
         ensure!(orders.len() > 2, "{asked:#?}");
         ensure!(orders.windows(2).all(|pair| pair[0] != pair[1]), "an old order came again: {orders:#?}");
+        page.shows("The map so far").await?;
+        page.is_accessible("rooms stance at the end").await?;
+        // The point's evidence can be read on the phone too.
+        page.click("K8").await?;
+        page.shows("Proven: breaker 5-7").await?;
+        page.is_accessible("point on a phone").await?;
         page.quit().await
     })
     .await
