@@ -866,7 +866,7 @@ async fn two_people_trace_the_demo_to_its_end() -> Result<()> {
         rooms.shows("Handles are being moved").await?;
         panel.is_accessible("panel, order").await?;
         let mut faults = 0;
-        for nth in 0..900 {
+        for nth in 0..3000 {
             if still_dark(&rooms).await? {
                 tokio::time::sleep(std::time::Duration::from_millis(120)).await;
             } else if let Some((tag, _)) = asked(&rooms).await? {
