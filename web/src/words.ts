@@ -45,12 +45,14 @@ const missingWord: Record<Missing, string> = {
   certainty: "more readings, to be sure enough",
   "seen-dead": "to be seen dead with its breaker off",
   "seen-back": "to be seen coming back when that is on again",
+  "told-apart": "a look with its breaker off and those that it may be taken for on",
 };
 
 /** What a point still needs. To be seen dead or coming back takes more readings anyway: that alone is said of it. */
-export function needs(missing: Missing[]): string {
-  const seen = missing.filter((m) => m !== "certainty");
-  return `needs ${(seen.length > 0 ? seen : missing).map((m) => missingWord[m]).join(", and ")}`;
+export function needed(missing: Missing[]): string {
+  const owed = missing.filter((m) => m !== "certainty");
+  const seen = owed.includes("seen-dead") ? owed.filter((m) => m !== "told-apart") : owed;
+  return (seen.length > 0 ? seen : missing).map((m) => missingWord[m]).join(", and ");
 }
 
 export const hintWord: Record<Schemas["HintKind"], string> = {
@@ -155,6 +157,11 @@ export function amps(breaker: Breaker | FaceBreaker): string {
   return `${breaker.amps} A`;
 }
 
+/** Both handles of a thing on two single-pole breakers. */
+export function twoHandles(house: House, belief: PointBelief): string {
+  return (belief.two_handles?.breakers ?? []).map((b) => breakerName(house, b)).join(" and ");
+}
+
 /** What is believed of a point, in a few words. */
 export function standing(house: House, belief: PointBelief): string {
   const first = belief.candidates[0];
@@ -165,6 +172,8 @@ export function standing(house: House, belief: PointBelief): string {
       return first === undefined ? "likely" : `${breakerName(house, first)} ?`;
     case "no-breaker":
       return belief.elsewhere > belief.no_power ? "DANGER: stays live" : "no power found";
+    case "two-handles":
+      return twoHandles(house, belief);
     case "unknown":
       return "not known";
   }

@@ -165,8 +165,8 @@ pub fn points(house: &House, room: &Room, first: PointId, items: &[Item]) -> Res
     Ok(made)
 }
 
-/// Letters that read as a 1 and a 0 where tags are written on cover plates. Drawings leave them out too. [pub: ASME Y14.35,
-/// value from memory]
+/// Letters that read as a 1 and a 0 where tags are written on cover plates; the revision letters of drawings leave them out
+/// for that. [pub: ASME Y14.35, value from memory]
 const LIKE_DIGITS: [char; 2] = ['I', 'O'];
 
 /// The letters of a room's tags: those its points have, or as few of its name's letters as are free.

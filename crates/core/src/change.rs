@@ -1,9 +1,13 @@
 //! The one door for edits: a [`Change`] says what a person means; [`House::apply`] turns it into [`Edit`]s of single
 //! things, applies them and checks the whole.
 
+mod gone;
+
 use jiff::Timestamp;
 use serde::{Deserialize, Serialize};
 use utoipa::ToSchema;
+
+pub use gone::{Cost, cost};
 
 use crate::catalog;
 use crate::directory;
@@ -15,6 +19,7 @@ use crate::house::{
 };
 use crate::integrity;
 use crate::plan;
+use crate::position::Position;
 use crate::table::Entity;
 use crate::trace;
 use crate::units::Inches;
@@ -43,17 +48,18 @@ pub enum Change {
         /// As it shall be.
         breaker: Breaker,
     },
-    /// Takes out a breaker and what was observed with it.
+    /// Takes out a breaker and what was observed of it; what observations made with it off say of others stays.
     RemoveBreaker {
         /// Which.
         breaker: BreakerId,
     },
-    /// Says that a space was looked at and is empty, or takes that back.
+    /// Says that a space or half of one was looked at and is empty, or takes that back.
     MarkEmpty {
         /// The panel.
         panel: PanelId,
-        /// The space.
-        space: u16,
+        /// The space: `5`, `5b`.
+        #[schema(value_type = String)]
+        space: Position,
         /// Empty or not.
         empty: bool,
     },
@@ -413,22 +419,31 @@ impl Work {
     fn place_breaker(&mut self, breaker: &Breaker) {
         if let Some(panel) = self.house.panels.get(breaker.panel) {
             let mut panel = panel.clone();
-            let marked = panel.empty.len();
-            panel.empty.retain(|space| breaker.at.iter().all(|p| p.space != *space));
-            if panel.empty.len() < marked {
+            let before = panel.empty.clone();
+            // A half-size breaker found in an empty space leaves its other half empty.
+            let beside =
+                breaker.at.iter().filter(|p| before.contains(&Position::whole(p.space))).map(|p| p.other_half());
+            panel.empty.extend(beside.collect::<Vec<_>>());
+            panel.empty.retain(|empty| breaker.at.iter().all(|p| !p.overlaps(*empty)));
+            if panel.empty != before {
                 self.put(panel);
             }
         }
         self.put(breaker.clone());
     }
 
-    fn mark_empty(&mut self, panel: PanelId, space: u16, empty: bool) -> Result<(), Invalid> {
+    fn mark_empty(&mut self, panel: PanelId, at: Position, empty: bool) -> Result<(), Invalid> {
         let mut panel = self.find::<Panel>(panel)?;
-        if empty {
-            panel.empty.insert(space);
-        } else {
-            panel.empty.remove(&space);
-        }
+        let (whole, beside) = (Position::whole(at.space), at.other_half());
+        // Two empty halves are an empty space.
+        let other = at != whole && (panel.empty.contains(&whole) || panel.empty.contains(&beside));
+        panel.empty.retain(|marked| !whole.covers(*marked));
+        match (empty, other) {
+            (true, true) => panel.empty.insert(whole),
+            (true, false) => panel.empty.insert(at),
+            (false, true) => panel.empty.insert(beside),
+            (false, false) => false,
+        };
         self.put(panel);
         Ok(())
     }
@@ -515,14 +530,20 @@ impl Work {
         self.drop::<Panel>(panel)
     }
 
-    /// Evidence made with the breaker off goes too: without that breaker it would accuse the others. The logbook
-    /// keeps its lines.
+    /// Of the evidence made with the breaker off stays what it says of the others. The logbook keeps its lines.
     fn remove_breaker(&mut self, breaker: BreakerId) -> Result<(), Invalid> {
         if let Some(sub) = self.house.panel_fed_by(breaker) {
             let message = format!("it feeds the panel {}; say first what feeds that", sub.name);
             return Err(Invalid::new("breaker", message));
         }
-        self.drop_where::<Evidence>(|e| e.observation.breakers().any(|b| b == breaker))?;
+        let suspects = trace::suspects(&self.house);
+        let speaks = |e: &&Evidence| e.observation.breakers().any(|b| b == breaker);
+        for evidence in self.house.evidence.iter().filter(speaks).cloned().collect::<Vec<_>>() {
+            match gone::without(&evidence, breaker, &suspects) {
+                Some(left) => self.put(left),
+                None => self.drop::<Evidence>(evidence.id)?,
+            }
+        }
         self.rewrite::<Run>(|r| {
             let mut changed = r.clone();
             changed.crew.keep_until.retain(|k| k.breaker != breaker);

@@ -117,7 +117,7 @@ pub fn stale(house: &House, beliefs: &Beliefs, panel: &Panel) -> Option<Vec<Stri
 
 fn bare_entry(panel: &Panel, space: u16) -> CardEntry {
     let (top, height) = extent(panel, &[Position::whole(space)]);
-    let standing = if panel.empty.contains(&space) { Standing::Empty } else { Standing::NotEntered };
+    let standing = if panel.empty.contains(&Position::whole(space)) { Standing::Empty } else { Standing::NotEntered };
     let (feeds, probably, found_label) = (String::new(), String::new(), String::new());
     let column = panel.place(space).0;
     CardEntry { at: space.to_string(), column, top, height, amps: None, standing, feeds, probably, found_label }
@@ -131,8 +131,7 @@ fn breaker_entry(house: &House, beliefs: &Beliefs, panel: &Panel, breaker: &Brea
         let place = if was_seen_to_feed(house, beliefs, breaker, sub) { &mut feeds } else { &mut probably };
         *place = [format!("Panel {}", sub.name), place.clone()].join("; ").trim_end_matches("; ").to_owned();
     }
-    let p = beliefs.progress;
-    let all_settled = p.points > 0 && p.proven + p.no_breaker == p.points;
+    let all_settled = beliefs.progress.is_settled();
     let standing = match (feeds.is_empty(), probably.is_empty()) {
         (true, true) if all_settled => Standing::NothingFound,
         (true, _) => Standing::Unproven,
@@ -173,12 +172,15 @@ fn points_of<'a>(house: &'a House, beliefs: &Beliefs, breaker: &Breaker) -> (Poi
     let (mut proven, mut likely) = (Vec::new(), Vec::new());
     for belief in &beliefs.points {
         let on_it = belief.candidates.first().is_some_and(|c| c.at.breaker == breaker.id);
+        let one_of_two =
+            || belief.two_handles.as_ref().is_some_and(|two| two.breakers.iter().any(|b| b.breaker == breaker.id));
+        let on_it = if belief.status == Status::TwoHandles { one_of_two() } else { on_it };
         let Some(point) = house.points.get(belief.point).filter(|_| on_it) else {
             continue;
         };
         match belief.status {
             Status::Proven => proven.push(point),
-            Status::Likely => likely.push(point),
+            Status::Likely | Status::TwoHandles => likely.push(point),
             Status::Unknown | Status::NoBreaker => {}
         }
     }

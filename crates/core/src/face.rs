@@ -3,6 +3,7 @@
 use serde::Serialize;
 use utoipa::ToSchema;
 
+use crate::code::STANDARD_RATINGS;
 use crate::fit::{Misfit, misfits};
 use crate::house::{Breaker, BreakerId, Device, Frame, Handle, House, Panel, PanelId, Trip};
 use crate::notation;
@@ -24,6 +25,8 @@ pub struct Face {
     pub spaces: Vec<FaceSpace>,
     /// All its breakers.
     pub breakers: Vec<FaceBreaker>,
+    /// Ratings that breakers come in.
+    pub ratings: Vec<Amps>,
 }
 
 /// One space.
@@ -39,6 +42,9 @@ pub struct FaceSpace {
     pub leg: Leg,
     /// Marked as looked at and empty.
     pub empty: bool,
+    /// Halves that were looked at and are free.
+    #[schema(value_type = Vec<String>)]
+    pub free: Vec<Position>,
     /// What stands there, in the short notation; empty text where nothing is entered.
     pub text: String,
     /// The space in whose field this one is written: a breaker reaches down into it, or half-size ones tie them.
@@ -76,6 +82,10 @@ pub struct FaceBreaker {
     pub trip: Trip,
     /// Its cable, where it has one circuit of known size.
     pub cable: String,
+    /// It really stands there, or its wire does, though it should not.
+    pub as_found: bool,
+    /// What the short notation says of it between its type and its label: `off tie 12-3 ~1`.
+    pub rest: String,
     /// What does not fit, in words.
     pub marks: Vec<String>,
 }
@@ -91,6 +101,7 @@ pub fn face(house: &House, panel: &Panel) -> Face {
         main: panel.main,
         spaces: panel.numbers().into_iter().map(|s| space(house, panel, s)).collect(),
         breakers: house.breakers_of(panel.id).into_iter().map(|b| breaker(house, panel, b, &misfits)).collect(),
+        ratings: STANDARD_RATINGS.iter().copied().map(Amps).collect(),
     }
 }
 
@@ -101,7 +112,8 @@ fn space(house: &House, panel: &Panel, space: u16) -> FaceSpace {
         column,
         row,
         leg: panel.leg(Position::whole(space)),
-        empty: panel.empty.contains(&space),
+        empty: panel.empty.contains(&Position::whole(space)),
+        free: panel.empty.iter().copied().filter(|p| p.space == space && p.half != Half::Whole).collect(),
         text: notation::write(house, panel, space),
         covered_by: notation::written_at(house, panel, space),
     }
@@ -127,6 +139,8 @@ fn breaker(house: &House, panel: &Panel, b: &Breaker, misfits: &[Misfit]) -> Fac
         frame: b.frame(),
         trip: b.trip,
         cable: cable.unwrap_or_default(),
+        as_found: notation::is_as_found(house, b),
+        rest: notation::rest(house, b),
         marks: marks.map(|m| format!("{} ({})", m.message, m.source)).collect(),
     }
 }

@@ -175,7 +175,8 @@ fn kind_word(p: &Point) -> &'static str {
 
 fn feeder(house: &House, beliefs: &Beliefs, p: &Point) -> Option<Feeder> {
     let belief = beliefs.points.iter().find(|b| b.point == p.id)?;
-    let first = belief.candidates.first().filter(|_| belief.status != Status::NoBreaker)?;
+    let by_one = !matches!(belief.status, Status::NoBreaker | Status::TwoHandles);
+    let first = belief.candidates.first().filter(|_| by_one)?;
     let breaker = house.breakers.get(first.at.breaker)?;
     let panel = house.panels.get(breaker.panel)?;
     let legs = breaker.at.iter().map(|at| panel.leg(*at)).collect();

@@ -50,6 +50,23 @@ impl Fixture {
         id
     }
 
+    /// Somebody looked: all other spaces are empty, and there are no other panels.
+    pub fn all_is_entered(&mut self) {
+        self.house.about.every_panel = true;
+        for panel in self.house.panels.iter().cloned().collect::<Vec<_>>() {
+            let empty = panel.empty.iter().copied().chain(self.house.not_entered(&panel)).collect();
+            self.house.panels.put(Panel { empty, ..panel });
+        }
+        self.house.check().unwrap();
+    }
+
+    pub fn share_box(&mut self, points: &[PointId], number: u64) {
+        for point in points {
+            let boxed = Point { shared_box: Some(BoxId(number)), ..self.house.points.get(*point).unwrap().clone() };
+            self.house.points.put(boxed);
+        }
+    }
+
     pub fn sub_panel(&mut self, name: &str, fed_by: BreakerId) -> PanelId {
         let id = PanelId(self.id());
         self.house.panels.put(Panel {

@@ -238,14 +238,14 @@ fn check_spaces(house: &House, panel: &Panel) -> Result<(), Invalid> {
                 let name = name.map_or_else(String::new, Breaker::at_text);
                 return Err(Invalid::new("breaker.at", format!("{pole} is already taken by the breaker at {name}")));
             }
-            if panel.empty.contains(&pole.space) {
-                let message = format!("space {} is marked empty and has a breaker", pole.space);
+            if panel.empty.iter().any(|empty| empty.overlaps(*pole)) {
+                let message = format!("space {pole} is marked empty and has a breaker");
                 return Err(Invalid::new("panel.empty", message));
             }
             taken.push((*pole, breaker.id));
         }
     }
-    if let Some(space) = panel.empty.iter().find(|s| !panel.has(**s)) {
+    if let Some(space) = panel.empty.iter().find(|p| !panel.has(p.space)) {
         return Err(Invalid::new("panel.empty", format!("there is no space {space}")));
     }
     Ok(())

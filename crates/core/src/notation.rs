@@ -11,7 +11,8 @@
 //! | `20 off bath` | its handle is off; also `tripped` |
 //! | `2p20 tie counter` | two single poles with their handles tied |
 //! | `15 lights / 20 fridge` | two half-size breakers in this space, the upper one first |
-//! | `15 lights / -` | the lower half is free |
+//! | `15 lights / -` | the lower half was looked at: it is free |
+//! | `15 lights / ?` | the lower half is not entered yet |
 //! | `15 a / 2p30 dryer / 20 b` | half-size breakers down this space and the next: the two-pole is in the middle |
 //! | `2p50 range (2p30 dryer)` | four halves in two spaces: the outer pair, then the inner one |
 //! | `@1a-3a 2p20 tie bath / @1b 15` | any other half-size places, by name |
@@ -42,7 +43,7 @@ pub fn read(house: &House, panel: &Panel, space: u16, text: &str, new: BreakerId
     let old = group(house, panel, space);
     let change = match text.trim() {
         "" => clear(panel, space, &old, false),
-        "-" => clear(panel, space, &old, true),
+        FREE => clear(panel, space, &old, true),
         typed => enter(house, panel, space, typed, &old, new)?,
     };
     house.apply(&change)?;
@@ -51,7 +52,7 @@ pub fn read(house: &House, panel: &Panel, space: u16, text: &str, new: BreakerId
 
 fn clear(panel: &Panel, space: u16, old: &[&Breaker], empty: bool) -> Change {
     let removes = old.iter().map(|b| Change::RemoveBreaker { breaker: b.id });
-    let mark = Change::MarkEmpty { panel: panel.id, space, empty };
+    let mark = Change::MarkEmpty { panel: panel.id, space: Position::whole(space), empty };
     Change::Batch { changes: removes.chain([mark]).collect() }
 }
 
@@ -122,7 +123,7 @@ fn enter(
     let mut changes = Vec::new();
     let mut kept = BTreeSet::new();
     let mut breakers = Vec::new();
-    for (nth, (at, typed)) in placed.into_iter().enumerate() {
+    for (nth, (at, typed)) in placed.breakers.into_iter().enumerate() {
         // A breaker typed over stays the same one: by its place, or by where it begins.
         let same = old.iter().find(|b| b.at == at);
         let begins = || old.iter().find(|b| b.at[0] == at[0] || (nth == 0 && old.len() == 1));
@@ -138,6 +139,8 @@ fn enter(
         changes.extend(wires(house, panel, &breaker, &typed, &mut circuits)?);
         changes.push(Change::PutBreaker { breaker });
     }
+    let mark = |(space, empty)| Change::MarkEmpty { panel: panel.id, space, empty };
+    changes.extend(placed.bare.into_iter().map(mark));
     // Circuits name breakers that must be there first.
     changes.sort_by_key(|c| matches!(c, Change::PutCircuit { .. }));
     Ok(Change::Batch { changes })
@@ -230,37 +233,55 @@ fn can_be_written(circuits: &[&Circuit]) -> bool {
     }
 }
 
+/// What was typed for a space: breakers with their places, and halves said to be free, or not to be known.
+#[derive(Default)]
+struct Placed {
+    breakers: Vec<(Vec<Position>, Typed)>,
+    bare: Vec<(Position, bool)>,
+}
+
+impl Placed {
+    fn only(breakers: Vec<(Vec<Position>, Typed)>) -> Self {
+        Self { breakers, bare: Vec::new() }
+    }
+}
+
+/// A half that was looked at and is free, and one of which nothing is said.
+const FREE: &str = "-";
+const NOT_ENTERED: &str = "?";
+
 /// What was typed, part by part, with the place of each.
-fn place(panel: &Panel, space: u16, text: &str) -> Result<Vec<(Vec<Position>, Typed)>, Invalid> {
+fn place(panel: &Panel, space: u16, text: &str) -> Result<Placed, Invalid> {
     let parts = split(text);
     if text.starts_with('@') {
-        return parts.into_iter().map(by_name).collect();
+        return Ok(Placed::only(parts.into_iter().map(by_name).collect::<Result<_, _>>()?));
     }
     if let Some((outer, inner)) = nested(text) {
         return quad(panel, space, outer, inner);
     }
     if let [one] = parts.as_slice() {
         let typed = part(one)?;
-        return Ok(vec![(full(panel, space, typed.poles)?, typed)]);
+        return Ok(Placed::only(vec![(full(panel, space, typed.poles)?, typed)]));
     }
     let mut halves = halves_from(panel, space);
     fill(&parts, &mut halves)
 }
 
-/// Fills half-positions from the top down; a dash leaves one free.
-fn fill(parts: &[&str], halves: &mut dyn Iterator<Item = Position>) -> Result<Vec<(Vec<Position>, Typed)>, Invalid> {
-    let mut placed = Vec::new();
+/// Fills half-positions from the top down.
+fn fill(parts: &[&str], halves: &mut dyn Iterator<Item = Position>) -> Result<Placed, Invalid> {
+    let mut placed = Placed::default();
     for text in parts {
-        if *text == "-" {
-            halves.next();
+        let room = || Invalid::new("text", format!("there is no room for \"{text}\" in this column"));
+        if [FREE, NOT_ENTERED].contains(text) {
+            placed.bare.push((halves.next().ok_or_else(room)?, *text == FREE));
             continue;
         }
         let typed = part(text)?;
         let at: Vec<_> = halves.take(typed.poles).collect();
         if at.len() < typed.poles {
-            return Err(Invalid::new("text", format!("there is no room for \"{text}\" in this column")));
+            return Err(room());
         }
-        placed.push((at, typed));
+        placed.breakers.push((at, typed));
     }
     Ok(placed)
 }
@@ -280,11 +301,11 @@ fn nested(text: &str) -> Option<(&str, &str)> {
     let inside = text.strip_suffix(')')?;
     let (outer, inner) = inside.split_once(" (")?;
     // A label may have words in brackets; a rating or a free half is none.
-    let is_part = |p: &str| p == "-" || rating(split_word(p).0).is_ok();
+    let is_part = |p: &str| [FREE, NOT_ENTERED].contains(&p) || rating(split_word(p).0).is_ok();
     (outer.matches('"').count() % 2 == 0 && split(inner).into_iter().all(is_part)).then_some((outer, inner))
 }
 
-fn quad(panel: &Panel, space: u16, outer: &str, inner: &str) -> Result<Vec<(Vec<Position>, Typed)>, Invalid> {
+fn quad(panel: &Panel, space: u16, outer: &str, inner: &str) -> Result<Placed, Invalid> {
     let halves: Vec<_> = halves_from(panel, space).take(4).collect();
     let [a, b, c, d] = halves.as_slice() else {
         return Err(Invalid::new("text", format!("there is no space below {space} for the other half")));
@@ -293,8 +314,8 @@ fn quad(panel: &Panel, space: u16, outer: &str, inner: &str) -> Result<Vec<(Vec<
     if typed.poles != 2 {
         return Err(Invalid::new("text", "the outer breaker of four halves has two poles: 2p50 (2p30)"));
     }
-    let mut placed = vec![(vec![*a, *d], typed)];
-    placed.extend(fill(&split(inner), &mut [*b, *c].into_iter())?);
+    let mut placed = fill(&split(inner), &mut [*b, *c].into_iter())?;
+    placed.breakers.insert(0, (vec![*a, *d], typed));
     Ok(placed)
 }
 
@@ -319,7 +340,8 @@ fn split(text: &str) -> Vec<&str> {
     for (i, _) in text.match_indices(" / ") {
         let quoted = text[begin..i].matches('"').count() % 2 == 1;
         let word = split_word(text[i + 3..].trim_start()).0;
-        if !quoted && i >= begin && (word == "-" || word.starts_with('@') || rating(word).is_ok()) {
+        let begins = [FREE, NOT_ENTERED].contains(&word) || word.starts_with('@') || rating(word).is_ok();
+        if !quoted && i >= begin && begins {
             parts.push(text[begin..i].trim());
             begin = i + 3;
         }
@@ -429,7 +451,7 @@ fn unquoted(text: &str) -> String {
 /// What stands in a space, as it would be typed; nothing where it is written in another space's field.
 #[must_use]
 pub fn write(house: &House, panel: &Panel, space: u16) -> String {
-    if panel.empty.contains(&space) {
+    if panel.empty.contains(&Position::whole(space)) {
         return "-".into();
     }
     let here = group(house, panel, space);
@@ -453,7 +475,8 @@ fn write_halves(house: &House, panel: &Panel, space: u16, here: &[&Breaker]) -> 
                     i += b.at.len();
                 }
                 None if !here.iter().any(|b| b.at.contains(&range[i])) => {
-                    parts.push("-".into());
+                    let free = panel.empty.iter().any(|empty| empty.covers(range[i]));
+                    parts.push(if free { FREE } else { NOT_ENTERED }.into());
                     i += 1;
                 }
                 _ => return None,
@@ -487,39 +510,50 @@ pub fn device_word(device: Device) -> &'static str {
 }
 
 fn write_breaker(house: &House, b: &Breaker) -> String {
-    let mut text = String::new();
-    if b.at.len() > 1 {
-        let _ = write!(text, "{}p", b.at.len());
-    }
-    let circuits = house.circuits_of(b.id);
-    let circuit = circuits.first().filter(|_| can_be_written(&circuits));
-    let as_found = b.as_found || circuit.is_some_and(|c| c.as_found);
-    let _ = write!(text, "{}{}", b.amps.0, if as_found { "!" } else { "" });
+    let mut text = if b.at.len() > 1 { format!("{}p", b.at.len()) } else { String::new() };
+    let _ = write!(text, "{}{}", b.amps.0, if is_as_found(house, b) { "!" } else { "" });
     if b.device != Device::Plain {
         let _ = write!(text, " {}", device_word(b.device));
     }
-    match b.handle {
-        Handle::On => {}
-        Handle::Off => text.push_str(" off"),
-        Handle::Tripped => text.push_str(" tripped"),
-    }
-    if b.trip == Trip::HandleTie {
-        text.push_str(" tie");
-    }
-    if let Some(circuit) = circuit {
-        let hash = if circuit.conductors.is_none() { "#" } else { "" };
-        if let Some(cable) = circuit.cable() {
-            let _ = write!(text, " {hash}{cable}");
-        }
-        let mate = circuit.neutral_of.and_then(|c| house.circuits.get(c));
-        if let Some(mate) = mate.and_then(|c| house.breakers.get(c.breaker)) {
-            let _ = write!(text, " ~{}", mate.at_text());
-        }
-    }
-    if !b.label.is_empty() {
-        let _ = write!(text, " {}", quoted(&b.label));
+    let label = if b.label.is_empty() { String::new() } else { quoted(&b.label) };
+    for part in [rest(house, b), label].iter().filter(|part| !part.is_empty()) {
+        let _ = write!(text, " {part}");
     }
     text
+}
+
+/// The circuit of a breaker, where it is one that the notation can say.
+fn circuit_of<'a>(house: &'a House, b: &Breaker) -> Option<&'a Circuit> {
+    let circuits = house.circuits_of(b.id);
+    if can_be_written(&circuits) { circuits.first().copied() } else { None }
+}
+
+/// True where it, or its wire, is recorded as found: `!` in the notation.
+#[must_use]
+pub fn is_as_found(house: &House, b: &Breaker) -> bool {
+    b.as_found || circuit_of(house, b).is_some_and(|c| c.as_found)
+}
+
+/// What is written of a breaker between its type and its label: handle, tie, cable, shared neutral.
+#[must_use]
+pub fn rest(house: &House, b: &Breaker) -> String {
+    let mut parts = Vec::new();
+    match b.handle {
+        Handle::On => {}
+        Handle::Off => parts.push("off".into()),
+        Handle::Tripped => parts.push("tripped".into()),
+    }
+    if b.trip == Trip::HandleTie {
+        parts.push("tie".into());
+    }
+    if let Some(circuit) = circuit_of(house, b) {
+        let hash = if circuit.conductors.is_none() { "#" } else { "" };
+        parts.extend(circuit.cable().map(|cable| format!("{hash}{cable}")));
+        let mate = circuit.neutral_of.and_then(|c| house.circuits.get(c));
+        let mate = mate.and_then(|c| house.breakers.get(c.breaker));
+        parts.extend(mate.map(|mate| format!("~{}", mate.at_text())));
+    }
+    parts.join(" ")
 }
 
 /// A label that would be read as something else is put in quotes.
@@ -599,7 +633,7 @@ mod tests {
         typed(&mut f, 1, "15 hall").unwrap();
         assert_eq!(f.house.breakers.len(), 1);
         typed(&mut f, 1, "-").unwrap();
-        assert!(f.house.breakers.is_empty() && f.panel().empty.contains(&1));
+        assert!(f.house.breakers.is_empty() && f.panel().empty.contains(&Position::whole(1)));
         typed(&mut f, 1, "2p20").unwrap();
         assert!(f.panel().empty.is_empty());
         typed(&mut f, 1, "").unwrap();
@@ -618,6 +652,7 @@ mod tests {
             (2, "2p50 range (2p30 dryer)", vec!["2a-4b", "2b-4a"]),
             (6, "2p50 range (15 a / -)", vec!["6a-8b", "6b"]),
             (10, "- / 15 attic", vec!["10b"]),
+            (18, "15 cellar / ?", vec!["18a"]),
             (9, "15 / 2p20 / 2p30 / 15", vec!["9a", "9b-11a", "11b-13a", "13b"]),
             (14, "@14a-16a 2p20 tie bath / @14b 15 / @16b 20", vec!["14a-16a", "14b", "16b"]),
         ] {
@@ -626,6 +661,8 @@ mod tests {
             let here: Vec<_> = all.iter().map(|b| b.at_text()).filter(|at| places.contains(&at.as_str())).collect();
             assert_eq!(here.len(), places.len(), "{text}: {here:?}");
         }
+        let open: Vec<_> = f.house.not_entered(f.panel()).iter().map(ToString::to_string).collect();
+        assert_eq!(open, ["3", "12", "15", "17", "18b", "19", "20"], "what is said to be free is known");
         assert_eq!(write(&f.house, f.panel(), 7), "", "it is written at 5");
         assert_eq!(written_at(&f.house, f.panel(), 7), Some(5));
         assert_eq!(typed(&mut f, 5, "2p40").unwrap(), "2p40");

@@ -21,7 +21,7 @@ pub enum Half {
 
 /// A numbered space, or one half of it. Written `5`, `5a`, `5b`.
 #[derive(Debug, Clone, Copy, PartialEq, Eq, PartialOrd, Ord, Hash, Serialize, Deserialize)]
-#[serde(try_from = "String", into = "String")]
+#[serde(try_from = "Written", into = "String")]
 pub struct Position {
     /// The number engraved beside the space, from 1.
     pub space: u16,
@@ -34,6 +34,23 @@ impl Position {
     #[must_use]
     pub fn whole(space: u16) -> Self {
         Self { space, half: Half::Whole }
+    }
+
+    /// True where the other place is this one or a half of it.
+    #[must_use]
+    pub fn covers(self, other: Self) -> bool {
+        self.space == other.space && (self.half == other.half || self.half == Half::Whole)
+    }
+
+    /// The other half of the same space; the space itself for a whole one.
+    #[must_use]
+    pub fn other_half(self) -> Self {
+        let half = match self.half {
+            Half::Whole => Half::Whole,
+            Half::Upper => Half::Lower,
+            Half::Lower => Half::Upper,
+        };
+        Self { half, ..self }
     }
 
     /// True when two poles cannot stand there together.
@@ -81,11 +98,23 @@ impl FromStr for Position {
     }
 }
 
-impl TryFrom<String> for Position {
+/// A position as files write it: as text, or a whole space as its number.
+#[derive(Deserialize)]
+#[serde(untagged)]
+enum Written {
+    Text(String),
+    Number(u16),
+}
+
+impl TryFrom<Written> for Position {
     type Error = BadPosition;
 
-    fn try_from(text: String) -> Result<Self, BadPosition> {
-        text.parse()
+    fn try_from(written: Written) -> Result<Self, BadPosition> {
+        match written {
+            Written::Text(text) => text.parse(),
+            Written::Number(0) => Err(BadPosition("0".into())),
+            Written::Number(space) => Ok(Self::whole(space)),
+        }
     }
 }
 

@@ -4,17 +4,22 @@
 //! rule out, whatever labels say; and where those are many it says main off. It never says that something is dead,
 //! only what to measure and what to expect.
 
+mod words;
+
 use std::collections::{BTreeMap, BTreeSet};
 
 use serde::{Deserialize, Serialize};
 use utoipa::ToSchema;
 
 use crate::change::{Invalid, gone};
-use crate::house::{BreakerId, House, Panel, PanelId, Point, PointId, PointKind};
+use crate::house::{Breaker, BreakerId, House, Panel, PanelId, Point, PointId, PointKind};
+use crate::position::{Position, Supply};
 use crate::service::expected;
-use crate::trace::{Beliefs, BreakerRef, Status, Suspects, suspects};
+use crate::trace::{Beliefs, BreakerRef, Fed, Status, Suspects, suspects};
 use crate::units::{Amps, Volts};
-use crate::words::words;
+use crate::words::words as words_of;
+
+pub use words::Caution;
 
 /// Where the work is.
 #[derive(Debug, Clone, PartialEq, Eq, Deserialize, Serialize, ToSchema)]
@@ -37,17 +42,30 @@ pub enum Target {
     },
 }
 
-/// The answer.
+/// The answer. It is about everything that a hand can touch there: the points of the work and all that share a box with
+/// them.
 #[derive(Debug, Clone, PartialEq, Serialize, ToSchema)]
 pub struct Shutdown {
+    /// What is to be said before anything else, the gravest first.
+    pub cautions: Vec<Caution>,
     /// What is not proven, to be said first: tags.
     pub unproven: Vec<String>,
     /// Points that may stay live whatever is off: stop, an electrician is due.
     pub may_stay_live: Vec<String>,
+    /// While something is not proven: places where a breaker may stand that nobody entered. They are looked at first.
+    pub not_entered: Vec<NotEntered>,
+    /// While something is not proven: nobody said that every panel of the property is entered.
+    pub other_panels: bool,
+    /// For work on a circuit: what it is believed to feed.
+    pub circuit: Option<OnCircuit>,
+    /// What else is in the boxes that are opened.
+    pub in_the_box: Vec<BoxMate>,
     /// Handles to move, in this order, each with its reasons.
     pub switch_off: Vec<Off>,
     /// So much is unknown that the main is the only sure way; the handles above are then what it replaces.
     pub main_off: Option<MainOff>,
+    /// With several main panels: what is off beside it. One of them off leaves the others live.
+    pub other_mains: Vec<MainOff>,
     /// What else goes dark.
     pub also_dark: Vec<AlsoDark>,
     /// What is measured at each point, between two tests of the meter on a known live source.
@@ -56,6 +74,39 @@ pub struct Shutdown {
     pub stays_live: Vec<StaysLive>,
     /// Handles in the order to switch them on again.
     pub back_on: Vec<BreakerRef>,
+}
+
+/// Places of a panel of which nobody said what stands there.
+#[derive(Debug, Clone, PartialEq, Eq, Serialize, ToSchema)]
+pub struct NotEntered {
+    /// The panel.
+    pub panel: String,
+    /// Spaces and halves of spaces.
+    #[schema(value_type = Vec<String>)]
+    pub at: Vec<Position>,
+}
+
+/// What a circuit is believed to feed.
+#[derive(Debug, Clone, PartialEq, Serialize, ToSchema)]
+pub struct OnCircuit {
+    /// Its breaker.
+    #[serde(flatten)]
+    pub at: BreakerRef,
+    /// Points proven or believed to hang on it, how sure, and whether that is proven.
+    pub feeds: Vec<Fed>,
+    /// Tags of further points that readings do not rule out.
+    pub may_feed: Vec<String>,
+}
+
+/// Something in a box that is opened.
+#[derive(Debug, Clone, PartialEq, Eq, Serialize, ToSchema)]
+pub struct BoxMate {
+    /// Its tag.
+    pub tag: String,
+    /// What it is.
+    pub name: String,
+    /// The point of the work in the same box.
+    pub of: String,
 }
 
 /// A handle to switch off.
@@ -83,6 +134,15 @@ pub enum Why {
     MayFeed {
         /// Tag.
         tag: String,
+        /// Probability.
+        p: f64,
+    },
+    /// It and another handle may feed the point together: dead only with both off.
+    OnTwoHandles {
+        /// Tag.
+        tag: String,
+        /// The other handle.
+        with: String,
         /// Probability.
         p: f64,
     },
@@ -211,6 +271,8 @@ pub enum StaysLive {
         /// The panel.
         panel: String,
     },
+    /// What a panel feeds that nobody entered, if there is one.
+    OtherPanels,
 }
 
 /// With more handles than this in doubt the main is the surer way.
@@ -225,17 +287,23 @@ const MAY_STAY_LIVE: f64 = 0.05;
 pub fn plan(house: &House, beliefs: &Beliefs, target: &Target) -> Result<Shutdown, Invalid> {
     let mut work = Work { house, beliefs, suspects: suspects(house), why: BTreeMap::new() };
     let points = work.points(target)?;
-    match target {
+    let breaker = match target {
         Target::Panel { panel } => return work.panel(*panel),
-        Target::Circuit { breaker } => work.because(*breaker, Why::ItsCircuit),
-        Target::Points { .. } => {}
+        Target::Circuit { breaker } => Some(*breaker),
+        Target::Points { .. } => None,
+    };
+    if let Some(breaker) = breaker {
+        work.because(breaker, Why::ItsCircuit);
     }
+    let mates = work.box_mates(&points);
     for point in &points {
-        work.feeders(point);
-        work.box_mates(point);
+        work.feeders(point, None);
+    }
+    for (mate, of) in &mates {
+        work.feeders(mate, Some(of));
     }
     work.neutral_mates();
-    Ok(work.answer(&points))
+    Ok(work.answer(&points, &mates, breaker))
 }
 
 struct Work<'a> {
@@ -255,12 +323,24 @@ impl<'a> Work<'a> {
             }
             Target::Circuit { breaker } => {
                 self.house.breakers.get(*breaker).ok_or_else(|| gone("breaker", breaker.0))?;
-                let fed = self.beliefs.breakers.iter().find(|b| b.at.breaker == *breaker);
-                let likely = fed.into_iter().flat_map(|b| &b.feeds).filter(|f| f.proven || f.likely);
-                Ok(likely.filter_map(|f| self.house.points.get(f.point)).collect())
+                Ok(self.believed(*breaker).filter_map(|f| self.house.points.get(f.point)).collect())
             }
             Target::Panel { .. } => Ok(Vec::new()),
         }
+    }
+
+    /// What a breaker is proven or believed to feed.
+    fn believed(&self, breaker: BreakerId) -> impl Iterator<Item = &'a Fed> + use<'a> {
+        let fed = self.beliefs.breakers.iter().find(|b| b.at.breaker == breaker);
+        fed.into_iter().flat_map(|b| &b.feeds).filter(|f| f.proven || f.likely)
+    }
+
+    /// What else is in the boxes of these points, each with the point that it shares the box with.
+    fn box_mates(&self, points: &[&'a Point]) -> Vec<(&'a Point, &'a Point)> {
+        let of =
+            |p: &&'a Point| points.iter().find(|w| w.shared_box.is_some() && w.shared_box == p.shared_box).copied();
+        let others = self.house.points_in_order().into_iter().filter(|p| !points.iter().any(|w| w.id == p.id));
+        others.filter_map(|p| Some((p, of(&p)?))).collect()
     }
 
     fn because(&mut self, breaker: BreakerId, why: Why) {
@@ -270,25 +350,24 @@ impl<'a> Work<'a> {
         }
     }
 
-    fn feeders(&mut self, point: &Point) {
+    /// What may feed a point; `of` is the point of the work where this one only shares its box.
+    fn feeders(&mut self, point: &Point, of: Option<&Point>) {
         let Some(suspects) = self.suspects.get(&point.id).cloned() else { return };
         for (nth, (at, p)) in suspects.breakers.into_iter().enumerate() {
             let tag = point.tag.clone();
             let proven = suspects.status == Status::Proven && nth == 0;
-            self.because(at.breaker, if proven { Why::Feeds { tag } } else { Why::MayFeed { tag, p } });
+            let why = match of {
+                Some(of) => Why::SameBox { tag, of: of.tag.clone(), proven },
+                None if proven => Why::Feeds { tag },
+                None => Why::MayFeed { tag, p },
+            };
+            self.because(at.breaker, why);
         }
-    }
-
-    fn box_mates(&mut self, point: &Point) {
-        let Some(shared) = point.shared_box else { return };
-        let mates: Vec<&Point> =
-            self.house.points.iter().filter(|p| p.shared_box == Some(shared) && p.id != point.id).collect();
-        for mate in mates {
-            let Some(suspects) = self.suspects.get(&mate.id).cloned() else { continue };
-            for (nth, (at, _)) in suspects.breakers.into_iter().enumerate() {
-                let proven = suspects.status == Status::Proven && nth == 0;
-                let (tag, of) = (mate.tag.clone(), point.tag.clone());
-                self.because(at.breaker, Why::SameBox { tag, of, proven });
+        for ([a, b], p) in suspects.pairs {
+            for (this, other) in [(&a, &b), (&b, &a)] {
+                let with = self.house.breakers.get(other.breaker).map(|b| self.house.breaker_name(b));
+                let why = Why::OnTwoHandles { tag: point.tag.clone(), with: with.unwrap_or_default(), p };
+                self.because(this.breaker, why);
             }
         }
     }
@@ -330,33 +409,79 @@ impl<'a> Work<'a> {
         all.into_iter().map(off).collect()
     }
 
-    fn answer(&self, points: &[&Point]) -> Shutdown {
+    fn is_proven(&self, point: PointId) -> bool {
+        self.suspects.get(&point).is_some_and(|s| s.status == Status::Proven)
+    }
+
+    fn answer(&self, points: &[&Point], mates: &[(&Point, &Point)], breaker: Option<BreakerId>) -> Shutdown {
         let switch_off = self.switch_off();
-        let unproven = points.iter().filter(|p| self.suspects.get(&p.id).is_none_or(|s| s.status != Status::Proven));
-        let unproven: Vec<String> = unproven.map(|p| p.tag.clone()).collect();
+        let at_hand: Vec<&Point> = points.iter().copied().chain(mates.iter().map(|(mate, _)| *mate)).collect();
+        let tags = |which: &dyn Fn(&Point) -> bool| -> Vec<String> {
+            at_hand.iter().filter(|p| which(p)).map(|p| p.tag.clone()).collect()
+        };
+        let unproven = tags(&|p| !self.is_proven(p.id));
+        let circuit = breaker.map(|b| self.on_circuit(b));
+        // A circuit of which nothing is known is no better than a point that is not proven.
+        let open =
+            !unproven.is_empty() || circuit.as_ref().is_some_and(|c| c.feeds.is_empty() || !c.may_feed.is_empty());
+        let not_entered = if open { self.not_entered() } else { Vec::new() };
+        let other_panels = open && !self.house.about.every_panel;
         let doubtful = switch_off.iter().filter(|o| !o.why.iter().any(is_certain)).count();
-        let main_off = (doubtful > MANY || switch_off.is_empty()).then(|| self.top_panel()).flatten().map(main_of);
-        let stays = |p: &&&Point| {
+        let main_is_surer = doubtful > MANY || switch_off.is_empty() || !not_entered.is_empty() || other_panels;
+        let mut mains = if main_is_surer { self.mains() } else { Vec::new() }.into_iter();
+        let stays = |p: &Point| {
             self.suspects.get(&p.id).is_some_and(|s| s.elsewhere >= MAY_STAY_LIVE || s.status == Status::NoBreaker)
         };
         let mut back_on: Vec<_> = switch_off.iter().map(|o| o.at.clone()).collect();
         back_on.reverse();
-        Shutdown {
-            unproven,
-            may_stay_live: points.iter().filter(stays).map(|p| p.tag.clone()).collect(),
+        let mate = |(mate, of): &(&Point, &Point)| BoxMate {
+            tag: mate.tag.clone(),
+            name: self.called(mate),
+            of: of.tag.clone(),
+        };
+        let terminal = breaker.and_then(|b| self.house.breakers.get(b)).map(|b| self.terminal_test(b));
+        let main_off = mains.next();
+        let other_mains: Vec<MainOff> = mains.collect();
+        let mut answer = Shutdown {
+            cautions: Vec::new(),
+            may_stay_live: tags(&stays),
             also_dark: self.also_dark(points, &switch_off, main_off.is_some()),
-            tests: points.iter().map(|p| self.dead_test(p)).collect(),
-            stays_live: self.stays_live(&switch_off, main_off.as_ref()),
+            tests: terminal.into_iter().chain(at_hand.iter().map(|p| self.dead_test(p))).collect(),
+            stays_live: self.stays_live(&switch_off, main_off.iter().chain(&other_mains), other_panels),
+            in_the_box: mates.iter().map(mate).collect(),
+            unproven,
+            not_entered,
+            other_panels,
+            circuit,
             main_off,
+            other_mains,
             switch_off,
             back_on,
-        }
+        };
+        answer.cautions = words::cautions(&answer, self.beliefs);
+        answer
     }
 
-    /// The one panel whose main kills everything; nothing where there are two: one of them off leaves the other live.
-    fn top_panel(&self) -> Option<&'a Panel> {
-        let mut mains = self.house.panels.iter().filter(|p| p.is_main());
-        mains.next().filter(|_| mains.next().is_none())
+    fn on_circuit(&self, breaker: BreakerId) -> OnCircuit {
+        let feeds: Vec<Fed> = self.believed(breaker).cloned().collect();
+        let not_ruled_out = |p: &&Point| {
+            let suspects = self.suspects.get(&p.id).filter(|s| s.status != Status::Proven);
+            suspects.is_some_and(|s| s.name(breaker)) && !feeds.iter().any(|f| f.point == p.id)
+        };
+        let may_feed = self.house.points_in_order().into_iter().filter(not_ruled_out).map(|p| p.tag.clone()).collect();
+        OnCircuit { at: self.name(breaker), may_feed, feeds }
+    }
+
+    /// Places of which nobody said what stands there, panel by panel.
+    fn not_entered(&self) -> Vec<NotEntered> {
+        let panels = self.house.panels_in_order().into_iter();
+        let places = panels.map(|p| NotEntered { panel: p.name.clone(), at: self.house.not_entered(p) });
+        places.filter(|n| !n.at.is_empty()).collect()
+    }
+
+    /// What kills everything: the mains of all panels that no breaker feeds.
+    fn mains(&self) -> Vec<MainOff> {
+        self.house.panels_in_order().into_iter().filter(|p| p.is_main()).map(main_of).collect()
     }
 
     fn also_dark(&self, points: &[&Point], off: &[Off], all: bool) -> Vec<AlsoDark> {
@@ -399,12 +524,39 @@ impl<'a> Work<'a> {
         DeadTest { tag: p.tag.clone(), name: self.called(p), between, live_from, live_to }
     }
 
-    fn stays_live(&self, off: &[Off], main: Option<&MainOff>) -> Vec<StaysLive> {
-        if let Some(main) = main {
-            return vec![StaysLive::LineSide { panel: main.panel.clone() }];
+    /// The circuit's own terminal, behind the panel's cover.
+    fn terminal_test(&self, breaker: &Breaker) -> DeadTest {
+        let poles = breaker.at.len();
+        let mut between = vec!["terminal and neutral", "terminal and ground"];
+        if poles > 1 {
+            between.insert(0, "terminal and terminal");
         }
-        let panels: BTreeSet<&str> = off.iter().map(|o| o.at.panel.as_str()).collect();
-        panels.into_iter().map(|panel| StaysLive::Bus { panel: panel.to_owned() }).collect()
+        let supply = self.house.panels.get(breaker.panel).map(|p| p.supply);
+        let (live_from, live_to) = expected(if poles > 1 { supply.map_or(240, across) } else { 120 });
+        DeadTest {
+            tag: self.house.breaker_name(breaker),
+            name: "the breaker's own terminal, behind the cover (qualified people only)".into(),
+            between,
+            live_from,
+            live_to,
+        }
+    }
+
+    fn stays_live<'m>(
+        &self,
+        off: &[Off],
+        mains: impl Iterator<Item = &'m MainOff>,
+        other_panels: bool,
+    ) -> Vec<StaysLive> {
+        let mut stays: Vec<_> = mains.map(|main| StaysLive::LineSide { panel: main.panel.clone() }).collect();
+        if stays.is_empty() {
+            let panels: BTreeSet<&str> = off.iter().map(|o| o.at.panel.as_str()).collect();
+            stays.extend(panels.into_iter().map(|panel| StaysLive::Bus { panel: panel.to_owned() }));
+        }
+        if other_panels {
+            stays.push(StaysLive::OtherPanels);
+        }
+        stays
     }
 
     /// Work in a panel: every branch handle, then whatever switches the whole.
@@ -432,8 +584,7 @@ impl<'a> Work<'a> {
         }
         let mut back_on: Vec<_> = switch_off.iter().map(|o| o.at.clone()).collect();
         back_on.rotate_right(usize::from(feeder.is_some()));
-        let nominal = if panel.supply == crate::position::Supply::SplitPhase { 240 } else { 208 };
-        let (live_from, live_to) = expected(nominal);
+        let (live_from, live_to) = expected(across(panel.supply));
         let test = DeadTest {
             tag: panel.name.clone(),
             name: format!("the bus of panel {}", panel.name),
@@ -442,8 +593,14 @@ impl<'a> Work<'a> {
             live_to,
         };
         Ok(Shutdown {
+            cautions: Vec::new(),
             unproven: Vec::new(),
             may_stay_live: Vec::new(),
+            not_entered: Vec::new(),
+            other_panels: false,
+            circuit: None,
+            in_the_box: Vec::new(),
+            other_mains: Vec::new(),
             also_dark: self.also_dark(&[], &switch_off, feeder.is_none()),
             tests: vec![test],
             stays_live,
@@ -454,9 +611,14 @@ impl<'a> Work<'a> {
     }
 }
 
+/// Volts between two legs.
+fn across(supply: Supply) -> u16 {
+    if supply == Supply::SplitPhase { 240 } else { 208 }
+}
+
 fn is_certain(why: &Why) -> bool {
     match why {
-        Why::MayFeed { .. } => false,
+        Why::MayFeed { .. } | Why::OnTwoHandles { .. } => false,
         Why::SameBox { proven, .. } => *proven,
         Why::SharedNeutral { .. } => true,
         Why::Feeds { .. } | Why::ItsCircuit | Why::InThePanel | Why::FeedsThePanel { .. } => true,
@@ -484,7 +646,7 @@ const MINDED: &[(Mind, &[&str])] = &[
 ];
 
 fn mind(p: &Point) -> Option<Mind> {
-    let said = words(&p.name);
+    let said = words_of(&p.name);
     if p.kind == PointKind::Alarm || said.iter().any(|w| w.plain == "smoke alarm") {
         return Some(Mind::Alarm);
     }

@@ -29,14 +29,18 @@ pub enum DrawError {
     Png(String),
 }
 
-fn fonts() -> Arc<fontdb::Database> {
+pub(crate) fn fonts() -> Arc<fontdb::Database> {
     static FONTS: OnceLock<Arc<fontdb::Database>> = OnceLock::new();
     let load = || {
         let mut db = fontdb::Database::new(); // no system fonts: the same output on every machine
         for font in [REGULAR, BOLD, ITALIC, MONO] {
             db.load_font_data(font.to_vec());
         }
+        // Whatever a foreign drawing asks for is one of ours.
         db.set_sans_serif_family("Overpass");
+        db.set_serif_family("Overpass");
+        db.set_cursive_family("Overpass");
+        db.set_fantasy_family("Overpass");
         db.set_monospace_family("Overpass Mono");
         Arc::new(db)
     };

@@ -1,5 +1,8 @@
 //! Pictures from outside, made safe to keep: decoded, turned upright, made no larger than needed, and written anew
 //! without anything but pixels: no place, no time, no device.
+//!
+//! A drawing is a small program: what it asks for may exhaust stack, memory and time. So [`draw`] is for a process of its
+//! own, which may die of it; what it draws is then taken like any other picture.
 
 use std::io::Cursor;
 
@@ -38,12 +41,15 @@ pub enum BadPicture {
     /// Not one of the kinds that can be read.
     #[error("this is no JPEG, PNG, WebP or SVG file")]
     Unknown,
+    /// A drawing that asks for too much.
+    #[error("this drawing is too complicated: send a picture of it (PNG or JPEG)")]
+    TooComplicated,
     /// Broken, or too many pixels.
     #[error("the picture cannot be read: {0}")]
     Broken(String),
 }
 
-/// Makes a picture ready to be kept. The kind is told by the bytes, not by a name.
+/// Makes a picture ready to be kept. The kind is told by the bytes, not by a name. A drawing has to be drawn first.
 ///
 /// # Errors
 /// [`BadPicture`] says why it is not taken.
@@ -53,7 +59,6 @@ pub fn prepare(bytes: &[u8]) -> Result<Prepared, BadPicture> {
     }
     match image::guess_format(bytes) {
         Ok(format @ (ImageFormat::Jpeg | ImageFormat::Png | ImageFormat::WebP)) => raster(bytes, format),
-        _ if looks_like_svg(bytes) => drawing(bytes),
         _ => Err(BadPicture::Unknown),
     }
 }
@@ -87,24 +92,49 @@ fn raster(bytes: &[u8], format: ImageFormat) -> Result<Prepared, BadPicture> {
     Ok(Prepared { kind, bytes: out, width, height })
 }
 
-fn looks_like_svg(bytes: &[u8]) -> bool {
+/// True for an SVG drawing as plain text. Packed ones are refused: a few bytes may unpack to any size.
+#[must_use]
+pub fn is_drawing(bytes: &[u8]) -> bool {
     let head = String::from_utf8_lossy(&bytes[..bytes.len().min(1024)]);
-    head.contains("<svg")
+    !bytes.starts_with(PACKED) && head.contains("<svg")
 }
 
-/// A drawing becomes pixels: what it could do beyond showing lines is gone.
-fn drawing(bytes: &[u8]) -> Result<Prepared, BadPicture> {
+/// How gzip begins (RFC 1952).
+const PACKED: &[u8] = &[0x1f, 0x8b];
+/// Elements within elements. Plans drawn by programs stay under forty (common practice); each level takes stack, and a
+/// canvas where it is translucent.
+const DEEPEST: usize = 100;
+
+/// An SVG drawing as a PNG picture, its text in the typeface of the house: what it could do beyond showing lines is gone.
+///
+/// # Errors
+/// [`BadPicture`] says why it is not drawn. Drawings made to do harm may end the process or never return.
+pub fn draw(bytes: &[u8]) -> Result<Vec<u8>, BadPicture> {
     use resvg::tiny_skia::{Color, Pixmap, Transform};
     let broken = |e: &dyn std::fmt::Display| BadPicture::Broken(e.to_string());
+    if !is_drawing(bytes) {
+        return Err(BadPicture::Unknown);
+    }
+    let text = std::str::from_utf8(bytes).map_err(|e| broken(&e))?;
+    if depth(text).map_err(|e| broken(&e))? > DEEPEST {
+        return Err(BadPicture::TooComplicated);
+    }
     let options = usvg::Options {
         // Nothing outside the file is opened.
         image_href_resolver: usvg::ImageHrefResolver {
             resolve_data: Box::new(|_, _, _| None),
             resolve_string: Box::new(|_, _| None),
         },
+        fontdb: crate::draw::fonts(),
+        font_family: "Overpass".into(),
         ..usvg::Options::default()
     };
-    let tree = usvg::Tree::from_data(bytes, &options).map_err(|e| broken(&e))?;
+    let tree = usvg::Tree::from_str(text, &options).map_err(|e| match e {
+        usvg::Error::ElementsLimitReached | usvg::Error::ParsingFailed(usvg::roxmltree::Error::NodesLimitReached) => {
+            BadPicture::TooComplicated
+        }
+        other => broken(&other),
+    })?;
     let size = tree.size();
     let scale = (LONGEST_SIDE as f32 / size.width().max(size.height())).min(4.0);
     let pixels = |length: f32| ((length * scale).round() as u32).max(1);
@@ -112,8 +142,23 @@ fn drawing(bytes: &[u8]) -> Result<Prepared, BadPicture> {
     let mut picture = Pixmap::new(width, height).ok_or_else(|| broken(&"it has no size"))?;
     picture.fill(Color::WHITE);
     resvg::render(&tree, Transform::from_scale(scale, scale), &mut picture.as_mut());
-    let bytes = picture.encode_png().map_err(|e| broken(&e))?;
-    Ok(Prepared { kind: "image/png", bytes, width, height })
+    picture.encode_png().map_err(|e| broken(&e))
+}
+
+/// How deep elements stand within elements.
+fn depth(text: &str) -> Result<usize, quick_xml::Error> {
+    use quick_xml::events::Event;
+    let mut reader = quick_xml::Reader::from_str(text);
+    let (mut now, mut most) = (0_usize, 0);
+    loop {
+        match reader.read_event()? {
+            Event::Start(_) => now += 1,
+            Event::End(_) => now = now.saturating_sub(1),
+            Event::Eof => return Ok(most),
+            _ => {}
+        }
+        most = most.max(now);
+    }
 }
 
 #[cfg(test)]
@@ -164,8 +209,44 @@ mod tests {
         let webp = prepare(&written(&flag(40, 40), ImageFormat::WebP)).unwrap();
         assert_eq!((webp.kind, webp.width), ("image/jpeg", 40));
         let svg = br#"<svg xmlns="http://www.w3.org/2000/svg" width="100" height="50"><rect width="100" height="50" fill="red"/></svg>"#;
-        let drawn = prepare(svg).unwrap();
+        assert_eq!(prepare(svg), Err(BadPicture::Unknown), "it has to be drawn first");
+        let drawn = prepare(&draw(svg).unwrap()).unwrap();
         assert_eq!((drawn.kind, drawn.width, drawn.height), ("image/png", 400, 200));
+    }
+
+    // Text in a typeface that is not there is drawn in ours: a plan without its words is no plan.
+    #[test]
+    fn text_of_a_drawing_is_drawn_in_the_shipped_typeface() {
+        let svg = |family: &str| {
+            format!(
+                "<svg xmlns='http://www.w3.org/2000/svg' width='200' height='40'>\
+                 <text x='4' y='30' font-size='28' font-family='{family}'>Bakehouse</text></svg>"
+            )
+        };
+        let inked = |family: &str| {
+            let png = draw(svg(family).as_bytes()).unwrap();
+            image::load_from_memory(&png).unwrap().to_luma8().pixels().filter(|p| p[0] < 128).count()
+        };
+        assert!(inked("Overpass") > 1000, "{}", inked("Overpass"));
+        for other in ["Nosuch Grotesk", "serif", "cursive"] {
+            assert_eq!(inked(other), inked("Overpass"), "{other}");
+        }
+    }
+
+    #[test]
+    fn a_drawing_that_nests_too_deep_or_is_packed_is_refused() {
+        let nested = |depth: usize, with: &str| {
+            let (open, close) = (format!("<g {with}>").repeat(depth), "</g>".repeat(depth));
+            format!("<svg xmlns='http://www.w3.org/2000/svg' width='9' height='9'>{open}{close}</svg>")
+        };
+        assert!(draw(nested(90, "").as_bytes()).is_ok());
+        for drawing in [nested(400, "opacity='0.9'"), nested(900, ""), nested(100_000, "")] {
+            assert_eq!(draw(drawing.as_bytes()), Err(BadPicture::TooComplicated));
+        }
+        // A gzip head (RFC 1952) with a file name that says what it is not.
+        let packed = [&[0x1f, 0x8b, 8, 8, 0, 0, 0, 0, 0, 3], &b"<svg\0"[..], &[3, 0, 0, 0, 0, 0, 0, 0, 0, 0]].concat();
+        assert!(!is_drawing(&packed));
+        assert_eq!((draw(&packed), prepare(&packed)), (Err(BadPicture::Unknown), Err(BadPicture::Unknown)));
     }
 
     #[test]
@@ -175,7 +256,7 @@ mod tests {
         let mut broken = written(&flag(64, 64), ImageFormat::Png);
         broken.truncate(60);
         assert!(matches!(prepare(&broken), Err(BadPicture::Broken(_))));
-        assert!(matches!(prepare(b"<svg width='0'></svg>"), Err(BadPicture::Broken(_))));
+        assert!(matches!(draw(b"<svg width='0'></svg>"), Err(BadPicture::Broken(_))));
         // A file of a few bytes that claims 60 000 x 60 000 pixels (PNG: width and height stand at bytes 16 and 20).
         let mut bomb = written(&flag(8, 8), ImageFormat::Png);
         bomb[16..24].copy_from_slice(&[0, 0, 0xea, 0x60, 0, 0, 0xea, 0x60]);

@@ -18,6 +18,8 @@ pub use rows::{Fault, Taken};
 /// The texts of a survey folder's files; an absent file is `None`.
 #[derive(Debug, Default, Clone, Copy)]
 pub struct Survey<'a> {
+    /// `about.csv`
+    pub about: Option<&'a str>,
     /// `panels.csv`
     pub panels: Option<&'a str>,
     /// `breakers.csv`
@@ -35,13 +37,22 @@ pub struct Survey<'a> {
 }
 
 /// The files of a survey folder by name, in the order they are read.
-pub const FILES: &[&str] =
-    &["panels.csv", "breakers.csv", "wires.csv", "rooms.csv", "openings.csv", "points.csv", "evidence.csv"];
+pub const FILES: &[&str] = &[
+    "about.csv",
+    "panels.csv",
+    "breakers.csv",
+    "wires.csv",
+    "rooms.csv",
+    "openings.csv",
+    "points.csv",
+    "evidence.csv",
+];
 
 impl<'a> Survey<'a> {
     /// From files by name.
     pub fn from_files(text: impl Fn(&str) -> Option<&'a str>) -> Self {
         Self {
+            about: text("about.csv"),
             panels: text("panels.csv"),
             breakers: text("breakers.csv"),
             wires: text("wires.csv"),

@@ -20,6 +20,7 @@ macro_rules! demo {
 
 fn demo() -> House {
     let survey = Survey {
+        about: None,
         panels: Some(demo!("panels.csv")),
         breakers: Some(demo!("breakers.csv")),
         wires: Some(demo!("wires.csv")),

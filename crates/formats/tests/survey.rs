@@ -28,6 +28,7 @@ fn small() -> House {
 
 fn demo() -> House {
     let survey = Survey {
+        about: Some(demo!("about.csv")),
         panels: Some(demo!("panels.csv")),
         breakers: Some(demo!("breakers.csv")),
         wires: Some(demo!("wires.csv")),

@@ -8,14 +8,17 @@ mod practice;
 mod print;
 mod serve;
 
+use std::collections::BTreeSet;
 use std::io::Write;
 use std::path::PathBuf;
 use std::process::ExitCode;
 
 use clap::{Args, Parser, Subcommand};
 use jiff::{Timestamp, Zoned};
+use wayfinder_core::Change;
+use wayfinder_core::change::HandleAt;
 use wayfinder_core::directory;
-use wayfinder_core::house::{BreakerId, CardSize, Crew, House, KeptUntil, Method, Pace, Panel};
+use wayfinder_core::house::{About, Breaker, BreakerId, CardSize, Crew, Handle, House, KeptUntil, Method, Pace, Panel};
 use wayfinder_core::position::parse_poles;
 use wayfinder_core::trace::{advise, beliefs};
 use wayfinder_core::units::Inches;
@@ -38,9 +41,9 @@ enum Command {
     Serve(serve::ServeArgs),
     /// Make a house file of a survey folder.
     Import {
-        /// The folder with panels.csv, breakers.csv, points.csv, evidence.csv.
+        /// The folder with about.csv, panels.csv, breakers.csv, points.csv, evidence.csv.
         survey: PathBuf,
-        /// The house's name; otherwise the folder's.
+        /// The house's name; otherwise what about.csv says, or the folder's.
         #[arg(long)]
         name: Option<String>,
         #[command(flatten)]
@@ -63,6 +66,8 @@ enum Command {
         #[arg(long)]
         check: bool,
     },
+    /// Say how the handles stand: these breakers are off, all others on. What is advised goes on from there.
+    Step(StepArgs),
     /// What to do next to learn most.
     Advise {
         #[command(flatten)]
@@ -145,6 +150,8 @@ enum Command {
         /// The copy.
         to: PathBuf,
     },
+    /// Draw a foreign SVG drawing as a PNG picture, from standard input to standard output, within bounds of memory and time.
+    DrawSvg,
     /// Print the JSON Schema of the house file.
     Schema,
     /// Print the OpenAPI document of the HTTP API.
@@ -159,6 +166,18 @@ struct Taking {
     /// Leave out rows that cannot be understood, and list them.
     #[arg(long)]
     skip_bad: bool,
+}
+
+#[derive(Args)]
+struct StepArgs {
+    /// The house file.
+    house: PathBuf,
+    /// The complete set that is off, as 1,3,Annex:5-7; nothing for every breaker on.
+    #[arg(long, value_delimiter = ',')]
+    off: Vec<String>,
+    /// The house file to write.
+    #[arg(short, long)]
+    output: PathBuf,
 }
 
 #[derive(Args)]
@@ -230,6 +249,7 @@ fn run(command: Command) -> Result<ExitCode, Bad> {
         Command::Import { survey, name, taking } => import(&survey, name, &taking)?,
         Command::Record { house, evidence, taking } => record(&house, &evidence, &taking)?,
         Command::Beliefs { read, check } => return show_beliefs(&read, check),
+        Command::Step(args) => step(&args)?,
         Command::Advise { read, crew } => show_advice(&read, &crew)?,
         Command::Doubts { read } => return show_doubts(&read),
         Command::Forecast { read, crew } => show_forecast(&read, &crew)?,
@@ -248,6 +268,7 @@ fn run(command: Command) -> Result<ExitCode, Bad> {
             print(&circuits::circuits_csv(&house, &beliefs(&house)).map_err(Bad::new)?)?;
         }
         Command::Backup { data, to } => backup(&data, &to)?,
+        Command::DrawSvg => return Ok(crate::drawer::child()),
         Command::Schema => print_json(&house_file::schema().map_err(Bad::new)?)?,
         Command::Openapi => print_json(&crate::openapi())?,
     }
@@ -274,8 +295,18 @@ fn bad_rows(taking: &Taking) -> BadRows {
 fn import(folder: &std::path::Path, name: Option<String>, taking: &Taking) -> Result<(), Bad> {
     let texts = read_survey(folder)?;
     let own_name = || folder.canonicalize().ok().and_then(|f| Some(f.file_name()?.to_string_lossy().into_owned()));
-    let name = name.or_else(own_name).unwrap_or_else(|| "House".into());
-    let taken = survey::import(&name, texts.survey(), Timestamp::now(), bad_rows(taking)).map_err(Bad::faults)?;
+    let folder_name = own_name().unwrap_or_else(|| "House".into());
+    let mut taken =
+        survey::import(&folder_name, texts.survey(), Timestamp::now(), bad_rows(taking)).map_err(Bad::faults)?;
+    if let Some(name) = name {
+        let about = About { name, ..taken.house.about.clone() };
+        taken.house.about = taken
+            .house
+            .apply(&Change::SetAbout { about })
+            .map_err(|e| Bad::new(format!("--name: {}", e.message)))?
+            .house
+            .about;
+    }
     finish(&taken, &texts.notes, taking)
 }
 
@@ -295,6 +326,19 @@ fn finish(taken: &survey::Taken, notes: &[String], taking: &Taking) -> Result<()
     write_house(&taking.output, &taken.house)?;
     let skipped = taken.skipped.len();
     print(&format!("{} rows taken, {skipped} left out; wrote {}\n", taken.rows, taking.output.display()))
+}
+
+fn step(args: &StepArgs) -> Result<(), Bad> {
+    let house = read_house(&args.house)?;
+    let texts = args.off.iter().map(String::as_str).filter(|text| !text.trim().is_empty());
+    let off = texts.map(|text| breaker(&house, text, "--off")).collect::<Result<BTreeSet<_>, _>>()?;
+    let stands = |b: &Breaker| if off.contains(&b.id) { Handle::Off } else { Handle::On };
+    let moved = house.breakers.iter().filter(|b| b.handle != stands(b));
+    let handles: Vec<HandleAt> = moved.map(|b| HandleAt { breaker: b.id, handle: stands(b) }).collect();
+    let count = handles.len();
+    let house = house.apply(&Change::SetHandles { handles }).map_err(|e| Bad::new(format!("--off: {e}")))?.house;
+    write_house(&args.output, &house)?;
+    print(&format!("{} off, {count} moved; wrote {}\n", off.len(), args.output.display()))
 }
 
 fn show_beliefs(read: &Read, check: bool) -> Result<ExitCode, Bad> {
@@ -331,7 +375,7 @@ fn crew_of(house: &House, args: &CrewArgs) -> Result<Crew, Bad> {
     };
     for text in &args.keep_on {
         let (place, until) = text.rsplit_once('@').map_or((text.as_str(), None), |(place, until)| (place, Some(until)));
-        let id = breaker(house, place)?;
+        let id = breaker(house, place, "--keep-on")?;
         crew.keep_on.insert(id);
         if let Some(until) = until {
             let time = until.parse().map_err(|_| Bad::new(format!("--keep-on {text}: expected a time after @")))?;
@@ -368,8 +412,8 @@ fn show_faults(read: &Read) -> Result<ExitCode, Bad> {
     Ok(if faults.is_empty() { ExitCode::SUCCESS } else { ExitCode::from(1) })
 }
 
-/// A breaker written as `5-7`, or `Annex:3` for another panel than the first.
-fn breaker(house: &House, text: &str) -> Result<BreakerId, Bad> {
+/// A breaker written as `5-7`, or `Annex:3` for another panel than the first; `argument` is what it was given as.
+fn breaker(house: &House, text: &str, argument: &str) -> Result<BreakerId, Bad> {
     let (panel, at) = match text.split_once(':') {
         Some((name, at)) => (house.panel_named(name), at),
         None => (house.panels_in_order().first().copied(), text),
@@ -377,7 +421,7 @@ fn breaker(house: &House, text: &str) -> Result<BreakerId, Bad> {
     let found = panel
         .zip(parse_poles(at).ok())
         .and_then(|(p, at)| house.breaker_at(p.id, &at).or_else(|| house.breaker_over(p.id, *at.first()?)));
-    found.map(|b| b.id).ok_or_else(|| Bad::new(format!("--keep-on: \"{text}\" is no breaker of this house")))
+    found.map(|b| b.id).ok_or_else(|| Bad::new(format!("{argument}: \"{text}\" is no breaker of this house")))
 }
 
 fn panel_called<'a>(house: &'a House, name: Option<&str>) -> Result<&'a Panel, Bad> {

@@ -1,11 +1,13 @@
 //! Who may come in: this machine always; other devices after giving the join code once; and only by a name or address
-//! that is really this machine's, so that no web page elsewhere can reach in under a name of its own.
+//! that is really this machine's, so that no web page elsewhere can reach in under a name of its own. Nor may a page of
+//! another site, open in the same browser, change anything.
 
 use std::net::{IpAddr, SocketAddr};
 use std::sync::{Arc, Mutex, PoisonError};
 use std::time::{Duration, Instant};
 
 use axum::extract::{ConnectInfo, Request, State};
+use axum::http::HeaderMap;
 use axum::http::header::{COOKIE, HOST};
 use axum::middleware::Next;
 use axum::response::Response;
@@ -100,7 +102,17 @@ pub fn is_here(peer: SocketAddr) -> bool {
     peer.ip().to_canonical().is_loopback()
 }
 
-/// Checks the host of every request, and who asks for the API.
+/// True for a request that a page of another site made, as far as the browser tells (Fetch Metadata, RFC 6454). Programs
+/// that are no browsers send neither header.
+fn is_foreign(headers: &HeaderMap, host: &str) -> bool {
+    let said = |name: &str| headers.get(name).map(|v| v.to_str().unwrap_or_default());
+    let from_elsewhere = said("sec-fetch-site").is_some_and(|site| !["same-origin", "none"].contains(&site));
+    let own =
+        |origin: &str| origin.split_once("://").is_some_and(|(_, authority)| authority.eq_ignore_ascii_case(host));
+    from_elsewhere || said("origin").is_some_and(|origin| !own(origin))
+}
+
+/// Checks the host of every request, whether a page elsewhere made it, and who asks for the API.
 pub async fn guard(
     State(hub): State<Arc<Hub>>,
     ConnectInfo(peer): ConnectInfo<SocketAddr>,
@@ -108,8 +120,9 @@ pub async fn guard(
     next: Next,
 ) -> Result<Response, ApiError> {
     let host = request.headers().get(HOST).and_then(|h| h.to_str().ok()).or_else(|| request.uri().host());
-    if !host.is_some_and(is_own_name) {
-        return Err(ApiError::ForeignHost);
+    let Some(host) = host.filter(|h| is_own_name(h)) else { return Err(ApiError::ForeignHost) };
+    if !request.method().is_safe() && is_foreign(request.headers(), host) {
+        return Err(ApiError::ForeignPage);
     }
     let path = request.uri().path();
     let open = !path.starts_with("/api/") || path == "/api/v1/session";
@@ -137,6 +150,33 @@ mod tests {
         }
         for foreign in ["example.org", "localhost.example.org:80", "127.0.0.1.example.org", "", "a:b"] {
             assert!(!is_own_name(foreign), "{foreign}");
+        }
+    }
+
+    #[test]
+    fn a_change_asked_for_by_another_site_is_foreign() {
+        let asked = |pairs: &[(&'static str, &str)]| {
+            let headers = pairs.iter().map(|(name, value)| {
+                (axum::http::HeaderName::from_static(name), axum::http::HeaderValue::from_str(value).unwrap())
+            });
+            is_foreign(&headers.collect(), "127.0.0.1:8420")
+        };
+        for own in [
+            &[][..],
+            &[("sec-fetch-site", "same-origin"), ("origin", "http://127.0.0.1:8420")],
+            &[("sec-fetch-site", "none")],
+        ] {
+            assert!(!asked(own), "{own:?}");
+        }
+        for foreign in [
+            ("sec-fetch-site", "cross-site"),
+            ("sec-fetch-site", "same-site"),
+            ("sec-fetch-site", ""),
+            ("origin", "http://127.0.0.1:8421"),
+            ("origin", "http://example.org"),
+            ("origin", "null"),
+        ] {
+            assert!(asked(&[foreign]), "{foreign:?}");
         }
     }
 

@@ -1,7 +1,7 @@
 //! What all requests share: the store, the newest houses in memory, and who listens for changes.
 
 use std::collections::HashMap;
-use std::path::Path;
+use std::path::{Path, PathBuf};
 use std::sync::{Arc, Mutex, MutexGuard, PoisonError};
 use std::time::{Duration, Instant};
 
@@ -14,6 +14,7 @@ use wayfinder_core::{Change, House, trace};
 use wayfinder_store::{Author, Committed, HouseId, Store, StoreError};
 
 use crate::api::crew::{Hello, Present};
+use crate::drawer::Drawer;
 use crate::gate::{Gate, JoinCode};
 
 /// Changes that a slow listener may lag behind before it is told just the newest.
@@ -23,6 +24,7 @@ const BACKLOG: usize = 64;
 pub struct Hub {
     pub(crate) store: Store,
     pub(crate) gate: Gate,
+    pub(crate) drawer: Drawer,
     cache: Mutex<HashMap<HouseId, Arc<House>>>,
     glances: Mutex<HashMap<HouseId, (u64, Date, Glance)>>,
     listeners: Mutex<HashMap<HouseId, broadcast::Sender<u64>>>,
@@ -41,13 +43,18 @@ fn lock<T>(mutex: &Mutex<T>) -> MutexGuard<'_, T> {
     mutex.lock().unwrap_or_else(PoisonError::into_inner)
 }
 
+/// The program's own file. Where the system does not tell, drawings are refused and all else goes on.
+fn this_program() -> PathBuf {
+    std::env::current_exe().unwrap_or_default()
+}
+
 impl Hub {
     /// On a database file.
     ///
     /// # Errors
     /// Where it cannot be opened.
     pub fn open(data: &Path, join: JoinCode) -> Result<Arc<Self>, StoreError> {
-        Ok(Self::new(Store::open(data)?, join))
+        Ok(Self::new(Store::open(data)?, join, this_program()))
     }
 
     /// On a database that is gone when the program ends.
@@ -55,15 +62,24 @@ impl Hub {
     /// # Errors
     /// Where no temporary folder can be made, or no database in it.
     pub fn temporary(join: JoinCode) -> anyhow::Result<Arc<Self>> {
-        let folder = tempfile::tempdir()?;
-        let path = folder.path().join("wayfinder.db");
-        Ok(Self::new(Store::open_temporary(&path, Box::new(folder))?, join))
+        Self::temporary_with(join, this_program())
     }
 
-    fn new(store: Store, join: JoinCode) -> Arc<Self> {
+    /// The same, where the program that draws foreign drawings is another than this one.
+    ///
+    /// # Errors
+    /// As [`Hub::temporary`].
+    pub fn temporary_with(join: JoinCode, program: PathBuf) -> anyhow::Result<Arc<Self>> {
+        let folder = tempfile::tempdir()?;
+        let path = folder.path().join("wayfinder.db");
+        Ok(Self::new(Store::open_temporary(&path, Box::new(folder))?, join, program))
+    }
+
+    fn new(store: Store, join: JoinCode, program: PathBuf) -> Arc<Self> {
         Arc::new(Self {
             store,
             gate: Gate::new(join),
+            drawer: Drawer::new(program),
             cache: Mutex::default(),
             glances: Mutex::default(),
             listeners: Mutex::default(),

@@ -8,6 +8,7 @@ pub mod demo;
 
 mod api;
 mod assets;
+mod drawer;
 mod gate;
 mod hub;
 

@@ -30,7 +30,9 @@ impl Server {
     }
 
     async fn demo() -> Self {
-        let hub = Hub::temporary(JoinCode("135790".into())).unwrap();
+        // Drawings are drawn by the program, not by this test.
+        let program = env!("CARGO_BIN_EXE_wayfinder").into();
+        let hub = Hub::temporary_with(JoinCode("135790".into()), program).unwrap();
         demo::add(&hub).unwrap();
         Self::start(hub).await
     }
@@ -191,6 +193,10 @@ async fn what_is_typed_for_a_space_becomes_a_change() {
     let server = Server::demo().await;
     let read = server.read("/api/v1/houses/1/panels/1/spaces/28?new=990&text=15%20afci%20loft").await;
     assert_eq!(read["text"], "15 afci loft");
+    assert_eq!(read["cost"], json!({ "observations": 0, "unproven": [] }));
+    let clearing = server.read("/api/v1/houses/1/panels/1/spaces/1?new=991&text=-").await;
+    assert!(clearing["cost"]["observations"].as_u64().unwrap() > 0);
+    assert!(clearing["cost"]["unproven"].as_array().unwrap().contains(&json!("K1")), "{clearing}");
     assert_eq!(server.change(Some(0), read["change"].clone()).await.status(), StatusCode::OK);
     let face = server.read("/api/v1/houses/1/panels/1/face").await;
     let space = &face["spaces"][27];
@@ -346,7 +352,7 @@ async fn pictures_are_written_anew_kept_and_refused_where_they_are_none() {
     let server = Server::demo().await;
     let add = |which: &str, new: u64, body: Vec<u8>| {
         let path = format!("/api/v1/houses/1/pictures?of=point&which={which}&new={new}&author=Wren");
-        server.client.post(server.url(&path)).body(body).send()
+        server.client.post(server.url(&path)).header(CONTENT_TYPE, "application/octet-stream").body(body).send()
     };
     let point = find(&server, "points", "tag", json!("K1")).await["id"].to_string();
     let svg = b"<svg xmlns=\"http://www.w3.org/2000/svg\" width=\"40\" height=\"20\"><rect width=\"40\" height=\"20\"/></svg>".to_vec();
@@ -369,6 +375,89 @@ async fn pictures_are_written_anew_kept_and_refused_where_they_are_none() {
     assert_eq!(server.get("/api/v1/houses/1/pictures/77").send().await.unwrap().status(), StatusCode::NOT_FOUND);
     server.post("/api/v1/houses/1/undo", &json!({ "author": "Wren" })).send().await.unwrap();
     assert_eq!(server.get("/api/v1/houses/1/pictures/77").send().await.unwrap().status(), StatusCode::OK);
+}
+
+/// Drawings made to do harm, which as a part of the server ended it, or held it up for long.
+fn harmful() -> Vec<(&'static str, Vec<u8>)> {
+    let svg = |inside: String| {
+        format!("<svg xmlns='http://www.w3.org/2000/svg' width='2000' height='2000'>{inside}</svg>").into_bytes()
+    };
+    let nested = |depth: usize, with: &str| format!("{}{}", format!("<g {with}>").repeat(depth), "</g>".repeat(depth));
+    let cloud =
+        "<filter id='f' x='0' y='0' width='1' height='1'><feTurbulence baseFrequency='0.9' numOctaves='9'/></filter>";
+    let clouds = "<rect width='2000' height='2000' filter='url(#f)'/>".repeat(40);
+    // Each level uses the one below ten times: a million million circles.
+    let uses = |level: usize| format!("<g id='u{}'>{}</g>", level + 1, format!("<use href='#u{level}'/>").repeat(10));
+    let laughs: String = (0..12).map(uses).collect();
+    vec![
+        ("translucent groups in groups", svg(nested(400, "opacity='0.9'"))),
+        ("groups in groups", svg(nested(900, ""))),
+        ("translucent groups, not so deep", svg(nested(95, "opacity='0.9'") + "<rect width='9' height='9'/>")),
+        ("clouds", svg(format!("{cloud}{clouds}"))),
+        ("uses of uses", svg(format!("<defs><circle id='u0' r='9'/>{laughs}</defs><use href='#u12'/>"))),
+    ]
+}
+
+#[tokio::test(flavor = "multi_thread")]
+async fn a_drawing_made_to_do_harm_ends_its_child_and_nothing_else() {
+    let server = Server::demo().await;
+    let point = find(&server, "points", "tag", json!("K1")).await["id"].to_string();
+    for (nth, (what, svg)) in harmful().into_iter().enumerate() {
+        let path = format!("/api/v1/houses/1/pictures?of=point&which={point}&new={}&author=Wren", 900 + nth);
+        let sent = server.client.post(server.url(&path)).header(CONTENT_TYPE, "image/svg+xml").body(svg).send();
+        // Others are served meanwhile.
+        let (answer, other) = tokio::join!(sent, server.get("/api/v1/houses/1").send());
+        assert_eq!(other.unwrap().status(), StatusCode::OK, "{what}");
+        let answer = answer.unwrap();
+        if answer.status() != StatusCode::CREATED {
+            let body: Value = answer.json().await.unwrap();
+            let detail = body["detail"].as_str().unwrap();
+            assert_eq!(detail, "this drawing is too complicated: send a picture of it (PNG or JPEG)", "{what}");
+        } else {
+            assert!(what.contains("not so deep"), "{what} was drawn");
+        }
+    }
+}
+
+#[tokio::test]
+async fn a_page_of_another_site_changes_nothing() {
+    let server = Server::demo().await;
+    let body = json!({ "author": "Wren", "change": room(900, "Porch") });
+    for (header, value) in [("sec-fetch-site", "same-site"), ("origin", "http://127.0.0.1:1"), ("origin", "null")] {
+        let answer = server.post("/api/v1/houses/1/changes", &body).header(header, value).send().await.unwrap();
+        assert_eq!(problem(answer).await, (403, "foreign-page".into(), String::new()), "{header}: {value}");
+    }
+    let own = format!("http://{}", server.address);
+    let answer = server.post("/api/v1/houses/1/changes", &body).header("origin", own).send().await.unwrap();
+    assert_eq!(answer.status(), StatusCode::OK);
+    // What a page may send without asking is no kind that a picture is taken as.
+    let path = "/api/v1/houses/1/pictures?of=point&which=1&new=901&author=Wren";
+    for kind in ["text/plain", "application/x-www-form-urlencoded", "multipart/form-data; boundary=x"] {
+        let sent = server.client.post(server.url(path)).header(CONTENT_TYPE, kind).body("x").send().await.unwrap();
+        assert_eq!(problem(sent).await.0, 415, "{kind}");
+    }
+    assert_eq!(problem(server.client.post(server.url(path)).body("x").send().await.unwrap()).await.0, 415);
+    for path in ["/", "/api/v1/houses", "/api/v1/houses/99"] {
+        let answer = server.get(path).send().await.unwrap();
+        assert_eq!(answer.headers()["cross-origin-resource-policy"], "same-origin", "{path}");
+    }
+}
+
+#[tokio::test]
+async fn a_house_with_an_impossible_panel_is_not_made_at_all() {
+    let server = Server::demo().await;
+    let panel = |spaces: u16| {
+        json!({ "id": 5, "name": "Main", "supply": "split-phase", "bus": 200, "spaces": spaces, "numbering": "odd-even",
+                "tandem": "none" })
+    };
+    let make =
+        |name: &str, spaces| server.post("/api/v1/houses", &json!({ "name": name, "panel": panel(spaces) })).send();
+    assert_eq!(problem(make("Quill", 0).await.unwrap()).await.2, "panel.spaces");
+    assert_eq!(problem(make(" ", 20).await.unwrap()).await.2, "about.name");
+    assert_eq!(server.read("/api/v1/houses").await.as_array().unwrap().len(), 1);
+    assert_eq!(make("Quill", 20).await.unwrap().status(), StatusCode::CREATED);
+    let made = server.read("/api/v1/houses/2").await;
+    assert_eq!((&made["revision"], &made["panels"][0]["spaces"]), (&json!(0), &json!(20)));
 }
 
 #[tokio::test]

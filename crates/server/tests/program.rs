@@ -244,17 +244,142 @@ fn the_answers_come_on_the_command_line_too() {
     }
     let circuit = good(here, &["off", "h.json", "--circuit", "9", "--json"]);
     assert!(circuit.contains("\"its-circuit\"") && circuit.contains("\"shared-neutral\""), "{circuit}");
+    let said = good(here, &["off", "h.json", "--circuit", "1"]);
+    for line in
+        ["Believed to feed: K1", "In the box of K1: K2", "  Main 1: between terminal and neutral", "  K2: between hot"]
+    {
+        assert!(said.contains(line), "{line}: {said}");
+    }
     let panel = good(here, &["off", "h.json", "--panel", "bakehouse"]);
     assert!(panel.contains("Main 2-4 (60 A): feeds panel Bakehouse"), "{panel}");
     let untraced = good(here, &["off", "h.json", "T2"]);
-    assert!(untraced.starts_with("NOT PROVEN: T2") && untraced.contains("panel Main off as a whole"), "{untraced}");
+    assert!(
+        untraced.contains("CAUTION: Not proven: T2") && untraced.contains("panel Main off as a whole"),
+        "{untraced}"
+    );
     assert!(good(here, &["find", "h.json", "disposal"]).starts_with("K10 Kitchen, disposer -> Main 9, 20 A, leg A"));
     assert!(good(here, &["find", "h.json", "zebra"]).starts_with("Nothing of that name"));
     let dead = good(here, &["dead", "h.json", "K1", "--working", "K2,K7"]);
     assert!(dead.lines().next().unwrap().contains("ground-fault device K3") && dead.contains("Look next: "), "{dead}");
     assert!(good(here, &["dead", "h.json", "K5", "--bright-and-dim"]).starts_with("STOP"));
     assert!(bad(here, &["off", "h.json", "K99"]).contains("there is no point K99"));
+    assert!(bad(here, &["off", "h.json", "--circuit", "99"]).contains("--circuit: \"99\" is no breaker"));
     assert!(bad(here, &["dead", "h.json", "K1", "--working", "K1"]).contains("K1 is said to be dead and to work"));
+}
+
+/// A survey of one panel from its rows, imported as `h.json`.
+fn small_survey(here: &Path, spaces: u16, breakers: &str, points: &str, evidence: &str) {
+    std::fs::create_dir_all(here.join("survey")).unwrap();
+    for (name, text) in [
+        ("about.csv", "name,every_panel\nQuill,yes\n".to_owned()),
+        ("panels.csv", format!("panel,spaces\nMain,{spaces}\n")),
+        ("breakers.csv", format!("panel,at,amps,label\n{breakers}")),
+        ("points.csv", format!("tag,room,kind,volts,box\n{points}")),
+        ("evidence.csv", format!("panel,off,point,seen,how\n{evidence}")),
+    ] {
+        std::fs::write(here.join("survey").join(name), text).unwrap();
+    }
+    good(here, &["import", "survey", "-o", "h.json"]);
+}
+
+#[test]
+fn a_box_mate_that_stays_live_stops_the_work_at_the_other() {
+    let folder = tempfile::tempdir().unwrap();
+    let here = folder.path();
+    small_survey(
+        here,
+        4,
+        "Main,1,20,\nMain,3,20,\nMain,2,,\nMain,4,,\n",
+        "P1,Hall,receptacle,120,1\nP2,Hall,receptacle,120,1\n",
+        "Main,1,P1,dead,tester\nMain,3,P1,live,tester\nMain,1;3,P2,live,tester\nMain,1;3,P2,live,tester\n",
+    );
+    let off = good(here, &["off", "h.json", "P1"]);
+    assert!(off.starts_with("STOP: P2 may stay live"), "{off}");
+    assert!(off.contains("In the box of P1: P2") && off.contains("  P2: between hot and neutral"), "{off}");
+}
+
+#[test]
+fn a_label_proves_nothing_and_the_reading_that_would_is_asked_for() {
+    let folder = tempfile::tempdir().unwrap();
+    let here = folder.path();
+    small_survey(
+        here,
+        6,
+        "Main,1,20,Hall\nMain,3-5,20,\nMain,2,20,\nMain,4,,\nMain,6,,\n",
+        "P1,Hall,receptacle,120,\n",
+        "Main,1;3-5,P1,dead,tester\nMain,,P1,live,tester\n",
+    );
+    let beliefs = good(here, &["beliefs", "h.json"]);
+    assert!(
+        beliefs.contains("not told apart from Main 3-5 yet") && beliefs.contains("0 of 1 points proven"),
+        "{beliefs}"
+    );
+    assert!(!good(here, &["circuits", "h.json"]).contains("nothing found"));
+    let off = good(here, &["off", "h.json", "P1"]);
+    assert!(off.contains("P1: 1 or 3-5, not told apart yet") && off.contains("Main 3-5"), "{off}");
+    let advice: Value = serde_json::from_str(&good(here, &["advise", "h.json", "--json"])).unwrap();
+    assert_eq!((&advice["action"], &advice["visit"]), (&json!("switch"), &json!(["P1"])));
+}
+
+#[test]
+fn handles_are_said_and_the_next_order_goes_on_from_there() {
+    let folder = tempfile::tempdir().unwrap();
+    let here = folder.path();
+    demo_survey(here);
+    let moved = good(here, &["step", "h.json", "--off", "1,3,Bakehouse:2", "-o", "h.json"]);
+    assert!(moved.starts_with("3 off, 3 moved"), "{moved}");
+    let house: Value = serde_json::from_str(&std::fs::read_to_string(here.join("h.json")).unwrap()).unwrap();
+    let off = house["house"]["breakers"].as_array().unwrap().iter().filter(|b| b["handle"] == "off").count();
+    assert_eq!(off, 3);
+    let advice = |arguments: &[&str]| -> Value {
+        serde_json::from_str(&good(here, &[&["advise", "h.json", "--json", "--people", "2"], arguments].concat()))
+            .unwrap()
+    };
+    let order = advice(&[]);
+    let both: Vec<_> = ["off", "switch_off"].map(|which| order[which].as_array().unwrap().len()).into();
+    let on = order["switch_on"].as_array().unwrap().len();
+    assert_eq!(both[0] - both[1] + on, 3, "what stands off stays off or is switched on: {order}");
+    assert!(good(here, &["step", "h.json", "-o", "h.json"]).starts_with("0 off, 3 moved"));
+    assert!(advice(&[])["switch_on"].as_array().unwrap().is_empty());
+    assert!(bad(here, &["step", "h.json", "--off", "99", "-o", "h.json"]).contains("--off: \"99\" is no breaker"));
+}
+
+/// Whether the database file alone, copied as it lies there, holds the house.
+fn is_whole_in_one_file(folder: &Path, copy: &str) -> bool {
+    std::fs::copy(folder.join("houses.db"), folder.join(copy)).unwrap();
+    let store = wayfinder_store::Store::open(&folder.join(copy)).unwrap();
+    store.houses().is_ok_and(|houses| houses.iter().any(|h| h.name == "Quill"))
+}
+
+#[tokio::test(flavor = "multi_thread")]
+async fn however_it_is_asked_to_end_all_is_in_the_one_file() {
+    for signal in ["TERM", "HUP", "INT"] {
+        let folder = tempfile::tempdir().unwrap();
+        let (mut server, base) = serve(folder.path());
+        let body = json!({ "name": "Quill" });
+        let made = reqwest::Client::new().post(format!("{base}/api/v1/houses")).json(&body).send().await.unwrap();
+        assert_eq!(made.status(), 201);
+        let id = server.0.id().to_string();
+        assert!(Command::new("kill").args([&format!("-{signal}"), id.as_str()]).status().unwrap().success());
+        assert!(server.0.wait().unwrap().success(), "{signal}");
+        assert!(is_whole_in_one_file(folder.path(), "copy.db"), "{signal}");
+        assert!(!folder.path().join("houses.db-wal").exists(), "{signal}");
+    }
+}
+
+#[tokio::test(flavor = "multi_thread")]
+async fn a_file_nobody_writes_to_is_whole_while_the_program_runs() {
+    let folder = tempfile::tempdir().unwrap();
+    let (_server, base) = serve(folder.path());
+    let body = json!({ "name": "Quill" });
+    reqwest::Client::new().post(format!("{base}/api/v1/houses")).json(&body).send().await.unwrap();
+    for nth in 0..100 {
+        if is_whole_in_one_file(folder.path(), &format!("copy{nth}.db")) {
+            return;
+        }
+        tokio::time::sleep(std::time::Duration::from_millis(200)).await;
+    }
+    panic!("twenty seconds after the last change the file alone is not whole");
 }
 
 #[test]

@@ -162,6 +162,32 @@ impl Store {
         Ok(id)
     }
 
+    /// Bytes of changes that are on the disk, but not in the one file yet.
+    #[must_use]
+    pub fn unsettled(&self) -> u64 {
+        std::fs::metadata(format!("{}-wal", self.source)).map_or(0, |m| m.len())
+    }
+
+    /// Brings all changes into the one file, as far as nobody reads just then.
+    ///
+    /// # Errors
+    /// What the database says.
+    pub fn settle(&self) -> Result<(), StoreError> {
+        Ok(settle(&self.writer())?)
+    }
+
+    /// Brings all changes into the one file and lets go of it. Nothing can be read or written afterwards.
+    ///
+    /// # Errors
+    /// What the database says.
+    pub fn close(&self) -> Result<(), StoreError> {
+        let mut writer = self.writer();
+        self.readers.lock().unwrap_or_else(PoisonError::into_inner).clear();
+        settle(&writer)?;
+        let nothing = Connection::open_in_memory()?;
+        std::mem::replace(&mut *writer, nothing).close().map_err(|(_, e)| e.into())
+    }
+
     /// Copies the database while it is in use.
     ///
     /// # Errors
@@ -178,6 +204,10 @@ impl Store {
 
 /// Pages copied before other readers and the writer get their turn.
 const PAGES_A_STEP: i32 = 1000;
+
+fn settle(writer: &Connection) -> Result<(), rusqlite::Error> {
+    writer.query_row("PRAGMA wal_checkpoint(TRUNCATE)", [], |_| Ok(()))
+}
 
 fn prepare(connection: &Connection) -> Result<(), StoreError> {
     connection.busy_timeout(BUSY)?;

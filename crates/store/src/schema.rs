@@ -10,6 +10,7 @@ const STEPS: &[M<'_>] = &[
     M::up(include_str!("schema/002_whole_house.sql")),
     M::up(include_str!("schema/003_runs.sql")),
     M::up(include_str!("schema/004_searched.sql")),
+    M::up(include_str!("schema/005_looked_at.sql")),
 ];
 
 pub fn migrate(connection: &mut Connection) -> Result<(), StoreError> {
@@ -39,6 +40,7 @@ mod tests {
                  INSERT INTO panel VALUES (1, 1, 'Main', NULL, 'split-phase', 200, 200, 20, 'columns', '\"all\"', 30, NULL, NULL);
                  INSERT INTO breaker VALUES (1, 2, 1, 20, 'gfci', 'on', 'bath');
                  INSERT INTO pole VALUES (1, 2, 0, 5, 1);
+                 INSERT INTO empty_space VALUES (1, 1, 7);
                  INSERT INTO room VALUES (1, 3, 'Bath', '1');
                  INSERT INTO point VALUES (1, 4, 'B1', 3, 'receptacle', '', 120, NULL);
                  INSERT INTO evidence VALUES (1, 5, 4, '2026-01-01T00:00:00Z', 'Ash', NULL, 'power', 'dead', 'tester');
@@ -51,6 +53,9 @@ mod tests {
         let told = house.evidence.iter().next().unwrap();
         assert_eq!(told.observation.breakers().map(|b| b.0).collect::<Vec<_>>(), [2]);
         assert_eq!(house.breakers.iter().next().unwrap().at_text(), "5a");
+        let empty = &house.panels.iter().next().unwrap().empty;
+        assert_eq!(empty.iter().map(ToString::to_string).collect::<Vec<_>>(), ["7"]);
+        assert!(!house.about.every_panel, "nobody was asked yet");
     }
 
     #[test]

@@ -26,7 +26,7 @@ fn panel() -> Panel {
         main: Some(Amps(150.0)),
         tandem: TandemSpaces::Some(BTreeSet::from([41, 42])),
         max_circuits: Some(42),
-        empty: BTreeSet::from([7, 9]),
+        empty: BTreeSet::from(["7", "9b"].map(|at| at.parse().unwrap())),
         card: Some(CardSize { width: Inches(4.25), height: Inches(9.0) }),
         tandem_known: Some(KnownBy::Notch),
         model: "Tern 42".into(),

@@ -17,6 +17,7 @@ import type { House, Schemas, Shutdown, Target } from "../api/client";
 import { useShutdown } from "../api/reads";
 import { useHouseView } from "../house";
 import { ProblemNote } from "../parts/ProblemNote";
+import { EveryPanel } from "../survey/EveryPanel";
 import { breakerName, percent } from "../words";
 import { PointPicker } from "./PointPicker";
 
@@ -94,18 +95,13 @@ function targetOf(where: Where, points: number[], breaker: number | "", panel: n
 function Sheet({ answer, house }: { answer: Shutdown; house: House }) {
   return (
     <Stack spacing={2}>
-      {answer.may_stay_live.length > 0 && (
-        <Alert severity="error">
-          {answer.may_stay_live.join(", ")} may stay live whatever is off: another panel, a generator or a solar
-          inverter may feed it. Stop: an electrician is due.
+      {answer.cautions.map((caution) => (
+        <Alert key={caution.text} severity={caution.stop ? "error" : "warning"}>
+          {caution.text}
         </Alert>
-      )}
-      {answer.unproven.length > 0 && (
-        <Alert severity="warning">
-          Not proven: {answer.unproven.join(", ")}. Every breaker that the readings do not rule out is named. Trace it
-          first if you can: then fewer handles do.
-        </Alert>
-      )}
+      ))}
+      {answer.other_panels && <EveryPanel />}
+      <There answer={answer} />
       <Step nth={1} title="Switch the loads off, then these handles, in this order">
         <MainOff answer={answer} />
         <Handles answer={answer} house={house} />
@@ -151,22 +147,40 @@ function Step({ nth, title, children }: { nth: number; title: string; children: 
   );
 }
 
-function MainOff({ answer }: { answer: Shutdown }) {
-  const main = answer.main_off;
-  if (main == null) {
-    return null;
-  }
-  const how =
-    main.by.by === "main"
-      ? "its main breaker"
-      : main.by.by === "disconnect"
-        ? `the disconnect: ${main.by.place}`
-        : "its disconnect, which is not recorded: it has main lugs only. Find it first";
+/** What a hand can touch there beside what was asked for. */
+function There({ answer }: { answer: Shutdown }) {
+  const feeds = answer.circuit?.feeds ?? [];
   return (
-    <Alert severity="warning" icon={false} sx={{ mb: 1 }}>
-      The sure way: panel {main.panel} off as a whole, by {how}.
-    </Alert>
+    <>
+      {feeds.length > 0 && (
+        <Typography>
+          Believed to hang on it:{" "}
+          {feeds.map((f) => `${f.tag}${f.proven ? "" : ` (${percent(f.p)}, not proven)`}`).join(", ")}.
+        </Typography>
+      )}
+      {answer.in_the_box.map((mate) => (
+        <Typography key={mate.tag}>
+          In the box of <span className="mono">{mate.of}</span> is <span className="mono">{mate.tag}</span> {mate.name}{" "}
+          too.
+        </Typography>
+      ))}
+    </>
   );
+}
+
+function MainOff({ answer }: { answer: Shutdown }) {
+  const mains = [...(answer.main_off == null ? [] : [answer.main_off]), ...answer.other_mains];
+  const how = ({ by }: Schemas["MainOff"]) =>
+    by.by === "main"
+      ? "its main breaker"
+      : by.by === "disconnect"
+        ? `the disconnect: ${by.place}`
+        : "its disconnect, which is not recorded: it has main lugs only. Find it first";
+  return mains.map((main) => (
+    <Alert key={main.panel} severity="warning" icon={false} sx={{ mb: 1 }}>
+      The sure way: panel {main.panel} off as a whole, by {how(main)}.
+    </Alert>
+  ));
 }
 
 function Handles({ answer, house }: { answer: Shutdown; house: House }) {
@@ -214,6 +228,8 @@ function whyWord(why: Schemas["Why"]): string {
       return `feeds ${why.tag}`;
     case "may-feed":
       return `may feed ${why.tag}, ${percent(why.p)}`;
+    case "on-two-handles":
+      return `may feed ${why.tag} together with ${why.with}: on two handles, ${percent(why.p)}`;
     case "same-box":
       return `${why.proven ? "feeds" : "may feed"} ${why.tag}, which shares the box of ${why.of}`;
     case "shared-neutral":
@@ -235,6 +251,8 @@ function staysWord(stays: Schemas["StaysLive"]): string {
       return `The line side of ${stays.panel}: the lugs before its main and everything back to the meter. Only the utility can kill them; keep their cover on.`;
     case "upstream":
       return `The feeder's breaker and everything else in panel ${stays.panel}.`;
+    case "other-panels":
+      return "Whatever a panel feeds that is not entered, if there is one.";
     case "feed-through":
       return `${stays.panel} has feed-through lugs: what hangs there may be fed from elsewhere too.`;
   }

@@ -31,7 +31,7 @@ export interface paths {
         /** All houses. */
         get: operations["list"];
         put?: never;
-        /** Makes an empty house. */
+        /** Makes a house, with its first panel if that is given: all or nothing. */
         post: operations["create"];
         delete?: never;
         options?: never;
@@ -664,6 +664,8 @@ export interface components {
     schemas: {
         /** @description A house's name and settings. */
         About: {
+            /** @description Somebody looked: these are all the panels of the property. Not said means not known. */
+            every_panel?: boolean;
             /** @description Units of lengths on screen and in print. */
             lengths?: components["schemas"]["Lengths"];
             /** @description What the house is called. */
@@ -828,6 +830,15 @@ export interface components {
          *     Chosen by whoever makes the thing; unique among its kind in the house, below 2^53; later is greater.
          */
         BoxId: number;
+        /** @description Something in a box that is opened. */
+        BoxMate: {
+            /** @description What it is. */
+            name: string;
+            /** @description The point of the work in the same box. */
+            of: string;
+            /** @description Its tag. */
+            tag: string;
+        };
         /** @description An overcurrent device with 1–3 poles. */
         Breaker: {
             /** @description Rating. */
@@ -960,6 +971,13 @@ export interface components {
             /** @enum {string} */
             cause: "open-neutral";
         };
+        /** @description Something to be said first. */
+        Caution: {
+            /** @description Stop here: work must not go on as it is. */
+            stop: boolean;
+            /** @description The words. */
+            text: string;
+        };
         /** @description What a person wants changed. */
         Change: {
             /** @description As it shall be. */
@@ -991,11 +1009,8 @@ export interface components {
             empty: boolean;
             /** @description The panel. */
             panel: components["schemas"]["PanelId"];
-            /**
-             * Format: int32
-             * @description The space.
-             */
-            space: number;
+            /** @description The space: `5`, `5b`. */
+            space: string;
             /** @enum {string} */
             type: "mark-empty";
         } | {
@@ -1304,6 +1319,13 @@ export interface components {
             /** @description What both touch. */
             subjects: components["schemas"]["Subject"][];
         };
+        /** @description What a change takes away from the map. */
+        Cost: {
+            /** @description Observations that would be gone. */
+            observations: number;
+            /** @description Tags of points proven now that would be proven no more, or gone. */
+            unproven: string[];
+        };
         /** @description The people and tools at hand, and what they may not switch. */
         Crew: {
             /** @description A clamp meter and a load of about 1500 W are at hand, and somebody qualified to work with the cover off. */
@@ -1470,6 +1492,8 @@ export interface components {
             name: string;
             /** @description The panel. */
             panel: components["schemas"]["PanelId"];
+            /** @description Ratings that breakers come in. */
+            ratings: components["schemas"]["Amps"][];
             /**
              * Format: int32
              * @description How many rows it has.
@@ -1482,6 +1506,8 @@ export interface components {
         FaceBreaker: {
             /** @description Rating. */
             amps: components["schemas"]["Amps"];
+            /** @description It really stands there, or its wire does, though it should not. */
+            as_found: boolean;
             /** @description Its poles as written. */
             at: string;
             /** @description Its id. */
@@ -1509,6 +1535,8 @@ export interface components {
             legs: components["schemas"]["Leg"][];
             /** @description What does not fit, in words. */
             marks: string[];
+            /** @description What the short notation says of it between its type and its label: `off tie 12-3 ~1`. */
+            rest: string;
             /**
              * Format: int32
              * @description Top edge, in half rows from the top.
@@ -1528,6 +1556,8 @@ export interface components {
             covered_by?: number | null;
             /** @description Marked as looked at and empty. */
             empty: boolean;
+            /** @description Halves that were looked at and are free. */
+            free: string[];
             /** @description The leg its finger is on. */
             leg: components["schemas"]["Leg"];
             /**
@@ -1999,11 +2029,12 @@ export interface components {
          * @description What a point lacks for proof.
          * @enum {string}
          */
-        Missing: "certainty" | "seen-dead" | "seen-back";
+        Missing: "certainty" | "seen-dead" | "seen-back" | "told-apart";
         /** @description A house to be made. */
         NewHouse: {
             /** @description Its name. */
             name: string;
+            panel?: components["schemas"]["Panel"] | null;
         };
         /** @description The check to make next. */
         Next: {
@@ -2017,6 +2048,13 @@ export interface components {
          * @description The voltage a point is made for: 120 V (one leg to neutral), 208 V or 240 V (leg to leg).
          */
         NominalVolts: number;
+        /** @description Places of a panel of which nobody said what stands there. */
+        NotEntered: {
+            /** @description Spaces and halves of spaces. */
+            at: string[];
+            /** @description The panel. */
+            panel: string;
+        };
         /** @description How the spaces are numbered. Follow what is engraved. */
         Numbering: "odd-even" | "columns" | {
             /** @description A number of its own for each space: down the left column, then down the right. */
@@ -2087,6 +2125,13 @@ export interface components {
             /** @description Why. */
             why: components["schemas"]["Why"][];
         };
+        /** @description What a circuit is believed to feed. */
+        OnCircuit: components["schemas"]["BreakerRef"] & {
+            /** @description Points proven or believed to hang on it, how sure, and whether that is proven. */
+            feeds: components["schemas"]["Fed"][];
+            /** @description Tags of further points that readings do not rule out. */
+            may_feed: string[];
+        };
         /** @description A point still open. */
         Open: {
             /** @description What it lacks. */
@@ -2097,6 +2142,8 @@ export interface components {
             point: components["schemas"]["PointId"];
             /** @description Its tag. */
             tag: string;
+            /** @description It surely hangs on two handles together. */
+            two_handles: boolean;
         };
         /**
          * @description A door, window, passage or stairs in a wall of a room. It belongs to one room; whichever room touches the wall
@@ -2147,8 +2194,8 @@ export interface components {
             card?: components["schemas"]["CardSize"] | null;
             /** @description What switches it off where it has no main breaker and no known feeder: `outdoor disconnect`. */
             disconnect?: string;
-            /** @description Spaces that were looked at and are empty. */
-            empty?: number[];
+            /** @description Spaces, and halves beside a half-size breaker, that were looked at and are empty. */
+            empty?: string[];
             fed_by?: components["schemas"]["BreakerId"] | null;
             /** @description It has feed-through lugs: something else hangs on its bus without a breaker here. */
             feed_through?: boolean;
@@ -2435,6 +2482,8 @@ export interface components {
              * @description Probability of "none of these breakers": the two below together.
              */
             none: number;
+            /** @description Breakers that no reading tells from the likeliest one yet, though the point was seen dead with that off. */
+            not_told_apart: components["schemas"]["BreakerRef"][];
             /** @description The point. */
             point: components["schemas"]["PointId"];
             /** @description Proven: see [`Status::Proven`]. */
@@ -2445,6 +2494,7 @@ export interface components {
             status: components["schemas"]["Status"];
             /** @description Its tag. */
             tag: string;
+            two_handles?: components["schemas"]["TwoHandles"] | null;
             /** @description In short why its likeliest source is believed. */
             why: components["schemas"]["Because"][];
         };
@@ -2518,6 +2568,8 @@ export interface components {
             points: number;
             /** @description Points with a proven breaker. */
             proven: number;
+            /** @description Points at 240 V that surely hang on two handles together. */
+            two_handles: number;
         };
         /**
          * @description Checks that cost little.
@@ -2705,15 +2757,29 @@ export interface components {
          * @enum {string}
          */
         ShelfWord: "active" | "archived" | "deleted";
-        /** @description The answer. */
+        /**
+         * @description The answer. It is about everything that a hand can touch there: the points of the work and all that share a box with
+         *     them.
+         */
         Shutdown: {
             /** @description What else goes dark. */
             also_dark: components["schemas"]["AlsoDark"][];
             /** @description Handles in the order to switch them on again. */
             back_on: components["schemas"]["BreakerRef"][];
+            /** @description What is to be said before anything else, the gravest first. */
+            cautions: components["schemas"]["Caution"][];
+            circuit?: components["schemas"]["OnCircuit"] | null;
+            /** @description What else is in the boxes that are opened. */
+            in_the_box: components["schemas"]["BoxMate"][];
             main_off?: components["schemas"]["MainOff"] | null;
             /** @description Points that may stay live whatever is off: stop, an electrician is due. */
             may_stay_live: string[];
+            /** @description While something is not proven: places where a breaker may stand that nobody entered. They are looked at first. */
+            not_entered: components["schemas"]["NotEntered"][];
+            /** @description With several main panels: what is off beside it. One of them off leaves the others live. */
+            other_mains: components["schemas"]["MainOff"][];
+            /** @description While something is not proven: nobody said that every panel of the property is entered. */
+            other_panels: boolean;
             /** @description What stays live. */
             stays_live: components["schemas"]["StaysLive"][];
             /** @description Handles to move, in this order, each with its reasons. */
@@ -2732,6 +2798,8 @@ export interface components {
         SpaceRead: {
             /** @description The change to make. */
             change: components["schemas"]["Change"];
+            /** @description What it takes away from the map. */
+            cost: components["schemas"]["Cost"];
             /** @description How the space reads then. */
             text: string;
         };
@@ -2755,7 +2823,7 @@ export interface components {
          * @description How far the knowledge of a point is.
          * @enum {string}
          */
-        Status: "proven" | "likely" | "unknown" | "no-breaker";
+        Status: "proven" | "likely" | "unknown" | "no-breaker" | "two-handles";
         /** @description Something that stays live. */
         StaysLive: {
             /** @description The panel. */
@@ -2777,6 +2845,9 @@ export interface components {
             panel: string;
             /** @enum {string} */
             what: "feed-through";
+        } | {
+            /** @enum {string} */
+            what: "other-panels";
         };
         /** @description A step of tracing under way: handles moved, points to look at. */
         Step: {
@@ -2979,6 +3050,16 @@ export interface components {
             /** @enum {string} */
             what: "do-not-fit";
         };
+        /** @description Two handles that feed a point together; it is dead only with both off. */
+        TwoHandles: {
+            /** @description The likeliest two. */
+            breakers: components["schemas"]["BreakerRef"][];
+            /**
+             * Format: double
+             * @description Probability that it hangs on two handles, whichever they are.
+             */
+            p: number;
+        };
         /** @description A picture of a drawing that lies under a floor's plan. */
         Underlay: {
             /** @description The floor. */
@@ -3059,6 +3140,18 @@ export interface components {
             tag: string;
             /** @enum {string} */
             why: "may-feed";
+        } | {
+            /**
+             * Format: double
+             * @description Probability.
+             */
+            p: number;
+            /** @description Tag. */
+            tag: string;
+            /** @enum {string} */
+            why: "on-two-handles";
+            /** @description The other handle. */
+            with: string;
         } | {
             /** @description The point of the work. */
             of: string;
@@ -4153,6 +4246,14 @@ export interface operations {
                 };
             };
             413: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            415: {
                 headers: {
                     [name: string]: unknown;
                 };

@@ -18,13 +18,12 @@ import {
 import { useMutation, useQueryClient } from "@tanstack/react-query";
 import { useState } from "react";
 import { Link, Navigate, useNavigate } from "react-router";
-import { type Change, client, data, type HouseItem, Problem, type ShelfWord } from "../api/client";
+import { client, data, type HouseItem, Problem, type ShelfWord } from "../api/client";
 import { newId, useShelf } from "../api/edits";
 import { useHouses } from "../api/reads";
 import { Mark } from "../parts/Mark";
 import { ProblemNote } from "../parts/ProblemNote";
 import { type PanelFields, PanelForm } from "../survey/PanelForm";
-import { author } from "../who";
 
 /** All houses, and a new one. */
 export function HousesPage() {
@@ -198,12 +197,8 @@ function NewHouse() {
   const navigate = useNavigate();
   const make = useMutation({
     mutationFn: async ({ houseName, panel }: { houseName: string; panel: PanelFields }) => {
-      const { id } = await data(client.POST("/api/v1/houses", { body: { name: houseName } }));
-      const change: Change = { type: "put-panel", panel: { ...panel, id: newId(), tandem: "none" } };
-      await data(
-        client.POST("/api/v1/houses/{id}/changes", { params: { path: { id } }, body: { author: author(), change } }),
-      );
-      return id;
+      const body = { name: houseName, panel: { ...panel, id: newId(), tandem: "none" as const } };
+      return (await data(client.POST("/api/v1/houses", { body }))).id;
     },
     onSuccess: async (id) => {
       await queries.invalidateQueries({ queryKey: ["houses"] });

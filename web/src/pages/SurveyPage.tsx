@@ -1,7 +1,8 @@
-import { Button, Dialog, DialogContent, DialogTitle, Stack, Typography } from "@mui/material";
+import { Button, Dialog, DialogContent, DialogTitle, Stack } from "@mui/material";
 import { useState } from "react";
 import { newId, useCommit } from "../api/edits";
 import { useHouseView } from "../house";
+import { EveryPanel } from "../survey/EveryPanel";
 import { PanelDetails } from "../survey/PanelDetails";
 import { PanelForm } from "../survey/PanelForm";
 import { RoomSurvey } from "../survey/RoomSurvey";
@@ -15,7 +16,10 @@ export function SurveyPage() {
     <Stack spacing={4}>
       {face !== undefined && <SpaceFields key={face.panel} face={face} />}
       {panel !== undefined && <PanelDetails key={panel.id} panel={panel} />}
-      <AddPanel />
+      <Stack spacing={1.5} id="panels">
+        {house.panels.length > 0 && <EveryPanel />}
+        <AddPanel />
+      </Stack>
       <RoomSurvey />
     </Stack>
   );
@@ -32,23 +36,16 @@ function AddPanel() {
       breaker,
       name: `${house.panels.find((p) => p.id === breaker.panel)?.name} ${breaker.at.join("-")}, ${breaker.amps} A`,
     }));
-  if (house.panels.length > 0 && feeders.length === 0) {
-    return (
-      <Typography sx={{ color: "text.secondary" }}>
-        A sub-panel can be added once the two-pole breaker that feeds it is entered.
-      </Typography>
-    );
-  }
   return (
     <>
       <Button variant="outlined" onClick={() => setOpen(true)} sx={{ alignSelf: "start" }}>
-        {house.panels.length === 0 ? "Add the panel" : "Add a sub-panel"}
+        {house.panels.length === 0 ? "Add the panel" : "Add another panel"}
       </Button>
       <Dialog open={open} onClose={() => setOpen(false)} aria-labelledby="add-panel-title">
         <DialogTitle id="add-panel-title">A panel</DialogTitle>
         <DialogContent sx={{ "& form": { pt: 1 } }}>
           <PanelForm
-            feeders={feeders}
+            {...(house.panels.length > 0 && { feeders })}
             action="Add the panel"
             busy={commit.isPending}
             error={commit.error}

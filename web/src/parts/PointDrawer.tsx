@@ -15,7 +15,7 @@ import {
 import type { Evidence, House, PointBelief, Schemas } from "../api/client";
 import { useCommit } from "../api/edits";
 import { useHouseView } from "../house";
-import { breakerName, hintWord, needs, percent, pointName, roomName, whyWord } from "../words";
+import { breakerName, hintWord, needed, percent, pointName, roomName, twoHandles, whyWord } from "../words";
 import { Observed } from "./Observed";
 import { ProblemNote } from "./ProblemNote";
 import { TellMore } from "./TellMore";
@@ -77,6 +77,14 @@ function Verdict({ house, belief }: { house: House; belief: PointBelief }) {
       </Alert>
     );
   }
+  if (belief.status === "two-handles") {
+    return (
+      <Alert severity="warning">
+        On two handles: {twoHandles(house, belief)} together. With one of them off a wire of it stays live: both must be
+        off, and each is tested to ground. An electrician should give it one two-pole breaker.
+      </Alert>
+    );
+  }
   if (belief.proven && first !== undefined) {
     return (
       <Alert severity="info" icon={false}>
@@ -89,7 +97,10 @@ function Verdict({ house, belief }: { house: House; belief: PointBelief }) {
     <Alert severity="warning">
       Not proven.{" "}
       {first !== undefined && belief.status === "likely" && `Probably breaker ${breakerName(house, first)}. `}
-      It still {needs(belief.missing)}.
+      {first !== undefined &&
+        belief.not_told_apart.length > 0 &&
+        `${[first, ...belief.not_told_apart].map((b) => breakerName(house, b)).join(" or ")}: not told apart yet. `}
+      It still needs {needed(belief.missing)}.
     </Alert>
   );
 }
@@ -97,6 +108,9 @@ function Verdict({ house, belief }: { house: House; belief: PointBelief }) {
 function Candidates({ house, belief }: { house: House; belief: PointBelief }) {
   const rows = [
     ...belief.candidates.slice(0, 4).map((c) => ({ name: `Breaker ${breakerName(house, c)}`, p: c.p })),
+    ...(belief.two_handles != null
+      ? [{ name: `Two handles: ${twoHandles(house, belief)}`, p: belief.two_handles.p }]
+      : []),
     ...(belief.none > 0.005 ? [{ name: "None of these", p: belief.none }] : []),
   ];
   return (

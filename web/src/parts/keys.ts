@@ -14,7 +14,15 @@ export function useKeys(keys: Record<string, () => void>) {
   useEffect(() => {
     const press = (event: KeyboardEvent) => {
       const act = newest.current[event.key.toLowerCase()];
-      if (act !== undefined && !event.ctrlKey && !event.metaKey && !event.altKey && !isTyping(event.target)) {
+      // A key held down acts once: what it would answer next was never read.
+      if (
+        act !== undefined &&
+        !event.repeat &&
+        !event.ctrlKey &&
+        !event.metaKey &&
+        !event.altKey &&
+        !isTyping(event.target)
+      ) {
         event.preventDefault();
         act();
       }

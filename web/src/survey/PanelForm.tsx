@@ -9,7 +9,7 @@ export type PanelFields = Pick<Panel, "name" | "supply" | "bus" | "main" | "spac
 
 interface Props {
   withHouseName?: boolean;
-  /** Breakers that may feed it: asked for where the house has a panel already. */
+  /** Breakers that may feed it, where the house has a panel already. */
   feeders?: { breaker: Breaker; name: string }[];
   action: string;
   busy: boolean;
@@ -18,21 +18,26 @@ interface Props {
 }
 
 /** Supply and panel, as the label on the door tells. */
-export function PanelForm({ withHouseName = false, feeders = [], action, busy, error, onDone }: Props) {
+export function PanelForm({ withHouseName = false, feeders, action, busy, error, onDone }: Props) {
   const [houseName, setHouseName] = useState("");
-  const [name, setName] = useState(feeders.length > 0 ? "" : "Main");
+  const [name, setName] = useState(feeders === undefined ? "Main" : "");
   const [supply, setSupply] = useState<Panel["supply"]>("split-phase");
   const [bus, setBus] = useState<number | null>(200);
-  const [main, setMain] = useState<number | null>(feeders.length > 0 ? null : 200);
+  const [main, setMain] = useState<number | null>(feeders === undefined ? 200 : null);
   const [spaces, setSpaces] = useState<number | null>(20);
   const [numbering, setNumbering] = useState<Panel["numbering"]>("odd-even");
-  const [fedBy, setFedBy] = useState<number | "">("");
+  const [fedBy, setFedBy] = useState<number | "none" | "">("");
   const fault = (field: string) => (error instanceof Problem && error.field === field ? error.message : undefined);
-  const ready = bus !== null && spaces !== null && Number.isInteger(spaces) && name.trim() !== "";
+  const ready =
+    bus !== null &&
+    spaces !== null &&
+    Number.isInteger(spaces) &&
+    name.trim() !== "" &&
+    (feeders === undefined || fedBy !== "");
   const submit = (event: FormEvent) => {
     event.preventDefault();
     if (bus !== null && spaces !== null) {
-      const fed_by = fedBy === "" ? null : fedBy;
+      const fed_by = typeof fedBy === "number" ? fedBy : null;
       onDone({ name: name.trim(), supply, bus, main, spaces, numbering, fed_by }, houseName.trim());
     }
   };
@@ -57,8 +62,15 @@ export function PanelForm({ withHouseName = false, feeders = [], action, busy, e
         helperText={fault("panel.name")}
         onChange={(event) => setName(event.target.value)}
       />
-      {feeders.length > 0 && (
-        <TextField select label="Fed by" value={fedBy} onChange={(event) => setFedBy(Number(event.target.value))}>
+      {feeders !== undefined && (
+        <TextField
+          select
+          label="Fed by"
+          value={fedBy}
+          helperText="Its breaker must be entered first: two poles, in the panel it comes from"
+          onChange={(event) => setFedBy(event.target.value === "none" ? "none" : Number(event.target.value))}
+        >
+          <MenuItem value="none">no breaker here: a main panel of its own</MenuItem>
           {feeders.map(({ breaker, name: feeder }) => (
             <MenuItem key={breaker.id} value={breaker.id}>
               {feeder}

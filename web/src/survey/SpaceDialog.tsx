@@ -10,50 +10,209 @@ import {
   ToggleButtonGroup,
   Typography,
 } from "@mui/material";
+import { useMutation } from "@tanstack/react-query";
 import { useState } from "react";
 import type { Face } from "../api/client";
 import { useRevisionSeen } from "../api/edits";
 import { useHouseView } from "../house";
 import { ProblemNote } from "../parts/ProblemNote";
-import { useSpace } from "./SpaceFields";
+import { type Body, bodies, freshSlot, notation, type Slot, standing } from "./slots";
+import type { Spaces } from "./spaces";
 
-const ratings = ["15", "20", "25", "30", "40", "50", "60"];
-const types = ["", "gfci", "afci", "dual", "fuse"];
+const types: [string, string][] = [
+  ["", "plain"],
+  ["gfci", "gfci"],
+  ["afci", "afci"],
+  ["dual", "dual"],
+  ["fuse", "fuse"],
+];
 
 interface Props {
   face: Face;
   open: boolean;
+  put: Spaces["put"];
   onClose: () => void;
 }
 
-/** For fingers: the same notation put together by taps. */
-export function SpaceDialog({ face, open, onClose }: Props) {
+/** For fingers: the same notation put together by taps, beginning with what stands there. */
+export function SpaceDialog({ face, open, put, onClose }: Props) {
   const { chosen } = useHouseView();
-  const space = chosen.space;
+  const tapped = face.spaces.find((s) => s.space === chosen.space);
+  // What reaches down from above is entered where it begins.
+  const space = tapped?.covered_by != null ? face.spaces.find((s) => s.space === tapped.covered_by) : tapped;
   return (
     <Dialog open={open && space !== undefined} onClose={onClose} fullWidth aria-labelledby="space-title">
-      {space !== undefined && <SpaceTaps key={space} panel={face.panel} space={space} onClose={onClose} />}
+      {space !== undefined && <SpaceTaps key={space.space} face={face} space={space} put={put} onClose={onClose} />}
     </Dialog>
   );
 }
 
-function SpaceTaps({ panel, space, onClose }: { panel: number; space: number; onClose: () => void }) {
-  const [rating, setRating] = useState("20");
-  const [poles, setPoles] = useState("");
-  const [type, setType] = useState("");
-  const [label, setLabel] = useState("");
-  const take = useSpace(panel, space);
+interface TapsProps {
+  face: Face;
+  space: Face["spaces"][number];
+  put: Spaces["put"];
+  onClose: () => void;
+}
+
+function SpaceTaps({ face, space, put, onClose }: TapsProps) {
+  const [now] = useState(() => standing(face, space));
+  const [body, setBody] = useState<Body>(now?.body ?? "full");
+  const [slots, setSlots] = useState<Slot[]>(now?.slots ?? []);
+  // What only the notation can say is shown, and changed, as it is written.
+  const [text, setText] = useState(now === undefined ? space.text : undefined);
   const [begun] = useState(useRevisionSeen(useHouseView().id));
-  const text = [`${poles}${rating}`, type, label.trim()].filter((part) => part !== "").join(" ");
-  const put = (notation: string) => take.mutate({ text: notation, base: begun }, { onSuccess: onClose });
-  const choice = (name: string, value: string, set: (value: string) => void, options: [string, string][]) => (
+  const take = useMutation({
+    mutationFn: (typed: string) => put(space.space, typed, begun),
+    onSuccess: (taken) => taken !== undefined && onClose(),
+  });
+  const change = (nth: number, part: Partial<Slot>) =>
+    setSlots((old) => old.map((slot, i) => (i === nth ? { ...slot, ...part } : slot)));
+  const lieAs = (next: Body) => {
+    setBody(next);
+    setSlots((old) => bodies[next].places.map(([, poles], i) => ({ ...(old[i] ?? freshSlot(poles)), poles })));
+  };
+  const entered = space.text !== "" && space.text !== "-";
+  return (
+    <>
+      <DialogTitle id="space-title">Space {space.space}</DialogTitle>
+      <DialogContent>
+        <Stack spacing={2}>
+          {text !== undefined ? (
+            <TextField
+              label="As it is written"
+              value={text}
+              onChange={(event) => setText(event.target.value)}
+              slotProps={{ htmlInput: { className: "mono", autoComplete: "off", spellCheck: false } }}
+              sx={{ mt: 1 }}
+            />
+          ) : (
+            <>
+              <Choice
+                name="Size"
+                value={body}
+                onChoose={(value) => lieAs(value as Body)}
+                options={Object.entries(bodies).map(([key, b]) => [key, b.word])}
+              />
+              {slots.map((slot, nth) => (
+                <SlotTaps
+                  // Places of a body stay where they are.
+                  key={`${body} ${bodies[body].places[nth]?.[0]}`}
+                  name={bodies[body].places[nth]?.[0] ?? ""}
+                  slot={slot}
+                  ratings={face.ratings}
+                  polesOpen={body === "full"}
+                  mayBeBare={body !== "full" && slot.poles === 1}
+                  onChange={(part) => change(nth, part)}
+                />
+              ))}
+            </>
+          )}
+          <ProblemNote error={take.error} />
+        </Stack>
+      </DialogContent>
+      <DialogActions sx={{ flexWrap: "wrap", rowGap: 1, "& button": { minHeight: 48 } }}>
+        <Button onClick={onClose}>Cancel</Button>
+        {entered && (
+          <Button disabled={take.isPending} onClick={() => take.mutate("")}>
+            Not entered
+          </Button>
+        )}
+        <Button disabled={take.isPending} onClick={() => take.mutate("-")}>
+          It is empty
+        </Button>
+        <Button
+          variant="contained"
+          disabled={take.isPending}
+          onClick={() => take.mutate(text ?? notation(body, slots, true))}
+        >
+          Enter {text ?? notation(body, slots, false)}
+        </Button>
+      </DialogActions>
+    </>
+  );
+}
+
+interface SlotProps {
+  name: string;
+  slot: Slot;
+  ratings: number[];
+  polesOpen: boolean;
+  mayBeBare: boolean;
+  onChange: (part: Partial<Slot>) => void;
+}
+
+function SlotTaps({ name, slot, ratings, polesOpen, mayBeBare, onChange }: SlotProps) {
+  const of = name === "" ? "" : `, ${name.toLowerCase()}`;
+  const amps = ratings.includes(slot.amps) ? ratings : [...ratings, slot.amps].sort((a, b) => a - b);
+  return (
+    <Stack spacing={1.5} sx={name === "" ? {} : { borderTop: 1, borderColor: "divider", pt: 1.5 }}>
+      {name !== "" && (
+        <Typography variant="h3" component="h2">
+          {name}
+        </Typography>
+      )}
+      {mayBeBare && (
+        <Choice
+          name={`What stands there${of}`}
+          value={slot.what}
+          onChoose={(what) => onChange({ what: what as Slot["what"] })}
+          options={[
+            ["breaker", "a breaker"],
+            ["free", "nothing"],
+            ["unknown", "not looked at"],
+          ]}
+        />
+      )}
+      {slot.what === "breaker" && (
+        <>
+          <Choice
+            name={`Amperes on the handle${of}`}
+            value={String(slot.amps)}
+            onChoose={(value) => onChange({ amps: Number(value) })}
+            options={amps.map((a) => [String(a), String(a)])}
+          />
+          {polesOpen && (
+            <Choice
+              name="Poles"
+              value={String(slot.poles)}
+              onChoose={(value) => onChange({ poles: Number(value) })}
+              options={["1", "2", "3"].map((p) => [p, p])}
+            />
+          )}
+          <Choice name={`Type${of}`} value={slot.type} onChoose={(type) => onChange({ type })} options={types} />
+          <TextField
+            label={`Old label, as found${of}`}
+            value={slot.label}
+            onChange={(event) => onChange({ label: event.target.value })}
+          />
+          {(slot.rest !== "" || slot.asFound) && (
+            <Typography sx={{ color: "text.secondary" }}>
+              Stays as it is:{" "}
+              <span className="mono">{[slot.asFound ? "as found" : "", slot.rest].join(" ").trim()}</span>
+            </Typography>
+          )}
+        </>
+      )}
+    </Stack>
+  );
+}
+
+interface ChoiceProps {
+  name: string;
+  value: string;
+  onChoose: (value: string) => void;
+  options: [string, string][];
+}
+
+function Choice({ name, value, onChoose, options }: ChoiceProps) {
+  return (
     <div>
       <Typography variant="h3">{name}</Typography>
       <ToggleButtonGroup
         exclusive
         value={value}
         aria-label={name}
-        onChange={(_, v: string | null) => v !== null && set(v)}
+        onChange={(_, v: string | null) => v !== null && onChoose(v)}
         sx={{ flexWrap: "wrap" }}
       >
         {options.map(([option, word]) => (
@@ -63,40 +222,5 @@ function SpaceTaps({ panel, space, onClose }: { panel: number; space: number; on
         ))}
       </ToggleButtonGroup>
     </div>
-  );
-  return (
-    <>
-      <DialogTitle id="space-title">Space {space}</DialogTitle>
-      <DialogContent>
-        <Stack spacing={2}>
-          {choice(
-            "Amperes on the handle",
-            rating,
-            setRating,
-            ratings.map((r) => [r, r]),
-          )}
-          {choice("Poles", poles, setPoles, [
-            ["", "1"],
-            ["2p", "2"],
-            ["3p", "3"],
-          ])}
-          {choice(
-            "Type",
-            type,
-            setType,
-            types.map((t) => [t, t === "" ? "plain" : t]),
-          )}
-          <TextField label="Old label, as found" value={label} onChange={(event) => setLabel(event.target.value)} />
-          <ProblemNote error={take.error} />
-        </Stack>
-      </DialogContent>
-      <DialogActions>
-        <Button onClick={onClose}>Cancel</Button>
-        <Button onClick={() => put("-")}>It is empty</Button>
-        <Button variant="contained" onClick={() => put(text)}>
-          Enter {text}
-        </Button>
-      </DialogActions>
-    </>
   );
 }

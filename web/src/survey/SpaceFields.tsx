@@ -1,10 +1,11 @@
 import { Box, Stack, TextField, Typography } from "@mui/material";
 import { useMutation } from "@tanstack/react-query";
 import { Fragment, type KeyboardEvent, useEffect, useRef, useState } from "react";
-import { client, data, type Face } from "../api/client";
-import { newId, useCommit, useRevisionSeen } from "../api/edits";
+import type { Face } from "../api/client";
+import { useRevisionSeen } from "../api/edits";
 import { useHouseView } from "../house";
 import { SpaceDialog } from "./SpaceDialog";
+import { type Spaces, useSpaces } from "./spaces";
 
 type Space = Face["spaces"][number];
 
@@ -12,6 +13,7 @@ type Space = Face["spaces"][number];
 export function SpaceFields({ face }: { face: Face }) {
   const { chosen, choose } = useHouseView();
   const fields = useRef(new Map<number, HTMLInputElement>());
+  const spaces = useSpaces(face.panel);
   const entered = face.spaces.filter((s) => s.text !== "" || s.covered_by != null).length;
   useEffect(() => {
     if (chosen.space !== undefined) {
@@ -36,7 +38,7 @@ export function SpaceFields({ face }: { face: Face }) {
           <SpaceField
             key={space.space}
             space={space}
-            panel={face.panel}
+            put={spaces.put}
             register={(field) =>
               field === null ? fields.current.delete(space.space) : fields.current.set(space.space, field)
             }
@@ -63,8 +65,10 @@ export function SpaceFields({ face }: { face: Face }) {
         {column("left")}
         {column("right")}
       </Stack>
+      {spaces.notes}
       <SpaceDialog
         face={face}
+        put={spaces.put}
         open={chosen.space !== undefined && matchMedia("(pointer: coarse)").matches}
         onClose={() => choose({})}
       />
@@ -73,7 +77,10 @@ export function SpaceFields({ face }: { face: Face }) {
 }
 
 const more: [string, string][] = [
-  ["15 lights / 20 fridge", "two half-size breakers in one space, the upper one first; - for a free half"],
+  [
+    "15 lights / 20 fridge",
+    "two half-size breakers in one space, the upper one first; - for a free half, ? if not looked at",
+  ],
   ["15 a / 2p30 dryer / 20 b", "half-size breakers down two spaces, the two-pole one in the middle"],
   ["2p50 range (2p30 dryer)", "four halves: the outer pair, then the inner pair"],
   ["20 12-2 bath", "its cable: 12 AWG, two insulated conductors; #8 single wires, 6-3al aluminium"],
@@ -113,38 +120,26 @@ function Example({ children }: { children: string }) {
   );
 }
 
-/** Reads the notation on the server and makes the change of it. */
-export function useSpace(panel: number, space: number) {
-  const { id } = useHouseView();
-  const commit = useCommit(id);
-  return useMutation({
-    mutationFn: async ({ text, base }: { text: string; base: number }) => {
-      const read = await data(
-        client.GET("/api/v1/houses/{id}/panels/{panel}/spaces/{space}", {
-          params: { path: { id, panel, space }, query: { text, new: newId(16) } },
-        }),
-      );
-      await commit.mutateAsync({ change: read.change, base });
-      return read.text;
-    },
-  });
-}
-
 interface FieldProps {
   space: Space;
-  panel: number;
+  put: Spaces["put"];
   register: (field: HTMLInputElement | null) => void;
   onTaken: (text: string) => void;
 }
 
-function SpaceField({ space, panel, register, onTaken }: FieldProps) {
+function SpaceField({ space, put, register, onTaken }: FieldProps) {
   const [typed, setTyped] = useState<string | null>(null);
   // What others change between the first key and Enter must not be overwritten unseen.
   const begun = useRef(0);
+  // Enter moves on, and leaving the field takes over too: what is on its way is not sent twice.
+  const sent = useRef<string | null>(null);
   const seen = useRevisionSeen(useHouseView().id);
-  const take = useSpace(panel, space.space);
+  const take = useMutation({ mutationFn: (text: string) => put(space.space, text, begun.current) });
   const covered = space.covered_by != null;
   const submit = (goOn: boolean) => {
+    if (typed !== null && sent.current === typed) {
+      return;
+    }
     if (typed === null || typed.trim() === space.text) {
       setTyped(null);
       if (goOn) {
@@ -152,17 +147,19 @@ function SpaceField({ space, panel, register, onTaken }: FieldProps) {
       }
       return;
     }
-    take.mutate(
-      { text: typed, base: begun.current },
-      {
-        onSuccess: (text) => {
-          setTyped(null);
-          if (goOn) {
-            onTaken(text);
-          }
-        },
+    sent.current = typed;
+    take.mutate(typed, {
+      onSuccess: (text) => {
+        // What was typed on meanwhile stays.
+        setTyped((now) => (now === typed ? null : now));
+        if (goOn && text !== undefined) {
+          onTaken(text);
+        }
       },
-    );
+      onError: () => {
+        sent.current = null;
+      },
+    });
   };
   const onKeyDown = (event: KeyboardEvent) => {
     if (event.key === "Enter") {
@@ -186,6 +183,7 @@ function SpaceField({ space, panel, register, onTaken }: FieldProps) {
         if (typed === null) {
           begun.current = seen();
         }
+        sent.current = null;
         setTyped(event.target.value);
         take.reset();
       }}

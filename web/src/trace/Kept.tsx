@@ -37,7 +37,7 @@ export function Kept({ tracing }: { tracing: Tracing }) {
   );
 }
 
-/** The tour is answered, but nobody has heard of it yet. */
+/** What comes next cannot be known here: nobody has heard of the answers yet, or others may have gone on meanwhile. */
 export function WaitingCard({ kept }: { kept: number }) {
   return (
     <Paper variant="outlined" sx={{ p: 2 }}>
@@ -45,7 +45,9 @@ export function WaitingCard({ kept }: { kept: number }) {
         Walk back into reach
       </Typography>
       <Typography>
-        This tour is answered. {keptHere(kept)}, and sent when Wayfinder can be reached; then the next order comes.
+        {kept > 0
+          ? `This tour is answered. ${keptHere(kept)}, and sent when Wayfinder can be reached; then the next order comes.`
+          : "The other may have gone on meanwhile: the order comes when Wayfinder can be reached."}
       </Typography>
     </Paper>
   );

@@ -5,12 +5,19 @@ import type { PointBelief } from "../api/client";
 import { useHouseView } from "../house";
 import { percent, pointName, roomName, standing } from "../words";
 
-const mark: Record<PointBelief["status"], string> = { proven: "■", likely: "◧", unknown: "□", "no-breaker": "⚠" };
+const mark: Record<PointBelief["status"], string> = {
+  proven: "■",
+  likely: "◧",
+  unknown: "□",
+  "no-breaker": "⚠",
+  "two-handles": "◫",
+};
 const markWord: Record<PointBelief["status"], string> = {
   proven: "proven",
   likely: "likely",
   unknown: "not known",
   "no-breaker": "no breaker",
+  "two-handles": "on two handles",
 };
 
 /** The map so far: every point with what feeds it; a chosen breaker filters it. */

@@ -31,13 +31,18 @@ export function Now({ tracing, big = false }: { tracing: Tracing; big?: boolean 
         tracing.allOn();
       }
     },
-    z: () => !busy && tracing.takeBack(noted),
+    z: () => !busy && tracing.takeBack(),
   });
   return (
     <>
       <ProblemNote error={tracing.error} />
       <Kept tracing={tracing} />
-      <Box sx={settling ? { pointerEvents: "none", opacity: 0.6 } : {}} aria-busy={settling}>
+      <Box
+        // Neither a tap nor a key on a button counts for what is no longer asked.
+        onClickCapture={(event) => settling && event.stopPropagation()}
+        sx={settling ? { opacity: 0.6 } : {}}
+        aria-busy={settling}
+      >
         {phase.name === "loading" && <LinearProgress aria-label="Working out what to do next" />}
         {phase.name === "nothing-to-trace" && (
           <Paper variant="outlined" sx={{ p: 2 }}>

@@ -17,17 +17,16 @@ export function PanelStance() {
   const [box, size] = useSize<HTMLDivElement>();
   const { phase } = tracing;
   const [voice] = useVoice();
-  // With two people an order that was read long ago may be another by now.
-  const old = presence.cut && tracing.crew.people === 2;
   useAwake(tracing.run !== undefined);
   const move = (word: string, list: { at: string }[]) =>
     list.length === 0 ? "" : `${word} ${list.map((b) => b.at.replaceAll("-", " and ")).join(", ")}. `;
   useTold(
-    phase.name === "order" && !old ? move("On:", phase.advice.switch_on) + move("Off:", phase.advice.switch_off) : "",
+    phase.name === "order" ? move("On:", phase.advice.switch_on) + move("Off:", phase.advice.switch_off) : "",
     voice,
   );
   const walking = phase.name === "look" || phase.name === "ask";
-  const advice = !old && (phase.name === "order" || phase.name === "done") ? phase.advice : undefined;
+  const waiting = phase.name === "waiting" && tracing.crew.people === 2;
+  const advice = phase.name === "order" || phase.name === "done" ? phase.advice : undefined;
   // The face shown is that of the panel where the first handle has to move.
   const first = advice?.switch_off[0] ?? advice?.switch_on[0];
   const panelToMove = house.breakers.find((b) => b.id === first?.breaker)?.panel;
@@ -46,10 +45,10 @@ export function PanelStance() {
           when the phone is back.
         </Alert>
       ))}
-      {walking || old ? (
+      {walking || waiting ? (
         <Box>
           <Typography variant="h2" gutterBottom>
-            {off.length === 0 ? "Leave all handles on" : "Leave the handles as they are"}
+            {walking && off.length === 0 ? "Leave all handles on" : "Leave the handles as they are"}
           </Typography>
           {walking && (
             <Typography gutterBottom>

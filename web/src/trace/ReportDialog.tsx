@@ -2,7 +2,7 @@ import { Alert, Button, Dialog, DialogActions, DialogContent, DialogTitle, Stack
 import type { Report } from "../api/client";
 import { useReport } from "../api/reads";
 import { useHouseView } from "../house";
-import { breakerName, count, faultWord, needs } from "../words";
+import { breakerName, count, faultWord, needed } from "../words";
 import { Handles } from "./OrderCard";
 import type { Tracing } from "./useTracing";
 
@@ -76,7 +76,11 @@ export function ReportDialog({ run, tracing, onClose }: Props) {
 function byNeed(report: Report): [string, string[]][] {
   const groups = new Map<string, string[]>();
   for (const open of report.open) {
-    const need = open.no_breaker ? "On no known breaker" : needs(open.missing).replace("n", "N");
+    const need = open.two_handles
+      ? "On two handles together"
+      : open.no_breaker
+        ? "On no known breaker"
+        : `Needs ${needed(open.missing)}`;
     groups.set(need, [...(groups.get(need) ?? []), open.tag]);
   }
   return [...groups];

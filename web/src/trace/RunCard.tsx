@@ -40,7 +40,7 @@ export function RunCard({ tracing, small = false }: { tracing: Tracing; small?: 
   const progress = beliefs?.progress;
   const forecast = useForecast(id, crew, tracing.step?.id, choosing || run !== undefined);
   const left = forecast.data?.find((f) => f.method === (crew.method ?? "adaptive"));
-  const settled = (progress?.proven ?? 0) + (progress?.no_breaker ?? 0);
+  const settled = (progress?.proven ?? 0) + (progress?.no_breaker ?? 0) + (progress?.two_handles ?? 0);
   if (tracing.phase.name === "nothing-to-trace" || progress === undefined) {
     return null;
   }

@@ -27,7 +27,8 @@ const SETTLE_MS = 1500;
  *
  * What is shown never changes under a finger: after an answer the card stays, and takes none, until what follows is
  * known; a point once asked about stays until it is answered or settled otherwise; an order is shown only if it was
- * given after the last answer. Out of reach, the tour goes on in walking order.
+ * given after the last answer. Out of reach, the tour goes on in walking order; after it somebody alone may follow the
+ * order read last, which nobody else can have changed.
  */
 export function usePhase(crew: Crew, outbox: ReturnType<typeof useOutbox>) {
   const { id, house, presence } = useHouseView();
@@ -66,7 +67,8 @@ export function usePhase(crew: Crew, outbox: ReturnType<typeof useOutbox>) {
     if (told !== undefined) {
       return told;
     }
-    if (kept.length > 0) {
+    // With two people an order that was read long ago may be another by now.
+    if (kept.length > 0 || (presence.cut && crew.people === 2)) {
       return { name: "waiting", kept: kept.length };
     }
     if (advice.data === undefined) {

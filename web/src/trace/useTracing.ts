@@ -34,13 +34,19 @@ export function useTracing() {
   const { phase, settling, passOver, askAgain, error } = usePhase(crew, outbox);
   const revisionSeen = useRevisionSeen(id);
   const [noted, setNoted] = useState<Noted>();
+  // What was done here and still stands, newest last: taken back one by one.
+  const [done, setDone] = useState<Noted[]>([]);
+  const note = (what: Noted) => {
+    setNoted(what);
+    setDone((before) => [...before, what]);
+  };
   const [way, setWay] = useState<Way>();
   const step = house.step;
   const run = openRun(house);
 
   /** Makes a change that can be taken back with one tap. */
   const make = (change: Change, text: string) =>
-    commit.mutate(change, { onSuccess: (done) => setNoted({ text, revision: done.revision }) });
+    commit.mutate(change, { onSuccess: ({ revision }) => note({ text, revision }) });
 
   /** Every handle is back on, and no tour is under way. */
   const allOn = () => make({ type: "begin-step", step: { id: newId(), off: [], visit: [] } }, "All are on");
@@ -67,7 +73,7 @@ export function useTracing() {
 
   const record = (point: Point, observations: Observation[], text: string, inStep = true) => {
     const evidence = observations.map((o) => keep(point, o, inStep));
-    setNoted({ text, answer: { evidence, point: point.id } });
+    note({ text, answer: { evidence, point: point.id } });
   };
 
   const answer = (seen: Seen) => {
@@ -140,7 +146,10 @@ export function useTracing() {
   const endRun = () =>
     run !== undefined && make({ type: "put-run", run: { ...run, ended: new Date().toISOString() } }, "Run ended");
 
-  const takeBack = (what?: Noted) => {
+  /** Takes back what is named, or else the newest that still stands. */
+  const takeBack = (named?: Noted) => {
+    const what = named ?? done.at(-1);
+    setDone((before) => before.filter((d) => d !== what));
     if (what?.answer !== undefined) {
       // Behind the answers themselves, in their order: an answer can be taken back before it was ever sent.
       for (const evidence of what.answer.evidence) {

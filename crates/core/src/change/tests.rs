@@ -6,7 +6,7 @@ use super::*;
 use crate::edit::invert;
 use crate::fixture::Fixture;
 use crate::house::*;
-use crate::position::{Position, parse_poles};
+use crate::position::{Half, Position, parse_poles};
 use crate::units::{Amps, Inches, NominalVolts};
 
 fn breaker(id: u64, at: &str) -> Breaker {
@@ -81,13 +81,47 @@ fn taking_out_a_breaker_takes_its_evidence_and_undo_brings_both_back() {
     let (one, two) = (f.breaker("1", 20.0, ""), f.breaker("3", 20.0, ""));
     let room = f.room("Hall");
     let point = f.point("H1", room, PointKind::Light);
-    f.see(point, &[one, two], Seen::Dead);
+    f.see(point, &[one], Seen::Dead);
     let kept = f.see(point, &[two], Seen::Live);
-    let gone = f.house.apply(&Change::RemoveBreaker { breaker: one }).unwrap();
+    let change = Change::RemoveBreaker { breaker: one };
+    assert_eq!(cost(&f.house, &change).unwrap(), Cost { observations: 1, unproven: vec!["H1".into()] });
+    let gone = f.house.apply(&change).unwrap();
     assert_eq!(gone.house.evidence.iter().map(|e| e.id).collect::<Vec<_>>(), [kept]);
     let mut back = gone.house.apply_edits(invert(gone.edits)).unwrap().house;
     back.revision = f.house.revision;
     assert_eq!(back, f.house);
+}
+
+// What was live with a breaker off did not hang on it, nor on what was off with it: that stays true when it is gone. What
+// was dead with it may have hung on it.
+#[test]
+fn what_was_seen_with_a_breaker_that_is_gone_still_tells_of_the_others() {
+    let mut f = Fixture::new(20);
+    let [one, two, three] = ["1", "3", "5"].map(|at| f.breaker(at, 20.0, ""));
+    let room = f.room("Hall");
+    let [mine, other, open] = ["H1", "H2", "H3"].map(|tag| f.point(tag, room, PointKind::Receptacle));
+    for (point, feeder) in [(mine, one), (other, two)] {
+        for off in [[one, two], [two, three], [one, three]] {
+            f.see(point, &off, if off.contains(&feeder) { Seen::Dead } else { Seen::Live });
+        }
+    }
+    f.see(open, &[one, two], Seen::Dead);
+    let change = Change::RemoveBreaker { breaker: one };
+    assert_eq!(cost(&f.house, &change).unwrap(), Cost { observations: 3, unproven: vec!["H1".into()] });
+    let house = f.house.apply(&change).unwrap().house;
+    let beliefs = trace::beliefs(&house);
+    let fed = |tag: &str| beliefs.points.iter().find(|p| p.tag == tag).unwrap();
+    assert!(fed("H2").proven && fed("H2").candidates[0].at.breaker == two);
+    // Of the one that hung there: it was live with the others off, so it is not believed on them.
+    let off = |id: PointId| -> Vec<_> {
+        let of = house.evidence.iter().filter(|e| e.point == id).map(|e| e.observation.breakers().collect::<Vec<_>>());
+        of.collect()
+    };
+    assert_eq!((off(mine), off(open)), (vec![vec![two, three]], vec![]));
+    assert!(fed("H1").none > 0.9, "{:?}", fed("H1"));
+    // Nothing is said where nothing is lost.
+    let label = Breaker { label: "hall".into(), ..f.house.breakers.get(two).unwrap().clone() };
+    assert_eq!(cost(&f.house, &Change::PutBreaker { breaker: label }).unwrap(), Cost::default());
 }
 
 #[test]
@@ -121,7 +155,7 @@ fn wrong_fields_are_named() {
     f.point("H1", room, PointKind::Light);
     let point = |tag: &str, room| Change::PutPoint { point: Point::new(PointId(77), tag, room, PointKind::Light) };
     let about = |name: &str, proof_threshold| Change::SetAbout {
-        about: About { name: name.into(), proof_threshold, lengths: Lengths::Metres },
+        about: About { name: name.into(), proof_threshold, lengths: Lengths::Metres, every_panel: false },
     };
     let hall = Change::PutRoom { room: Room::new(RoomId(88), "HALL", "1") };
     let cases = [
@@ -134,7 +168,7 @@ fn wrong_fields_are_named() {
         (about("x", 0.5), "about.proof_threshold"),
         (hall, "room.name"),
         (Change::RemoveRoom { room: RoomId(4) }, "room"),
-        (Change::MarkEmpty { panel: PanelId(1), space: 21, empty: true }, "panel.empty"),
+        (Change::MarkEmpty { panel: PanelId(1), space: Position::whole(21), empty: true }, "panel.empty"),
     ];
     for (change, field) in cases {
         assert_eq!(f.house.apply(&change).unwrap_err().field, field, "{change:?}");
@@ -245,11 +279,15 @@ fn change() -> impl Strategy<Value = Change> {
     let step = (1u64..6, 1u64..9).prop_map(|(off, visit)| Change::BeginStep {
         step: Step { id: StepId(1), off: [BreakerId(off)].into(), visit: vec![PointId(visit)] },
     });
+    let marked = (1u16..14, 0usize..3, any::<bool>()).prop_map(|(space, half, empty)| {
+        let space = Position { space, half: [Half::Whole, Half::Upper, Half::Lower][half] };
+        Change::MarkEmpty { panel: PanelId(1), space, empty }
+    });
     prop_oneof![
         4 => put_breaker,
         4 => wired_or_drawn(),
         1 => (1u64..6).prop_map(|b| Change::RemoveBreaker { breaker: BreakerId(b) }),
-        1 => (1u16..14, any::<bool>()).prop_map(|(space, empty)| Change::MarkEmpty { panel: PanelId(1), space, empty }),
+        1 => marked,
         2 => (1u64..4, "[AB]").prop_map(|(id, name)| Change::PutRoom { room: Room::new(RoomId(id), name, "1") }),
         1 => (1u64..4).prop_map(|r| Change::RemoveRoom { room: RoomId(r) }),
         2 => (1u64..4, 1u64..7, item).prop_map(|(r, p, item)| Change::AddPoints { room: RoomId(r), first: PointId(p), items: vec![item] }),

@@ -26,7 +26,7 @@ pub use point::{Point, PointKind, Room};
 pub use run::Run;
 pub use wiring::{Circuit, Colour, Landed, Metal};
 
-use crate::position::Position;
+use crate::position::{Half, Position};
 use crate::table::{Entity, Table};
 
 macro_rules! id {
@@ -120,6 +120,9 @@ pub struct About {
     /// Units of lengths on screen and in print.
     #[serde(default)]
     pub lengths: Lengths,
+    /// Somebody looked: these are all the panels of the property. Not said means not known.
+    #[serde(default, skip_serializing_if = "is_false")]
+    pub every_panel: bool,
 }
 
 /// Units of lengths on screen and in print.
@@ -168,7 +171,12 @@ impl House {
     pub fn new(name: impl Into<String>) -> Self {
         Self {
             revision: 0,
-            about: About { name: name.into(), proof_threshold: About::DEFAULT_THRESHOLD, lengths: Lengths::FeetInches },
+            about: About {
+                name: name.into(),
+                proof_threshold: About::DEFAULT_THRESHOLD,
+                lengths: Lengths::FeetInches,
+                every_panel: false,
+            },
             panels: Table::default(),
             breakers: Table::default(),
             circuits: Table::default(),
@@ -216,6 +224,21 @@ impl House {
     #[must_use]
     pub fn breaker_over(&self, panel: PanelId, position: Position) -> Option<&Breaker> {
         self.breakers.iter().find(|b| b.panel == panel && b.at.iter().any(|p| p.overlaps(position)))
+    }
+
+    /// Places of a panel of which nobody said what stands there: no breaker is entered, and they are not marked empty. A
+    /// half beside a half-size breaker counts by itself.
+    #[must_use]
+    pub fn not_entered(&self, panel: &Panel) -> Vec<Position> {
+        let taken: Vec<Position> = self.breakers_of(panel.id).into_iter().flat_map(|b| b.at.iter().copied()).collect();
+        let known = |p: Position| taken.iter().chain(&panel.empty).any(|k| k.covers(p));
+        let halves = |space| [Half::Upper, Half::Lower].map(|half| Position { space, half });
+        let open = |space: u16| match halves(space).map(known) {
+            [true, true] => Vec::new(),
+            [false, false] => vec![Position::whole(space)],
+            [upper, _] => vec![halves(space)[usize::from(upper)]],
+        };
+        panel.numbers().into_iter().flat_map(open).collect()
     }
 
     /// The point with this tag, letter case aside.

@@ -118,9 +118,10 @@ pub struct Panel {
     /// Most circuits the label allows (every pole counts one).
     #[serde(default, skip_serializing_if = "Option::is_none")]
     pub max_circuits: Option<u16>,
-    /// Spaces that were looked at and are empty.
+    /// Spaces, and halves beside a half-size breaker, that were looked at and are empty.
     #[serde(default, skip_serializing_if = "BTreeSet::is_empty")]
-    pub empty: BTreeSet<u16>,
+    #[schema(value_type = Vec<String>, required = false)]
+    pub empty: BTreeSet<Position>,
     /// Size of the place for the card.
     #[serde(default, skip_serializing_if = "Option::is_none")]
     pub card: Option<CardSize>,

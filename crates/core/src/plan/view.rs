@@ -8,7 +8,7 @@ use crate::house::{
     Wall,
 };
 use crate::length;
-use crate::trace::{Beliefs, PointBelief, Status};
+use crate::trace::{Beliefs, BreakerRef, PointBelief, Status};
 use crate::units::Inches;
 use crate::words::words;
 
@@ -302,12 +302,19 @@ fn stacked(mut points: Vec<PlanPoint>) -> Vec<PlanPoint> {
 
 /// The number to write beside a point. Breakers of sub-panels carry the first letters of their panel.
 fn circuit(house: &House, belief: &PointBelief) -> String {
-    let Some(first) = belief.candidates.first() else { return String::new() };
-    let panel = house.panel_named(&first.at.panel).filter(|p| !p.is_main());
-    let prefix = panel.map_or_else(String::new, |p| p.name.chars().take(3).chain([' ']).collect());
+    let number = |at: &BreakerRef| {
+        let panel = house.panel_named(&at.panel).filter(|p| !p.is_main());
+        let prefix = panel.map_or_else(String::new, |p| p.name.chars().take(3).chain([' ']).collect());
+        format!("{prefix}{}", at.at)
+    };
+    let first = belief.candidates.first().map(|c| number(&c.at)).unwrap_or_default();
     match belief.status {
-        Status::Proven => format!("{prefix}{}", first.at.at),
-        Status::Likely => format!("{prefix}{}?", first.at.at),
+        Status::Proven => first,
+        Status::Likely => format!("{first}?"),
+        Status::TwoHandles => {
+            let two = belief.two_handles.iter().flat_map(|two| &two.breakers);
+            two.map(number).collect::<Vec<_>>().join("+")
+        }
         Status::Unknown | Status::NoBreaker => String::new(),
     }
 }

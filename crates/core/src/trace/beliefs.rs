@@ -32,10 +32,20 @@ pub struct Progress {
     pub proven: usize,
     /// Points that surely hang on none of the breakers.
     pub no_breaker: usize,
+    /// Points at 240 V that surely hang on two handles together.
+    pub two_handles: usize,
     /// Breakers in all.
     pub breakers: usize,
     /// Breakers whose list is proven.
     pub complete: usize,
+}
+
+impl Progress {
+    /// True where every point is settled and there is one.
+    #[must_use]
+    pub fn is_settled(&self) -> bool {
+        self.points > 0 && self.proven + self.no_breaker + self.two_handles == self.points
+    }
 }
 
 /// What is believed of one point.
@@ -51,6 +61,10 @@ pub struct PointBelief {
     pub proven: bool,
     /// Breakers by falling probability; those under 0.0005 are left out.
     pub candidates: Vec<Candidate>,
+    /// Breakers that no reading tells from the likeliest one yet, though the point was seen dead with that off.
+    pub not_told_apart: Vec<BreakerRef>,
+    /// A thing at 240 V on two single-pole breakers: its handles, where no single handle explains the readings.
+    pub two_handles: Option<TwoHandles>,
     /// Probability of "none of these breakers": the two below together.
     pub none: f64,
     /// Probability that no known breaker cuts it: danger, it stays live.
@@ -65,6 +79,16 @@ pub struct PointBelief {
     pub hints: Vec<Hint>,
     /// What is missing for proof.
     pub missing: Vec<Missing>,
+}
+
+/// Two handles that feed a point together; it is dead only with both off.
+#[derive(Debug, Clone, PartialEq, Serialize, ToSchema)]
+pub struct TwoHandles {
+    /// The likeliest two.
+    #[schema(value_type = Vec<BreakerRef>)]
+    pub breakers: [BreakerRef; 2],
+    /// Probability that it hangs on two handles, whichever they are.
+    pub p: f64,
 }
 
 /// A breaker named so that people and scripts find it.
@@ -169,6 +193,7 @@ pub fn beliefs(house: &House) -> Beliefs {
             points: points.len(),
             proven: count(Status::Proven),
             no_breaker: count(Status::NoBreaker),
+            two_handles: count(Status::TwoHandles),
             breakers: breakers.len(),
             complete: breakers.iter().filter(|b| b.complete).count(),
         },
@@ -209,6 +234,11 @@ fn point_belief(tracker: &Tracker<'_>, p: usize) -> PointBelief {
         status,
         proven: status == Status::Proven,
         candidates: order.into_iter().map(|(b, p)| Candidate { at: name(model, b), p }).collect(),
+        not_told_apart: not_told_apart(tracker, p, status, &missing),
+        two_handles: tracker
+            .pairs(p)
+            .first()
+            .map(|best| TwoHandles { breakers: best.breakers.map(|b| name(model, b)), p: tracker.on_two_handles(p) }),
         none: tracker.elsewhere(p) + tracker.nothing(p),
         elsewhere: tracker.elsewhere(p),
         no_power: tracker.nothing(p),
@@ -217,6 +247,13 @@ fn point_belief(tracker: &Tracker<'_>, p: usize) -> PointBelief {
         hints,
         missing,
     }
+}
+
+/// Worth naming only once the point was seen dead: before that hardly anything is told apart.
+fn not_told_apart(tracker: &Tracker<'_>, p: usize, status: Status, missing: &[Missing]) -> Vec<BreakerRef> {
+    let seen = status == Status::Likely && !missing.contains(&Missing::SeenDead);
+    let top = tracker.top(p).filter(|_| seen);
+    top.into_iter().flat_map(|(top, _)| proof::rivals(tracker, p, top)).map(|b| name(&tracker.model, b)).collect()
 }
 
 /// What was known beforehand: poles, rating, label, and what the neighbours say.
@@ -252,7 +289,7 @@ fn breaker_belief(tracker: &Tracker<'_>, points: &[PointBelief], breaker: usize)
     let mut open = false;
     for (i, point) in points.iter().enumerate() {
         let p: f64 = below.iter().map(|b| tracker.belief(i)[*b]).sum();
-        open |= p >= NOT_RULED_OUT && !matches!(point.status, Status::Proven | Status::NoBreaker);
+        open |= p >= NOT_RULED_OUT && !point.status.is_settled();
         if p >= MAY_GO_DARK {
             let top = tracker.top(i).map(|(top, _)| top).filter(|top| below.contains(top));
             belief.feeds.push(Fed {

@@ -20,6 +20,10 @@ const STEPS: usize = 4096;
 const PROOF: f64 = 0.4;
 /// Near the end information dries up: what separates the best from the second best is wanted for itself.
 const DUEL: f64 = 0.2;
+/// A look that tells a likely breaker from all those that no reading tells it from yet; labels make one sure before
+/// information alone would ask for that look.
+const APART: f64 = 0.3;
+const APART_FROM: f64 = 0.5;
 const DUEL_FROM: f64 = 0.9;
 /// A look that settles the point, whichever way it comes out: each open point costs a walk later.
 const FINISH: f64 = 0.5;
@@ -68,6 +72,10 @@ pub struct Want {
     seen_dead: Vec<bool>,
     /// A single dead reading would do for proof.
     confirmed: bool,
+    /// The likeliest breaker; by breaker, whether no reading tells it from that yet; and the bits of a look that does.
+    top: usize,
+    rival: Vec<bool>,
+    apart_bits: f64,
     threshold: f64,
     /// Sets of handles the point was looked at with, and how often.
     looked: Vec<(Rc<OffSet>, i32)>,
@@ -91,6 +99,9 @@ impl Want {
             any_bits: 0.0,
             seen_dead: seen_dead(tracker, point),
             confirmed: !proof::missing(tracker, point).contains(&Missing::SeenBack),
+            top: 0,
+            rival: vec![false; n],
+            apart_bits: 0.0,
             threshold: tracker.model.house.about.proof_threshold,
             looked: looked(tracker, point),
             weight: weight(tracker, point),
@@ -102,6 +113,12 @@ impl Want {
     fn owe(&mut self, tracker: &Tracker<'_>) {
         let Some((top, sure)) = tracker.top(self.point) else { return };
         let missing = proof::missing(tracker, self.point);
+        let rivals = proof::rivals(tracker, self.point, top);
+        self.top = top;
+        if sure > APART_FROM && !rivals.is_empty() {
+            self.apart_bits = APART * sure;
+        }
+        rivals.iter().for_each(|b| self.rival[*b] = true);
         let elsewhere = tracker.elsewhere(self.point);
         if elsewhere + self.nothing > sure {
             // A point believed dead is settled by looks with its likeliest breaker on, one fed from elsewhere with it off.
@@ -144,26 +161,36 @@ impl Want {
         self.off_bits.iter().filter(|(b, bits)| *bits != 0.0 && off(*b)).map(|(_, bits)| bits).sum()
     }
 
-    /// Worth of the chance that a look settles the point, with these breakers cut.
+    /// Worth of the chance that a look settles the point, and of the rivals that it tells apart, with these breakers cut.
     pub fn finish(&self, cut: impl Fn(usize) -> bool, p_dead: f64) -> f64 {
         let (mut most_cut, mut most_on) = (0.0_f64, 0.0_f64);
+        // Rivals that the look leaves beside the likeliest breaker keep the point open.
+        let (mut rival_cut, mut rival_on) = (0, 0);
         for (b, q) in self.q.iter().enumerate() {
             if cut(b) {
                 most_cut = most_cut.max(*q);
-            } else if self.seen_dead[b] {
-                most_on = most_on.max(*q);
+                rival_cut += i32::from(self.rival[b]);
+            } else {
+                rival_on += i32::from(self.rival[b]);
+                if self.seen_dead[b] {
+                    most_on = most_on.max(*q);
+                }
             }
         }
         let dead = reads_dead(p_dead);
         let settled = |most: f64, outcome: f64| most * (1.0 - MISREAD) >= self.threshold * outcome;
         let mut chance = 0.0;
-        if self.confirmed && settled(most_cut, dead) {
+        if self.confirmed && rival_cut == 0 && settled(most_cut, dead) {
             chance += dead;
         }
-        if settled(most_on, 1.0 - dead) {
+        if rival_on == 0 && settled(most_on, 1.0 - dead) {
             chance += 1.0 - dead;
         }
-        FINISH * chance
+        if self.apart_bits == 0.0 {
+            return FINISH * chance;
+        }
+        let apart = if cut(self.top) { rival_on } else { rival_cut };
+        FINISH * chance + self.apart_bits * f64::from(apart) / f64::from(rival_cut + rival_on)
     }
 
     /// Bits of a look with these handles off, weighed by what they save later.

@@ -18,6 +18,7 @@ mod likelihood;
 mod method;
 mod model;
 mod network;
+mod pairs;
 mod planner;
 mod prior;
 mod proof;
@@ -29,7 +30,9 @@ mod tracker;
 
 pub use crate::house::{Crew, Method, Pace};
 pub use advise::{Action, Advice, Ask, Guide, QuickCheck, With, advise, guide};
-pub use beliefs::{Beliefs, BreakerBelief, BreakerRef, Candidate, Fed, PointBelief, Progress, Reason, Says, beliefs};
+pub use beliefs::{
+    Beliefs, BreakerBelief, BreakerRef, Candidate, Fed, PointBelief, Progress, Reason, Says, TwoHandles, beliefs,
+};
 pub use doubt::{Doubt, Odd, Story, StoryKind, doubts};
 pub use explain::Because;
 pub use prior::{Hint, HintKind};

@@ -7,6 +7,7 @@ use crate::position::Column;
 use crate::trace::kinship::{Rooms, Sort};
 use crate::trace::likelihood::{self, Misread, Source};
 use crate::trace::network::Network;
+use crate::trace::pairs;
 use crate::trace::prior::{self, Hint, HintKind, LabelFit, Lexicon, PointWords};
 
 /// A house as the reasoning sees it: points, breakers and rooms by index.
@@ -28,6 +29,8 @@ pub struct Model<'a> {
     pub label: Vec<Option<LabelFit>>,
     /// By point: nothing behind it beforehand.
     pub nothing: Vec<f64>,
+    /// Single poles that give 240 V together, where a point needs it.
+    pub pairs: Vec<[usize; 2]>,
     places: Vec<(Column, u16)>,
     index: BTreeMap<PointId, usize>,
 }
@@ -57,7 +60,7 @@ impl<'a> Model<'a> {
                 label.push(prior::label_fit(&lexicon, &labels[b], sort[i], &said));
             }
         }
-        Self {
+        let mut model = Self {
             half: halves(&points),
             behind_same: behind_same(&points),
             nothing: points.iter().map(|p| prior::nothing(p)).collect(),
@@ -71,7 +74,12 @@ impl<'a> Model<'a> {
             label,
             index,
             points,
+            pairs: Vec::new(),
+        };
+        if model.sort.contains(&Sort::TwoPole) {
+            model.pairs = pairs::pairs(&model);
         }
+        model
     }
 
     /// Breakers.

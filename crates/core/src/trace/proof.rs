@@ -18,6 +18,19 @@ pub enum Status {
     Unknown,
     /// Surely none of the breakers.
     NoBreaker,
+    /// A thing at 240 V, surely on two single-pole breakers together: dead only with both off.
+    TwoHandles,
+}
+
+impl Status {
+    /// True where nothing more is wanted of a point.
+    #[must_use]
+    pub fn is_settled(self) -> bool {
+        match self {
+            Self::Proven | Self::NoBreaker | Self::TwoHandles => true,
+            Self::Likely | Self::Unknown => false,
+        }
+    }
 }
 
 /// What a point lacks for proof.
@@ -30,10 +43,26 @@ pub enum Missing {
     SeenDead,
     /// It was not seen to come back, nor confirmed a second way.
     SeenBack,
+    /// No reading tells its breaker from another one: both were off in all the same looks, and only a label or habit
+    /// speaks for one of them.
+    ToldApart,
 }
 
 /// Direct looks before "none of these" is settled: a single dead reading is more often a switch that is off.
 const LOOKS_FOR_NONE: usize = 3;
+
+/// Told apart by readings are two breakers where one explains them so much worse: a single clear reading does it.
+const TOLD_APART: f64 = 0.1;
+
+/// Breakers that no reading tells from this one, by falling probability. Poles rule out for certain; labels, ratings and
+/// neighbours make a breaker likely or not and rule out nothing.
+pub fn rivals(tracker: &Tracker<'_>, point: usize, breaker: usize) -> Vec<usize> {
+    let (belief, fit) = (tracker.belief(point), &tracker.seen[point].log);
+    let least = fit[breaker] + TOLD_APART.ln();
+    let mut rivals: Vec<usize> = tracker.possible(point).filter(|b| *b != breaker && fit[*b] > least).collect();
+    rivals.sort_by(|a, b| belief[*b].total_cmp(&belief[*a]));
+    rivals
+}
 
 /// What is missing for proof of the likeliest breaker.
 ///
@@ -42,7 +71,7 @@ const LOOKS_FOR_NONE: usize = 3;
 /// dead each time. Nor does "alive with all on" before anything was off.
 pub fn missing(tracker: &Tracker<'_>, point: usize) -> Vec<Missing> {
     let Some((top, p)) = tracker.top(point) else {
-        return vec![Missing::Certainty, Missing::SeenDead, Missing::SeenBack];
+        return vec![Missing::Certainty, Missing::SeenDead, Missing::SeenBack, Missing::ToldApart];
     };
     let mut dead_with = Vec::new();
     let mut confirmed = false;
@@ -75,6 +104,9 @@ pub fn missing(tracker: &Tracker<'_>, point: usize) -> Vec<Missing> {
     if !(confirmed || alive_before) {
         missing.push(Missing::SeenBack);
     }
+    if !rivals(tracker, point, top).is_empty() {
+        missing.push(Missing::ToldApart);
+    }
     missing
 }
 
@@ -87,6 +119,8 @@ pub fn status(tracker: &Tracker<'_>, point: usize, missing: &[Missing]) -> Statu
         Status::Proven
     } else if none >= threshold && direct >= LOOKS_FOR_NONE {
         Status::NoBreaker
+    } else if tracker.on_two_handles(point) >= threshold && direct >= LOOKS_FOR_NONE {
+        Status::TwoHandles
     } else if tracker.top(point).is_some_and(|(_, p)| p > 0.5) {
         Status::Likely
     } else {
@@ -97,5 +131,5 @@ pub fn status(tracker: &Tracker<'_>, point: usize, missing: &[Missing]) -> Statu
 /// True where nothing more is wanted of a point.
 pub fn is_settled(tracker: &Tracker<'_>, point: usize) -> bool {
     let missing = missing(tracker, point);
-    matches!(status(tracker, point, &missing), Status::Proven | Status::NoBreaker)
+    status(tracker, point, &missing).is_settled()
 }

@@ -48,6 +48,8 @@ pub struct Open {
     pub missing: Vec<Missing>,
     /// It surely hangs on no breaker.
     pub no_breaker: bool,
+    /// It surely hangs on two handles together.
+    pub two_handles: bool,
 }
 
 /// The old label says one thing, the map another.
@@ -88,7 +90,7 @@ pub fn report(house: &House, run: &Run) -> Report {
     let mut times: Vec<Timestamp> = house.evidence.iter().filter(during).map(|e| e.time).collect();
     times.sort_unstable();
     let not_on = |b: &BreakerRef| house.breakers.get(b.breaker).is_some_and(|x| x.handle != crate::house::Handle::On);
-    let settled = beliefs.progress.proven + beliefs.progress.no_breaker == beliefs.progress.points;
+    let settled = beliefs.progress.is_settled();
     let nothing = |complete: bool| -> Vec<BreakerRef> {
         let of = |b: &&BreakerBelief| b.complete == complete && !b.feeds.iter().any(|f| f.likely);
         beliefs.breakers.iter().filter(of).map(|b| b.at.clone()).collect()
@@ -122,6 +124,7 @@ fn open(beliefs: &Beliefs) -> Vec<Open> {
             tag: b.tag.clone(),
             missing: b.missing.clone(),
             no_breaker: b.status == Status::NoBreaker,
+            two_handles: b.status == Status::TwoHandles,
         })
         .collect()
 }

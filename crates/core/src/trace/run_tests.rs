@@ -145,7 +145,7 @@ proptest! {
         prop_assert_eq!(walker.proven(), (truth.len(), 0));
     }
 
-    // One answer in twenty is wrong, five times what careful people reach: the run ends all the same.
+    // One answer in twenty is wrong, five times what careful people reach (common practice): the run ends all the same.
     #[test]
     fn a_run_with_slips_ends((f, truth) in random_house(), crew in crews(), luck in any::<u64>()) {
         let mut walker = Walker::new(f, &truth, crew, luck, 20);
@@ -178,7 +178,7 @@ fn slips_seldom_make_a_proven_point_wrong() {
         let (p, w) = walker.proven();
         (proven, wrong) = (proven + p, wrong + w);
     }
-    // 1 % of points wrong is what the house's threshold of 0.99 promises; twice as many readings are wrong as it assumes.
+    // The house's threshold of 0.99 promises 1 % of points wrong where 1.5 % of readings are; here 2 % of readings are wrong.
     assert!(proven >= 230, "{proven} of 240 proven");
     assert!(wrong * 100 <= proven * 2, "{wrong} of {proven} wrong");
 }

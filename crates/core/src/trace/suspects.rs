@@ -6,7 +6,7 @@
 
 use std::collections::BTreeMap;
 
-use crate::house::{House, PointId};
+use crate::house::{BreakerId, House, PointId};
 use crate::trace::beliefs::{BreakerRef, name};
 use crate::trace::proof::{self, Status};
 use crate::trace::tracker::Tracker;
@@ -14,9 +14,6 @@ use crate::trace::tracker::Tracker;
 /// Ruled out is a breaker whose readings are this much less probable than under the best explanation: two readings
 /// against it at the usual rate of slips (1 to 2 % each).
 const RULED_OUT: f64 = 0.002;
-/// Breakers that were off in all the same readings as the proven one were told apart from it by labels alone: not enough
-/// for whoever works there.
-const NOT_TOLD_APART: f64 = 0.1;
 /// Beside a proven breaker, others are told of only where they are at least so probable.
 const BESIDE_PROVEN: f64 = 0.01;
 
@@ -27,8 +24,18 @@ pub struct Suspects {
     pub status: Status,
     /// Breakers by falling probability: the proven one, or all that are not ruled out.
     pub breakers: Vec<(BreakerRef, f64)>,
+    /// Two handles that may feed it together, where no single one does, with how probable that is.
+    pub pairs: Vec<([BreakerRef; 2], f64)>,
     /// Probability that it stays live whatever is off.
     pub elsewhere: f64,
+}
+
+impl Suspects {
+    /// True where the breaker may feed the point, alone or with another.
+    pub fn name(&self, breaker: BreakerId) -> bool {
+        let alone = self.breakers.iter().map(|(b, _)| b);
+        alone.chain(self.pairs.iter().flat_map(|(pair, _)| pair)).any(|b| b.breaker == breaker)
+    }
 }
 
 /// What may feed each point.
@@ -45,15 +52,14 @@ fn suspects_of(tracker: &Tracker<'_>, p: usize) -> Suspects {
     let status = proof::status(tracker, p, &proof::missing(tracker, p));
     let kept: Vec<usize> = if status == Status::Proven {
         let top = tracker.top(p).map(|(top, _)| top);
-        let least = top.map_or(0.0, |t| fit[t]) + NOT_TOLD_APART.ln();
-        let rival = |b: &usize| chances[*b] >= BESIDE_PROVEN || (chances[*b] > 0.0 && fit[*b] > least);
-        (0..n).filter(|b| Some(*b) == top || rival(b)).collect()
+        (0..n).filter(|b| Some(*b) == top || chances[*b] >= BESIDE_PROVEN).collect()
     } else {
         let best = fit.iter().copied().fold(f64::NEG_INFINITY, f64::max);
-        // A breaker that its poles rule out has no chance at all.
-        (0..n).filter(|b| chances[*b] > 0.0 && fit[*b] - best > RULED_OUT.ln()).collect()
+        tracker.possible(p).filter(|b| fit[*b] - best > RULED_OUT.ln()).collect()
     };
     let mut breakers: Vec<_> = kept.into_iter().map(|b| (name(&tracker.model, b), chances[b])).collect();
     breakers.sort_by(|a, b| b.1.total_cmp(&a.1));
-    Suspects { status, breakers, elsewhere: tracker.elsewhere(p) }
+    let named = |b: usize| name(&tracker.model, b);
+    let pairs = tracker.pairs(p).iter().map(|pair| (pair.breakers.map(named), pair.p)).collect();
+    Suspects { status, breakers, pairs, elsewhere: tracker.elsewhere(p) }
 }

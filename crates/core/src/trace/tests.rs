@@ -547,8 +547,9 @@ proptest! {
         }
         for b in beliefs(&f.house).points {
             let listed: f64 = b.candidates.iter().map(|c| c.p).sum();
+            let two = b.two_handles.as_ref().map_or(0.0, |two| two.p);
             // Candidates under 0.0005 are not listed.
-            prop_assert!((listed + b.none - 1.0).abs() < 0.0005 * n as f64 + 1e-9, "{b:?}");
+            prop_assert!((listed + b.none + two - 1.0).abs() < 0.0005 * n as f64 + 1e-9, "{b:?}");
             prop_assert!(b.candidates.windows(2).all(|w| w[0].p >= w[1].p));
             prop_assert_eq!(b.reasons.len(), f.house.evidence.iter().filter(|e| e.point == b.point).count());
         }

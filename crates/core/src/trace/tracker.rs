@@ -11,6 +11,7 @@ use crate::house::{Evidence, EvidenceId, Observation, Seen, Tried};
 use crate::trace::kinship::{ALONE, OTHER_HALF, SAME_DEVICE, Sort};
 use crate::trace::likelihood::Source;
 use crate::trace::model::{Model, is_direct};
+use crate::trace::pairs::{self, ON_TWO_HANDLES, Pair};
 use crate::trace::prior::ELSEWHERE;
 
 /// Handles off, as both the proof and the likelihood need them.
@@ -71,6 +72,8 @@ pub struct Tracker<'a> {
     /// By point and source (breakers, elsewhere, nothing): beforehand, and now.
     prior: Vec<f64>,
     posterior: Vec<f64>,
+    /// By point: pairs of handles that may feed it where no single one does, the likeliest first.
+    pairs: Vec<Vec<Pair>>,
     last_off: Option<Rc<OffSet>>,
 }
 
@@ -84,6 +87,7 @@ impl<'a> Tracker<'a> {
             trust: vec![0.0; n],
             prior: vec![0.0; m * (n + 2)],
             posterior: vec![0.0; m * (n + 2)],
+            pairs: vec![Vec::new(); m],
             last_off: None,
             model,
         };
@@ -191,6 +195,12 @@ impl<'a> Tracker<'a> {
         breakers.max_by(|a, b| a.1.total_cmp(&b.1)).filter(|(_, p)| *p > 0.0)
     }
 
+    /// Breakers that a point can hang on at all: poles that cannot make its voltage are ruled out for certain.
+    pub fn possible(&self, point: usize) -> impl Iterator<Item = usize> + use<'_, 'a> {
+        let n = self.model.breakers();
+        (0..n).filter(move |b| self.model.rating[point * n + b] > 0.0)
+    }
+
     /// The likeliest source of a point, as its place in the row.
     pub fn likeliest(&self, point: usize) -> usize {
         let row = self.belief(point).iter().enumerate();
@@ -204,6 +214,16 @@ impl<'a> Tracker<'a> {
         let total: f64 = (0..n).map(weight).sum();
         let (elsewhere, nothing) = self.none_before(point);
         if total > 0.0 { weight(breaker) / total * (1.0 - elsewhere - nothing) } else { 0.0 }
+    }
+
+    /// Pairs of handles that may feed a point together where no single one does, the likeliest first.
+    pub fn pairs(&self, point: usize) -> &[Pair] {
+        &self.pairs[point]
+    }
+
+    /// Probability that it hangs on two handles.
+    pub fn on_two_handles(&self, point: usize) -> f64 {
+        self.pairs[point].iter().map(|pair| pair.p).sum()
     }
 
     pub fn elsewhere(&self, point: usize) -> f64 {
@@ -257,6 +277,30 @@ impl<'a> Tracker<'a> {
             *after = before * l;
         }
         self.posterior.chunks_mut(width).for_each(normalise);
+        self.pair_up();
+    }
+
+    /// Gives pairs of handles their share of what is believed of points that no single handle explains.
+    fn pair_up(&mut self) {
+        let width = self.width();
+        for (p, seen) in self.seen.iter().enumerate() {
+            self.pairs[p].clear();
+            if self.model.sort[p] != Sort::TwoPole || self.model.pairs.is_empty() {
+                continue;
+            }
+            let fits = pairs::fitting(&self.model, p, seen);
+            let Some((_, best)) = fits.first().copied() else { continue };
+            let row = &mut self.posterior[p * width..(p + 1) * width];
+            let before = &self.prior[p * width..(p + 1) * width];
+            let single: f64 = before.iter().zip(&seen.log).map(|(p, log)| p * (log - best).exp()).sum();
+            let each = ON_TWO_HANDLES / self.model.pairs.len() as f64;
+            let shares: Vec<f64> = fits.iter().map(|(_, log)| each * (log - best).exp()).collect();
+            let total = single + shares.iter().sum::<f64>();
+            row.iter_mut().for_each(|x| *x *= single / total);
+            let of =
+                |((breakers, _), share): (&([usize; 2], f64), &f64)| Pair { breakers: *breakers, p: share / total };
+            self.pairs[p] = fits.iter().zip(&shares).map(of).collect();
+        }
     }
 
     /// Weights without kin: poles, ratings, labels as far as trusted.

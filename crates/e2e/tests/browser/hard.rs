@@ -4,9 +4,9 @@ use std::collections::BTreeMap;
 
 use anyhow::{Context, Result, ensure};
 use serde_json::Value;
-use wayfinder_e2e::{Page, Screen, empty, with_server};
+use wayfinder_e2e::{Page, Screen, with_server};
 
-use super::{asked, changed, revision, still_dark, tap};
+use super::{LARGEST, asked, changed, revision, still_dark, surveyed_in, tap};
 
 /// Where breakers stand: full size up to 36, three-pole, two-pole, and halves from 37 on.
 fn places() -> Vec<String> {
@@ -32,26 +32,14 @@ fn truth() -> BTreeMap<String, String> {
 }
 
 fn hub(truth: &BTreeMap<String, String>) -> Result<std::sync::Arc<wayfinder_server::Hub>> {
-    let panels = "panel,supply,spaces,tandem_spaces,max_circuits\nMain,wye-3ph,42,37-42,48\n";
-    let breakers: String = places().iter().map(|at| format!("Main,{at},20\n")).collect();
+    let breakers: Vec<String> = places().iter().map(|at| format!("{at},20")).collect();
+    let breakers: Vec<&str> = breakers.iter().map(String::as_str).collect();
     let point = |tag: &String| {
         let (room, nth) = tag.split_at(1);
         let kind = if nth < "4" { "light" } else { "receptacle" };
-        format!("{tag},Room {room} on the upper landing,{kind},120\n")
+        format!("{tag},Room {room} on the upper landing,{kind},120")
     };
-    let points: String = truth.keys().map(point).collect();
-    let (breakers, points) = (format!("panel,at,amps\n{breakers}"), format!("tag,room,kind,volts\n{points}"));
-    let survey = wayfinder_formats::survey::Survey {
-        panels: Some(panels),
-        breakers: Some(&breakers),
-        points: Some(&points),
-        ..Default::default()
-    };
-    let refuse = wayfinder_formats::survey::BadRows::Refuse;
-    let taken = wayfinder_formats::survey::import("Quill", survey, jiff::Timestamp::UNIX_EPOCH, refuse);
-    let hub = empty()?;
-    hub.add_house(&taken.map_err(|faults| anyhow::anyhow!("{faults:?}"))?.house)?;
-    Ok(hub)
+    surveyed_in(LARGEST, &breakers, &truth.keys().map(point).collect::<Vec<_>>())
 }
 
 /// Nothing hangs out at the side, where a thumb would push the page about.

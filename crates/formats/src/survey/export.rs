@@ -12,7 +12,7 @@ use super::cells::{
     WALLS, WAS_OFF, WAYS, word,
 };
 use super::evidence as evidence_rows;
-use super::house::{BREAKER_COLUMNS, PANEL_COLUMNS, POINT_COLUMNS};
+use super::house::{ABOUT_COLUMNS, BREAKER_COLUMNS, PANEL_COLUMNS, POINT_COLUMNS};
 use super::plan::{OPENING_COLUMNS, ROOM_COLUMNS};
 use super::wires;
 
@@ -23,7 +23,9 @@ type Row = Vec<String>;
 /// # Errors
 /// Where the text cannot be written; memory only.
 pub fn export(house: &House) -> Result<Vec<(&'static str, String)>, csv::Error> {
-    let tables: [(&'static str, &[&str], Vec<Row>); 7] = [
+    let about = vec![house.about.name.clone(), yes(house.about.every_panel)];
+    let tables: [(&'static str, &[&str], Vec<Row>); 8] = [
+        ("about.csv", ABOUT_COLUMNS, vec![about]),
         ("panels.csv", PANEL_COLUMNS, house.panels.iter().map(|p| panel(house, p)).collect()),
         ("breakers.csv", BREAKER_COLUMNS, house.panels.iter().flat_map(|p| breakers(house, p)).collect()),
         ("wires.csv", wires::COLUMNS, circuits(house)),
@@ -101,7 +103,7 @@ fn panel(house: &House, p: &Panel) -> Row {
 }
 
 fn breakers(house: &House, panel: &Panel) -> Vec<Row> {
-    let here = house.breakers_of(panel.id).into_iter().map(|b| (b.at[0].space, breaker(panel, b)));
+    let here = house.breakers_of(panel.id).into_iter().map(|b| (b.at[0], breaker(panel, b)));
     let bare = panel.empty.iter().map(|space| {
         let mut row = vec![String::new(); BREAKER_COLUMNS.len()];
         row[0].clone_from(&panel.name);

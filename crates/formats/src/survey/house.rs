@@ -14,6 +14,7 @@ use super::cells::{DEVICES, FRAMES, HANDLES, KINDS, KNOWN_BY, SUPPLIES, TRIPS};
 use super::rows::{Fault, Reading, Row, Rows, Taken};
 use super::{BadRows, Survey, evidence, plan, wires};
 
+pub(super) const ABOUT_COLUMNS: &[&str] = &["name", "every_panel"];
 pub(super) const PANEL_COLUMNS: &[&str] = &[
     "panel",
     "fed_by",
@@ -66,12 +67,16 @@ pub(super) const POINT_COLUMNS: &[&str] = &[
     "shows",
 ];
 
-/// Makes a house of a survey folder. `now` is the time of rows that name none.
+/// Makes a house of a survey folder. `name` is the house's where the folder gives none, `now` the time of rows without one.
 ///
 /// # Errors
 /// All faults found, where there are any and bad rows are refused.
 pub fn import(name: &str, survey: Survey<'_>, now: Timestamp, bad: BadRows) -> Result<Taken, Vec<Fault>> {
     let mut reading = Reading::new(House::new(name));
+    if let Some(text) = survey.about {
+        let rows = Rows::read("about.csv", text, ABOUT_COLUMNS, &[], &mut reading);
+        reading.take(&rows, set_about);
+    }
     if let Some(text) = survey.panels {
         let rows = Rows::read("panels.csv", text, PANEL_COLUMNS, &["panel", "spaces"], &mut reading);
         reading.take(&rows, add_panel);
@@ -127,6 +132,15 @@ pub(super) fn next<T: wayfinder_core::table::Entity>(
     id: impl Fn(&T) -> u64,
 ) -> u64 {
     table.iter().map(id).max().unwrap_or(0) + 1
+}
+
+fn set_about(house: &mut House, row: &Row) -> Result<(), Fault> {
+    let mut about = house.about.clone();
+    if !row.get("name").is_empty() {
+        about.name = row.get("name").into();
+    }
+    about.every_panel = row.yes_or_no("every_panel")?.unwrap_or(about.every_panel);
+    apply(house, &Change::SetAbout { about }).map_err(|e| row.invalid(e, &[], "name"))
 }
 
 fn add_panel(house: &mut House, row: &Row) -> Result<(), Fault> {
@@ -226,7 +240,7 @@ fn add_breaker(house: &mut House, row: &Row) -> Result<(), Fault> {
         ("breaker.terminal", "terminal_wires"),
     ];
     let Some(amps) = row.optional::<f64>("amps", "amperes, or nothing for an empty space")? else {
-        let marks = at.iter().map(|p| Change::MarkEmpty { panel, space: p.space, empty: true });
+        let marks = at.iter().map(|p| Change::MarkEmpty { panel, space: *p, empty: true });
         let empty = Change::Batch { changes: marks.collect() };
         return apply(house, &empty).map_err(|e| row.invalid(e, &[], "at"));
     };

@@ -61,6 +61,10 @@ pub enum ApiError {
     NoSuchResource,
     /// The request named a host that is not this machine.
     ForeignHost,
+    /// A page of another site asked for a change.
+    ForeignPage,
+    /// The body is of another kind than those listed.
+    WrongContentType(String),
     /// The device has not given the join code.
     NotJoined,
     /// The join code is wrong.
@@ -138,6 +142,18 @@ impl ApiError {
                 StatusCode::MISDIRECTED_REQUEST,
                 "Not this machine's name",
                 "use localhost or the machine's address".into(),
+            ),
+            Self::ForeignPage => plain(
+                "/problems/foreign-page",
+                StatusCode::FORBIDDEN,
+                nothing_changed,
+                "a page of another site may change nothing here".into(),
+            ),
+            Self::WrongContentType(expected) => plain(
+                "/problems/content-type",
+                StatusCode::UNSUPPORTED_MEDIA_TYPE,
+                nothing_changed,
+                format!("the content type must be one of {expected}"),
             ),
             Self::NotJoined => plain(
                 "/problems/not-joined",

@@ -10,6 +10,7 @@ use jiff::Timestamp;
 use serde::{Deserialize, Serialize};
 use utoipa::{IntoParams, ToSchema};
 use wayfinder_core::edit::Subject;
+use wayfinder_core::house::Panel;
 use wayfinder_core::upkeep::Glance;
 use wayfinder_core::{Change, House, Invalid};
 use wayfinder_formats::house_file;
@@ -84,6 +85,9 @@ pub struct ShelfRequest {
 pub struct NewHouse {
     /// Its name.
     pub name: String,
+    /// Its first panel. Where that cannot be, no house is made.
+    #[serde(default)]
+    pub panel: Option<Panel>,
 }
 
 /// A house that was made.
@@ -215,11 +219,21 @@ pub async fn shelf(
     Ok(StatusCode::NO_CONTENT)
 }
 
-/// Makes an empty house.
+/// Makes a house, with its first panel if that is given: all or nothing.
 #[utoipa::path(post, path = "/api/v1/houses", request_body = NewHouse, responses((status = 201, body = MadeHouse),
     (status = 422, body = Problem, content_type = "application/problem+json")))]
 pub async fn create(State(hub): State<Arc<Hub>>, Json(new): Json<NewHouse>) -> Result<Response, ApiError> {
-    let id = work(hub, move |hub| Ok(hub.add_house(&House::new(new.name.trim()))?)).await?;
+    let id = work(hub, move |hub| {
+        let empty = House::new(new.name.trim());
+        empty.check()?;
+        let house = match new.panel {
+            // A house begins here: what it begins with is no change of it.
+            Some(panel) => House { revision: 0, ..empty.apply(&Change::PutPanel { panel })?.house },
+            None => empty,
+        };
+        Ok(hub.add_house(&house)?)
+    })
+    .await?;
     Ok((StatusCode::CREATED, axum::Json(MadeHouse { id })).into_response())
 }
 

@@ -14,8 +14,8 @@ use std::sync::Arc;
 
 use axum::Router;
 use axum::extract::DefaultBodyLimit;
-use axum::http::HeaderValue;
 use axum::http::header::{CONTENT_SECURITY_POLICY, REFERRER_POLICY, X_CONTENT_TYPE_OPTIONS};
+use axum::http::{HeaderName, HeaderValue};
 use axum::middleware;
 use axum::routing::get;
 use tower_http::compression::CompressionLayer;
@@ -37,6 +37,9 @@ const MAX_PICTURE: usize = wayfinder_formats::picture::MOST_BYTES + (1 << 20);
 /// Styles are made at run time by the interface library, so they need `unsafe-inline`; scripts do not.
 const POLICY: &str = "default-src 'self'; style-src 'self' 'unsafe-inline'; img-src 'self' data: blob:; font-src 'self'; \
                       object-src 'none'; base-uri 'none'; form-action 'self'; frame-ancestors 'none'";
+
+/// No page of another site may show what is here, not even as a picture.
+const OWN_PAGES_ONLY: HeaderName = HeaderName::from_static("cross-origin-resource-policy");
 
 #[derive(OpenApi)]
 #[openapi(info(
@@ -112,6 +115,7 @@ pub fn router(hub: Arc<Hub>) -> Router {
         .layer(header(CONTENT_SECURITY_POLICY, POLICY))
         .layer(header(X_CONTENT_TYPE_OPTIONS, "nosniff"))
         .layer(header(REFERRER_POLICY, "same-origin"))
+        .layer(header(OWN_PAGES_ONLY, "same-origin"))
         .layer(CompressionLayer::new())
         .layer(TraceLayer::new_for_http())
         .with_state(hub)

@@ -4,8 +4,8 @@ use std::sync::Arc;
 
 use axum::body::Bytes;
 use axum::extract::State;
-use axum::http::StatusCode;
 use axum::http::header::{CACHE_CONTROL, CONTENT_DISPOSITION, CONTENT_TYPE};
+use axum::http::{HeaderMap, StatusCode};
 use axum::response::{IntoResponse, Response};
 use jiff::{Timestamp, Zoned};
 use serde::{Deserialize, Serialize};
@@ -171,17 +171,22 @@ pub struct PictureAdded {
     request_body(content = Vec<u8>, content_type = "application/octet-stream"),
     responses((status = 201, body = PictureAdded), (status = 404, body = Problem, content_type = "application/problem+json"),
               (status = 413, body = Problem, content_type = "application/problem+json"),
+              (status = 415, body = Problem, content_type = "application/problem+json"),
               (status = 422, body = Problem, content_type = "application/problem+json")))]
 pub async fn add_picture(
     State(hub): State<Arc<Hub>>,
     Path(id): Path<HouseId>,
     Query(query): Query<PictureQuery>,
+    headers: HeaderMap,
     body: Bytes,
 ) -> Result<Response, ApiError> {
+    is_picture(&headers)?;
+    let unusable = |e: picture::BadPicture| Invalid::new("file", e.to_string());
+    let body = if picture::is_drawing(&body) { hub.drawer.draw(&body).await.map_err(unusable)?.into() } else { body };
     let added = work(hub, move |hub| {
         let of = query.shows()?;
         hub.house(id)?;
-        let ready = picture::prepare(&body).map_err(|e| Invalid::new("file", e.to_string()))?;
+        let ready = picture::prepare(&body).map_err(unusable)?;
         let bytes = PictureBytes { kind: ready.kind.to_owned(), bytes: ready.bytes };
         let digest = hub.store.keep_picture(&bytes)?;
         let time = Timestamp::now();
@@ -195,6 +200,15 @@ pub async fn add_picture(
     })
     .await?;
     Ok((StatusCode::CREATED, axum::Json(added)).into_response())
+}
+
+/// Kinds that a picture's file may be sent as. None is one that a page elsewhere may send without asking.
+const SENT_AS: [&str; 5] = ["application/octet-stream", "image/jpeg", "image/png", "image/svg+xml", "image/webp"];
+
+fn is_picture(headers: &HeaderMap) -> Result<(), ApiError> {
+    let kind = headers.get(CONTENT_TYPE).and_then(|v| v.to_str().ok()).unwrap_or_default();
+    let plain = kind.split(';').next().unwrap_or_default().trim().to_ascii_lowercase();
+    if SENT_AS.contains(&plain.as_str()) { Ok(()) } else { Err(ApiError::WrongContentType(SENT_AS.join(", "))) }
 }
 
 /// A picture's file.

@@ -10,6 +10,7 @@ use jiff::{Timestamp, Zoned};
 use serde::{Deserialize, Serialize};
 use utoipa::{IntoParams, ToSchema};
 use wayfinder_core::catalog::{self, Catalog};
+use wayfinder_core::change::{Cost, cost};
 use wayfinder_core::face::{self, Face};
 use wayfinder_core::house::{BreakerId, CardSize, Crew, House, KeptUntil, Method, Pace, Panel, PanelId, RunId};
 use wayfinder_core::practice::{self, Forecast};
@@ -218,6 +219,8 @@ pub struct SpaceRead {
     pub change: Change,
     /// How the space reads then.
     pub text: String,
+    /// What it takes away from the map.
+    pub cost: Cost,
 }
 
 /// Reads the short notation for a space. Changes nothing.
@@ -237,7 +240,8 @@ pub async fn space(
         let change = notation::read(&house, panel, space, &query.text, BreakerId(query.new))?;
         let after = house.apply(&change)?.house;
         let text = after.panels.get(panel.id).map_or_else(String::new, |p| notation::write(&after, p, space));
-        Ok(axum::Json(SpaceRead { change, text }))
+        let cost = cost(&house, &change)?;
+        Ok(axum::Json(SpaceRead { change, text, cost }))
     })
     .await
 }

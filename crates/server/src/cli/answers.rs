@@ -10,7 +10,7 @@ use wayfinder_core::diagnose::{Cause, Check, Complaint, Diagnosis, Sign, diagnos
 use wayfinder_core::find::{Hit, find};
 use wayfinder_core::house::PointId;
 use wayfinder_core::shutdown::{MainBy, Shutdown, Target, Why, plan};
-use wayfinder_core::trace::{Status, beliefs};
+use wayfinder_core::trace::{Fed, Status, beliefs};
 use wayfinder_core::{plan as plans, upkeep};
 use wayfinder_formats::plan::Scale;
 use wayfinder_formats::{draw, logbook, plan as plan_drawing, reminders, survey};
@@ -112,7 +112,7 @@ fn hit(hit: &Hit) -> String {
 pub fn show_off(args: &OffArgs) -> Result<(), Bad> {
     let house = read_house(&args.read.house)?;
     let target = match (&args.circuit, &args.panel) {
-        (Some(circuit), _) => Target::Circuit { breaker: breaker(&house, circuit)? },
+        (Some(circuit), _) => Target::Circuit { breaker: breaker(&house, circuit, "--circuit")? },
         (_, Some(panel)) => Target::Panel { panel: panel_called(&house, Some(panel))?.id },
         _ => Target::Points { points: tagged(&house, &args.points)? },
     };
@@ -122,17 +122,22 @@ pub fn show_off(args: &OffArgs) -> Result<(), Bad> {
 
 fn off(answer: &Shutdown) -> String {
     let mut out = String::new();
-    if !answer.unproven.is_empty() {
-        let _ = writeln!(out, "NOT PROVEN: {}. Trace first, or take all the handles below.", answer.unproven.join(" "));
+    for caution in &answer.cautions {
+        let _ = writeln!(out, "{}: {}", if caution.stop { "STOP" } else { "CAUTION" }, caution.text);
     }
-    if !answer.may_stay_live.is_empty() {
+    if let Some(circuit) = &answer.circuit {
+        let sure = |f: &Fed| if f.proven { String::new() } else { format!(" ({:.0} %, not proven)", f.p * 100.0) };
+        let feeds: Vec<_> = circuit.feeds.iter().map(|f| format!("{}{}", f.tag, sure(f))).collect();
         let _ = writeln!(
             out,
-            "MAY STAY LIVE WHATEVER IS OFF: {}. Stop: an electrician is due.",
-            answer.may_stay_live.join(" ")
+            "Believed to feed: {}",
+            if feeds.is_empty() { "nothing known".into() } else { feeds.join(", ") }
         );
     }
-    if let Some(main) = &answer.main_off {
+    for mate in &answer.in_the_box {
+        let _ = writeln!(out, "In the box of {}: {} {}", mate.of, mate.tag, mate.name);
+    }
+    for main in answer.main_off.iter().chain(&answer.other_mains) {
         let how = match &main.by {
             MainBy::Main => "its main breaker".to_owned(),
             MainBy::Disconnect { place } => format!("the disconnect: {place}"),
@@ -175,6 +180,9 @@ fn why(why: &Why) -> String {
     match why {
         Why::Feeds { tag } => format!("feeds {tag}"),
         Why::MayFeed { tag, p } => format!("may feed {tag} ({:.0} %)", p * 100.0),
+        Why::OnTwoHandles { tag, with, p } => {
+            format!("may feed {tag} together with {with}: on two handles ({:.0} %)", p * 100.0)
+        }
         Why::SameBox { tag, of, proven } => {
             format!("{} {tag}, in the box of {of}", if *proven { "feeds" } else { "may feed" })
         }

@@ -23,9 +23,8 @@ pub fn beliefs(house: &House, beliefs: &Beliefs) -> String {
             let room = house.rooms.get(p.room).map_or("", |r| r.name.as_str());
             format!("{room} {}", p.name)
         });
-        let first = point.candidates.first().filter(|c| c.p >= point.none);
-        let breaker = first.map_or_else(|| "none of these".into(), |c| name(&c.at));
-        let sure = first.map_or(point.none, |c| c.p) * 100.0;
+        let (breaker, sure) = likeliest(point);
+        let sure = sure * 100.0;
         let what: String = what.chars().take(28).collect();
         let standing = standing(point.status);
         let _ =
@@ -36,12 +35,22 @@ pub fn beliefs(house: &House, beliefs: &Beliefs) -> String {
     out
 }
 
+fn likeliest(point: &PointBelief) -> (String, f64) {
+    let one = point.candidates.first().map_or(0.0, |c| c.p);
+    match (&point.two_handles, point.candidates.first()) {
+        (Some(two), _) if two.p > one.max(point.none) => (names(&two.breakers).replace(", ", " + "), two.p),
+        (_, Some(first)) if first.p >= point.none => (name(&first.at), first.p),
+        _ => ("none of these".into(), point.none),
+    }
+}
+
 fn standing(status: Status) -> &'static str {
     match status {
         Status::Proven => "proven",
         Status::Likely => "likely",
         Status::Unknown => "unknown",
         Status::NoBreaker => "no breaker",
+        Status::TwoHandles => "two handles",
     }
 }
 
@@ -54,10 +63,13 @@ fn remarks(point: &PointBelief) -> String {
         Status::NoBreaker if point.elsewhere > point.no_power => remarks.push("DANGER: stays live whatever is off"),
         Status::NoBreaker => remarks.push("no power even with all on"),
         _ if point.missing.contains(&Missing::SeenDead) => remarks.push("not yet seen dead"),
+        Status::TwoHandles => remarks.push("on two handles: dead only with both off"),
         _ if point.missing.contains(&Missing::SeenBack) => remarks.push("not yet seen to come back"),
         _ => {}
     }
-    remarks.join("; ")
+    let apart = names(&point.not_told_apart);
+    let apart = (!apart.is_empty()).then(|| format!("not told apart from {apart} yet"));
+    remarks.iter().map(|r| (*r).to_owned()).chain(apart).collect::<Vec<_>>().join("; ")
 }
 
 fn name(breaker: &BreakerRef) -> String {

@@ -3,6 +3,7 @@
 use std::net::SocketAddr;
 use std::path::PathBuf;
 use std::sync::Arc;
+use std::time::Duration;
 
 use clap::Args;
 use tracing_subscriber::EnvFilter;
@@ -42,8 +43,8 @@ async fn run(args: &ServeArgs) -> Result<(), Bad> {
     let forgotten = jiff::Timestamp::now() - jiff::SignedDuration::from_hours(DELETED_KEPT_HOURS);
     hub.store.erase_deleted(forgotten).map_err(Bad::new)?;
     let code = hub.gate.join.0.clone();
-    let (address, serving) =
-        spawn(args.listen, hub).await.map_err(|e| Bad::new(format!("--listen {}: {e}", args.listen)))?;
+    let (address, mut serving) =
+        spawn(args.listen, hub.clone()).await.map_err(|e| Bad::new(format!("--listen {}: {e}", args.listen)))?;
     println!("Wayfinder is at http://{}", if address.ip().is_unspecified() { here(address) } else { address });
     if !address.ip().is_loopback() {
         for other in addresses() {
@@ -51,11 +52,55 @@ async fn run(args: &ServeArgs) -> Result<(), Bad> {
         }
         println!("Join code: {code}");
     }
-    tokio::select! {
-        served = serving => served.map_err(Bad::new)?.map_err(Bad::new),
-        // Every acknowledged change is on the disk already: stopping at once loses nothing.
-        _ = tokio::signal::ctrl_c() => Ok(()),
+    let settling = tokio::spawn(settle_when_idle(hub.clone()));
+    let ended = tokio::select! {
+        served = &mut serving => served.map_err(Bad::new)?.map_err(Bad::new),
+        asked = asked_to_end() => asked.map_err(Bad::new),
+    };
+    // Every acknowledged change is on the disk already; now all of them are in the one file, too.
+    serving.abort();
+    settling.abort();
+    hub.store.close().map_err(Bad::new)?;
+    ended
+}
+
+/// How often it is looked whether nothing has changed for a while.
+const IDLE: Duration = Duration::from_secs(2);
+
+/// Brings what was changed into the one file whenever nothing goes on, so that a copy of that file is whole.
+async fn settle_when_idle(hub: Arc<Hub>) {
+    let mut before = 0;
+    loop {
+        tokio::time::sleep(IDLE).await;
+        let open = hub.store.unsettled();
+        if open > 0 && open == before {
+            let hub = hub.clone();
+            // Whoever reads meanwhile may hold it up; the next time does it.
+            if let Ok(Err(e)) = tokio::task::spawn_blocking(move || hub.store.settle()).await {
+                tracing::warn!("the database could not be settled: {e}");
+            }
+        }
+        before = open;
     }
+}
+
+/// Ctrl-C, the system's word to end, or a terminal that was closed.
+#[cfg(unix)]
+async fn asked_to_end() -> std::io::Result<()> {
+    use tokio::signal::unix::{SignalKind, signal};
+    let [mut interrupt, mut terminate, mut hang_up] =
+        [signal(SignalKind::interrupt())?, signal(SignalKind::terminate())?, signal(SignalKind::hangup())?];
+    tokio::select! {
+        _ = interrupt.recv() => {}
+        _ = terminate.recv() => {}
+        _ = hang_up.recv() => {}
+    }
+    Ok(())
+}
+
+#[cfg(not(unix))]
+async fn asked_to_end() -> std::io::Result<()> {
+    tokio::signal::ctrl_c().await
 }
 
 fn here(address: SocketAddr) -> SocketAddr {

@@ -77,11 +77,11 @@ pub(super) fn from_some_json<T: DeserializeOwned>(text: Option<String>) -> Store
 /// Loads a house and checks it: a stored house that cannot be is refused, not patched.
 pub fn load(t: &Transaction<'_>, id: HouseId) -> Stored<House> {
     let about = t
-        .prepare_cached("SELECT name, proof_threshold, revision, lengths FROM house WHERE id = ?1")?
-        .query_row(params![id], |r| Ok((r.get(0)?, r.get(1)?, r.get(2)?, r.get(3)?)))
+        .prepare_cached("SELECT name, proof_threshold, revision, lengths, every_panel FROM house WHERE id = ?1")?
+        .query_row(params![id], |r| Ok((r.get(0)?, r.get(1)?, r.get(2)?, r.get(3)?, r.get(4)?)))
         .optional()?;
-    let (name, proof_threshold, revision, lengths) = about.ok_or(StoreError::NoHouse(id))?;
-    let about = About { name, proof_threshold, lengths: from_word(lengths)? };
+    let (name, proof_threshold, revision, lengths, every_panel) = about.ok_or(StoreError::NoHouse(id))?;
+    let about = About { name, proof_threshold, lengths: from_word(lengths)?, every_panel };
     let house = House {
         revision,
         about,
@@ -104,10 +104,10 @@ pub fn load(t: &Transaction<'_>, id: HouseId) -> Stored<House> {
 
 /// Writes a whole new house.
 pub fn insert(t: &Transaction<'_>, house: &House) -> Stored<HouseId> {
-    let About { name, proof_threshold, lengths } = &house.about;
+    let About { name, proof_threshold, lengths, every_panel } = &house.about;
     t.execute(
-        "INSERT INTO house (name, proof_threshold, revision, lengths) VALUES (?1, ?2, ?3, ?4)",
-        params![name, proof_threshold, house.revision, word(lengths)?],
+        "INSERT INTO house (name, proof_threshold, revision, lengths, every_panel) VALUES (?1, ?2, ?3, ?4, ?5)",
+        params![name, proof_threshold, house.revision, word(lengths)?, every_panel],
     )?;
     let id = t.last_insert_rowid();
     house.panels.iter().try_for_each(|x| panels::put_panel(t, id, x))?;
@@ -164,8 +164,8 @@ fn put_or_delete<T>(
 }
 
 fn put_about(t: &Transaction<'_>, house: HouseId, about: &About) -> Stored<()> {
-    let sql = "UPDATE house SET name = ?2, proof_threshold = ?3, lengths = ?4 WHERE id = ?1";
-    let About { name, proof_threshold, lengths } = about;
-    t.prepare_cached(sql)?.execute(params![house, name, proof_threshold, word(lengths)?])?;
+    let sql = "UPDATE house SET name = ?2, proof_threshold = ?3, lengths = ?4, every_panel = ?5 WHERE id = ?1";
+    let About { name, proof_threshold, lengths, every_panel } = about;
+    t.prepare_cached(sql)?.execute(params![house, name, proof_threshold, word(lengths)?, every_panel])?;
     Ok(())
 }

@@ -16,7 +16,8 @@ fn some_word<T: serde::de::DeserializeOwned>(text: Option<String>) -> Stored<Opt
 }
 
 pub fn panels(t: &Transaction<'_>, house: HouseId) -> Stored<Table<Panel>> {
-    let empty = gather(t, "SELECT panel, space FROM empty_space WHERE house = ?1", house, |r| Ok(r.get(1)?))?;
+    let sql = "SELECT panel, space, half FROM empty_space WHERE house = ?1";
+    let empty = gather(t, sql, house, position)?;
     let place = |r: &Row<'_>| Ok(PanelPlace { room: RoomId(r.get(1)?), spot: from_some_json::<Spot>(r.get(2)?)? });
     let places = gather(t, "SELECT panel, room, spot FROM panel_place WHERE house = ?1", house, place)?;
     let sql = "SELECT id, name, fed_by, supply, bus_amps, main_amps, spaces, numbering, tandem, max_circuits, card_width,
@@ -95,9 +96,10 @@ pub fn put_panel(t: &Transaction<'_>, house: HouseId, p: &Panel) -> Stored<()> {
         some_json(p.printed.as_ref())?,
     ])?;
     t.prepare_cached("DELETE FROM empty_space WHERE house = ?1 AND panel = ?2")?.execute(params![house, p.id.0])?;
-    let mut insert = t.prepare_cached("INSERT INTO empty_space (house, panel, space) VALUES (?1, ?2, ?3)")?;
-    for space in &p.empty {
-        insert.execute(params![house, p.id.0, space])?;
+    let sql = "INSERT INTO empty_space (house, panel, space, half) VALUES (?1, ?2, ?3, ?4)";
+    let mut insert = t.prepare_cached(sql)?;
+    for at in &p.empty {
+        insert.execute(params![house, p.id.0, at.space, half_number(at.half)])?;
     }
     t.prepare_cached("DELETE FROM panel_place WHERE house = ?1 AND panel = ?2")?.execute(params![house, p.id.0])?;
     if let Some(place) = &p.place {
@@ -107,10 +109,14 @@ pub fn put_panel(t: &Transaction<'_>, house: HouseId, p: &Panel) -> Stored<()> {
     Ok(())
 }
 
+/// A place, written as space and half behind what it belongs to.
+fn position(r: &Row<'_>) -> Stored<Position> {
+    Ok(Position { space: r.get(1)?, half: half(r.get(2)?)? })
+}
+
 pub fn breakers(t: &Transaction<'_>, house: HouseId) -> Stored<Table<Breaker>> {
-    let pole = |r: &Row<'_>| Ok(Position { space: r.get(1)?, half: half(r.get(2)?)? });
     let sql = "SELECT breaker, space, half FROM pole WHERE house = ?1 ORDER BY nth";
-    let poles = gather(t, sql, house, pole)?;
+    let poles = gather(t, sql, house, position)?;
     let sql = "SELECT id, panel, amps, device, handle, label, frame, trip, model, terminal, as_found
                FROM breaker WHERE house = ?1";
     let breaker = |r: &Row<'_>| {

@@ -1,0 +1,98 @@
+//! What is said before anything else of an answer: made once, shown alike by page and command line.
+
+use serde::Serialize;
+use utoipa::ToSchema;
+
+use super::Shutdown;
+use crate::trace::Beliefs;
+
+/// Something to be said first.
+#[derive(Debug, Clone, PartialEq, Eq, Serialize, ToSchema)]
+pub struct Caution {
+    /// Stop here: work must not go on as it is.
+    pub stop: bool,
+    /// The words.
+    pub text: String,
+}
+
+fn go_on(text: String) -> Caution {
+    Caution { stop: false, text }
+}
+
+/// `1`, `1 and 3`, `1, 3 and 5`.
+fn listed(words: &[String], last: &str) -> String {
+    match words {
+        [] => String::new(),
+        [one] => one.clone(),
+        [first @ .., end] => format!("{} {last} {end}", first.join(", ")),
+    }
+}
+
+/// The cautions of an answer, the gravest first.
+pub(super) fn cautions(answer: &Shutdown, beliefs: &Beliefs) -> Vec<Caution> {
+    let mut cautions: Vec<Caution> = Vec::new();
+    cautions.extend(may_stay_live(answer));
+    for open in &answer.not_entered {
+        let at: Vec<String> = open.at.iter().map(ToString::to_string).collect();
+        let spaces = if at.len() == 1 { "Space" } else { "Spaces" };
+        let are = if at.len() == 1 { "is" } else { "are" };
+        cautions.push(go_on(format!(
+            "{spaces} {} of panel {} {are} not entered: a breaker there may feed it. Look there first, and enter what stands \
+             there, or that nothing does.",
+            listed(&at, "and"),
+            open.panel
+        )));
+    }
+    if answer.other_panels {
+        cautions.push(go_on(
+            "Nobody has said yet that every panel of the property is entered: another one may feed it. Look for one first."
+                .into(),
+        ));
+    }
+    if !answer.unproven.is_empty() {
+        cautions.push(go_on(format!(
+            "Not proven: {}. Every breaker that the readings do not rule out is named. Trace it first if you can: then fewer \
+             handles do.",
+            answer.unproven.join(", ")
+        )));
+    }
+    cautions.extend(beliefs.points.iter().filter(|b| answer.unproven.contains(&b.tag)).filter_map(apart));
+    cautions.extend(answer.circuit.as_ref().and_then(on_circuit));
+    cautions
+}
+
+fn may_stay_live(answer: &Shutdown) -> Option<Caution> {
+    let tags = answer.may_stay_live.join(", ");
+    let why = if answer.not_entered.is_empty() && !answer.other_panels {
+        "another panel, a generator or a solar inverter may feed it. Stop: an electrician is due."
+    } else {
+        "a breaker that nobody entered, a generator or a solar inverter may feed it. Stop until that is found; where it is \
+         not, an electrician is due."
+    };
+    let text = format!("{tags} may stay live with everything off that is entered: {why}");
+    (!tags.is_empty()).then_some(Caution { stop: true, text })
+}
+
+/// `P1: 1 or 3-5, not told apart yet`.
+fn apart(belief: &crate::trace::PointBelief) -> Option<Caution> {
+    let top = belief.candidates.first()?.at.at.clone();
+    let rivals = belief.not_told_apart.iter().map(|b| b.at.clone());
+    let all: Vec<String> = std::iter::once(top).chain(rivals).collect();
+    let text = format!(
+        "{}: {}, not told apart yet. Look at it with one of them off and the others on.",
+        belief.tag,
+        listed(&all, "or")
+    );
+    (all.len() > 1).then(|| go_on(text))
+}
+
+fn on_circuit(circuit: &super::OnCircuit) -> Option<Caution> {
+    let rest = circuit.may_feed.join(", ");
+    let text = match (circuit.feeds.is_empty(), rest.is_empty()) {
+        (true, true) => "Nothing is known to hang on this breaker. Whatever it feeds is on no list yet.".to_owned(),
+        (true, false) => format!("Nothing is known to hang on this breaker. It is not ruled out for {rest}."),
+        (false, true) => return None,
+        (false, false) => format!("It is not ruled out either for {rest}: ask for such a point before you touch it."),
+    };
+    Some(go_on(text))
+}

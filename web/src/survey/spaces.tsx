@@ -1,0 +1,98 @@
+import { Button, Dialog, DialogActions, DialogContent, DialogTitle, Typography } from "@mui/material";
+import { type ReactNode, useState } from "react";
+import { client, data, type Schemas } from "../api/client";
+import { newId, useCommit, useUndo } from "../api/edits";
+import { useHouseView } from "../house";
+import { ProblemNote } from "../parts/ProblemNote";
+import { type Noted, Undoable } from "../parts/Undoable";
+import { count } from "../words";
+
+interface Asked {
+  space: number;
+  cost: Schemas["Cost"];
+  answer: (go: boolean) => void;
+}
+
+export interface Spaces {
+  /** Takes over what was typed for a space: how it reads then, or nothing where somebody thought better of it. */
+  put: (space: number, text: string, base: number) => Promise<string | undefined>;
+  /** The question before something is lost, and Undo after. */
+  notes: ReactNode;
+}
+
+/** Reads the notation on the server and makes the change of it, with care for what was observed. */
+export function useSpaces(panel: number): Spaces {
+  const { id } = useHouseView();
+  const commit = useCommit(id);
+  const undo = useUndo(id);
+  const [asked, setAsked] = useState<Asked>();
+  const [noted, setNoted] = useState<Noted>();
+  const mayLose = (space: number, cost: Schemas["Cost"]) =>
+    cost.observations === 0 && cost.unproven.length === 0
+      ? Promise.resolve(true)
+      : new Promise<boolean>((resolve) => {
+          const answer = (go: boolean) => {
+            setAsked(undefined);
+            resolve(go);
+          };
+          setAsked({ space, cost, answer });
+        });
+  const put = async (space: number, text: string, base: number) => {
+    const read = await data(
+      client.GET("/api/v1/houses/{id}/panels/{panel}/spaces/{space}", {
+        params: { path: { id, panel, space }, query: { text, new: newId(16) } },
+      }),
+    );
+    if (!(await mayLose(space, read.cost))) {
+      return undefined;
+    }
+    const done = await commit.mutateAsync({ change: read.change, base });
+    const reads = read.text === "-" ? "empty" : read.text === "" ? "not entered" : read.text;
+    setNoted({ text: `Space ${space}: ${reads}`, revision: done.revision });
+    return read.text;
+  };
+  const notes = (
+    <>
+      <Dialog open={asked !== undefined} onClose={() => asked?.answer(false)} aria-labelledby="lose-title">
+        {asked !== undefined && <Losing asked={asked} />}
+      </Dialog>
+      <ProblemNote error={undo.error} />
+      <Undoable
+        noted={noted}
+        busy={undo.isPending}
+        onUndo={(what) => undo.mutate(what.revision, { onSuccess: () => setNoted(undefined) })}
+        onGone={() => setNoted(undefined)}
+      />
+    </>
+  );
+  return { put, notes };
+}
+
+function Losing({ asked }: { asked: Asked }) {
+  const { observations, unproven } = asked.cost;
+  return (
+    <>
+      <DialogTitle id="lose-title">This takes away what was traced</DialogTitle>
+      <DialogContent>
+        {observations > 0 && (
+          <Typography gutterBottom>
+            {count(observations, "observation")} of the breaker at {asked.space} will be gone. What they say of other
+            breakers stays.
+          </Typography>
+        )}
+        {unproven.length > 0 && (
+          <Typography gutterBottom>
+            No longer proven: <span className="mono">{unproven.join(" ")}</span>.
+          </Typography>
+        )}
+        <Typography>Undo brings all of it back.</Typography>
+      </DialogContent>
+      <DialogActions>
+        <Button variant="contained" autoFocus onClick={() => asked.answer(false)}>
+          Leave it as it is
+        </Button>
+        <Button onClick={() => asked.answer(true)}>Change it</Button>
+      </DialogActions>
+    </>
+  );
+}
