@@ -150,6 +150,9 @@ export function timeOfDay(time: Date): string {
 
 export function percent(p: number): string {
   const value = p * 100;
+  if (value > 0 && value < 1) {
+    return "<1 %";
+  }
   return value > 99 && value < 100 ? ">99 %" : `${Math.round(value)} %`;
 }
 

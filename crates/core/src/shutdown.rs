@@ -422,8 +422,7 @@ impl<'a> Work<'a> {
         let unproven = tags(&|p| !self.is_proven(p.id));
         let circuit = breaker.map(|b| self.on_circuit(b));
         // A circuit of which nothing is known is no better than a point that is not proven.
-        let open =
-            !unproven.is_empty() || circuit.as_ref().is_some_and(|c| c.feeds.is_empty() || !c.may_feed.is_empty());
+        let open = !unproven.is_empty() || circuit.as_ref().is_some_and(|c| c.feeds.is_empty());
         let not_entered = if open { self.not_entered() } else { Vec::new() };
         let other_panels = open && !self.house.about.every_panel;
         let doubtful = switch_off.iter().filter(|o| !o.why.iter().any(is_certain)).count();
@@ -587,8 +586,9 @@ impl<'a> Work<'a> {
         let (live_from, live_to) = expected(across(panel.supply));
         let test = DeadTest {
             tag: panel.name.clone(),
-            name: format!("the bus of panel {}", panel.name),
-            between: vec!["each leg and neutral", "each leg and ground", "leg and leg"],
+            name: format!("the bus of panel {} and every breaker's terminal", panel.name),
+            // A terminal that is live with the bus dead is fed back from elsewhere.
+            between: vec!["each leg and neutral", "each leg and ground", "leg and leg", "each terminal and ground"],
             live_from,
             live_to,
         };

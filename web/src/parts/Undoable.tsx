@@ -19,6 +19,8 @@ interface Props {
 export function Undoable({ noted, busy, centred = false, onUndo, onGone }: Props) {
   return (
     <Snackbar
+      // Each has its own time to be taken back.
+      key={noted?.revision ?? noted?.answer?.evidence[0]}
       open={noted !== undefined}
       autoHideDuration={12000}
       onClose={(_, reason) => reason === "timeout" && onGone()}

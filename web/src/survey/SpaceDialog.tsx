@@ -41,7 +41,13 @@ export function SpaceDialog({ face, open, put, onClose }: Props) {
   // What reaches down from above is entered where it begins.
   const space = tapped?.covered_by != null ? face.spaces.find((s) => s.space === tapped.covered_by) : tapped;
   return (
-    <Dialog open={open && space !== undefined} onClose={onClose} fullWidth aria-labelledby="space-title">
+    <Dialog
+      open={open && space !== undefined}
+      onClose={onClose}
+      fullWidth
+      aria-labelledby="space-title"
+      slotProps={{ paper: { sx: { m: 1, width: "calc(100% - 16px)", maxHeight: "calc(100% - 16px)" } } }}
+    >
       {space !== undefined && <SpaceTaps key={space.space} face={face} space={space} put={put} onClose={onClose} />}
     </Dialog>
   );
@@ -132,6 +138,10 @@ function SpaceTaps({ face, space, put, onClose }: TapsProps) {
   );
 }
 
+/** Larger ratings are one tap further away. */
+const USUAL_UP_TO = 60;
+const MORE = "more";
+
 interface SlotProps {
   name: string;
   slot: Slot;
@@ -143,7 +153,10 @@ interface SlotProps {
 
 function SlotTaps({ name, slot, ratings, polesOpen, mayBeBare, onChange }: SlotProps) {
   const of = name === "" ? "" : `, ${name.toLowerCase()}`;
-  const amps = ratings.includes(slot.amps) ? ratings : [...ratings, slot.amps].sort((a, b) => a - b);
+  const [all, setAll] = useState(false);
+  const amps = (ratings.includes(slot.amps) ? ratings : [...ratings, slot.amps].sort((a, b) => a - b)).filter(
+    (a) => all || a <= USUAL_UP_TO || a === slot.amps,
+  );
   return (
     <Stack spacing={1.5} sx={name === "" ? {} : { borderTop: 1, borderColor: "divider", pt: 1.5 }}>
       {name !== "" && (
@@ -168,8 +181,11 @@ function SlotTaps({ name, slot, ratings, polesOpen, mayBeBare, onChange }: SlotP
           <Choice
             name={`Amperes on the handle${of}`}
             value={String(slot.amps)}
-            onChoose={(value) => onChange({ amps: Number(value) })}
-            options={amps.map((a) => [String(a), String(a)])}
+            onChoose={(value) => (value === MORE ? setAll(true) : onChange({ amps: Number(value) }))}
+            options={[
+              ...amps.map((a): [string, string] => [String(a), String(a)]),
+              ...(all ? [] : [[MORE, "more …"] as [string, string]]),
+            ]}
           />
           {polesOpen && (
             <Choice

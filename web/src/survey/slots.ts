@@ -28,7 +28,7 @@ export const bodies: Record<Body, { word: string; places: [string, number][]; sp
     spaces: 1,
   },
   "pair-between": {
-    word: "pair between two",
+    word: "4 halves, a pair in the middle",
     places: [
       ["Topmost half", 1],
       ["Two poles between", 2],
@@ -37,7 +37,7 @@ export const bodies: Record<Body, { word: string; places: [string, number][]; sp
     spaces: 2,
   },
   "pair-in-pair": {
-    word: "pair around pair",
+    word: "4 halves, a pair in a pair",
     places: [
       ["Outer two poles", 2],
       ["Inner two poles", 2],
@@ -45,7 +45,7 @@ export const bodies: Record<Body, { word: string; places: [string, number][]; sp
     spaces: 2,
   },
   "two-in-pair": {
-    word: "pair around two",
+    word: "4 halves, two in a pair",
     places: [
       ["Outer two poles", 2],
       ["Inner half, upper", 1],

@@ -27,8 +27,9 @@ export function useSpaces(panel: number): Spaces {
   const undo = useUndo(id);
   const [asked, setAsked] = useState<Asked>();
   const [noted, setNoted] = useState<Noted>();
+  // A breaker that is added may leave a point less sure: that is told afterwards.
   const mayLose = (space: number, cost: Schemas["Cost"]) =>
-    cost.observations === 0 && cost.unproven.length === 0
+    cost.observations === 0
       ? Promise.resolve(true)
       : new Promise<boolean>((resolve) => {
           const answer = (go: boolean) => {
@@ -48,7 +49,8 @@ export function useSpaces(panel: number): Spaces {
     }
     const done = await commit.mutateAsync({ change: read.change, base });
     const reads = read.text === "-" ? "empty" : read.text === "" ? "not entered" : read.text;
-    setNoted({ text: `Space ${space}: ${reads}`, revision: done.revision });
+    const less = read.cost.unproven.length === 0 ? "" : `. No longer proven: ${read.cost.unproven.join(" ")}`;
+    setNoted({ text: `Space ${space}: ${reads}${less}`, revision: done.revision });
     return read.text;
   };
   const notes = (
@@ -74,12 +76,10 @@ function Losing({ asked }: { asked: Asked }) {
     <>
       <DialogTitle id="lose-title">This takes away what was traced</DialogTitle>
       <DialogContent>
-        {observations > 0 && (
-          <Typography gutterBottom>
-            {count(observations, "observation")} of the breaker at {asked.space} will be gone. What they say of other
-            breakers stays.
-          </Typography>
-        )}
+        <Typography gutterBottom>
+          {count(observations, "observation")} of the breaker at {asked.space} will be gone. What was seen of other
+          breakers stays.
+        </Typography>
         {unproven.length > 0 && (
           <Typography gutterBottom>
             No longer proven: <span className="mono">{unproven.join(" ")}</span>.

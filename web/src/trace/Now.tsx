@@ -31,7 +31,8 @@ export function Now({ tracing, big = false }: { tracing: Tracing; big?: boolean 
         tracing.allOn();
       }
     },
-    z: () => !busy && tracing.takeBack(),
+    // A slip is seen the moment it is made: what follows need not be known yet.
+    z: () => !tracing.busy && tracing.takeBack(),
   });
   return (
     <>

@@ -1,5 +1,6 @@
 //! The program in a browser, as a person uses it: the whole way from a new house to its card, two devices, keys.
 
+mod care;
 mod hard;
 mod phone;
 mod reach;

@@ -179,6 +179,7 @@ fn off(answer: &Shutdown) -> String {
 fn why(why: &Why) -> String {
     match why {
         Why::Feeds { tag } => format!("feeds {tag}"),
+        Why::MayFeed { tag, p } if *p < 0.01 => format!("may feed {tag} (under 1 %, not ruled out)"),
         Why::MayFeed { tag, p } => format!("may feed {tag} ({:.0} %)", p * 100.0),
         Why::OnTwoHandles { tag, with, p } => {
             format!("may feed {tag} together with {with}: on two handles ({:.0} %)", p * 100.0)
