@@ -108,7 +108,7 @@ function Verdict({ house, belief }: { house: House; belief: PointBelief }) {
 function Candidates({ house, belief }: { house: House; belief: PointBelief }) {
   const rows = [
     ...belief.candidates.slice(0, 4).map((c) => ({ name: `Breaker ${breakerName(house, c)}`, p: c.p })),
-    ...(belief.two_handles != null
+    ...(belief.two_handles != null && belief.two_handles.p > 0.005
       ? [{ name: `Two handles: ${twoHandles(house, belief)}`, p: belief.two_handles.p }]
       : []),
     ...(belief.none > 0.005 ? [{ name: "None of these", p: belief.none }] : []),

@@ -285,6 +285,34 @@ fn a_thing_on_two_handles_names_both() {
     assert!(beliefs(&f.house).points.iter().all(|p| p.tag != "B2" || p.two_handles.is_none()));
 }
 
+// In a panel of single poles a thing at 240 V can only hang on two of them: all are named, and the advice finds which.
+#[test]
+fn in_a_panel_of_single_poles_the_advice_finds_the_two_handles() {
+    let mut f = Fixture::new(8);
+    let all: Vec<_> = (1..=8).map(|space: u16| f.breaker(&space.to_string(), 20.0, "")).collect();
+    f.all_is_entered();
+    let room = f.room("Bakehouse");
+    let oven = f.point_at("B1", room, PointKind::Appliance, Some(NominalVolts::V240));
+    assert_eq!(ask(&f, &at(&[oven])).switch_off.len(), 8);
+    let truth = [all[1], all[2]];
+    let crew = crate::house::Crew::default();
+    for _ in 0..60 {
+        let advice = crate::trace::advise(&f.house, &crew).unwrap();
+        if advice.points.is_empty() {
+            break;
+        }
+        let off: Vec<_> = advice.off.iter().map(|b| b.breaker).collect();
+        // Its display is dark as soon as one leg is gone.
+        let dark = truth.iter().any(|b| off.contains(b));
+        for point in &advice.points {
+            f.see(*point, &off, if dark { Dead } else { Live });
+        }
+    }
+    let belief = beliefs(&f.house).points.remove(0);
+    let found = belief.two_handles.map(|two| two.breakers.map(|b| b.breaker));
+    assert_eq!((belief.status, found), (Status::TwoHandles, Some(truth)), "{:?}", belief.reasons.len());
+}
+
 #[test]
 fn what_may_stay_live_is_said_and_nothing_is_asked_of_nobody() {
     let (mut f, breakers, _) = kitchen();

@@ -235,10 +235,7 @@ fn point_belief(tracker: &Tracker<'_>, p: usize) -> PointBelief {
         proven: status == Status::Proven,
         candidates: order.into_iter().map(|(b, p)| Candidate { at: name(model, b), p }).collect(),
         not_told_apart: not_told_apart(tracker, p, status, &missing),
-        two_handles: tracker
-            .pairs(p)
-            .first()
-            .map(|best| TwoHandles { breakers: best.breakers.map(|b| name(model, b)), p: tracker.on_two_handles(p) }),
+        two_handles: two_handles(tracker, p),
         none: tracker.elsewhere(p) + tracker.nothing(p),
         elsewhere: tracker.elsewhere(p),
         no_power: tracker.nothing(p),
@@ -247,6 +244,12 @@ fn point_belief(tracker: &Tracker<'_>, p: usize) -> PointBelief {
         hints,
         missing,
     }
+}
+
+fn two_handles(tracker: &Tracker<'_>, point: usize) -> Option<TwoHandles> {
+    let (best, p) = (tracker.pairs(point).first()?, tracker.on_two_handles(point));
+    let breakers = best.breakers.map(|b| name(&tracker.model, b));
+    (p >= LISTED_FROM).then_some(TwoHandles { breakers, p })
 }
 
 /// Worth naming only once the point was seen dead: before that hardly anything is told apart.
@@ -288,7 +291,8 @@ fn breaker_belief(tracker: &Tracker<'_>, points: &[PointBelief], breaker: usize)
     let mut belief = BreakerBelief { at: name(&tracker.model, breaker), feeds: Vec::new(), others: 0, complete: false };
     let mut open = false;
     for (i, point) in points.iter().enumerate() {
-        let p: f64 = below.iter().map(|b| tracker.belief(i)[*b]).sum();
+        let alone: f64 = below.iter().map(|b| tracker.belief(i)[*b]).sum();
+        let p = alone + tracker.paired_with(i, below);
         open |= p >= NOT_RULED_OUT && !point.status.is_settled();
         if p >= MAY_GO_DARK {
             let top = tracker.top(i).map(|(top, _)| top).filter(|top| below.contains(top));

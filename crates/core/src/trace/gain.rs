@@ -60,7 +60,7 @@ fn reads_dead(p: f64) -> f64 {
 #[derive(Debug, Clone)]
 pub struct Want {
     pub point: usize,
-    /// By breaker: the probability that it feeds the point.
+    /// By breaker: the probability that it feeds the point, or that the point looks dead without it.
     pub q: Vec<f64>,
     /// Dead whatever is on.
     pub nothing: f64,
@@ -93,7 +93,7 @@ impl Want {
         let n = tracker.model.breakers();
         let mut want = Self {
             point,
-            q: tracker.belief(point)[..n].to_vec(),
+            q: dead_with(tracker, point),
             nothing: tracker.nothing(point),
             off_bits: [(0, 0.0); 2],
             any_bits: 0.0,
@@ -201,6 +201,15 @@ impl Want {
         let fresh = 0.5_f64.powi((times - 1).max(0));
         fresh * self.weight * (told(p) + self.any_bits + self.owed(|b| set.off[b]) + self.finish(|b| set.dead[b], p))
     }
+}
+
+/// By breaker: the probability that the point looks dead without it. Of a thing on two handles one does it every other time.
+fn dead_with(tracker: &Tracker<'_>, point: usize) -> Vec<f64> {
+    let mut q = tracker.belief(point)[..tracker.model.breakers()].to_vec();
+    for pair in tracker.pairs(point) {
+        pair.breakers.iter().for_each(|b| q[*b] += pair.p / 2.0);
+    }
+    q
 }
 
 /// The sets of handles a point was looked at with, and how often.

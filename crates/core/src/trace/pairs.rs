@@ -10,7 +10,9 @@ use crate::trace::tracker::Seenness;
 
 /// A thing at 240 V hangs on two handles this often: rare in a house that is not old (common practice).
 pub const ON_TWO_HANDLES: f64 = 0.003;
-/// Pairs are looked for where every single source makes the readings less probable than this: at least one reading must
+/// The same where no breaker has the poles for 240 V.
+pub const WHERE_NONE_HAS_THE_POLES: f64 = 0.5;
+/// Pairs are looked for where every single breaker makes the readings less probable than this: at least one reading must
 /// be a slip, if one handle does it.
 const ONE_HANDLE_DOES_NOT: f64 = 0.05;
 /// Pairs whose readings are this much less probable than under the best pair are ruled out.
@@ -41,13 +43,14 @@ pub fn pairs(model: &Model<'_>) -> Vec<[usize; 2]> {
 }
 
 /// The pairs that explain the readings of a point at 240 V where no single handle does, the best first, with the logarithm
-/// of the probability of all readings. Nothing where one handle may do it.
+/// of the probability of all readings. Nothing where one handle may do it; that it is fed from elsewhere is ruled out by
+/// neither.
 ///
 /// With one of the two off a look may come out either way, so its probability is the mean of what it is behind each.
 pub fn fitting(model: &Model<'_>, point: usize, seen: &Seenness) -> Vec<([usize; 2], f64)> {
     let n = model.breakers();
-    let possible = |s: &usize| *s >= n || model.rating[point * n + s] > 0.0;
-    let single = (0..n + 2).filter(possible).map(|s| seen.log[s]).fold(f64::NEG_INFINITY, f64::max);
+    let possible = |b: &usize| model.rating[point * n + b] > 0.0;
+    let single = (0..n).filter(possible).map(|b| seen.log[b]).fold(f64::NEG_INFINITY, f64::max);
     if single > ONE_HANDLE_DOES_NOT.ln() {
         return Vec::new();
     }

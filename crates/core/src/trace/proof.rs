@@ -119,7 +119,7 @@ pub fn status(tracker: &Tracker<'_>, point: usize, missing: &[Missing]) -> Statu
         Status::Proven
     } else if none >= threshold && direct >= LOOKS_FOR_NONE {
         Status::NoBreaker
-    } else if tracker.on_two_handles(point) >= threshold && direct >= LOOKS_FOR_NONE {
+    } else if tracker.pairs(point).first().is_some_and(|pair| pair.p >= threshold) && direct >= LOOKS_FOR_NONE {
         Status::TwoHandles
     } else if tracker.top(point).is_some_and(|(_, p)| p > 0.5) {
         Status::Likely

@@ -11,7 +11,7 @@ use crate::house::{Evidence, EvidenceId, Observation, Seen, Tried};
 use crate::trace::kinship::{ALONE, OTHER_HALF, SAME_DEVICE, Sort};
 use crate::trace::likelihood::Source;
 use crate::trace::model::{Model, is_direct};
-use crate::trace::pairs::{self, ON_TWO_HANDLES, Pair};
+use crate::trace::pairs::{self, ON_TWO_HANDLES, Pair, WHERE_NONE_HAS_THE_POLES};
 use crate::trace::prior::ELSEWHERE;
 
 /// Handles off, as both the proof and the likelihood need them.
@@ -221,6 +221,12 @@ impl<'a> Tracker<'a> {
         &self.pairs[point]
     }
 
+    /// Probability that the point hangs on two handles, one of which is among these.
+    pub fn paired_with(&self, point: usize, among: &[usize]) -> f64 {
+        let with = |pair: &&Pair| pair.breakers.iter().any(|b| among.contains(b));
+        self.pairs[point].iter().filter(with).map(|pair| pair.p).sum()
+    }
+
     /// Probability that it hangs on two handles.
     pub fn on_two_handles(&self, point: usize) -> f64 {
         self.pairs[point].iter().map(|pair| pair.p).sum()
@@ -293,7 +299,9 @@ impl<'a> Tracker<'a> {
             let row = &mut self.posterior[p * width..(p + 1) * width];
             let before = &self.prior[p * width..(p + 1) * width];
             let single: f64 = before.iter().zip(&seen.log).map(|(p, log)| p * (log - best).exp()).sum();
-            let each = ON_TWO_HANDLES / self.model.pairs.len() as f64;
+            let has_poles = before[..width - 2].iter().any(|p| *p > 0.0);
+            let beforehand = if has_poles { ON_TWO_HANDLES } else { WHERE_NONE_HAS_THE_POLES };
+            let each = beforehand / self.model.pairs.len() as f64;
             let shares: Vec<f64> = fits.iter().map(|(_, log)| each * (log - best).exp()).collect();
             let total = single + shares.iter().sum::<f64>();
             row.iter_mut().for_each(|x| *x *= single / total);
