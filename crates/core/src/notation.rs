@@ -42,7 +42,7 @@ pub const MOST_NEW: u64 = 16;
 pub fn read(house: &House, panel: &Panel, space: u16, text: &str, new: BreakerId) -> Result<Change, Invalid> {
     let old = group(house, panel, space);
     let change = match text.trim() {
-        "" => clear(panel, space, &old, false),
+        "" | NOT_ENTERED => clear(panel, space, &old, false),
         FREE => clear(panel, space, &old, true),
         typed => enter(house, panel, space, typed, &old, new)?,
     };

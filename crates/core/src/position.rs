@@ -100,7 +100,7 @@ impl FromStr for Position {
 
 /// A position as files write it: as text, or a whole space as its number.
 #[derive(Deserialize)]
-#[serde(untagged)]
+#[serde(untagged, expecting = "a position is written 5, 5a or 5b")]
 enum Written {
     Text(String),
     Number(u16),

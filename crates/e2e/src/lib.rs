@@ -6,7 +6,7 @@
 
 use std::io::{BufRead, BufReader};
 use std::os::unix::process::CommandExt;
-use std::path::Path;
+use std::path::{Path, PathBuf};
 use std::process::{Child, Command, Stdio};
 use std::sync::{Arc, OnceLock};
 use std::time::{Duration, Instant};
@@ -124,10 +124,7 @@ impl Program {
     /// # Errors
     /// Where the program was not built, or does not start.
     pub fn serve_demo(data: &Path, listen: &str) -> Result<Self> {
-        // The tests run from `deps/` beside it.
-        let own = std::env::current_exe()?;
-        let program = own.ancestors().nth(2).context("no folder of programs")?.join("wayfinder");
-        ensure!(program.exists(), "{} is not there: cargo build", program.display());
+        let program = program()?;
         let data = data.to_str().context("a path that is text")?;
         let mut command = Command::new(program);
         command.args(["serve", "--demo", "--data", data, "--listen", listen]).stdout(Stdio::piped());
@@ -169,7 +166,16 @@ impl Drop for Program {
 /// # Errors
 /// Where no temporary database can be made.
 pub fn empty() -> Result<Arc<Hub>> {
-    Hub::temporary(JoinCode(CODE.into()))
+    // Foreign drawings are drawn by the program, not by the test.
+    Hub::temporary_with(JoinCode(CODE.into()), program()?)
+}
+
+/// The program under test; the tests run from `deps/` beside it.
+fn program() -> Result<PathBuf> {
+    let own = std::env::current_exe()?;
+    let program = own.ancestors().nth(2).context("no folder of programs")?.join("wayfinder");
+    ensure!(program.exists(), "{} is not there: cargo build", program.display());
+    Ok(program)
 }
 
 /// A server's state with the demo house.

@@ -97,13 +97,9 @@ impl Store {
             return Ok(done);
         }
         let house = rows::load(&t, id)?;
-        // What was taken back, and what took it back, is passed over: the newest that still stands is meant.
         let sql =
             "SELECT revision, edits FROM change c WHERE house = ?1 AND (revision = ?2 OR ?2 IS NULL AND author = ?3
-                       AND undoes IS NULL AND intent ->> '$.type' <> 'retract'
-                       AND (intent ->> '$.type' <> 'record'
-                            OR EXISTS (SELECT 1 FROM evidence e
-                                       WHERE e.house = c.house AND e.id = intent ->> '$.evidence.id')))
+                       AND undoes IS NULL)
                    AND NOT EXISTS (SELECT 1 FROM change u WHERE u.house = c.house AND u.undoes = c.revision)
                    ORDER BY revision DESC LIMIT 1";
         let found = t

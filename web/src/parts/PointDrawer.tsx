@@ -15,6 +15,7 @@ import {
 import type { Evidence, House, PointBelief, Schemas } from "../api/client";
 import { useCommit } from "../api/edits";
 import { useHouseView } from "../house";
+import { noteDone } from "../trace/doneHere";
 import { breakerName, hintWord, needed, percent, pointName, roomName, twoHandles, whyWord } from "../words";
 import { Observed } from "./Observed";
 import { ProblemNote } from "./ProblemNote";
@@ -53,7 +54,14 @@ export function PointDrawer() {
           <Reasons
             house={house}
             belief={belief}
-            onRetract={(evidence) => commit.mutate({ type: "retract", evidence })}
+            onRetract={(evidence) =>
+              commit.mutate(
+                { type: "retract", evidence },
+                {
+                  onSuccess: ({ revision }) => noteDone(id, { text: `${point.tag}: observation taken out`, revision }),
+                },
+              )
+            }
           />
           <ProblemNote error={commit.error} />
         </Stack>

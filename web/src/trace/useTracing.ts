@@ -6,6 +6,7 @@ import { useHouseView } from "../house";
 import type { Noted } from "../parts/Undoable";
 import { author } from "../who";
 import { openRun, useCrew } from "./crew";
+import { mayUndoNewest, noteDone, takeNewest } from "./doneHere";
 import { usePhase, type With } from "./usePhase";
 
 const usingWay: Record<With, Way | undefined> = {
@@ -34,11 +35,9 @@ export function useTracing() {
   const { phase, settling, passOver, askAgain, error } = usePhase(crew, outbox);
   const revisionSeen = useRevisionSeen(id);
   const [noted, setNoted] = useState<Noted>();
-  // What was done here and still stands, newest last: taken back one by one.
-  const [done, setDone] = useState<Noted[]>([]);
   const note = (what: Noted) => {
     setNoted(what);
-    setDone((before) => [...before, what]);
+    noteDone(id, what);
   };
   const [way, setWay] = useState<Way>();
   const step = house.step;
@@ -148,8 +147,7 @@ export function useTracing() {
 
   /** Takes back what is named, or else the newest that still stands. */
   const takeBack = (named?: Noted) => {
-    const what = named ?? done.at(-1);
-    setDone((before) => before.filter((d) => d !== what));
+    const what = takeNewest(id, named);
     if (what?.answer !== undefined) {
       // Behind the answers themselves, in their order: an answer can be taken back before it was ever sent.
       for (const evidence of what.answer.evidence) {
@@ -159,7 +157,9 @@ export function useTracing() {
       setNoted(undefined);
       return;
     }
-    undo.mutate(what?.revision, { onSuccess: () => setNoted(undefined) });
+    if (what !== undefined || mayUndoNewest(id)) {
+      undo.mutate(what?.revision, { onSuccess: () => setNoted(undefined) });
+    }
   };
 
   return {

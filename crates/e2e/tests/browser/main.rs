@@ -836,12 +836,13 @@ async fn demo_answer(asks: &Page, reads: &Page, tag: &str, nth: usize) -> Result
     Ok(())
 }
 
-/// Taps a button of a card in one go: what is shown may change at any moment, for another device asks too.
+/// Taps a button of a card in one go: what is shown may change at any moment, for another device asks too. A card that is
+/// busy takes no tap.
 async fn tap(page: &Page, card: &str, begins: &str) -> Result<bool> {
     let script = "const [card, begins] = arguments; \
                   const found = [...document.querySelectorAll(card + ' button')]; \
                   const button = found.find((b) => b.textContent.trim().startsWith(begins)); \
-                  button?.click(); return button !== undefined;";
+                  if (!button || button.closest('[aria-busy=true]')) return false; button.click(); return true;";
     let tapped = page.driver.execute(script, vec![card.into(), begins.into()]).await?;
     Ok(tapped.json().as_bool() == Some(true))
 }

@@ -88,14 +88,24 @@ async fn settle_when_idle(hub: Arc<Hub>) {
 #[cfg(unix)]
 async fn asked_to_end() -> std::io::Result<()> {
     use tokio::signal::unix::{SignalKind, signal};
+    let was_told_to_stay = ignores_hang_up();
     let [mut interrupt, mut terminate, mut hang_up] =
         [signal(SignalKind::interrupt())?, signal(SignalKind::terminate())?, signal(SignalKind::hangup())?];
     tokio::select! {
         _ = interrupt.recv() => {}
         _ = terminate.recv() => {}
-        _ = hang_up.recv() => {}
+        _ = hang_up.recv(), if !was_told_to_stay => {}
     }
     Ok(())
+}
+
+/// `nohup` has a program ignore that its terminal was closed; then it goes on.
+#[cfg(unix)]
+fn ignores_hang_up() -> bool {
+    let status = std::fs::read_to_string("/proc/self/status").unwrap_or_default();
+    let mask = status.lines().find_map(|line| line.strip_prefix("SigIgn:"));
+    // Signal 1 is the lowest bit.
+    mask.and_then(|mask| u64::from_str_radix(mask.trim(), 16).ok()).is_some_and(|mask| mask & 1 == 1)
 }
 
 #[cfg(not(unix))]
