@@ -71,7 +71,7 @@ pub struct Shutdown {
     /// What is measured at each point, between two tests of the meter on a known live source.
     pub tests: Vec<DeadTest>,
     /// What stays live.
-    pub stays_live: Vec<StaysLive>,
+    pub stays_live: Vec<Staying>,
     /// Handles in the order to switch them on again.
     pub back_on: Vec<BreakerRef>,
 }
@@ -245,6 +245,16 @@ pub struct DeadTest {
     pub live_from: Volts,
     /// And at most.
     pub live_to: Volts,
+}
+
+/// Something that stays live, with the words for it.
+#[derive(Debug, Clone, PartialEq, Eq, Serialize, ToSchema)]
+pub struct Staying {
+    /// What.
+    #[serde(flatten)]
+    pub what: StaysLive,
+    /// The words.
+    pub text: String,
 }
 
 /// Something that stays live.
@@ -446,7 +456,7 @@ impl<'a> Work<'a> {
             may_stay_live: tags(&stays),
             also_dark: self.also_dark(points, &switch_off, main_off.is_some()),
             tests: terminal.into_iter().chain(at_hand.iter().map(|p| self.dead_test(p))).collect(),
-            stays_live: self.stays_live(&switch_off, main_off.iter().chain(&other_mains), other_panels),
+            stays_live: words::staying(self.stays_live(&switch_off, main_off.iter().chain(&other_mains), other_panels)),
             in_the_box: mates.iter().map(mate).collect(),
             unproven,
             not_entered,
@@ -558,6 +568,17 @@ impl<'a> Work<'a> {
         stays
     }
 
+    /// What feeds a panel, and what hangs on it, stays live when it is off.
+    fn stays_live_beside(&self, panel: &Panel) -> Vec<StaysLive> {
+        let feeder = panel.fed_by.and_then(|b| self.house.breakers.get(b));
+        let before = match feeder.and_then(|f| self.house.panels.get(f.panel)) {
+            Some(upstream) => StaysLive::Upstream { panel: upstream.name.clone() },
+            None => StaysLive::LineSide { panel: panel.name.clone() },
+        };
+        let behind = panel.feed_through.then(|| StaysLive::FeedThrough { panel: panel.name.clone() });
+        std::iter::once(before).chain(behind).collect()
+    }
+
     /// Work in a panel: every branch handle, then whatever switches the whole.
     fn panel(&mut self, id: PanelId) -> Result<Shutdown, Invalid> {
         let panel = self.house.panels.get(id).ok_or_else(|| gone("panel", id.0))?;
@@ -574,13 +595,6 @@ impl<'a> Work<'a> {
             }
             None => Some(main_of(panel)),
         };
-        let mut stays_live = match feeder.and_then(|f| self.house.panels.get(f.panel)) {
-            Some(upstream) => vec![StaysLive::Upstream { panel: upstream.name.clone() }],
-            None => vec![StaysLive::LineSide { panel: panel.name.clone() }],
-        };
-        if panel.feed_through {
-            stays_live.push(StaysLive::FeedThrough { panel: panel.name.clone() });
-        }
         let mut back_on: Vec<_> = switch_off.iter().map(|o| o.at.clone()).collect();
         back_on.rotate_right(usize::from(feeder.is_some()));
         let (live_from, live_to) = expected(across(panel.supply));
@@ -603,7 +617,7 @@ impl<'a> Work<'a> {
             other_mains: Vec::new(),
             also_dark: self.also_dark(&[], &switch_off, feeder.is_none()),
             tests: vec![test],
-            stays_live,
+            stays_live: words::staying(self.stays_live_beside(panel)),
             main_off,
             switch_off,
             back_on,

@@ -245,9 +245,13 @@ fn the_answers_come_on_the_command_line_too() {
     let circuit = good(here, &["off", "h.json", "--circuit", "9", "--json"]);
     assert!(circuit.contains("\"its-circuit\"") && circuit.contains("\"shared-neutral\""), "{circuit}");
     let said = good(here, &["off", "h.json", "--circuit", "1"]);
-    for line in
-        ["Believed to feed: K1", "In the box of K1: K2", "  Main 1: between terminal and neutral", "  K2: between hot"]
-    {
+    for line in [
+        "Stays live: The bus of panel Main",
+        "Believed to feed: K1",
+        "In the box of K1: K2",
+        "  Main 1: between terminal and neutral",
+        "  K2: between hot",
+    ] {
         assert!(said.contains(line), "{line}: {said}");
     }
     let panel = good(here, &["off", "h.json", "--panel", "bakehouse"]);

@@ -95,11 +95,8 @@ function targetOf(where: Where, points: number[], breaker: number | "", panel: n
 function Sheet({ answer, house }: { answer: Shutdown; house: House }) {
   return (
     <Stack spacing={2}>
-      {answer.cautions.map((caution) => (
-        <Alert key={caution.text} severity={caution.stop ? "error" : "warning"}>
-          {caution.text}
-        </Alert>
-      ))}
+      <Cautions of={answer.cautions.filter((c) => c.stop)} severity="error" />
+      <Cautions of={answer.cautions.filter((c) => !c.stop)} severity="warning" />
       {answer.other_panels && <EveryPanel />}
       <There answer={answer} />
       <Step nth={1} title="Switch the loads off, then these handles, in this order">
@@ -111,7 +108,7 @@ function Sheet({ answer, house }: { answer: Shutdown; house: House }) {
       </Step>
       <Step nth={3} title="What stays live">
         {answer.stays_live.map((s) => (
-          <Typography key={JSON.stringify(s)}>{staysWord(s)}</Typography>
+          <Typography key={s.text}>{s.text}</Typography>
         ))}
       </Step>
       <Step nth={4} title="What else goes dark">
@@ -144,6 +141,20 @@ function Step({ nth, title, children }: { nth: number; title: string; children: 
       </Typography>
       {children}
     </Paper>
+  );
+}
+
+function Cautions({ of, severity }: { of: Shutdown["cautions"]; severity: "error" | "warning" }) {
+  return (
+    of.length > 0 && (
+      <Alert severity={severity}>
+        {of.map((caution) => (
+          <Typography key={caution.text} sx={{ mb: 0.75, fontSize: "inherit" }}>
+            {caution.text}
+          </Typography>
+        ))}
+      </Alert>
+    )
   );
 }
 
@@ -240,21 +251,6 @@ function whyWord(why: Schemas["Why"]): string {
       return "stands in the panel";
     case "feeds-the-panel":
       return `feeds panel ${why.panel}`;
-  }
-}
-
-function staysWord(stays: Schemas["StaysLive"]): string {
-  switch (stays.what) {
-    case "bus":
-      return `The bus of panel ${stays.panel} and all its other circuits. Keep its cover on.`;
-    case "line-side":
-      return `The line side of ${stays.panel}: the lugs before its main and everything back to the meter. Only the utility can kill them; keep their cover on.`;
-    case "upstream":
-      return `The feeder's breaker and everything else in panel ${stays.panel}.`;
-    case "other-panels":
-      return "Whatever a panel feeds that is not entered, if there is one.";
-    case "feed-through":
-      return `${stays.panel} has feed-through lugs: what hangs there may be fed from elsewhere too.`;
   }
 }
 

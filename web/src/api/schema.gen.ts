@@ -2781,7 +2781,7 @@ export interface components {
             /** @description While something is not proven: nobody said that every panel of the property is entered. */
             other_panels: boolean;
             /** @description What stays live. */
-            stays_live: components["schemas"]["StaysLive"][];
+            stays_live: components["schemas"]["Staying"][];
             /** @description Handles to move, in this order, each with its reasons. */
             switch_off: components["schemas"]["Off"][];
             /** @description What is measured at each point, between two tests of the meter on a known live source. */
@@ -2824,6 +2824,11 @@ export interface components {
          * @enum {string}
          */
         Status: "proven" | "likely" | "unknown" | "no-breaker" | "two-handles";
+        /** @description Something that stays live, with the words for it. */
+        Staying: components["schemas"]["StaysLive"] & {
+            /** @description The words. */
+            text: string;
+        };
         /** @description Something that stays live. */
         StaysLive: {
             /** @description The panel. */

@@ -229,7 +229,12 @@ function Choice({ name, value, onChoose, options }: ChoiceProps) {
         value={value}
         aria-label={name}
         onChange={(_, v: string | null) => v !== null && onChoose(v)}
-        sx={{ flexWrap: "wrap" }}
+        // In several rows each button has its own frame.
+        sx={{
+          flexWrap: "wrap",
+          gap: 0.5,
+          "& .MuiToggleButton-root.MuiToggleButton-root": { border: 1, borderColor: "divider", borderRadius: 1, m: 0 },
+        }}
       >
         {options.map(([option, word]) => (
           <ToggleButton key={option} value={option} sx={{ minWidth: 48, minHeight: 48 }}>

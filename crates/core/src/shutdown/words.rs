@@ -3,7 +3,7 @@
 use serde::Serialize;
 use utoipa::ToSchema;
 
-use super::Shutdown;
+use super::{Shutdown, Staying, StaysLive};
 use crate::trace::Beliefs;
 
 /// Something to be said first.
@@ -59,6 +59,23 @@ pub(super) fn cautions(answer: &Shutdown, beliefs: &Beliefs) -> Vec<Caution> {
     cautions.extend(beliefs.points.iter().filter(|b| answer.unproven.contains(&b.tag)).filter_map(apart));
     cautions.extend(answer.circuit.as_ref().and_then(on_circuit));
     cautions
+}
+
+/// What stays live, in words.
+pub(super) fn staying(all: Vec<StaysLive>) -> Vec<Staying> {
+    let text = |what: &StaysLive| match what {
+        StaysLive::Bus { panel } => format!("The bus of panel {panel} and all its other circuits. Keep its cover on."),
+        StaysLive::LineSide { panel } => format!(
+            "The line side of {panel}: the lugs before its main and everything back to the meter. Only the utility can kill \
+             them; keep their cover on."
+        ),
+        StaysLive::Upstream { panel } => format!("The feeder's breaker and everything else in panel {panel}."),
+        StaysLive::FeedThrough { panel } => {
+            format!("{panel} has feed-through lugs: what hangs there may be fed from elsewhere too.")
+        }
+        StaysLive::OtherPanels => "Whatever a panel feeds that is not entered, if there is one.".to_owned(),
+    };
+    all.into_iter().map(|what| Staying { text: text(&what), what }).collect()
 }
 
 fn may_stay_live(answer: &Shutdown) -> Option<Caution> {

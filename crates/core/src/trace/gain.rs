@@ -72,9 +72,9 @@ pub struct Want {
     seen_dead: Vec<bool>,
     /// A single dead reading would do for proof.
     confirmed: bool,
-    /// The likeliest breaker; by breaker, whether no reading tells it from that yet; and the bits of a look that does.
+    /// The likeliest breaker; those that no reading tells from it yet; and the bits of a look that does.
     top: usize,
-    rival: Vec<bool>,
+    rivals: Vec<usize>,
     apart_bits: f64,
     threshold: f64,
     /// Sets of handles the point was looked at with, and how often.
@@ -90,7 +90,6 @@ impl Want {
         if proof::is_settled(tracker, point) || looks >= MOST_LOOKS {
             return None;
         }
-        let n = tracker.model.breakers();
         let mut want = Self {
             point,
             q: dead_with(tracker, point),
@@ -100,7 +99,7 @@ impl Want {
             seen_dead: seen_dead(tracker, point),
             confirmed: !proof::missing(tracker, point).contains(&Missing::SeenBack),
             top: 0,
-            rival: vec![false; n],
+            rivals: Vec::new(),
             apart_bits: 0.0,
             threshold: tracker.model.house.about.proof_threshold,
             looked: looked(tracker, point),
@@ -113,12 +112,11 @@ impl Want {
     fn owe(&mut self, tracker: &Tracker<'_>) {
         let Some((top, sure)) = tracker.top(self.point) else { return };
         let missing = proof::missing(tracker, self.point);
-        let rivals = proof::rivals(tracker, self.point, top);
         self.top = top;
-        if sure > APART_FROM && !rivals.is_empty() {
+        self.rivals = proof::rivals(tracker, self.point, top);
+        if sure > APART_FROM && !self.rivals.is_empty() {
             self.apart_bits = APART * sure;
         }
-        rivals.iter().for_each(|b| self.rival[*b] = true);
         let elsewhere = tracker.elsewhere(self.point);
         if elsewhere + self.nothing > sure {
             // A point believed dead is settled by looks with its likeliest breaker on, one fed from elsewhere with it off.
@@ -164,33 +162,29 @@ impl Want {
     /// Worth of the chance that a look settles the point, and of the rivals that it tells apart, with these breakers cut.
     pub fn finish(&self, cut: impl Fn(usize) -> bool, p_dead: f64) -> f64 {
         let (mut most_cut, mut most_on) = (0.0_f64, 0.0_f64);
-        // Rivals that the look leaves beside the likeliest breaker keep the point open.
-        let (mut rival_cut, mut rival_on) = (0, 0);
         for (b, q) in self.q.iter().enumerate() {
             if cut(b) {
                 most_cut = most_cut.max(*q);
-                rival_cut += i32::from(self.rival[b]);
-            } else {
-                rival_on += i32::from(self.rival[b]);
-                if self.seen_dead[b] {
-                    most_on = most_on.max(*q);
-                }
+            } else if self.seen_dead[b] {
+                most_on = most_on.max(*q);
             }
         }
         let dead = reads_dead(p_dead);
         let settled = |most: f64, outcome: f64| most * (1.0 - MISREAD) >= self.threshold * outcome;
+        // Rivals that the look leaves beside the likeliest breaker keep the point open.
+        let rivals_cut = || self.rivals.iter().filter(|b| cut(**b)).count();
         let mut chance = 0.0;
-        if self.confirmed && rival_cut == 0 && settled(most_cut, dead) {
+        if self.confirmed && settled(most_cut, dead) && rivals_cut() == 0 {
             chance += dead;
         }
-        if rival_on == 0 && settled(most_on, 1.0 - dead) {
+        if settled(most_on, 1.0 - dead) && rivals_cut() == self.rivals.len() {
             chance += 1.0 - dead;
         }
         if self.apart_bits == 0.0 {
             return FINISH * chance;
         }
-        let apart = if cut(self.top) { rival_on } else { rival_cut };
-        FINISH * chance + self.apart_bits * f64::from(apart) / f64::from(rival_cut + rival_on)
+        let apart = if cut(self.top) { self.rivals.len() - rivals_cut() } else { rivals_cut() };
+        FINISH * chance + self.apart_bits * apart as f64 / self.rivals.len() as f64
     }
 
     /// Bits of a look with these handles off, weighed by what they save later.

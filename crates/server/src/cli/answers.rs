@@ -168,6 +168,9 @@ fn off(answer: &Shutdown) -> String {
             high.0
         );
     }
+    for stays in &answer.stays_live {
+        let _ = writeln!(out, "Stays live: {}", stays.text);
+    }
     let _ = writeln!(
         out,
         "Back ON in this order: {}",
