@@ -119,7 +119,7 @@ fn with_two_main_panels_the_sure_way_is_both_mains() {
     let point = f.point("H1", room, PointKind::Receptacle);
     let shutdown = ask(&f, &at(&[point]));
     let main = |panel: &str| MainOff { panel: panel.into(), by: MainBy::Main };
-    assert_eq!((shutdown.main_off, shutdown.other_mains), (Some(main("Main")), vec![main("Second")]));
+    assert_eq!((&shutdown.main_off, &shutdown.other_mains), (&Some(main("Main")), &vec![main("Second")]));
     assert_eq!(shutdown.switch_off.len(), 12);
     let line = |panel: &str| StaysLive::LineSide { panel: panel.into() };
     assert_eq!(stays(&shutdown), [line("Main"), line("Second")]);
