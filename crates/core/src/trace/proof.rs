@@ -54,10 +54,10 @@ const LOOKS_FOR_NONE: usize = 3;
 /// Told apart by readings are two breakers where one explains them so much worse: a single clear reading does it.
 const TOLD_APART: f64 = 0.1;
 
-/// Breakers that no reading tells from this one, by falling probability. Poles rule out for certain; labels, ratings and
-/// neighbours make a breaker likely or not and rule out nothing.
+/// Breakers that no reading tells from this one, by falling probability. Poles rule out for certain; labels, ratings,
+/// neighbours and hearsay make a breaker likely or not and rule out nothing.
 pub fn rivals(tracker: &Tracker<'_>, point: usize, breaker: usize) -> Vec<usize> {
-    let (belief, fit) = (tracker.belief(point), &tracker.seen[point].log);
+    let (belief, fit) = (tracker.belief(point), &tracker.seen[point].read);
     let least = fit[breaker] + TOLD_APART.ln();
     let mut rivals: Vec<usize> = tracker.possible(point).filter(|b| *b != breaker && fit[*b] > least).collect();
     rivals.sort_by(|a, b| belief[*b].total_cmp(&belief[*a]));

@@ -48,7 +48,7 @@ fn suspects_of(tracker: &Tracker<'_>, p: usize) -> Suspects {
     let n = tracker.model.breakers();
     let chances = &tracker.belief(p)[..n];
     // How well each source explains the readings alone.
-    let fit = &tracker.seen[p].log;
+    let fit = &tracker.seen[p].read;
     let status = proof::status(tracker, p, &proof::missing(tracker, p));
     let kept: Vec<usize> = if status == Status::Proven {
         let top = tracker.top(p).map(|(top, _)| top);

@@ -81,6 +81,23 @@ fn proof_takes_a_dead_reading_and_a_return() {
     assert!(!belief(&f, "H1").proven, "proof does not outlive a contradiction");
 }
 
+// What somebody says, however often, tells no two breakers apart: it is memory, as a label is.
+#[test]
+fn hearsay_tells_no_breakers_apart() {
+    let (mut f, one, other, point) = two();
+    for _ in 0..3 {
+        f.see(point, &[one, other], Dead);
+        f.see(point, &[], Live);
+        f.see_by(point, &[other], Live, Way::Word);
+        f.see_by(point, &[one], Dead, Way::Word);
+    }
+    let b = belief(&f, "H1");
+    assert_eq!((b.candidates[0].at.breaker, b.missing.clone()), (one, vec![Missing::ToldApart]));
+    assert_eq!(b.not_told_apart.iter().map(|b| b.breaker).collect::<Vec<_>>(), [other]);
+    f.see(point, &[other], Live);
+    assert!(belief(&f, "H1").proven);
+}
+
 // HANDBOOK 1.2 [def]: one pole gives no 240 V.
 #[test]
 fn a_240_volt_point_is_never_believed_on_one_pole() {
@@ -302,7 +319,7 @@ fn somebodys_word_shifts_belief_and_proves_nothing() {
     }
     let b = belief(&f, "H1");
     assert!(p(&f, "H1", one) > before && !b.proven);
-    assert_eq!(b.missing, [Missing::SeenDead, Missing::SeenBack]);
+    assert_eq!(b.missing, [Missing::SeenDead, Missing::SeenBack, Missing::ToldApart]);
 }
 
 #[test]

@@ -42,12 +42,24 @@ pub struct Look {
 #[derive(Debug, Clone, Default)]
 pub struct Seenness {
     pub looks: Vec<Look>,
-    /// By source: the sum of the looks that count.
+    /// By source: the sum of the looks that count,
     pub log: Vec<f64>,
+    /// and of those among them that are no hearsay.
+    pub read: Vec<f64>,
     /// Times that nobody could tell.
     pub unsure: usize,
     /// What might hold it off was tried since.
     pub tried: bool,
+}
+
+impl Seenness {
+    fn count(&mut self, look: &Look) {
+        let add = |sums: &mut [f64]| sums.iter_mut().zip(&look.log).for_each(|(sum, l)| *sum += l);
+        add(&mut self.log);
+        if look.direct || look.power.is_none() {
+            add(&mut self.read);
+        }
+    }
 }
 
 /// Labels right and wrong that the house is given beforehand: about three in five are right (common practice).
@@ -81,7 +93,8 @@ impl<'a> Tracker<'a> {
     /// Before any observation.
     pub fn blank(model: Model<'a>) -> Self {
         let (m, n) = (model.points.len(), model.breakers());
-        let seen = vec![Seenness { log: vec![0.0; n + 2], ..Seenness::default() }; m];
+        let nothing = vec![0.0; n + 2];
+        let seen = vec![Seenness { log: nothing.clone(), read: nothing, ..Seenness::default() }; m];
         let mut tracker = Self {
             seen,
             trust: vec![0.0; n],
@@ -127,9 +140,10 @@ impl<'a> Tracker<'a> {
         let dead = power.as_ref().map_or(&[][..], |(set, _)| &set.dead);
         let log: Vec<f64> = self.sources().map(|s| self.model.likelihood(evidence, dead, s).ln()).collect();
         let seen = &mut self.seen[point];
-        seen.log.iter_mut().zip(&log).for_each(|(sum, l)| *sum += l);
         seen.unsure += usize::from(matches!(power, Some((_, Seen::Unsure))));
-        seen.looks.push(Look { id: evidence.id, power, pointed, direct: is_direct(evidence), log, void: false });
+        let look = Look { id: evidence.id, power, pointed, direct: is_direct(evidence), log, void: false };
+        seen.count(&look);
+        seen.looks.push(look);
     }
 
     /// What might hold a point off was tried: if it was off, what was seen before tells nothing.
@@ -144,9 +158,10 @@ impl<'a> Tracker<'a> {
             if was_off {
                 seen.looks.iter_mut().for_each(|l| l.void |= l.power.is_some());
                 seen.log.fill(0.0);
-                for look in seen.looks.iter().filter(|l| !l.void) {
-                    seen.log.iter_mut().zip(&look.log).for_each(|(sum, l)| *sum += l);
-                }
+                seen.read.fill(0.0);
+                let looks = std::mem::take(&mut seen.looks);
+                looks.iter().filter(|l| !l.void).for_each(|look| seen.count(look));
+                seen.looks = looks;
             }
         }
     }
