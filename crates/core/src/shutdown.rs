@@ -475,7 +475,7 @@ impl<'a> Work<'a> {
         let feeds: Vec<Fed> = self.believed(breaker).cloned().collect();
         let not_ruled_out = |p: &&Point| {
             let suspects = self.suspects.get(&p.id).filter(|s| s.status != Status::Proven);
-            suspects.is_some_and(|s| s.name(breaker)) && !feeds.iter().any(|f| f.point == p.id)
+            suspects.is_some_and(|s| s.names(breaker)) && !feeds.iter().any(|f| f.point == p.id)
         };
         let may_feed = self.house.points_in_order().into_iter().filter(not_ruled_out).map(|p| p.tag.clone()).collect();
         OnCircuit { at: self.name(breaker), may_feed, feeds }
@@ -558,10 +558,9 @@ impl<'a> Work<'a> {
         other_panels: bool,
     ) -> Vec<StaysLive> {
         let mut stays: Vec<_> = mains.map(|main| StaysLive::LineSide { panel: main.panel.clone() }).collect();
-        if stays.is_empty() {
-            let panels: BTreeSet<&str> = off.iter().map(|o| o.at.panel.as_str()).collect();
-            stays.extend(panels.into_iter().map(|panel| StaysLive::Bus { panel: panel.to_owned() }));
-        }
+        // Whoever moves the handles and not the main leaves the bus live.
+        let panels: BTreeSet<&str> = off.iter().map(|o| o.at.panel.as_str()).collect();
+        stays.extend(panels.into_iter().map(|panel| StaysLive::Bus { panel: panel.to_owned() }));
         if other_panels {
             stays.push(StaysLive::OtherPanels);
         }

@@ -246,7 +246,7 @@ fn the_answers_come_on_the_command_line_too() {
     assert!(circuit.contains("\"its-circuit\"") && circuit.contains("\"shared-neutral\""), "{circuit}");
     let said = good(here, &["off", "h.json", "--circuit", "1"]);
     for line in [
-        "Stays live: The bus of panel Main",
+        "Stays live: Unless the whole panel is off: the bus of panel Main",
         "Believed to feed: K1",
         "In the box of K1: K2",
         "  Main 1: between terminal and neutral",

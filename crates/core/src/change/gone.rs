@@ -46,7 +46,7 @@ pub(super) fn without(
     let Observation::Power { off, seen, how } = &evidence.observation else { return None };
     let mut off = off.clone();
     off.remove(&gone);
-    let elsewhere = || suspects.get(&evidence.point).is_some_and(|s| !s.name(gone));
+    let elsewhere = || suspects.get(&evidence.point).is_some_and(|s| !s.names(gone));
     let tells = match seen {
         Seen::Live | Seen::Unsure => true,
         Seen::Dead => !off.is_empty() && elsewhere(),

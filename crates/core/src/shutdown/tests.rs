@@ -102,7 +102,9 @@ fn an_untraced_point_takes_the_main_and_says_so_first() {
     assert_eq!(shutdown.unproven, ["K7"]);
     assert_eq!(shutdown.main_off, Some(MainOff { panel: "Main".into(), by: MainBy::Main }));
     assert_eq!(shutdown.switch_off.len(), 7, "a label rules nothing out");
-    assert_eq!(stays(&shutdown), [StaysLive::LineSide { panel: "Main".into() }]);
+    // The main is the sure way; whoever takes the handles instead leaves the bus live.
+    let (line, bus) = (StaysLive::LineSide { panel: "Main".into() }, StaysLive::Bus { panel: "Main".into() });
+    assert_eq!(stays(&shutdown), [line, bus]);
 }
 
 // Two main panels: the main of one leaves the other live, so the sure way is both.
@@ -122,7 +124,8 @@ fn with_two_main_panels_the_sure_way_is_both_mains() {
     assert_eq!((&shutdown.main_off, &shutdown.other_mains), (&Some(main("Main")), &vec![main("Second")]));
     assert_eq!(shutdown.switch_off.len(), 12);
     let line = |panel: &str| StaysLive::LineSide { panel: panel.into() };
-    assert_eq!(stays(&shutdown), [line("Main"), line("Second")]);
+    let bus = |panel: &str| StaysLive::Bus { panel: panel.into() };
+    assert_eq!(stays(&shutdown), [line("Main"), line("Second"), bus("Main"), bus("Second")]);
 }
 
 #[test]

@@ -64,7 +64,9 @@ pub(super) fn cautions(answer: &Shutdown, beliefs: &Beliefs) -> Vec<Caution> {
 /// What stays live, in words.
 pub(super) fn staying(all: Vec<StaysLive>) -> Vec<Staying> {
     let text = |what: &StaysLive| match what {
-        StaysLive::Bus { panel } => format!("The bus of panel {panel} and all its other circuits. Keep its cover on."),
+        StaysLive::Bus { panel } => format!(
+            "Unless the whole panel is off: the bus of panel {panel} and all its other circuits. Keep its cover on."
+        ),
         StaysLive::LineSide { panel } => format!(
             "The line side of {panel}: the lugs before its main and everything back to the meter. Only the utility can kill \
              them; keep their cover on."

@@ -87,6 +87,12 @@ impl<'a> Model<'a> {
         self.net.len()
     }
 
+    /// Breakers that a point can hang on at all: poles that cannot make its voltage are ruled out for certain.
+    pub fn possible(&self, point: usize) -> impl Iterator<Item = usize> {
+        let n = self.breakers();
+        (0..n).filter(move |b| self.rating[point * n + b] > 0.0)
+    }
+
     pub fn point(&self, id: PointId) -> Option<usize> {
         self.index.get(&id).copied()
     }

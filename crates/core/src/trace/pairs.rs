@@ -6,17 +6,16 @@
 use crate::house::PanelId;
 use crate::position::Leg;
 use crate::trace::model::Model;
+use crate::trace::suspects::RULED_OUT;
 use crate::trace::tracker::Seenness;
 
 /// A thing at 240 V hangs on two handles this often: rare in a house that is not old (common practice).
 pub const ON_TWO_HANDLES: f64 = 0.003;
-/// The same where no breaker has the poles for 240 V.
+/// The same where no breaker has the poles for 240 V: two handles, or a breaker that is not known (common practice).
 pub const WHERE_NONE_HAS_THE_POLES: f64 = 0.5;
 /// Pairs are looked for where every single breaker makes the readings less probable than this: at least one reading must
 /// be a slip, if one handle does it.
 const ONE_HANDLE_DOES_NOT: f64 = 0.05;
-/// Pairs whose readings are this much less probable than under the best pair are ruled out.
-const RULED_OUT: f64 = 0.002;
 
 /// Two single-pole breakers that may feed a point together.
 #[derive(Debug, Clone, Copy, PartialEq)]
@@ -48,9 +47,7 @@ pub fn pairs(model: &Model<'_>) -> Vec<[usize; 2]> {
 ///
 /// With one of the two off a look may come out either way, so its probability is the mean of what it is behind each.
 pub fn fitting(model: &Model<'_>, point: usize, seen: &Seenness) -> Vec<([usize; 2], f64)> {
-    let n = model.breakers();
-    let possible = |b: &usize| model.rating[point * n + b] > 0.0;
-    let single = (0..n).filter(possible).map(|b| seen.log[b]).fold(f64::NEG_INFINITY, f64::max);
+    let single = model.possible(point).map(|b| seen.log[b]).fold(f64::NEG_INFINITY, f64::max);
     if single > ONE_HANDLE_DOES_NOT.ln() {
         return Vec::new();
     }

@@ -59,7 +59,7 @@ const TOLD_APART: f64 = 0.1;
 pub fn rivals(tracker: &Tracker<'_>, point: usize, breaker: usize) -> Vec<usize> {
     let (belief, fit) = (tracker.belief(point), &tracker.seen[point].read);
     let least = fit[breaker] + TOLD_APART.ln();
-    let mut rivals: Vec<usize> = tracker.possible(point).filter(|b| *b != breaker && fit[*b] > least).collect();
+    let mut rivals: Vec<usize> = tracker.model.possible(point).filter(|b| *b != breaker && fit[*b] > least).collect();
     rivals.sort_by(|a, b| belief[*b].total_cmp(&belief[*a]));
     rivals
 }

@@ -13,7 +13,7 @@ use crate::trace::tracker::Tracker;
 
 /// Ruled out is a breaker whose readings are this much less probable than under the best explanation: two readings
 /// against it at the usual rate of slips (1 to 2 % each).
-const RULED_OUT: f64 = 0.002;
+pub(super) const RULED_OUT: f64 = 0.002;
 /// Beside a proven breaker, others are told of only where they are at least so probable.
 const BESIDE_PROVEN: f64 = 0.01;
 
@@ -32,7 +32,7 @@ pub struct Suspects {
 
 impl Suspects {
     /// True where the breaker may feed the point, alone or with another.
-    pub fn name(&self, breaker: BreakerId) -> bool {
+    pub fn names(&self, breaker: BreakerId) -> bool {
         let alone = self.breakers.iter().map(|(b, _)| b);
         alone.chain(self.pairs.iter().flat_map(|(pair, _)| pair)).any(|b| b.breaker == breaker)
     }
@@ -55,7 +55,7 @@ fn suspects_of(tracker: &Tracker<'_>, p: usize) -> Suspects {
         (0..n).filter(|b| Some(*b) == top || chances[*b] >= BESIDE_PROVEN).collect()
     } else {
         let best = fit.iter().copied().fold(f64::NEG_INFINITY, f64::max);
-        tracker.possible(p).filter(|b| fit[*b] - best > RULED_OUT.ln()).collect()
+        tracker.model.possible(p).filter(|b| fit[*b] - best > RULED_OUT.ln()).collect()
     };
     let mut breakers: Vec<_> = kept.into_iter().map(|b| (name(&tracker.model, b), chances[b])).collect();
     breakers.sort_by(|a, b| b.1.total_cmp(&a.1));

@@ -210,12 +210,6 @@ impl<'a> Tracker<'a> {
         breakers.max_by(|a, b| a.1.total_cmp(&b.1)).filter(|(_, p)| *p > 0.0)
     }
 
-    /// Breakers that a point can hang on at all: poles that cannot make its voltage are ruled out for certain.
-    pub fn possible(&self, point: usize) -> impl Iterator<Item = usize> + use<'_, 'a> {
-        let n = self.model.breakers();
-        (0..n).filter(move |b| self.model.rating[point * n + b] > 0.0)
-    }
-
     /// The likeliest source of a point, as its place in the row.
     pub fn likeliest(&self, point: usize) -> usize {
         let row = self.belief(point).iter().enumerate();
