@@ -10,10 +10,10 @@ use std::time::Instant;
 
 use jiff::Timestamp;
 use wayfinder_core::House;
+use wayfinder_core::base::position::Position;
+use wayfinder_core::base::units::{Amps, NominalVolts};
 use wayfinder_core::house::*;
-use wayfinder_core::position::Position;
 use wayfinder_core::trace::{Crew, advise, beliefs};
-use wayfinder_core::units::{Amps, NominalVolts};
 
 const RUNS: usize = 25;
 const LABELS: [&str; 6] = ["kitchen", "hall lights", "", "bedroom outlets", "spare", "dryer"];

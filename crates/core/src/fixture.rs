@@ -2,9 +2,9 @@
 
 use jiff::Timestamp;
 
+use crate::base::position::parse_poles;
+use crate::base::units::{Amps, NominalVolts};
 use crate::house::*;
-use crate::position::parse_poles;
-use crate::units::{Amps, NominalVolts};
 
 /// A house with one split-phase panel, built up by short calls.
 #[derive(Debug)]

@@ -3,36 +3,40 @@
 //! This crate knows panels, breakers, rooms, points and evidence; it infers which breaker feeds which point and
 //! says what to do next. It must not know files, databases, networks, screens, the clock or chance: times, ids and
 //! seeds come in with the values it is given.
+//!
+//! Its rooms, in order: each uses only those before it (`tests/rooms.rs` reads this list).
+//!
+//! - `base`: units, places in a panel, tables of things, what is wrong with which field
+//! - `code`: published tables
+//! - `house`: the aggregate, one thing a file
+//! - `floor`: geometry of the plan, walking times
+//! - `edit`: edits of single things, what a house must hold to, what does not fit, the draft that cascades work on
+//! - `words`: labels, what rooms usually hold, lengths, the short notation
+//! - `trace`: beliefs, advice, doubts
+//! - `load`: what things draw
+//! - `directory`: the card on the door, and what of it is stale
+//! - `answers`: what feeds this, what to switch off, what is dead and why, reset, what is due
+//! - `view`: the panel's face and the floor, as values to draw
+//! - `practice`: made houses, people who err, ways of tracing played against each other, stand-ins for tools
+//! - `change`: on top, the one door for changes
 
-pub mod catalog;
+pub mod answers;
+pub mod base;
 pub mod change;
 pub mod code;
-pub mod diagnose;
 pub mod directory;
-pub mod draws;
 pub mod edit;
-pub mod face;
-pub mod find;
-pub mod fit;
+pub mod floor;
 pub mod house;
-pub mod length;
-pub mod notation;
-pub mod plan;
-pub mod position;
+pub mod load;
 pub mod practice;
-pub mod reset;
-pub mod service;
-pub mod shutdown;
-pub mod table;
 pub mod trace;
-pub mod units;
-pub mod upkeep;
+pub mod view;
 pub mod words;
 
-mod integrity;
-
-pub use change::{Applied, Change, Invalid};
-pub use edit::Edit;
+pub use base::Invalid;
+pub use change::Change;
+pub use edit::{Applied, Edit};
 pub use house::House;
 
 #[cfg(test)]

@@ -9,10 +9,10 @@ mod fit;
 use std::fmt::Write;
 
 use jiff::civil::Date;
+use wayfinder_core::base::position::Column;
+use wayfinder_core::base::units::Inches;
 use wayfinder_core::directory::{Card, CardEntry, Standing};
 use wayfinder_core::house::CardSize;
-use wayfinder_core::position::Column;
-use wayfinder_core::units::Inches;
 
 use crate::draw::escape;
 use fit::{Laid, Run, Style, lay, width};

@@ -4,8 +4,8 @@ use jiff::Timestamp;
 use serde::Serialize;
 use utoipa::ToSchema;
 use wayfinder_core::House;
+use wayfinder_core::answers::service::{Trouble, judge};
 use wayfinder_core::house::{BreakerId, Event, LogEntry, LogId, Outcome, PanelId, PointId};
-use wayfinder_core::service::{Trouble, judge};
 
 /// Sorts of lines.
 #[derive(Debug, Clone, Copy, PartialEq, Eq, Serialize, serde::Deserialize, ToSchema)]
@@ -139,9 +139,9 @@ pub fn csv(lines: &[Line]) -> Result<String, csv::Error> {
 mod tests {
     use super::*;
     use wayfinder_core::Change;
+    use wayfinder_core::base::position::parse_poles;
+    use wayfinder_core::base::units::{Amps, Volts};
     use wayfinder_core::house::{Breaker, Panel, Point, PointKind, Room, RoomId, ServiceReading};
-    use wayfinder_core::position::parse_poles;
-    use wayfinder_core::units::{Amps, Volts};
 
     fn logged(events: Vec<Event>) -> House {
         let mut changes = vec![

@@ -4,8 +4,8 @@ use std::fmt::Write;
 
 use jiff::civil::Date;
 use wayfinder_core::house::{Lengths, OpeningKind, Wall};
-use wayfinder_core::plan::{PlanOpening, PlanPoint, PlanView, Symbol};
 use wayfinder_core::trace::Status;
+use wayfinder_core::view::floor::{PlanOpening, PlanPoint, PlanView, Symbol};
 
 use crate::draw::escape;
 
@@ -217,7 +217,7 @@ impl Sheet<'_> {
         }
     }
 
-    fn panel(&mut self, panel: &wayfinder_core::plan::PlanPanel) {
+    fn panel(&mut self, panel: &wayfinder_core::view::floor::PlanPanel) {
         let (x, y) = self.at(panel.x, panel.y);
         let (dx, dy) = panel.wall.map_or((0.0, 1.0), inward);
         let (w, h) = if dx == 0.0 { (15.0, 5.0) } else { (5.0, 15.0) };

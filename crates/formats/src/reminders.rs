@@ -2,7 +2,7 @@
 
 use icalendar::{Calendar, Component, Event, Property};
 use jiff::{SignedDuration, Timestamp};
-use wayfinder_core::upkeep::DueTest;
+use wayfinder_core::answers::upkeep::DueTest;
 
 /// One reminder a month for all ground-fault devices of a house, naming them; the first on the day after `now` where
 /// one is due already, else when the first comes due.

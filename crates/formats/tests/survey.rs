@@ -76,7 +76,7 @@ fn export_and_import_and_export_again_give_the_same_bytes() {
 fn the_demos_plan_and_wires_come_in() {
     let house = demo();
     assert_eq!((house.rooms.len(), house.openings.len(), house.circuits.len()), (13, 22, 10));
-    let walks = wayfinder_core::plan::Walks::new(&house);
+    let walks = wayfinder_core::floor::Walks::new(&house);
     let room = |name: &str| house.rooms.iter().find(|r| r.name == name).unwrap().id;
     for name in ["Kitchen", "Laundry", "Cloakroom", "Front bedroom", "Bell loft", "Bakehouse annex", "Yard"] {
         assert!(walks.between(room("Cellar"), room(name)).is_some(), "no way from the panel to {name}");

@@ -16,12 +16,12 @@ use std::process::ExitCode;
 use clap::{Args, Parser, Subcommand};
 use jiff::{Timestamp, Zoned};
 use wayfinder_core::Change;
+use wayfinder_core::base::position::parse_poles;
+use wayfinder_core::base::units::Inches;
 use wayfinder_core::change::HandleAt;
 use wayfinder_core::directory;
 use wayfinder_core::house::{About, Breaker, BreakerId, CardSize, Crew, Handle, House, KeptUntil, Method, Pace, Panel};
-use wayfinder_core::position::parse_poles;
 use wayfinder_core::trace::{advise, beliefs};
-use wayfinder_core::units::Inches;
 use wayfinder_formats::survey::{self, BadRows};
 use wayfinder_formats::{card as card_drawing, circuits, house_file};
 

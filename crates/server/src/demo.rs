@@ -3,10 +3,10 @@
 use anyhow::Context;
 use jiff::Timestamp;
 use wayfinder_core::House;
+use wayfinder_core::base::position::parse_poles;
+use wayfinder_core::base::units::Inches;
 use wayfinder_core::house::{CardSize, Picture, PictureId, PictureOf};
-use wayfinder_core::position::parse_poles;
 use wayfinder_core::practice::StandIn;
-use wayfinder_core::units::Inches;
 use wayfinder_formats::picture;
 use wayfinder_formats::survey::{BadRows, Fault, Survey, import};
 use wayfinder_store::{HouseId, PictureBytes};

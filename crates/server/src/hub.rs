@@ -8,8 +8,8 @@ use std::time::{Duration, Instant};
 use jiff::Zoned;
 use jiff::civil::Date;
 use tokio::sync::broadcast;
+use wayfinder_core::answers::upkeep::{self, Glance};
 use wayfinder_core::practice::StandIn;
-use wayfinder_core::upkeep::{self, Glance};
 use wayfinder_core::{Change, House, trace};
 use wayfinder_store::{Author, Committed, HouseId, Store, StoreError};
 
@@ -25,7 +25,6 @@ pub struct Hub {
     pub(crate) store: Store,
     pub(crate) gate: Gate,
     pub(crate) drawer: Drawer,
-    cache: Mutex<HashMap<HouseId, Arc<House>>>,
     glances: Mutex<HashMap<HouseId, (u64, Date, Glance)>>,
     listeners: Mutex<HashMap<HouseId, broadcast::Sender<u64>>>,
     present: Mutex<HashMap<HouseId, Heard>>,
@@ -80,7 +79,6 @@ impl Hub {
             store,
             gate: Gate::new(join),
             drawer: Drawer::new(program),
-            cache: Mutex::default(),
             glances: Mutex::default(),
             listeners: Mutex::default(),
             present: Mutex::default(),
@@ -144,13 +142,7 @@ impl Hub {
 
     /// A house as it stands; from memory while its revision is the newest.
     pub(crate) fn house(&self, id: HouseId) -> Result<Arc<House>, StoreError> {
-        let newest = self.store.revision(id)?;
-        if let Some(house) = lock(&self.cache).get(&id).filter(|h| h.revision == newest) {
-            return Ok(house.clone());
-        }
-        let house = Arc::new(self.store.house(id)?);
-        lock(&self.cache).insert(id, house.clone());
-        Ok(house)
+        self.store.house(id)
     }
 
     pub(crate) fn commit(

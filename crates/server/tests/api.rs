@@ -135,8 +135,9 @@ async fn wrong_requests_are_told_what_is_wrong() {
     assert_eq!(get("/api/v1/houses/1/history?limit=0").await, expect(422, "invalid", "limit"));
     assert_eq!(get("/api/v1/houses/1/panels/1/card.pdf?width=1&height=1").await, expect(422, "invalid", "height"));
     assert_eq!(get("/api/v1/houses/1/panels/1/card.pdf?width=99&height=9").await, expect(422, "invalid", "width"));
-    assert_eq!(get("/api/v1/houses/1/panels/1/spaces/1?new=9&text=lots").await, expect(422, "invalid", "text"));
     let change = async |change| problem(server.change(None, change).await).await;
+    assert_eq!(change(enter(1, "lots")).await, expect(422, "invalid", "text"));
+    assert_eq!(change(enter(99, "20")).await, expect(422, "invalid", "space"));
     assert_eq!(change(room(900, " ")).await, expect(422, "invalid", "room.name"));
     assert_eq!(change(json!({ "type": "repaint" })).await, expect(422, "unreadable", ""));
     assert_eq!(problem(server.change(Some(9), room(900, "Porch")).await).await, expect(422, "future", ""));
@@ -188,19 +189,34 @@ async fn changes_merge_clash_repeat_and_are_undone() {
     assert_eq!((history.as_array().unwrap().len(), &history[0]["undoes"]), (5, &json!(1)));
 }
 
+/// What is typed for a space of the main panel.
+fn enter(space: u16, text: &str) -> Value {
+    json!({ "type": "enter-space", "panel": 1, "space": space, "text": text, "new": 990 })
+}
+
 #[tokio::test]
-async fn what_is_typed_for_a_space_becomes_a_change() {
+async fn what_is_typed_for_a_space_is_one_change_and_with_care_loses_nothing() {
     let server = Server::demo().await;
-    let read = server.read("/api/v1/houses/1/panels/1/spaces/28?new=990&text=15%20afci%20loft").await;
-    assert_eq!(read["text"], "15 afci loft");
-    assert_eq!(read["cost"], json!({ "observations": 0, "unproven": [] }));
-    let clearing = server.read("/api/v1/houses/1/panels/1/spaces/1?new=991&text=-").await;
-    assert!(clearing["cost"]["observations"].as_u64().unwrap() > 0);
-    assert!(clearing["cost"]["unproven"].as_array().unwrap().contains(&json!("K1")), "{clearing}");
-    assert_eq!(server.change(Some(0), read["change"].clone()).await.status(), StatusCode::OK);
+    let careful = async |space, text| {
+        let body = json!({ "author": "Wren", "careful": true, "change": enter(space, text) });
+        server.post("/api/v1/houses/1/changes", &body).send().await.unwrap()
+    };
+    let entered = careful(28, "15 afci loft").await;
+    assert_eq!(entered.status(), StatusCode::OK);
+    let entered: Value = entered.json().await.unwrap();
+    assert_eq!(entered["cost"], json!({ "observations": 0, "unproven": [] }));
     let face = server.read("/api/v1/houses/1/panels/1/face").await;
     let space = &face["spaces"][27];
     assert_eq!((&space["text"], &space["empty"]), (&json!("15 afci loft"), &json!(false)));
+
+    let clearing = careful(1, "-").await;
+    assert_eq!(clearing.status(), StatusCode::CONFLICT);
+    let clearing: Value = clearing.json().await.unwrap();
+    assert_eq!(clearing["type"], "/problems/would-lose");
+    assert!(clearing["cost"]["observations"].as_u64().unwrap() > 0);
+    assert!(clearing["cost"]["unproven"].as_array().unwrap().contains(&json!("K1")), "{clearing}");
+    assert_eq!(server.read("/api/v1/houses/1").await["revision"], 1, "it was refused");
+    assert_eq!(server.change(Some(1), enter(1, "-")).await.status(), StatusCode::OK, "without care it is done");
 }
 
 #[tokio::test]

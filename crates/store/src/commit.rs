@@ -1,14 +1,16 @@
 //! Committing a change: on the newest revision as it is; on an older one by replay where nothing touches the same.
 
 use std::collections::BTreeSet;
+use std::sync::Arc;
 
 use jiff::Timestamp;
 use rusqlite::{OptionalExtension, Transaction, params};
-use wayfinder_core::change::{Applied, Change};
+use wayfinder_core::Applied;
+use wayfinder_core::Invalid;
+use wayfinder_core::change::Change;
 use wayfinder_core::edit::{Edit, Subject, invert, subjects};
-use wayfinder_core::{House, Invalid};
 
-use crate::{HouseId, Store, StoreError, revision, rows};
+use crate::{HouseId, Store, StoreError, rows};
 
 /// Who makes a change, when, and the key by which a repeated request is known.
 #[derive(Debug, Clone, PartialEq, Eq)]
@@ -67,7 +69,7 @@ impl Store {
         if let Some(done) = done_before(&t, id, author)? {
             return Ok(done);
         }
-        let house = rows::load(&t, id)?;
+        let house = self.newest(&t, id)?;
         let base = base.unwrap_or(house.revision);
         if base > house.revision {
             return Err(StoreError::Future(base));
@@ -81,9 +83,9 @@ impl Store {
         if base < house.revision {
             check_between(&t, id, base, house.revision, &applied.edits)?;
         }
-        let committed = write(&t, id, &applied, &Entry { author, intent: Some(change), undoes: None })?;
+        write(&t, id, &applied, &Entry { author, intent: Some(change), undoes: None })?;
         t.commit()?;
-        Ok(committed)
+        Ok(self.committed(id, applied))
     }
 
     /// Takes back the change of a revision, or else the author's newest one not yet taken back.
@@ -96,7 +98,7 @@ impl Store {
         if let Some(done) = done_before(&t, id, author)? {
             return Ok(done);
         }
-        let house = rows::load(&t, id)?;
+        let house = self.newest(&t, id)?;
         let sql =
             "SELECT revision, edits FROM change c WHERE house = ?1 AND (revision = ?2 OR ?2 IS NULL AND author = ?3
                        AND undoes IS NULL)
@@ -109,9 +111,16 @@ impl Store {
         let (undoes, edits) = found.ok_or(StoreError::NothingToUndo)?;
         let edits: Vec<Edit> = serde_json::from_str(&edits)?;
         let applied = house.apply_edits(invert(edits))?;
-        let committed = write(&t, id, &applied, &Entry { author, intent: None, undoes: Some(undoes) })?;
+        write(&t, id, &applied, &Entry { author, intent: None, undoes: Some(undoes) })?;
         t.commit()?;
-        Ok(committed)
+        Ok(self.committed(id, applied))
+    }
+
+    /// What is on the disk now is what the next reader gets.
+    fn committed(&self, id: HouseId, applied: Applied) -> Committed {
+        let revision = applied.house.revision;
+        self.remember(id, Arc::new(applied.house));
+        Committed { revision, repeated: false }
     }
 }
 
@@ -170,7 +179,7 @@ fn clash(
     Ok(StoreError::Conflict(Conflict { base, current, subjects, revisions }))
 }
 
-fn write(t: &Transaction<'_>, id: HouseId, applied: &Applied, entry: &Entry<'_>) -> Result<Committed, StoreError> {
+fn write(t: &Transaction<'_>, id: HouseId, applied: &Applied, entry: &Entry<'_>) -> Result<(), StoreError> {
     let Applied { house, edits } = applied;
     for edit in edits {
         rows::write(t, id, edit)?;
@@ -192,7 +201,5 @@ fn write(t: &Transaction<'_>, id: HouseId, applied: &Applied, entry: &Entry<'_>)
         serde_json::to_string(edits)?,
         entry.undoes
     ])?;
-    debug_assert_eq!(revision(t, id)?, house.revision);
-    debug_assert!(rows::load(t, id).is_ok_and(|stored: House| stored == *house), "rows must say what the house says");
-    Ok(Committed { revision: house.revision, repeated: false })
+    Ok(())
 }

@@ -12,11 +12,12 @@ mod schema;
 mod sessions;
 mod shelf;
 
+use std::collections::HashMap;
 use std::path::Path;
-use std::sync::{Mutex, MutexGuard, PoisonError};
+use std::sync::{Arc, Mutex, MutexGuard, PoisonError};
 use std::time::Duration;
 
-use rusqlite::{Connection, OpenFlags, OptionalExtension, params};
+use rusqlite::{Connection, OpenFlags, OptionalExtension, Transaction, params};
 use wayfinder_core::House;
 
 pub use commit::{Author, Committed, Conflict};
@@ -35,6 +36,8 @@ const BUSY: Duration = Duration::from_secs(10);
 pub struct Store {
     writer: Mutex<Connection>,
     readers: Mutex<Vec<Connection>>,
+    /// The newest of each house that was asked for or changed.
+    newest: Mutex<HashMap<HouseId, Arc<House>>>,
     source: String,
     /// Keeps the folder of a temporary database until the store is dropped.
     _folder: Option<Box<dyn Send + Sync>>,
@@ -80,7 +83,13 @@ impl Store {
         writer.pragma_update(None, "journal_mode", "WAL")?;
         schema::migrate(&mut writer)?;
         let source = path.to_string_lossy().into_owned();
-        Ok(Self { writer: Mutex::new(writer), readers: Mutex::new(Vec::new()), source, _folder: folder })
+        Ok(Self {
+            writer: Mutex::new(writer),
+            readers: Mutex::default(),
+            newest: Mutex::default(),
+            source,
+            _folder: folder,
+        })
     }
 
     fn writer(&self) -> MutexGuard<'_, Connection> {
@@ -133,12 +142,33 @@ impl Store {
         })
     }
 
-    /// A house as it stands.
+    /// A house as it stands; from memory while its revision is the newest.
     ///
     /// # Errors
     /// [`StoreError::NoHouse`], or [`StoreError::Stored`] where what is stored is not a possible house.
-    pub fn house(&self, id: HouseId) -> Result<House, StoreError> {
-        self.read(|c| rows::load(&c.transaction()?, id))
+    pub fn house(&self, id: HouseId) -> Result<Arc<House>, StoreError> {
+        self.read(|c| self.newest(&c.transaction()?, id))
+    }
+
+    /// The newest house in a transaction: that in memory, or else read from the rows.
+    fn newest(&self, t: &Transaction<'_>, id: HouseId) -> Result<Arc<House>, StoreError> {
+        let revision = revision(t, id)?;
+        let known = |house: &&Arc<House>| house.revision == revision;
+        if let Some(house) = self.in_memory().get(&id).filter(known) {
+            return Ok(house.clone());
+        }
+        let house = Arc::new(rows::load(t, id)?);
+        self.remember(id, house.clone());
+        Ok(house)
+    }
+
+    fn in_memory(&self) -> MutexGuard<'_, HashMap<HouseId, Arc<House>>> {
+        // Nothing that is done under this lock can panic half way.
+        self.newest.lock().unwrap_or_else(PoisonError::into_inner)
+    }
+
+    fn remember(&self, id: HouseId, house: Arc<House>) {
+        self.in_memory().insert(id, house);
     }
 
     /// The revision of a house.

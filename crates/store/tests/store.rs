@@ -5,10 +5,10 @@ use std::collections::BTreeSet;
 
 use jiff::Timestamp;
 use tempfile::TempDir;
-use wayfinder_core::catalog::Item;
+use wayfinder_core::base::position::{Supply, parse_poles};
+use wayfinder_core::base::units::{Amps, Feet, Gauge, InchPounds, Inches, Metal, NominalVolts};
 use wayfinder_core::house::*;
-use wayfinder_core::position::{Supply, parse_poles};
-use wayfinder_core::units::{Amps, Feet, Gauge, InchPounds, Inches, NominalVolts};
+use wayfinder_core::words::catalog::Item;
 use wayfinder_core::{Change, House};
 use wayfinder_store::{Author, HouseId, PictureBytes, Shelf, Store, StoreError};
 
@@ -216,6 +216,12 @@ fn furnished() -> (TempDir, Store, HouseId) {
     (folder, store, id)
 }
 
+/// The house as its rows say, read by another store.
+fn stored(folder: &TempDir, id: HouseId) -> House {
+    let again = Store::open(&folder.path().join("houses.db")).unwrap();
+    House::clone(&again.house(id).unwrap())
+}
+
 #[test]
 fn everything_written_is_read_back_after_a_restart() {
     let (folder, store, id) = furnished();
@@ -227,20 +233,20 @@ fn everything_written_is_read_back_after_a_restart() {
     assert!(house.step.as_ref().is_some_and(|s| s.visit == [PointId(51), PointId(50)]));
     drop(store);
     let store = Store::open(&folder.path().join("houses.db")).unwrap();
-    assert_eq!(store.house(id).unwrap(), house);
+    assert_eq!(store.house(id).unwrap(), house, "memory and rows say the same");
     let copy = store.add_house(&house).unwrap();
     assert_eq!(store.house(copy).unwrap(), house);
 }
 
 #[test]
 fn taking_out_and_undoing_each_step_back_leads_to_the_start() {
-    let (_folder, store, id) = furnished();
-    let full = store.house(id).unwrap();
+    let (folder, store, id) = furnished();
+    let full = stored(&folder, id);
     let gone = [RoomId(20), RoomId(21)].map(|room| Change::RemoveRoom { room });
     for change in gone.iter().chain([&Change::RemovePanel { panel: PanelId(1) }]) {
         store.commit(id, None, change, &author("Ash")).unwrap();
     }
-    let bare = store.house(id).unwrap();
+    let bare = stored(&folder, id);
     assert!(bare.rooms.is_empty() && bare.points.is_empty() && bare.evidence.is_empty());
     assert!(bare.panels.is_empty() && bare.breakers.is_empty() && bare.step.is_none());
     assert!(bare.circuits.is_empty() && bare.openings.is_empty());
@@ -253,12 +259,12 @@ fn taking_out_and_undoing_each_step_back_leads_to_the_start() {
     for _ in 0..3 {
         store.undo(id, None, &author("Ash")).unwrap();
     }
-    assert_eq!(House { revision: full.revision, ..store.house(id).unwrap() }, full);
+    assert_eq!(House { revision: full.revision, ..stored(&folder, id) }, full);
     assert!(matches!(store.undo(id, None, &author("Ash")), Err(StoreError::NothingToUndo)), "the rest is not Ash's");
     for _ in 0..9 {
         store.undo(id, None, &author("Wren")).unwrap();
     }
-    assert_eq!(House { revision: 0, ..store.house(id).unwrap() }, House::new("Quill Cottage"));
+    assert_eq!(House { revision: 0, ..stored(&folder, id) }, House::new("Quill Cottage"));
     let log = store.history(id, None, 100).unwrap();
     assert_eq!(log.len(), 24);
     assert!(log[0].undoes == Some(1) && log[23].undone_by == Some(24) && log[0].kind == "undo");
@@ -320,14 +326,15 @@ fn a_copy_made_while_in_use_opens_as_a_whole() {
 
 #[test]
 fn stored_nonsense_is_refused_and_the_tables_refuse_it_too() {
-    let (folder, store, id) = furnished();
+    let (folder, _store, id) = furnished();
     let raw = rusqlite::Connection::open(folder.path().join("houses.db")).unwrap();
     raw.pragma_update(None, "foreign_keys", true).unwrap();
     assert!(raw.execute("UPDATE panel SET supply = 'steam'", []).is_err());
     assert!(raw.execute("UPDATE point SET volts = 110", []).is_err());
     assert!(raw.execute("INSERT INTO evidence_breaker VALUES (?1, 60, 999)", [id]).is_err());
     raw.execute("UPDATE panel SET spaces = 4", []).unwrap();
-    assert!(matches!(store.house(id), Err(StoreError::Stored(why)) if why.contains("spaces 1 to 4")));
+    let again = Store::open(&folder.path().join("houses.db")).unwrap();
+    assert!(matches!(again.house(id), Err(StoreError::Stored(why)) if why.contains("spaces 1 to 4")));
 }
 
 #[test]
@@ -348,7 +355,7 @@ fn only_devices_let_in_are_known() {
 
 #[test]
 fn many_writers_and_readers_at_once_lose_nothing() {
-    let (_folder, store, id) = furnished();
+    let (folder, store, id) = furnished();
     let base = store.revision(id).unwrap();
     std::thread::scope(|scope| {
         for writer in 0..4_u64 {
@@ -370,7 +377,8 @@ fn many_writers_and_readers_at_once_lose_nothing() {
             });
         }
     });
-    let house = store.house(id).unwrap();
+    let house = stored(&folder, id);
+    assert_eq!(house, *store.house(id).unwrap(), "what is in memory is what is on the disk");
     assert_eq!((house.revision, house.evidence.len()), (base + 100, 107));
     let log = store.history(id, None, 500).unwrap();
     let revisions: Vec<_> = log.iter().rev().map(|e| e.revision).collect();

@@ -62,12 +62,15 @@ export class Problem extends Error {
   readonly status: number;
   readonly field: string | undefined;
   readonly title: string;
+  /** What a careful change would take away. */
+  readonly cost: Schemas["Cost"] | undefined;
 
-  constructor(status: number, title: string, detail: string, field?: string) {
+  constructor(status: number, title: string, detail: string, field?: string, cost?: Schemas["Cost"]) {
     super(detail);
     this.status = status;
     this.title = title;
     this.field = field;
+    this.cost = cost;
   }
 }
 
@@ -80,7 +83,8 @@ function text(of: Record<string, unknown>, name: string): string | undefined {
 export function problemOf(status: number, body: unknown): Problem {
   const of = typeof body === "object" && body !== null ? (body as Record<string, unknown>) : {};
   const title = text(of, "title") ?? "Something went wrong";
-  return new Problem(status, title, text(of, "detail") ?? "Nothing was lost. Please try again.", text(of, "field"));
+  const detail = text(of, "detail") ?? "Nothing was lost. Please try again.";
+  return new Problem(status, title, detail, text(of, "field"), of.cost as Schemas["Cost"] | undefined);
 }
 
 interface Answer<T> {

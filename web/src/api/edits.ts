@@ -22,11 +22,11 @@ export function newId(count = 1): number {
 }
 
 /** Revisions that this device made itself with nobody else in between, by house. */
-const made = new Map<number, number>();
+const ownRevisions = new Map<number, number>();
 
 function revisionSeen(queries: QueryClient, id: number): number {
   const shown = queries.getQueryData<{ revision: number }>([...houseKey(id), "document"])?.revision ?? 0;
-  return Math.max(shown, made.get(id) ?? 0);
+  return Math.max(shown, ownRevisions.get(id) ?? 0);
 }
 
 /** The revision that is on screen now: what somebody who begins to type has before their eyes. */
@@ -36,7 +36,7 @@ export function useRevisionSeen(id: number): () => number {
 }
 
 /** A change, and the revision it was made on where that is not the newest on screen. */
-type Making = Change | { change: Change; base: number };
+type Making = Change | { change: Change; base: number; careful?: boolean };
 
 /** Makes changes, one after the other, each on the revision this device has seen. */
 export function useCommit(id: number) {
@@ -44,16 +44,17 @@ export function useCommit(id: number) {
   return useMutation({
     scope: { id: `house-${id}` },
     mutationFn: async (making: Making) => {
-      const { change, base } = "change" in making ? making : { change: making, base: revisionSeen(queries, id) };
+      const made = "change" in making ? making : { change: making, base: revisionSeen(queries, id) };
+      const { change, base, careful = false } = made;
       const done = await data(
         client.POST("/api/v1/houses/{id}/changes", {
           params: { path: { id }, header: { "Idempotency-Key": newKey() } },
-          body: { base, author: author(), change },
+          body: { base, author: author(), change, careful },
         }),
       );
       // Only where nobody else came between is the new revision all seen.
       if (done.revision === base + 1) {
-        made.set(id, done.revision);
+        ownRevisions.set(id, done.revision);
       }
       return done;
     },

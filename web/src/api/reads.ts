@@ -96,14 +96,19 @@ export function useReport(id: number, run: number | undefined) {
   });
 }
 
+const faceOf = (id: number, panel: number) => ({
+  queryKey: [...houseKey(id), "face", panel],
+  queryFn: () => data(client.GET("/api/v1/houses/{id}/panels/{panel}/face", { params: { path: { id, panel } } })),
+});
+
 export function useFace(id: number, panel: number | undefined) {
-  return useQuery({
-    queryKey: [...houseKey(id), "face", panel],
-    enabled: panel !== undefined,
-    placeholderData: keepPreviousData,
-    queryFn: () =>
-      data(client.GET("/api/v1/houses/{id}/panels/{panel}/face", { params: { path: { id, panel: panel ?? 0 } } })),
-  });
+  return useQuery({ ...faceOf(id, panel ?? 0), enabled: panel !== undefined, placeholderData: keepPreviousData });
+}
+
+/** Reads the face as it is now, shared with whoever reads it at the same time. */
+export function useReadFace(id: number, panel: number) {
+  const queries = useQueryClient();
+  return () => queries.fetchQuery(faceOf(id, panel));
 }
 
 export function useHistory(id: number) {

@@ -399,23 +399,6 @@ export interface paths {
         patch?: never;
         trace?: never;
     };
-    "/api/v1/houses/{id}/panels/{panel}/spaces/{space}": {
-        parameters: {
-            query?: never;
-            header?: never;
-            path?: never;
-            cookie?: never;
-        };
-        /** Reads the short notation for a space. Changes nothing. */
-        get: operations["space"];
-        put?: never;
-        post?: never;
-        delete?: never;
-        options?: never;
-        head?: never;
-        patch?: never;
-        trace?: never;
-    };
     "/api/v1/houses/{id}/panels/{panel}/{file}": {
         parameters: {
             query?: never;
@@ -1005,6 +988,23 @@ export interface components {
             /** @enum {string} */
             type: "remove-breaker";
         } | {
+            /**
+             * Format: int64
+             * @description The first id that is free for breakers and circuits.
+             */
+            new: number;
+            /** @description The panel. */
+            panel: components["schemas"]["PanelId"];
+            /**
+             * Format: int32
+             * @description The space, by its engraved number.
+             */
+            space: number;
+            /** @description What was typed. */
+            text: string;
+            /** @enum {string} */
+            type: "enter-space";
+        } | {
             /** @description Empty or not. */
             empty: boolean;
             /** @description The panel. */
@@ -1184,6 +1184,7 @@ export interface components {
         };
         /** @description A change that was made. */
         ChangeDone: {
+            cost?: components["schemas"]["Cost"] | null;
             /** @description The same request had been done before; this repeats its answer. */
             repeated: boolean;
             /**
@@ -1201,6 +1202,8 @@ export interface components {
              * @description The revision it was made on; nothing for the newest. The header `If-Match` may say so as well.
              */
             base?: number | null;
+            /** @description Refuse it where observations would be gone, and say which cost it would have. */
+            careful?: boolean;
             /** @description The change. */
             change: components["schemas"]["Change"];
         };
@@ -2542,6 +2545,7 @@ export interface components {
         /** @description A problem document. */
         Problem: {
             conflict?: components["schemas"]["ConflictBody"] | null;
+            cost?: components["schemas"]["Cost"] | null;
             /** @description The particulars. */
             detail: string;
             /** @description The field at fault. */
@@ -2794,15 +2798,6 @@ export interface components {
          * @enum {string}
          */
         Sign: "bright-and-dim" | "flicker" | "burning" | "shock";
-        /** @description What the notation means: the change to make, and how it then reads. */
-        SpaceRead: {
-            /** @description The change to make. */
-            change: components["schemas"]["Change"];
-            /** @description What it takes away from the map. */
-            cost: components["schemas"]["Cost"];
-            /** @description How the space reads then. */
-            text: string;
-        };
         /** @description A place in a room. */
         Spot: {
             /** @description From its left end (north, south) or top end (east, west). */
@@ -4090,53 +4085,6 @@ export interface operations {
                 };
                 content: {
                     "application/json": components["schemas"]["Verdict"];
-                };
-            };
-            404: {
-                headers: {
-                    [name: string]: unknown;
-                };
-                content: {
-                    "application/problem+json": components["schemas"]["Problem"];
-                };
-            };
-            422: {
-                headers: {
-                    [name: string]: unknown;
-                };
-                content: {
-                    "application/problem+json": components["schemas"]["Problem"];
-                };
-            };
-        };
-    };
-    space: {
-        parameters: {
-            query: {
-                /** @description The short notation: `20`, `2p50 range`, `-`. */
-                text: string;
-                /** @description The id of a breaker that is new. */
-                new: number;
-            };
-            header?: never;
-            path: {
-                /** @description the house */
-                id: number;
-                /** @description the panel */
-                panel: number;
-                /** @description the space */
-                space: number;
-            };
-            cookie?: never;
-        };
-        requestBody?: never;
-        responses: {
-            200: {
-                headers: {
-                    [name: string]: unknown;
-                };
-                content: {
-                    "application/json": components["schemas"]["SpaceRead"];
                 };
             };
             404: {

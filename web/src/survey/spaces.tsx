@@ -1,7 +1,8 @@
 import { Button, Dialog, DialogActions, DialogContent, DialogTitle, Typography } from "@mui/material";
 import { type ReactNode, useState } from "react";
-import { client, data, type Schemas } from "../api/client";
+import { type Change, Problem, type Schemas } from "../api/client";
 import { newId, useCommit, useUndo } from "../api/edits";
+import { useReadFace } from "../api/reads";
 import { useHouseView } from "../house";
 import { ProblemNote } from "../parts/ProblemNote";
 import { type Noted, Undoable } from "../parts/Undoable";
@@ -20,38 +21,45 @@ export interface Spaces {
   notes: ReactNode;
 }
 
-/** Reads the notation on the server and makes the change of it, with care for what was observed. */
+/** Enters what was typed for a space, with care for what was observed. */
 export function useSpaces(panel: number): Spaces {
   const { id } = useHouseView();
   const commit = useCommit(id);
   const undo = useUndo(id);
+  const readFace = useReadFace(id, panel);
   const [asked, setAsked] = useState<Asked>();
   const [noted, setNoted] = useState<Noted>();
-  // A breaker that is added may leave a point less sure: that is told afterwards.
   const mayLose = (space: number, cost: Schemas["Cost"]) =>
-    cost.observations === 0
-      ? Promise.resolve(true)
-      : new Promise<boolean>((resolve) => {
-          const answer = (go: boolean) => {
-            setAsked(undefined);
-            resolve(go);
-          };
-          setAsked({ space, cost, answer });
-        });
+    new Promise<boolean>((resolve) => {
+      const answer = (go: boolean) => {
+        setAsked(undefined);
+        resolve(go);
+      };
+      setAsked({ space, cost, answer });
+    });
+  const make = async (change: Change, space: number, base: number) => {
+    try {
+      return await commit.mutateAsync({ change, base, careful: true });
+    } catch (error) {
+      const cost = error instanceof Problem ? error.cost : undefined;
+      if (cost === undefined) {
+        throw error;
+      }
+      return (await mayLose(space, cost)) ? { ...(await commit.mutateAsync({ change, base })), cost } : undefined;
+    }
+  };
   const put = async (space: number, text: string, base: number) => {
-    const read = await data(
-      client.GET("/api/v1/houses/{id}/panels/{panel}/spaces/{space}", {
-        params: { path: { id, panel, space }, query: { text, new: newId(16) } },
-      }),
-    );
-    if (!(await mayLose(space, read.cost))) {
+    const done = await make({ type: "enter-space", panel, space, text, new: newId(16) }, space, base);
+    if (done === undefined) {
       return undefined;
     }
-    const done = await commit.mutateAsync({ change: read.change, base });
-    const reads = read.text === "-" ? "empty" : read.text === "" ? "not entered" : read.text;
-    const less = read.cost.unproven.length === 0 ? "" : `. No longer proven: ${read.cost.unproven.join(" ")}`;
+    const read = (await readFace()).spaces.find((s) => s.space === space)?.text ?? "";
+    const reads = read === "-" ? "empty" : read === "" ? "not entered" : read;
+    // A breaker that is added may leave a point less sure: that is told afterwards.
+    const unproven = done.cost?.unproven ?? [];
+    const less = unproven.length === 0 ? "" : `. No longer proven: ${unproven.join(" ")}`;
     setNoted({ text: `Space ${space}: ${reads}${less}`, revision: done.revision });
-    return read.text;
+    return read;
   };
   const notes = (
     <>

@@ -3,11 +3,11 @@ use std::collections::BTreeSet;
 use proptest::prelude::*;
 
 use super::*;
+use crate::base::position::{Half, Position, parse_poles};
+use crate::base::units::{Amps, Inches, NominalVolts};
 use crate::edit::invert;
 use crate::fixture::Fixture;
 use crate::house::*;
-use crate::position::{Half, Position, parse_poles};
-use crate::units::{Amps, Inches, NominalVolts};
 
 fn breaker(id: u64, at: &str) -> Breaker {
     Breaker::new(BreakerId(id), PanelId(1), parse_poles(at).unwrap(), Amps(20.0))
@@ -193,7 +193,10 @@ fn every_limit_is_kept_and_told_with_its_range() {
             .apply(&Change::PutPoint { point: Point { volts, watts: Some(watts), ..Point::new(id, tag, room, kind) } })
     };
     let card = |width: f64, height: f64| {
-        panel(&|p| p.card = Some(CardSize { width: crate::units::Inches(width), height: crate::units::Inches(height) }))
+        panel(&|p| {
+            p.card =
+                Some(CardSize { width: crate::base::units::Inches(width), height: crate::base::units::Inches(height) })
+        })
     };
     let refused = [
         (rated(0.0), "breaker.amps: the breaker rating must be 1 to 400 A, not 0"),

@@ -7,7 +7,7 @@ use serde::{Deserialize, Serialize};
 use utoipa::ToSchema;
 
 use super::{BreakerId, House};
-use crate::change::Invalid;
+use crate::base::Invalid;
 
 /// The people and tools at hand, and what they may not switch.
 #[derive(Debug, Clone, PartialEq, Eq, Serialize, Deserialize, ToSchema)]

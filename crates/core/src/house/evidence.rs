@@ -7,7 +7,7 @@ use serde::{Deserialize, Serialize};
 use utoipa::ToSchema;
 
 use super::{BreakerId, EvidenceId, PointId, StepId};
-use crate::units::Amps;
+use crate::base::units::Amps;
 
 /// What a look at a point told.
 #[derive(Debug, Clone, Copy, PartialEq, Eq, Serialize, Deserialize, ToSchema)]

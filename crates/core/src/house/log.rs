@@ -7,7 +7,7 @@ use serde::{Deserialize, Serialize};
 use utoipa::ToSchema;
 
 use super::{BreakerId, LogId, PanelId, PointId};
-use crate::units::Volts;
+use crate::base::units::Volts;
 
 /// One entry of the logbook.
 #[derive(Debug, Clone, PartialEq, Serialize, Deserialize, ToSchema)]

@@ -24,10 +24,10 @@ pub use picture::{Picture, PictureOf};
 pub use plan::{Area, Opening, OpeningKind, Spot, Underlay, Wall};
 pub use point::{Point, PointKind, Room};
 pub use run::Run;
-pub use wiring::{Circuit, Colour, Landed, Metal};
+pub use wiring::{Circuit, Colour, Landed};
 
-use crate::position::{Half, Position};
-use crate::table::{Entity, Table};
+use crate::base::position::{Half, Position};
+use crate::base::table::{Entity, Table};
 
 macro_rules! id {
     ($(#[$doc:meta])* $name:ident) => {

@@ -7,8 +7,8 @@ use serde::{Deserialize, Serialize};
 use utoipa::ToSchema;
 
 use super::{BreakerId, PanelId, RoomId, Spot, is_false};
-use crate::position::{Column, Half, Leg, Numbering, Position, Supply, format_poles};
-use crate::units::{Amps, Gauge, InchPounds, Inches};
+use crate::base::position::{Column, Half, Leg, Numbering, Position, Supply, format_poles};
+use crate::base::units::{Amps, Gauge, InchPounds, Inches};
 
 /// Which spaces take half-size breakers.
 #[derive(Debug, Clone, PartialEq, Eq, Serialize, Deserialize, ToSchema)]
@@ -155,6 +155,21 @@ pub struct Panel {
 }
 
 impl Panel {
+    /// Top edge and height of some poles in half rows, from the top of the panel.
+    #[must_use]
+    pub fn extent(&self, at: &[Position]) -> (u16, u16) {
+        let edges = at.iter().map(|p| {
+            let top = self.place(p.space).1 * 2;
+            match p.half {
+                Half::Whole => (top, top + 2),
+                Half::Upper => (top, top + 1),
+                Half::Lower => (top + 1, top + 2),
+            }
+        });
+        let (top, bottom) = edges.fold((u16::MAX, 0), |all, e| (all.0.min(e.0), all.1.max(e.1)));
+        (top, bottom.saturating_sub(top))
+    }
+
     /// A split-phase main panel of 200 A, odd numbers left, of which nothing else is known.
     #[must_use]
     pub fn new(id: PanelId, name: impl Into<String>, spaces: u16) -> Self {

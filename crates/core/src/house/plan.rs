@@ -4,7 +4,7 @@ use serde::{Deserialize, Serialize};
 use utoipa::ToSchema;
 
 use super::{OpeningId, PictureId, RoomId, UnderlayId};
-use crate::units::Inches;
+use crate::base::units::Inches;
 
 /// A rectangle on a floor's plan.
 #[derive(Debug, Clone, Copy, PartialEq, Serialize, Deserialize, ToSchema)]

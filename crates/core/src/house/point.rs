@@ -6,7 +6,7 @@ use serde::{Deserialize, Serialize};
 use utoipa::ToSchema;
 
 use super::{Area, BoxId, PointId, RoomId, Spot, is_false};
-use crate::units::NominalVolts;
+use crate::base::units::NominalVolts;
 
 /// A room, hall, loft, yard: where points are.
 #[derive(Debug, Clone, PartialEq, Serialize, Deserialize, ToSchema)]

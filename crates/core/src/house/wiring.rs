@@ -4,18 +4,7 @@ use serde::{Deserialize, Serialize};
 use utoipa::ToSchema;
 
 use super::{BreakerId, CircuitId, is_false};
-use crate::units::{Feet, Gauge};
-
-/// The metal of a conductor.
-#[derive(Debug, Clone, Copy, PartialEq, Eq, Default, Serialize, Deserialize, ToSchema)]
-#[serde(rename_all = "kebab-case")]
-pub enum Metal {
-    /// Copper.
-    #[default]
-    Copper,
-    /// Aluminium.
-    Aluminium,
-}
+use crate::base::units::{Feet, Gauge, Metal};
 
 /// A conductor's colour at the breaker.
 #[derive(Debug, Clone, Copy, PartialEq, Eq, PartialOrd, Ord, Serialize, Deserialize, ToSchema)]

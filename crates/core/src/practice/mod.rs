@@ -13,10 +13,10 @@ use rand::rngs::ChaCha8Rng;
 use serde::Serialize;
 use utoipa::ToSchema;
 
-use crate::change::Invalid;
+use crate::base::Invalid;
+use crate::base::units::Seconds;
 use crate::house::House;
 use crate::trace::{Crew, Method, Model, Tracker};
-use crate::units::Seconds;
 
 pub use stand_in::{StandIn, Tool};
 use walker::Walker;

@@ -6,9 +6,9 @@ use jiff::Timestamp;
 
 use super::walker::{Outcome, Walker};
 use super::world::{Sort, World};
+use crate::base::units::Amps;
 use crate::house::{Evidence, EvidenceId, Observation, PointKind, Seen, Tried, Way};
 use crate::trace::{Crew, Method, NextAction, Planner, Scene, Tracker, ids, is_settled, opening, panel_room};
-use crate::units::Amps;
 
 /// A run that takes longer is broken off: points that cannot be settled are left open.
 const MOST_STEPS: usize = 1000;

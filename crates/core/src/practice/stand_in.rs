@@ -8,9 +8,9 @@ use rand::{RngExt, SeedableRng};
 use serde::{Deserialize, Serialize};
 use utoipa::ToSchema;
 
+use crate::base::units::Amps;
 use crate::house::{BreakerId, House, Observation, PointId, Seen, Way};
 use crate::trace::{Model, Tracker};
-use crate::units::Amps;
 
 /// Tools that a stand-in can be read of.
 #[derive(Debug, Clone, Copy, PartialEq, Eq, Serialize, Deserialize, ToSchema)]

@@ -9,13 +9,13 @@ use rand::rngs::ChaCha8Rng;
 use rand::seq::{IndexedRandom, SliceRandom};
 use rand::{RngExt, SeedableRng};
 
+use crate::base::position::Position;
+use crate::base::units::{Amps, Inches, NominalVolts};
 use crate::house::{
     Area, BoxId, Breaker, BreakerId, Evidence, EvidenceId, House, Observation, Opening, OpeningId, OpeningKind, Panel,
     PanelId, PanelPlace, Point, PointId, PointKind, Room, RoomId, Wall,
 };
-use crate::position::Position;
 use crate::trace::{Tracker, is_settled, panel_room};
-use crate::units::{Amps, Inches, NominalVolts};
 
 /// What a made house is like.
 #[derive(Debug, Clone, Copy, PartialEq)]

@@ -3,7 +3,8 @@
 use serde::Serialize;
 use utoipa::ToSchema;
 
-use crate::change::Invalid;
+use crate::base::Invalid;
+use crate::base::units::Seconds;
 use crate::house::{BreakerId, House, Observation, PointId, PointKind, RoomId, Seen, Way};
 use crate::house::{Crew, Pace};
 use crate::trace::beliefs::{BreakerRef, name};
@@ -12,7 +13,6 @@ use crate::trace::method;
 use crate::trace::planner::{Plan, Planner, Scene};
 use crate::trace::proof;
 use crate::trace::tracker::Tracker;
-use crate::units::Seconds;
 
 /// What to do next.
 #[derive(Debug, Clone, PartialEq, Serialize, ToSchema)]

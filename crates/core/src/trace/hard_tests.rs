@@ -4,11 +4,11 @@ use proptest::prelude::*;
 
 use super::tests::{answer_honestly, feeder_in, ten_breakers};
 use super::*;
+use crate::base::position::Supply;
+use crate::base::units::{Amps, NominalVolts};
 use crate::fixture::Fixture;
 use crate::house::Seen::{Dead, Live};
 use crate::house::*;
-use crate::position::Supply;
-use crate::units::{Amps, NominalVolts};
 
 /// A three-phase panel of 42 spaces with half-size breakers and a panel behind it; 200 points in 20 rooms, their feeders
 /// strewn by a fixed rule that no prior of the engine knows.

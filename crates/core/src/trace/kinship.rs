@@ -5,9 +5,9 @@
 //! Weights are pseudo-counts, common practice put into numbers (HANDBOOK 2.2: points of one room lie on several circuits,
 //! one circuit lies in odd places); fitted to nothing but the wish that a few readings overrule them.
 
+use crate::base::units::NominalVolts;
+use crate::floor::{Walks, across};
 use crate::house::{House, Point, PointKind, RoomId};
-use crate::plan::{Walks, across};
-use crate::units::NominalVolts;
 
 /// Weight of a breaker of which nothing is known.
 pub const ALONE: f64 = 0.10;

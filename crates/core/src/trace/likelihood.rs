@@ -1,8 +1,8 @@
 //! How probable an observation is, given what feeds the point.
 
+use crate::base::position::Column;
+use crate::base::units::Amps;
 use crate::house::{Breaker, Seen, Way};
-use crate::position::Column;
-use crate::units::Amps;
 
 /// What may be behind a point.
 #[derive(Debug, Clone, Copy, PartialEq, Eq)]

@@ -45,7 +45,7 @@ pub(crate) use method::Action as NextAction;
 pub(crate) use model::Model;
 pub(crate) use planner::{Planner, Scene};
 pub(crate) use proof::is_settled;
-pub(crate) use suspects::{Suspects, suspects};
+pub(crate) use suspects::{Suspects, may_feed, suspects};
 pub(crate) use tracker::Tracker;
 
 #[cfg(test)]

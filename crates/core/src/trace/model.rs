@@ -2,8 +2,8 @@
 
 use std::collections::BTreeMap;
 
+use crate::base::position::Column;
 use crate::house::{Evidence, House, Observation, Point, PointId, Seen};
-use crate::position::Column;
 use crate::trace::kinship::{Rooms, Sort};
 use crate::trace::likelihood::{self, Misread, Source};
 use crate::trace::network::Network;

@@ -3,8 +3,8 @@
 //! With one of the two off the thing does not run, and yet one of its wires is live: a lamp or a display reads dead, a
 //! tester at that wire reads live. Only both off make it dead.
 
+use crate::base::position::Leg;
 use crate::house::PanelId;
-use crate::position::Leg;
 use crate::trace::model::Model;
 use crate::trace::suspects::RULED_OUT;
 use crate::trace::tracker::Seenness;

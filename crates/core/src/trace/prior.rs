@@ -8,7 +8,7 @@ use utoipa::ToSchema;
 
 use crate::house::{Breaker, Device, House, Point, PointKind};
 use crate::trace::kinship::Sort;
-use crate::words::{Sense, Word, words};
+use crate::words::labels::{Sense, Word, words};
 
 /// Something known beforehand that speaks for or against a breaker.
 #[derive(Debug, Clone, PartialEq, Serialize, ToSchema)]

@@ -4,11 +4,11 @@ use jiff::Timestamp;
 use serde::Serialize;
 use utoipa::ToSchema;
 
+use crate::base::units::Seconds;
 use crate::house::{Evidence, Fault, House, Observation, PointId, Run};
 use crate::trace::beliefs::{Beliefs, BreakerBelief, BreakerRef, beliefs};
 use crate::trace::explain::Because;
 use crate::trace::proof::{Missing, Status};
-use crate::units::Seconds;
 
 /// A run summed up.
 #[derive(Debug, Clone, PartialEq, Serialize, ToSchema)]

@@ -9,10 +9,10 @@ use super::planner::{Plan, Planner, Scene};
 use super::round::Choice;
 use super::tracker::{OffSet, Tracker};
 use super::*;
+use crate::base::units::{Amps, Inches, NominalVolts};
 use crate::fixture::Fixture;
 use crate::house::Seen::{Dead, Live};
 use crate::house::*;
-use crate::units::{Amps, Inches, NominalVolts};
 
 /// Some breakers and points, some of them looked at; feeders by index.
 fn part_traced(n: usize, points: &[(usize, bool)], looks: &[(usize, u8)]) -> (Fixture, Vec<BreakerId>) {

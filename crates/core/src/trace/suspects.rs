@@ -6,6 +6,7 @@
 
 use std::collections::BTreeMap;
 
+use crate::edit::MayFeed;
 use crate::house::{BreakerId, House, PointId};
 use crate::trace::beliefs::{BreakerRef, name};
 use crate::trace::proof::{self, Status};
@@ -33,8 +34,13 @@ pub struct Suspects {
 impl Suspects {
     /// True where the breaker may feed the point, alone or with another.
     pub fn names(&self, breaker: BreakerId) -> bool {
+        self.all().any(|b| b == breaker)
+    }
+
+    /// All breakers that may feed the point, alone or with another.
+    pub fn all(&self) -> impl Iterator<Item = BreakerId> {
         let alone = self.breakers.iter().map(|(b, _)| b);
-        alone.chain(self.pairs.iter().flat_map(|(pair, _)| pair)).any(|b| b.breaker == breaker)
+        alone.chain(self.pairs.iter().flat_map(|(pair, _)| pair)).map(|b| b.breaker)
     }
 }
 
@@ -42,6 +48,11 @@ impl Suspects {
 pub fn suspects(house: &House) -> BTreeMap<PointId, Suspects> {
     let tracker = Tracker::new(house);
     (0..tracker.seen.len()).map(|p| (tracker.model.points[p].id, suspects_of(&tracker, p))).collect()
+}
+
+/// For each point the breakers that may feed it, alone or with another.
+pub fn may_feed(house: &House) -> MayFeed {
+    suspects(house).into_iter().map(|(point, s)| (point, s.all().collect())).collect()
 }
 
 fn suspects_of(tracker: &Tracker<'_>, p: usize) -> Suspects {

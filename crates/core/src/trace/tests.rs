@@ -1,10 +1,10 @@
 use proptest::prelude::*;
 
 use super::*;
+use crate::base::units::{Amps, NominalVolts};
 use crate::fixture::Fixture;
 use crate::house::Seen::{Dead, Live, Unsure};
 use crate::house::*;
-use crate::units::{Amps, NominalVolts};
 
 fn belief(f: &Fixture, tag: &str) -> PointBelief {
     beliefs(&f.house).points.into_iter().find(|p| p.tag == tag).unwrap()

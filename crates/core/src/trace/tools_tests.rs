@@ -5,11 +5,11 @@ use jiff::ToSpan;
 
 use super::tests::{answer_honestly, feeder_in, ten_breakers, trace_through};
 use super::*;
+use crate::base::units::NominalVolts;
 use crate::fixture::Fixture;
 use crate::house::Seen::{Dead, Live};
 use crate::house::*;
 use crate::practice::{Costs, Setting, Way as Played, World, play};
-use crate::units::NominalVolts;
 
 fn until(breaker: BreakerId, until: Timestamp) -> KeptUntil {
     KeptUntil { breaker, until }

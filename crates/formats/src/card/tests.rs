@@ -1,4 +1,4 @@
-use wayfinder_core::units::Amps;
+use wayfinder_core::base::units::Amps;
 
 use super::*;
 use crate::draw;

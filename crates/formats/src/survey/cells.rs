@@ -1,9 +1,10 @@
 //! The words that stand in cells, each with what it means: read by the import, written by the export.
 
+use wayfinder_core::base::position::Supply;
+use wayfinder_core::base::units::Metal;
 use wayfinder_core::house::{
-    Colour, Device, Fault, Frame, Handle, KnownBy, Landed, Metal, OpeningKind, PointKind, Seen, Tried, Trip, Wall, Way,
+    Colour, Device, Fault, Frame, Handle, KnownBy, Landed, OpeningKind, PointKind, Seen, Tried, Trip, Wall, Way,
 };
-use wayfinder_core::position::Supply;
 
 /// Words with their meaning; the export writes the first word of a meaning.
 pub type Words<T> = &'static [(&'static str, T)];

@@ -6,9 +6,9 @@ use jiff::Timestamp;
 use jiff::civil::{Date, DateTime};
 use jiff::tz::TimeZone;
 use wayfinder_core::Change;
+use wayfinder_core::base::position::parse_poles;
+use wayfinder_core::base::units::Amps;
 use wayfinder_core::house::{BreakerId, Evidence, EvidenceId, House, Observation, PanelId};
-use wayfinder_core::position::parse_poles;
-use wayfinder_core::units::Amps;
 
 use super::BadRows;
 use super::cells::{FAULTS, SEEN, TRIED, WAS_OFF, WAYS};

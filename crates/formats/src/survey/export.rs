@@ -2,10 +2,10 @@
 //! ids, the log, pictures and the step under way.
 
 use wayfinder_core::House;
+use wayfinder_core::base::position::Numbering;
+use wayfinder_core::base::units::Inches;
 use wayfinder_core::house::{Breaker, BreakerId, Circuit, Observation, Panel, PointId, RoomId, TandemSpaces};
-use wayfinder_core::length;
-use wayfinder_core::position::Numbering;
-use wayfinder_core::units::Inches;
+use wayfinder_core::words::length;
 
 use super::cells::{
     COLOURS, DEVICES, FAULTS, FRAMES, HANDLES, KINDS, KNOWN_BY, LANDED, METALS, OPENINGS, SEEN, SUPPLIES, TRIED, TRIPS,

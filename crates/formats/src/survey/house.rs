@@ -3,11 +3,11 @@
 use std::collections::BTreeSet;
 
 use jiff::Timestamp;
+use wayfinder_core::base::position::{Numbering, parse_poles};
+use wayfinder_core::base::units::{Amps, InchPounds, NominalVolts};
 use wayfinder_core::house::{
     BoxId, Breaker, BreakerId, House, Panel, PanelId, PanelPlace, Point, PointId, Room, RoomId, TandemSpaces, Terminal,
 };
-use wayfinder_core::position::{Numbering, parse_poles};
-use wayfinder_core::units::{Amps, InchPounds, NominalVolts};
 use wayfinder_core::{Change, Invalid};
 
 use super::cells::{DEVICES, FRAMES, HANDLES, KINDS, KNOWN_BY, SUPPLIES, TRIPS};
@@ -127,8 +127,8 @@ pub(super) fn apply(house: &mut House, change: &Change) -> Result<(), Invalid> {
     Ok(())
 }
 
-pub(super) fn next<T: wayfinder_core::table::Entity>(
-    table: &wayfinder_core::table::Table<T>,
+pub(super) fn next<T: wayfinder_core::base::table::Entity>(
+    table: &wayfinder_core::base::table::Table<T>,
     id: impl Fn(&T) -> u64,
 ) -> u64 {
     table.iter().map(id).max().unwrap_or(0) + 1

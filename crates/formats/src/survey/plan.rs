@@ -1,8 +1,9 @@
 //! Rooms on the plan and the openings in their walls, out of `rooms.csv` and `openings.csv`.
 
+use wayfinder_core::Change;
+use wayfinder_core::base::units::Inches;
 use wayfinder_core::house::{Area, House, Opening, OpeningId, Room, Spot};
-use wayfinder_core::units::Inches;
-use wayfinder_core::{Change, length};
+use wayfinder_core::words::length;
 
 use super::cells::{OPENINGS, WALLS};
 use super::house::{apply, next, room_of};

@@ -1,9 +1,9 @@
 //! What hangs on the breakers' terminals, out of `wires.csv`.
 
 use wayfinder_core::Change;
+use wayfinder_core::base::position::parse_poles;
+use wayfinder_core::base::units::{Feet, Gauge};
 use wayfinder_core::house::{Circuit, CircuitId, House};
-use wayfinder_core::position::parse_poles;
-use wayfinder_core::units::{Feet, Gauge};
 
 use super::cells::{COLOURS, LANDED, METALS};
 use super::house::{apply, next, panel_of};

@@ -7,6 +7,7 @@ use axum::response::{IntoResponse, Response};
 use serde::Serialize;
 use utoipa::ToSchema;
 use wayfinder_core::Invalid;
+use wayfinder_core::change::Cost;
 use wayfinder_core::edit::Subject;
 use wayfinder_store::StoreError;
 
@@ -27,6 +28,9 @@ pub struct Problem {
     /// What others changed at the same time.
     #[serde(skip_serializing_if = "Option::is_none")]
     pub conflict: Option<ConflictBody>,
+    /// What a careful change would take away.
+    #[serde(skip_serializing_if = "Option::is_none")]
+    pub cost: Option<Cost>,
 }
 
 /// What others changed at the same time.
@@ -47,6 +51,8 @@ pub struct ConflictBody {
 pub enum ApiError {
     /// A field is wrong.
     Invalid(Invalid),
+    /// A careful change would take away observations.
+    WouldLose(Cost),
     /// The store refused.
     Store(StoreError),
     /// The body or its type could not be read.
@@ -117,6 +123,7 @@ impl ApiError {
             detail,
             field: None,
             conflict: None,
+            cost: None,
         };
         let nothing_changed = "Nothing was changed";
         match self {
@@ -124,6 +131,11 @@ impl ApiError {
                 field: Some(field),
                 ..plain("/problems/invalid", StatusCode::UNPROCESSABLE_ENTITY, "This cannot be", message)
             },
+            Self::WouldLose(cost) => {
+                let detail = format!("{} observations would be gone", cost.observations);
+                let problem = plain("/problems/would-lose", StatusCode::CONFLICT, nothing_changed, detail);
+                Problem { cost: Some(cost), ..problem }
+            }
             Self::Store(error) => store_problem(error),
             Self::Body(r) => plain("/problems/unreadable", r.status(), "The request cannot be read", r.body_text()),
             Self::Query(r) => plain("/problems/unreadable", r.status(), "The address cannot be read", r.body_text()),
@@ -195,7 +207,7 @@ fn store_problem(error: StoreError) -> Problem {
         }
         _ => None,
     };
-    Problem { r#type, status: status.as_u16(), title, detail, field: None, conflict }
+    Problem { r#type, status: status.as_u16(), title, detail, field: None, conflict, cost: None }
 }
 
 impl IntoResponse for ApiError {

@@ -9,9 +9,10 @@ use axum::response::{IntoResponse, Response};
 use jiff::Timestamp;
 use serde::{Deserialize, Serialize};
 use utoipa::{IntoParams, ToSchema};
+use wayfinder_core::answers::upkeep::Glance;
+use wayfinder_core::change::{Cost, cost};
 use wayfinder_core::edit::Subject;
 use wayfinder_core::house::Panel;
-use wayfinder_core::upkeep::Glance;
 use wayfinder_core::{Change, House, Invalid};
 use wayfinder_formats::house_file;
 use wayfinder_store::{Author, HouseId, Shelf};
@@ -108,6 +109,9 @@ pub struct ChangeRequest {
     pub author: String,
     /// The change.
     pub change: Change,
+    /// Refuse it where observations would be gone, and say which cost it would have.
+    #[serde(default)]
+    pub careful: bool,
 }
 
 /// A change to be taken back.
@@ -128,6 +132,9 @@ pub struct ChangeDone {
     pub revision: u64,
     /// The same request had been done before; this repeats its answer.
     pub repeated: bool,
+    /// What a careful change took away from the map.
+    #[serde(skip_serializing_if = "Option::is_none")]
+    pub cost: Option<Cost>,
 }
 
 /// One change of the log.
@@ -270,8 +277,15 @@ pub async fn change(
 ) -> Result<axum::Json<ChangeDone>, ApiError> {
     let author = author(request.author, &headers)?;
     let base = request.base.or(if_match(&headers)?);
-    let done = work(hub, move |hub| Ok(hub.commit(id, base, &request.change, &author)?)).await?;
-    Ok(axum::Json(ChangeDone { revision: done.revision, repeated: done.repeated }))
+    work(hub, move |hub| {
+        let cost = if request.careful { Some(cost(&*hub.house(id)?, &request.change)?) } else { None };
+        if let Some(cost) = cost.as_ref().filter(|cost| cost.observations > 0) {
+            return Err(ApiError::WouldLose(cost.clone()));
+        }
+        let done = hub.commit(id, base, &request.change, &author)?;
+        Ok(axum::Json(ChangeDone { revision: done.revision, repeated: done.repeated, cost }))
+    })
+    .await
 }
 
 /// Takes a change back.
@@ -289,7 +303,7 @@ pub async fn undo(
 ) -> Result<axum::Json<ChangeDone>, ApiError> {
     let author = author(request.author, &headers)?;
     let done = work(hub, move |hub| Ok(hub.undo(id, request.revision, &author)?)).await?;
-    Ok(axum::Json(ChangeDone { revision: done.revision, repeated: done.repeated }))
+    Ok(axum::Json(ChangeDone { revision: done.revision, repeated: done.repeated, cost: None }))
 }
 
 /// The log, newest first.

@@ -82,7 +82,6 @@ fn api() -> OpenApiRouter<Arc<Hub>> {
         .routes(routes!(crew::presence))
         .routes(routes!(crew::stand_in))
         .routes(routes!(reads::face))
-        .routes(routes!(reads::space))
         .routes(routes!(reads::card))
         .routes(routes!(reads::circuits))
         .routes(routes!(reads::catalog))

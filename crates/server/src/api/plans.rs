@@ -10,11 +10,12 @@ use axum::response::{IntoResponse, Response};
 use jiff::{Timestamp, Zoned};
 use serde::{Deserialize, Serialize};
 use utoipa::{IntoParams, ToSchema};
+use wayfinder_core::base::units::Inches;
 use wayfinder_core::house::{BreakerId, CircuitId, PanelId, Picture, PictureId, PictureOf, PointId, Spot};
-use wayfinder_core::plan::{self, PlanView};
 use wayfinder_core::trace::beliefs;
-use wayfinder_core::units::Inches;
-use wayfinder_core::{Change, Invalid, length};
+use wayfinder_core::view::floor::{self as floors, PlanView};
+use wayfinder_core::words::length;
+use wayfinder_core::{Change, Invalid};
 use wayfinder_formats::plan::Scale;
 use wayfinder_formats::{draw, picture, plan as plan_drawing};
 use wayfinder_store::{Author, HouseId, PictureBytes};
@@ -36,7 +37,7 @@ pub async fn plan(
 ) -> Result<axum::Json<PlanView>, ApiError> {
     work(hub, move |hub| {
         let house = hub.house(id)?;
-        Ok(axum::Json(plan::view(&house, &beliefs(&house), &floor)))
+        Ok(axum::Json(floors::view(&house, &beliefs(&house), &floor)))
     })
     .await
 }
@@ -65,7 +66,7 @@ pub async fn drawing(
     let date = Zoned::now().date();
     work(hub, move |hub| {
         let house = hub.house(id)?;
-        let view = plan::view(&house, &beliefs(&house), &floor);
+        let view = floors::view(&house, &beliefs(&house), &floor);
         let svg = plan_drawing::svg(&view, &house.about.name, house.about.lengths, scale, Some(date));
         let svg = svg.map_err(|e| Invalid::new("floor", e.to_string()))?;
         let failed = |e: draw::DrawError| ApiError::Internal(e.to_string());

@@ -9,14 +9,13 @@ use axum::response::{IntoResponse, Response};
 use jiff::{Timestamp, Zoned};
 use serde::{Deserialize, Serialize};
 use utoipa::{IntoParams, ToSchema};
-use wayfinder_core::catalog::{self, Catalog};
-use wayfinder_core::change::{Cost, cost};
-use wayfinder_core::face::{self, Face};
+use wayfinder_core::base::units::Inches;
 use wayfinder_core::house::{BreakerId, CardSize, Crew, House, KeptUntil, Method, Pace, Panel, PanelId, RunId};
 use wayfinder_core::practice::{self, Forecast};
 use wayfinder_core::trace::{self, Advice, Beliefs, Doubt, Guide, Report};
-use wayfinder_core::units::Inches;
-use wayfinder_core::{Change, Invalid, directory, notation};
+use wayfinder_core::view::face::{self, Face};
+use wayfinder_core::words::catalog::{self, Catalog};
+use wayfinder_core::{Invalid, directory};
 use wayfinder_formats::{card as card_drawing, circuits as circuits_table, draw};
 use wayfinder_store::HouseId;
 
@@ -198,50 +197,6 @@ pub async fn face(
     work(hub, move |hub| {
         let house = hub.house(id)?;
         Ok(axum::Json(face::face(&house, panel(&house, of)?)))
-    })
-    .await
-}
-
-/// What was typed for a space.
-#[derive(Debug, Deserialize, IntoParams)]
-#[into_params(parameter_in = Query)]
-pub struct SpaceQuery {
-    /// The short notation: `20`, `2p50 range`, `-`.
-    text: String,
-    /// The id of a breaker that is new.
-    new: u64,
-}
-
-/// What the notation means: the change to make, and how it then reads.
-#[derive(Debug, Serialize, ToSchema)]
-pub struct SpaceRead {
-    /// The change to make.
-    pub change: Change,
-    /// How the space reads then.
-    pub text: String,
-    /// What it takes away from the map.
-    pub cost: Cost,
-}
-
-/// Reads the short notation for a space. Changes nothing.
-#[utoipa::path(get, path = "/api/v1/houses/{id}/panels/{panel}/spaces/{space}",
-    params(("id" = i64, Path, description = "the house"), ("panel" = u64, Path, description = "the panel"),
-           ("space" = u16, Path, description = "the space"), SpaceQuery),
-    responses((status = 200, body = SpaceRead), (status = 404, body = Problem, content_type = "application/problem+json"),
-              (status = 422, body = Problem, content_type = "application/problem+json")))]
-pub async fn space(
-    State(hub): State<Arc<Hub>>,
-    Path((id, of, space)): Path<(HouseId, u64, u16)>,
-    Query(query): Query<SpaceQuery>,
-) -> Result<axum::Json<SpaceRead>, ApiError> {
-    work(hub, move |hub| {
-        let house = hub.house(id)?;
-        let panel = panel(&house, of)?;
-        let change = notation::read(&house, panel, space, &query.text, BreakerId(query.new))?;
-        let after = house.apply(&change)?.house;
-        let text = after.panels.get(panel.id).map_or_else(String::new, |p| notation::write(&after, p, space));
-        let cost = cost(&house, &change)?;
-        Ok(axum::Json(SpaceRead { change, text, cost }))
     })
     .await
 }

@@ -6,12 +6,13 @@ use std::path::{Path, PathBuf};
 use clap::Args;
 use jiff::{Timestamp, Zoned};
 use wayfinder_core::House;
-use wayfinder_core::diagnose::{Cause, Check, Complaint, Diagnosis, Sign, diagnose};
-use wayfinder_core::find::{Hit, find};
+use wayfinder_core::answers::diagnose::{Cause, Check, Complaint, Diagnosis, Sign, diagnose};
+use wayfinder_core::answers::find::{Hit, find};
+use wayfinder_core::answers::shutdown::{MainBy, Shutdown, Target, Why, plan};
+use wayfinder_core::answers::upkeep;
 use wayfinder_core::house::PointId;
-use wayfinder_core::shutdown::{MainBy, Shutdown, Target, Why, plan};
 use wayfinder_core::trace::{Fed, Status, beliefs};
-use wayfinder_core::{plan as plans, upkeep};
+use wayfinder_core::view::floor as floors;
 use wayfinder_formats::plan::Scale;
 use wayfinder_formats::{draw, logbook, plan as plan_drawing, reminders, survey};
 
@@ -262,7 +263,7 @@ pub fn draw_plan(args: &PlanArgs) -> Result<(), Bad> {
     let house = read_house(&args.house)?;
     let floor = args.floor.clone().or_else(|| house.rooms.iter().next().map(|r| r.floor.clone()));
     let floor = floor.ok_or_else(|| Bad::new("the house has no rooms yet"))?;
-    let view = plans::view(&house, &beliefs(&house), &floor);
+    let view = floors::view(&house, &beliefs(&house), &floor);
     let svg = plan_drawing::svg(&view, &house.about.name, house.about.lengths, args.scale, Some(Zoned::now().date()));
     write_drawing(&svg.map_err(|e| Bad::new(format!("--floor: {e}")))?, &args.output)
 }

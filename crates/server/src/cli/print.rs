@@ -143,7 +143,7 @@ pub fn forecast(forecast: &[Forecast]) -> String {
             Method::Transmitter => "transmitter",
             Method::Halving => "halving",
         };
-        let minutes = |s: wayfinder_core::units::Seconds| s.0 / 60.0;
+        let minutes = |s: wayfinder_core::base::units::Seconds| s.0 / 60.0;
         let range = format!("{:.0}-{:.0}", minutes(f.range[0]), minutes(f.range[1]));
         let _ = writeln!(
             out,

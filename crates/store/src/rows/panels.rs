@@ -1,12 +1,12 @@
 //! Panels, breakers, circuits.
 
 use rusqlite::{Row, Transaction, params};
+use wayfinder_core::base::position::{Half, Numbering, Position};
+use wayfinder_core::base::table::Table;
+use wayfinder_core::base::units::{Amps, Feet, Gauge, Inches};
 use wayfinder_core::house::{
     Breaker, BreakerId, CardSize, Circuit, CircuitId, Panel, PanelId, PanelPlace, RoomId, Spot,
 };
-use wayfinder_core::position::{Half, Numbering, Position};
-use wayfinder_core::table::Table;
-use wayfinder_core::units::{Amps, Feet, Gauge, Inches};
 
 use super::{Stored, each, from_some_json, from_word, gather, json, some_json, word};
 use crate::{HouseId, StoreError};

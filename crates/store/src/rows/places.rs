@@ -1,11 +1,11 @@
 //! Rooms, openings, points, drawings under the plan.
 
 use rusqlite::{Row, Transaction, params};
+use wayfinder_core::base::table::Table;
+use wayfinder_core::base::units::{Inches, NominalVolts};
 use wayfinder_core::house::{
     Area, BoxId, Opening, OpeningId, PictureId, Point, PointId, Room, RoomId, Underlay, UnderlayId,
 };
-use wayfinder_core::table::Table;
-use wayfinder_core::units::{Inches, NominalVolts};
 
 use super::{Stored, each, from_some_json, from_word, gather, some_json, word};
 use crate::{HouseId, StoreError};

@@ -2,11 +2,11 @@
 
 use jiff::Timestamp;
 use rusqlite::{OptionalExtension, Row, Transaction, params};
+use wayfinder_core::base::table::Table;
 use wayfinder_core::house::{
     BreakerId, Evidence, EvidenceId, LogEntry, LogId, Observation, Picture, PictureId, PointId, Run, RunId, Step,
     StepId,
 };
-use wayfinder_core::table::Table;
 
 use super::{Stored, each, from_word, gather, json, word};
 use crate::{HouseId, StoreError};

@@ -1,0 +1,180 @@
+use super::*;
+use crate::base::units::Volts;
+use crate::change::Change;
+use crate::fixture::Fixture;
+use crate::house::Seen::{Dead, Live};
+use crate::house::{Circuit, CircuitId, LogEntry, LogId, ServiceReading};
+use crate::trace::beliefs;
+
+/// Six breakers with three proven points each, in a house with everything that can be a cause: K0 is a ground-fault
+/// device that K1 hangs behind, S is the switch of light L0, breakers 1 and 3 share a neutral.
+struct Rig {
+    f: Fixture,
+    breakers: Vec<BreakerId>,
+    points: BTreeMap<String, PointId>,
+}
+
+const PLACES: [&str; 6] = ["1", "3", "2", "4", "5", "7"];
+
+fn rig() -> Rig {
+    let mut f = Fixture::new(20);
+    let breakers: Vec<_> = PLACES.iter().map(|at| f.breaker(at, 20.0, "")).collect();
+    let room = f.room("Kitchen");
+    let mut points = BTreeMap::new();
+    for (i, letter) in ["K", "L", "M", "N", "O", "P"].iter().enumerate() {
+        for n in 0..3 {
+            let tag = format!("{letter}{n}");
+            let kind = if *letter == "L" { PointKind::Light } else { PointKind::Receptacle };
+            let point = f.point(&tag, room, kind);
+            for _ in 0..2 {
+                f.see(point, &[breakers[i]], Dead);
+                f.see(point, &[breakers[(i + 1) % 6]], Live);
+            }
+            points.insert(tag, point);
+        }
+    }
+    let switch = f.point("S1", room, PointKind::Switch);
+    points.insert("S1".into(), switch);
+    let with = |f: &Fixture, tag: &str| f.house.points.get(points[tag]).unwrap().clone();
+    let changes = vec![
+        Change::PutPoint { point: Point { ground_fault: true, ..with(&f, "K0") } },
+        Change::PutPoint { point: Point { protected_by: Some(points["K0"]), ..with(&f, "K1") } },
+        Change::PutPoint { point: Point { switched_by: [switch].into(), ..with(&f, "L0") } },
+        Change::PutCircuit { circuit: Circuit::new(CircuitId(900), breakers[0]) },
+        Change::PutCircuit {
+            circuit: Circuit { neutral_of: Some(CircuitId(900)), ..Circuit::new(CircuitId(901), breakers[1]) },
+        },
+    ];
+    f.house = f.house.apply(&Change::Batch { changes }).unwrap().house;
+    Rig { f, breakers, points }
+}
+
+impl Rig {
+    fn told(&self, dead: &[&str], working: &[&str]) -> Complaint {
+        let ids = |tags: &[&str]| tags.iter().map(|t| self.points[*t]).collect();
+        Complaint { dead: ids(dead), working: ids(working), ..Complaint::default() }
+    }
+
+    fn ask(&self, complaint: &Complaint) -> Diagnosis {
+        diagnose(&self.f.house, &beliefs(&self.f.house), complaint).unwrap()
+    }
+
+    /// Answers checks as the cause would, until three were made, and tells the cause's place in the ranking.
+    fn place_of(&self, cause: Cause, complaint: &Complaint, answered: usize) -> usize {
+        let all = beliefs(&self.f.house);
+        let bench = Bench::new(&self.f.house, &all);
+        let mut complaint = complaint.clone();
+        for _ in 0..answered {
+            let Some(next) = self.ask(&complaint).next else { break };
+            let yes = bench.says_yes(next.check, cause) > 0.5;
+            complaint.answers.push(Answer { check: next.check, yes });
+        }
+        self.ask(&complaint).causes.iter().position(|c| c.cause == cause).unwrap_or(usize::MAX)
+    }
+}
+
+#[test]
+fn planted_causes_come_out_first_or_second() {
+    let rig = rig();
+    let b = |i: usize| rig.breakers[i];
+    let p = |tag: &str| rig.points[tag];
+    let panel = rig.f.panel().id;
+    let cases = [
+        (Cause::Breaker { breaker: b(2) }, rig.told(&["M0", "M1", "M2"], &["N0", "K0"])),
+        (Cause::GroundFault { point: p("K0") }, rig.told(&["K0", "K1"], &["K2", "M0"])),
+        (Cause::Switch { point: p("S1") }, rig.told(&["L0"], &["L1", "L2"])),
+        (Cause::Itself { point: p("N1") }, rig.told(&["N1"], &["N0", "N2"])),
+        (Cause::Utility, rig.told(&["K0", "L1", "M0", "N0", "O0", "P0"], &[])),
+        // Spaces 1, 2, 5 are on leg A; 3, 4, 7 on leg B (HANDBOOK 1.2 [def]).
+        (Cause::LostLeg { panel, leg: Leg::B }, rig.told(&["L1", "N0", "P0"], &["K2", "M0", "O0"])),
+        (Cause::Loose { breaker: b(4) }, rig.told(&["O1", "O2"], &["O0", "N0"])),
+    ];
+    for (cause, complaint) in cases {
+        let place = rig.place_of(cause, &complaint, 0);
+        assert!(place <= 1, "{cause:?} comes out {place}: {:#?}", rig.ask(&complaint).causes);
+    }
+}
+
+#[test]
+fn with_little_told_the_checks_lead_to_the_cause() {
+    let rig = rig();
+    let b = |i: usize| rig.breakers[i];
+    for (cause, complaint) in [
+        (Cause::Breaker { breaker: b(3) }, rig.told(&["N0"], &[])),
+        (Cause::GroundFault { point: rig.points["K0"] }, rig.told(&["K1"], &[])),
+        (Cause::Main { panel: rig.f.panel().id }, rig.told(&["K0", "L1", "M0"], &[])),
+        (Cause::Utility, rig.told(&["O0"], &[])),
+    ] {
+        assert_eq!(rig.place_of(cause, &complaint, 6), 0, "{cause:?}");
+    }
+}
+
+#[test]
+fn an_answer_ranks_anew_and_is_not_asked_again() {
+    let rig = rig();
+    let mut complaint = rig.told(&["M0", "M1"], &["N0"]);
+    let first = rig.ask(&complaint);
+    let check = Check::Handle { breaker: rig.breakers[2] };
+    assert_eq!(first.causes[0].check, Some(check));
+    complaint.answers.push(Answer { check, yes: false });
+    let second = rig.ask(&complaint);
+    let p = |d: &Diagnosis| {
+        d.causes.iter().find(|c| c.cause == Cause::Breaker { breaker: rig.breakers[2] }).map_or(0.0, |c| c.p)
+    };
+    assert!(p(&second) < p(&first) / 3.0);
+    assert!(second.causes.iter().all(|c| c.check != Some(check)));
+    assert_ne!(second.next.map(|n| n.check), Some(check));
+}
+
+#[test]
+fn a_handle_recorded_as_tripped_is_thought_of_first() {
+    let mut rig = rig();
+    let entry = LogEntry {
+        id: LogId(1),
+        time: jiff::Timestamp::UNIX_EPOCH,
+        who: "test".into(),
+        event: Event::Trip { breaker: rig.breakers[4], running: BTreeSet::new() },
+        note: String::new(),
+    };
+    rig.f.house = rig.f.house.apply(&Change::Log { entry }).unwrap().house;
+    assert_eq!(rig.ask(&rig.told(&["O1"], &[])).causes[0].cause, Cause::Breaker { breaker: rig.breakers[4] });
+}
+
+// HANDBOOK 1.1, common practice: where the neutral may be open: stop first.
+#[test]
+fn an_open_neutral_stops_everything() {
+    let mut rig = rig();
+    let mut complaint = rig.told(&["L1"], &["M0"]);
+    assert_eq!(rig.ask(&complaint).stop, None);
+    complaint.signs.insert(Sign::BrightAndDim);
+    assert_eq!(rig.ask(&complaint).stop, Some(Stop::OpenNeutral));
+    complaint.signs.insert(Sign::Burning);
+    assert_eq!(rig.ask(&complaint).stop, Some(Stop::Burning), "fire comes before all");
+    // A reading in the logbook says the same: 97 and 143 V add up to 240.
+    let reading = ServiceReading { a_n: Volts(97.0), b_n: Volts(143.0), a_b: Volts(240.0), c_n: None };
+    let entry = LogEntry {
+        id: LogId(1),
+        time: jiff::Timestamp::UNIX_EPOCH,
+        who: "test".into(),
+        event: Event::Volts { panel: rig.f.panel().id, reading },
+        note: String::new(),
+    };
+    rig.f.house = rig.f.house.apply(&Change::Log { entry }).unwrap().house;
+    assert_eq!(rig.ask(&rig.told(&["L1"], &["M0"])).stop, Some(Stop::OpenNeutral));
+}
+
+#[test]
+fn what_makes_no_sense_is_refused() {
+    let rig = rig();
+    let refused = |complaint: &Complaint| diagnose(&rig.f.house, &beliefs(&rig.f.house), complaint).unwrap_err().field;
+    assert_eq!(refused(&Complaint::default()), "dead");
+    assert_eq!(refused(&rig.told(&["K0"], &["K0"])), "working");
+    assert_eq!(refused(&Complaint { dead: [PointId(9999)].into(), ..Complaint::default() }), "point");
+}
+
+#[test]
+fn probabilities_sum_to_one() {
+    let rig = rig();
+    let all: f64 = rig.ask(&rig.told(&["K0"], &["M0"])).causes.iter().map(|c| c.p).sum();
+    assert!(all <= 1.0 + 1e-9 && all > 0.8, "{all}");
+}

@@ -1,0 +1,260 @@
+//! Resetting a tripped breaker, step by step (HANDBOOK 5.2): what was running, unplug, off, on, and then one by one.
+//!
+//! Where a reset stands is read from the logbook, so it goes on after a restart and on another device.
+
+use std::collections::BTreeSet;
+
+use jiff::{SignedDuration, Timestamp};
+use serde::Serialize;
+use utoipa::ToSchema;
+
+use crate::base::Invalid;
+use crate::base::units::Amps;
+use crate::house::{BreakerId, Device, Event, Handle, House, LogEntry, Outcome, Point, PointId};
+use crate::load::typical::current;
+use crate::trace::Beliefs;
+
+/// Where a reset stands.
+#[derive(Debug, Clone, PartialEq, Serialize, ToSchema)]
+pub struct ResetGuide {
+    /// The breaker.
+    pub breaker: BreakerId,
+    /// Its rating.
+    pub amps: Amps,
+    /// What it is: a blown fuse is replaced, not reset.
+    pub device: Device,
+    /// What to do now.
+    pub step: ResetStep,
+    /// What may hang on it, with its current.
+    pub loads: Vec<Load>,
+    /// What was running when it last tripped.
+    pub running: BTreeSet<PointId>,
+    /// The current of that together, where known at all.
+    pub running_amps: Amps,
+    /// How often it tripped in the last thirty days.
+    pub trips: usize,
+    /// It tripped again: after it had been reset, within thirty days.
+    pub again: bool,
+}
+
+/// What to do now.
+#[derive(Debug, Clone, Copy, PartialEq, Eq, Serialize, ToSchema)]
+#[serde(rename_all = "kebab-case")]
+pub enum ResetStep {
+    /// Nothing is recorded as tripped: find the handle that stands between, and note what was running.
+    NoteTrip,
+    /// Unplug or switch off all that hangs on it; then firmly off, and on.
+    Unplug,
+    /// It held with everything off: add load back one by one.
+    AddBack,
+    /// It tripped while load was added back or after a time: too much at once. Take some away, then off, and on.
+    TooMuch,
+    /// It tripped at once with everything off: a fault in the wiring. Leave it off.
+    LeaveOff,
+    /// It holds with everything on.
+    Done,
+}
+
+/// Something that may hang on the breaker.
+#[derive(Debug, Clone, PartialEq, Serialize, ToSchema)]
+pub struct Load {
+    /// The point.
+    pub point: PointId,
+    /// Its tag.
+    pub tag: String,
+    /// What it is.
+    pub name: String,
+    /// Its current, where known.
+    pub amps: Option<Amps>,
+    /// The current is only typical of such a thing.
+    pub typical: bool,
+    /// Whether it is proven to hang there.
+    pub proven: bool,
+}
+
+/// How long trips are remembered together.
+const LATELY: SignedDuration = SignedDuration::from_hours(30 * 24);
+
+/// Where the reset of a breaker stands at a time.
+///
+/// # Errors
+/// [`Invalid`] where there is no such breaker.
+pub fn guide(house: &House, beliefs: &Beliefs, id: BreakerId, now: Timestamp) -> Result<ResetGuide, Invalid> {
+    let breaker = house.breakers.get(id).ok_or_else(|| Invalid::gone("breaker", id.0))?;
+    let mut story: Vec<&LogEntry> = house.log.iter().filter(|e| e.event.breaker() == Some(id)).collect();
+    story.sort_by_key(|e| (e.time, e.id));
+    let trip = |e: &&&LogEntry| matches!(e.event, Event::Trip { .. });
+    let last_trip = story.iter().rev().find(trip);
+    let running = last_trip.map(|e| e.event.points()).unwrap_or_default();
+    let lately = |e: &&&LogEntry| now.duration_since(e.time) <= LATELY;
+    let trips = story.iter().filter(trip).filter(lately).count();
+    let held = |e: &&LogEntry| matches!(e.event, Event::Reset { outcome: Outcome::Held, .. });
+    let again = last_trip.is_some_and(|last| {
+        let before = story.iter().filter(|e| (e.time, e.id) < (last.time, last.id)).filter(lately);
+        before.copied().any(|e| held(&e)) && now.duration_since(last.time) <= LATELY
+    });
+    let loads = loads(house, beliefs, id);
+    let amps = |p: &PointId| house.points.get(*p).and_then(current).map_or(0.0, |(a, _)| a.0);
+    Ok(ResetGuide {
+        breaker: id,
+        amps: breaker.amps,
+        device: breaker.device,
+        step: step(&story, breaker.handle, &running),
+        running_amps: Amps(running.iter().map(amps).sum()),
+        loads,
+        running,
+        trips,
+        again,
+    })
+}
+
+/// What the last line of the story asks for.
+fn step(story: &[&LogEntry], handle: Handle, running: &BTreeSet<PointId>) -> ResetStep {
+    let told = |e: &&&LogEntry| matches!(e.event, Event::Trip { .. } | Event::Reset { .. });
+    match story.iter().rev().find(told).map(|e| &e.event) {
+        // Somebody moved the handle otherwise since.
+        Some(Event::Trip { .. }) if handle == Handle::On => ResetStep::NoteTrip,
+        Some(Event::Trip { .. }) => ResetStep::Unplug,
+        Some(Event::Reset { outcome: Outcome::AtOnce, running, .. }) if running.is_empty() => ResetStep::LeaveOff,
+        Some(Event::Reset { outcome: Outcome::AtOnce | Outcome::Later, .. }) => ResetStep::TooMuch,
+        Some(Event::Reset { outcome: Outcome::Held, .. }) if handle != Handle::On => ResetStep::NoteTrip,
+        Some(Event::Reset { outcome: Outcome::Held, running: on, .. }) if on.is_superset(running) => ResetStep::Done,
+        Some(Event::Reset { outcome: Outcome::Held, .. }) => ResetStep::AddBack,
+        _ => ResetStep::NoteTrip,
+    }
+}
+
+fn loads(house: &House, beliefs: &Beliefs, id: BreakerId) -> Vec<Load> {
+    let belief = beliefs.breakers.iter().find(|b| b.at.breaker == id);
+    let fed = belief.into_iter().flat_map(|b| &b.feeds).filter(|f| f.proven || f.likely);
+    let load = |point: &Point, proven| {
+        let known = current(point);
+        let room = house.rooms.get(point.room).map_or("", |r| r.name.as_str());
+        Load {
+            point: point.id,
+            tag: point.tag.clone(),
+            name: format!("{room}, {}", point.name).trim_end_matches(", ").to_owned(),
+            amps: known.map(|(a, _)| a),
+            typical: known.is_some_and(|(_, typical)| typical),
+            proven,
+        }
+    };
+    fed.filter_map(|f| Some(load(house.points.get(f.point)?, f.proven))).collect()
+}
+
+#[cfg(test)]
+mod tests {
+    use super::*;
+    use crate::change::Change;
+    use crate::fixture::Fixture;
+    use crate::house::LogId;
+    use crate::house::PointKind;
+    use crate::house::Seen::{Dead, Live};
+    use crate::trace::beliefs;
+
+    struct Rig {
+        f: Fixture,
+        breaker: BreakerId,
+        microwave: PointId,
+        minute: i64,
+    }
+
+    fn rig() -> Rig {
+        let mut f = Fixture::new(20);
+        let (breaker, other) = (f.breaker("1", 20.0, ""), f.breaker("2", 20.0, ""));
+        let room = f.room("Kitchen");
+        let microwave = f.point("K1", room, PointKind::Appliance);
+        f.name(microwave, "microwave");
+        for _ in 0..2 {
+            f.see(microwave, &[breaker], Dead);
+            f.see(microwave, &[other], Live);
+        }
+        Rig { f, breaker, microwave, minute: 0 }
+    }
+
+    impl Rig {
+        fn log(&mut self, event: Event) {
+            self.minute += 1;
+            let time = Timestamp::from_second(self.minute * 60).unwrap();
+            let entry =
+                LogEntry { id: LogId(1000 + self.minute as u64), time, who: "test".into(), event, note: String::new() };
+            self.f.house = self.f.house.apply(&Change::Log { entry }).unwrap().house;
+        }
+
+        fn trip(&mut self) {
+            self.log(Event::Trip { breaker: self.breaker, running: [self.microwave].into() });
+        }
+
+        fn reset(&mut self, running: &[PointId], outcome: Outcome) {
+            self.log(Event::Reset { breaker: self.breaker, running: running.iter().copied().collect(), outcome });
+        }
+
+        fn guide(&self) -> ResetGuide {
+            let now = Timestamp::from_second(self.minute * 60).unwrap();
+            guide(&self.f.house, &beliefs(&self.f.house), self.breaker, now).unwrap()
+        }
+
+        fn handle(&self) -> Handle {
+            self.f.house.breakers.get(self.breaker).unwrap().handle
+        }
+    }
+
+    // HANDBOOK 5.2.
+    #[test]
+    fn from_the_tripped_handle_to_everything_on_again() {
+        let mut rig = rig();
+        assert_eq!(rig.guide().step, ResetStep::NoteTrip);
+        rig.trip();
+        assert_eq!((rig.guide().step, rig.handle()), (ResetStep::Unplug, Handle::Tripped));
+        assert_eq!(rig.guide().running_amps, Amps(12.0), "typical of a microwave");
+        rig.reset(&[], Outcome::Held);
+        assert_eq!((rig.guide().step, rig.handle()), (ResetStep::AddBack, Handle::On));
+        rig.reset(&[rig.microwave], Outcome::Held);
+        assert_eq!(rig.guide().step, ResetStep::Done);
+        assert!(!rig.guide().again && rig.guide().trips == 1);
+    }
+
+    // HANDBOOK 3, common practice: at once with the loads unplugged is a fault in the wiring: leave it off.
+    #[test]
+    fn what_trips_unloaded_is_left_off() {
+        let mut rig = rig();
+        rig.trip();
+        rig.reset(&[], Outcome::AtOnce);
+        assert_eq!((rig.guide().step, rig.handle()), (ResetStep::LeaveOff, Handle::Tripped));
+    }
+
+    #[test]
+    fn what_trips_under_load_has_too_much_on_it() {
+        let mut rig = rig();
+        rig.trip();
+        rig.reset(&[], Outcome::Held);
+        rig.reset(&[rig.microwave], Outcome::Later);
+        assert_eq!(rig.guide().step, ResetStep::TooMuch);
+    }
+
+    #[test]
+    fn a_second_trip_after_a_reset_is_told_as_such() {
+        let mut rig = rig();
+        rig.trip();
+        rig.reset(&[rig.microwave], Outcome::Held);
+        rig.minute += 60 * 24 * 10;
+        rig.trip();
+        assert!(rig.guide().again && rig.guide().trips == 2);
+        rig.minute += 60 * 24 * 40;
+        assert!(!rig.guide().again && rig.guide().trips == 0, "forty days later that is past");
+    }
+
+    #[test]
+    fn its_loads_come_from_the_map() {
+        let rig = rig();
+        let guide = rig.guide();
+        assert_eq!(guide.loads.len(), 1);
+        let load = &guide.loads[0];
+        assert_eq!(
+            (load.name.as_str(), load.amps, load.typical, load.proven),
+            ("Kitchen, microwave", Some(Amps(12.0)), true, true)
+        );
+        let missing = super::guide(&rig.f.house, &beliefs(&rig.f.house), BreakerId(9999), Timestamp::UNIX_EPOCH);
+        assert_eq!(missing.unwrap_err().field, "breaker");
+    }
+}

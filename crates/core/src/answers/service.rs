@@ -1,0 +1,254 @@
+//! The service voltages, judged together (HANDBOOK 1.1).
+
+use serde::Serialize;
+use utoipa::ToSchema;
+
+use crate::base::position::{Leg, Supply};
+use crate::base::units::Volts;
+use crate::house::ServiceReading;
+
+/// What three voltages say together.
+#[derive(Debug, Clone, PartialEq, Serialize, ToSchema)]
+pub struct Verdict {
+    /// What kind of supply they look like; nothing where they fit none.
+    pub looks_like: Option<LooksLike>,
+    /// (A–B) over the mean of A–N and B–N: 2.00 for split phase, 1.73 for a wye.
+    pub ratio: Option<f64>,
+    /// Which band the leg voltages are in.
+    pub band: Band,
+    /// What is wrong, the most dangerous first.
+    pub troubles: Vec<Trouble>,
+    /// Power that a 240 V appliance gets here, as a share of its nameplate's, where that is less.
+    pub power_of_240: Option<f64>,
+}
+
+/// Kinds of supply that voltages can tell apart.
+#[derive(Debug, Clone, Copy, PartialEq, Eq, Serialize, ToSchema)]
+#[serde(rename_all = "kebab-case")]
+pub enum LooksLike {
+    /// 120/240 V.
+    SplitPhase,
+    /// 208Y/120 V.
+    Wye,
+}
+
+/// Bands of the service voltage, 120 V base (ANSI C84.1, from memory).
+#[derive(Debug, Clone, Copy, PartialEq, Eq, Serialize, ToSchema)]
+#[serde(rename_all = "kebab-case")]
+pub enum Band {
+    /// Range A: 114 to 126 V.
+    A,
+    /// Range B: 110 to 127 V; to be mended within reasonable time.
+    B,
+    /// Outside both.
+    Outside,
+}
+
+/// What is wrong.
+#[derive(Debug, Clone, Copy, PartialEq, Eq, Serialize, ToSchema)]
+#[serde(tag = "what", rename_all = "kebab-case")]
+pub enum Trouble {
+    /// The neutral may be open or loose: stop, main off, call the utility or an electrician at once.
+    OpenNeutral,
+    /// A leg is gone: utility, meter or main.
+    LostLeg {
+        /// Which.
+        leg: Leg,
+    },
+    /// No voltage at all.
+    NoPower,
+    /// It is not the supply that was entered for the panel.
+    OtherSupply,
+    /// The three numbers fit no supply: measure again.
+    DoNotFit,
+}
+
+/// Below this a leg is gone: stray voltage on an open conductor stays under it mostly (common practice).
+const GONE: f64 = 20.0;
+/// Two legs that differ by more point to the neutral (common practice: about 5 V).
+const UNEVEN: f64 = 5.0;
+/// How far the ratio may be off 2 or √3: readings taken one after the other differ by a percent or two.
+const RATIO_OFF: f64 = 0.06;
+/// How near the sum of the legs must come to A–B where the neutral floats.
+const SUM_OFF: f64 = 4.0;
+
+/// Judges a reading of a panel with the supply that was entered for it.
+#[must_use]
+pub fn judge(reading: &ServiceReading, supply: Supply) -> Verdict {
+    let (a, b, ab) = (reading.a_n.0, reading.b_n.0, reading.a_b.0);
+    let legs: Vec<(Leg, f64)> = [(Leg::A, Some(a)), (Leg::B, Some(b)), (Leg::C, reading.c_n.map(|v| v.0))]
+        .into_iter()
+        .filter_map(|(l, v)| Some((l, v?)))
+        .collect();
+    let band = legs.iter().map(|(_, v)| band(*v)).fold(Band::A, worse);
+    let mut verdict = Verdict { looks_like: None, ratio: None, band, troubles: Vec::new(), power_of_240: None };
+    let gone: Vec<Leg> = legs.iter().filter(|(_, v)| *v < GONE).map(|(l, _)| *l).collect();
+    if gone.len() == legs.len() {
+        verdict.troubles.push(Trouble::NoPower);
+        return verdict;
+    }
+    if !gone.is_empty() {
+        verdict.troubles.extend(gone.into_iter().map(|leg| Trouble::LostLeg { leg }));
+        return verdict;
+    }
+    let ratio = ab / ((a + b) / 2.0);
+    verdict.ratio = Some(ratio);
+    let near = |to: f64| (ratio - to).abs() <= RATIO_OFF;
+    verdict.looks_like = match (near(2.0), near(3.0_f64.sqrt())) {
+        (true, _) => Some(LooksLike::SplitPhase),
+        (_, true) => Some(LooksLike::Wye),
+        _ => None,
+    };
+    // A floating neutral shares A–B unevenly between the legs; on a wye the sum is not A–B, so both must be seen.
+    if (a - b).abs() > UNEVEN && (a + b - ab).abs() <= SUM_OFF {
+        verdict.troubles.push(Trouble::OpenNeutral);
+    }
+    if verdict.looks_like.is_none() {
+        verdict.troubles.push(Trouble::DoNotFit);
+    }
+    let entered = if supply == Supply::SplitPhase { LooksLike::SplitPhase } else { LooksLike::Wye };
+    if verdict.looks_like.is_some_and(|l| l != entered) {
+        verdict.troubles.push(Trouble::OtherSupply);
+    }
+    if verdict.looks_like == Some(LooksLike::Wye) {
+        // (208/240)²: resistive loads; people often call this "a low 240".
+        verdict.power_of_240 = Some((ab / 240.0).powi(2));
+    }
+    verdict
+}
+
+fn band(volts: f64) -> Band {
+    match volts {
+        v if (114.0..=126.0).contains(&v) => Band::A,
+        v if (110.0..=127.0).contains(&v) => Band::B,
+        _ => Band::Outside,
+    }
+}
+
+fn worse(one: Band, other: Band) -> Band {
+    match (one, other) {
+        (Band::Outside, _) | (_, Band::Outside) => Band::Outside,
+        (Band::B, _) | (_, Band::B) => Band::B,
+        _ => Band::A,
+    }
+}
+
+/// Utilisation voltage, Range A (ANSI C84.1, from memory): what a meter may show at a live point of this nominal
+/// voltage.
+#[must_use]
+pub fn expected(nominal: u16) -> (Volts, Volts) {
+    let share = f64::from(nominal) / 120.0;
+    (Volts((108.0 * share).round()), Volts((126.0 * share).round()))
+}
+
+/// Current in the neutral that two circuits on different legs share (HANDBOOK 1.3 [def]): the difference on split
+/// phase; on two legs of a wye √(a² + b² − ab). On one leg they add up.
+#[must_use]
+pub fn neutral_current(supply: Supply, same_leg: bool, a: f64, b: f64) -> f64 {
+    match (same_leg, supply) {
+        (true, _) => a + b,
+        (false, Supply::SplitPhase) => (a - b).abs(),
+        (false, Supply::WyeTwoLegs | Supply::WyeThreePhase) => three_phase_neutral(a, b, 0.0),
+    }
+}
+
+/// Current in the neutral of three legs of a wye: √(a² + b² + c² − ab − bc − ca).
+#[must_use]
+pub fn three_phase_neutral(a: f64, b: f64, c: f64) -> f64 {
+    (a * a + b * b + c * c - a * b - b * c - c * a).max(0.0).sqrt()
+}
+
+#[cfg(test)]
+mod tests {
+    use super::*;
+
+    fn read(a: f64, b: f64, ab: f64) -> Verdict {
+        let reading = ServiceReading { a_n: Volts(a), b_n: Volts(b), a_b: Volts(ab), c_n: None };
+        judge(&reading, Supply::SplitPhase)
+    }
+
+    // HANDBOOK 1.1; bands: ANSI C84.1, from memory.
+    #[test]
+    fn three_numbers_are_judged_together() {
+        let good = read(121.0, 120.0, 241.0);
+        assert_eq!(
+            (good.looks_like, good.band, good.troubles.as_slice()),
+            (Some(LooksLike::SplitPhase), Band::A, &[][..])
+        );
+        assert_eq!(read(112.0, 113.0, 225.0).band, Band::B);
+        assert_eq!(read(126.5, 126.0, 252.0).band, Band::B);
+        assert_eq!(read(109.0, 110.0, 219.0).band, Band::Outside);
+        assert_eq!(read(128.0, 127.0, 255.0).band, Band::Outside);
+    }
+
+    // 208 V is not a low 240: 120·√3 = 207.8; (208/240)² = 0.751 [def].
+    #[test]
+    fn two_legs_of_a_wye_are_not_a_low_240() {
+        let wye = read(120.0, 120.0, 208.0);
+        assert_eq!(wye.looks_like, Some(LooksLike::Wye));
+        assert_eq!(wye.troubles, [Trouble::OtherSupply]);
+        assert!((wye.power_of_240.unwrap() - 0.751).abs() < 0.001);
+        assert!((wye.ratio.unwrap() - 3.0_f64.sqrt()).abs() < 0.01);
+        let known = judge(
+            &ServiceReading { a_n: Volts(119.0), b_n: Volts(121.0), a_b: Volts(208.0), c_n: Some(Volts(120.0)) },
+            Supply::WyeThreePhase,
+        );
+        assert_eq!(known.troubles, []);
+    }
+
+    // HANDBOOK 1.1, common practice: the legs add up to A–B and differ by more than about 5 V.
+    #[test]
+    fn uneven_legs_that_add_up_point_to_the_neutral() {
+        for (a, b) in [(127.0, 113.0), (140.0, 100.0), (95.0, 145.0), (70.0, 170.0)] {
+            assert_eq!(read(a, b, a + b).troubles, [Trouble::OpenNeutral], "{a} {b}");
+        }
+        assert_eq!(read(122.0, 119.0, 241.0).troubles, [], "3 V is everyday unevenness");
+    }
+
+    #[test]
+    fn a_lost_leg_and_no_power_are_named() {
+        assert_eq!(read(120.0, 2.0, 118.0).troubles, [Trouble::LostLeg { leg: Leg::B }]);
+        assert_eq!(read(0.0, 121.0, 121.0).troubles, [Trouble::LostLeg { leg: Leg::A }]);
+        assert_eq!(read(0.5, 1.0, 0.0).troubles, [Trouble::NoPower]);
+        assert_eq!(read(120.0, 120.0, 120.0).troubles, [Trouble::DoNotFit]);
+    }
+
+    // HANDBOOK 1.3 [def]: two phasors 180° or 120° apart, summed by hand for these.
+    #[test]
+    fn neutral_currents_by_supply() {
+        assert_eq!(neutral_current(Supply::SplitPhase, false, 12.0, 9.0), 3.0);
+        assert_eq!(neutral_current(Supply::SplitPhase, true, 12.0, 9.0), 21.0);
+        assert!((neutral_current(Supply::WyeTwoLegs, false, 10.0, 10.0) - 10.0).abs() < 1e-9);
+        assert!((neutral_current(Supply::WyeTwoLegs, false, 12.0, 9.0) - 117.0_f64.sqrt()).abs() < 1e-9);
+        assert_eq!(three_phase_neutral(10.0, 10.0, 10.0), 0.0);
+        assert!((three_phase_neutral(15.0, 10.0, 5.0) - 75.0_f64.sqrt()).abs() < 1e-9);
+    }
+
+    // The same against phasors summed as complex numbers: an independent way to the same figures.
+    #[test]
+    fn neutral_currents_are_phasor_sums() {
+        let sum = |parts: &[(f64, f64)]| {
+            let (x, y) = parts.iter().fold((0.0, 0.0), |(x, y), (i, deg)| {
+                let angle = f64::to_radians(*deg);
+                (x + i * angle.cos(), y + i * angle.sin())
+            });
+            f64::hypot(x, y)
+        };
+        for (a, b, c) in [(3.0, 15.0, 8.0), (20.0, 0.0, 1.0), (7.5, 7.5, 0.0)] {
+            let three = sum(&[(a, 0.0), (b, 120.0), (c, 240.0)]);
+            assert!((three_phase_neutral(a, b, c) - three).abs() < 1e-9);
+            let split = sum(&[(a, 0.0), (b, 180.0)]);
+            assert!((neutral_current(Supply::SplitPhase, false, a, b) - split).abs() < 1e-9);
+            let wye = sum(&[(a, 0.0), (b, 120.0)]);
+            assert!((neutral_current(Supply::WyeTwoLegs, false, a, b) - wye).abs() < 1e-9);
+        }
+    }
+
+    // ANSI C84.1 utilisation Range A, from memory: 108–126 and 216–252 V.
+    #[test]
+    fn what_a_meter_may_show_at_a_live_point() {
+        assert_eq!(expected(120), (Volts(108.0), Volts(126.0)));
+        assert_eq!(expected(240), (Volts(216.0), Volts(252.0)));
+        assert_eq!(expected(208), (Volts(187.0), Volts(218.0)));
+    }
+}

@@ -1,0 +1,34 @@
+//! What a change would take away from the map.
+
+use serde::Serialize;
+use utoipa::ToSchema;
+
+use super::Change;
+use crate::base::Invalid;
+use crate::house::{House, PointId};
+use crate::trace::beliefs;
+
+/// What a change takes away from the map.
+#[derive(Debug, Clone, PartialEq, Eq, Default, Serialize, ToSchema)]
+pub struct Cost {
+    /// Observations that would be gone.
+    pub observations: usize,
+    /// Tags of points proven now that would be proven no more, or gone.
+    pub unproven: Vec<String>,
+}
+
+/// What a change would take away from the map.
+///
+/// # Errors
+/// [`Invalid`] where the change cannot be made.
+pub fn cost(house: &House, change: &Change) -> Result<Cost, Invalid> {
+    let after = house.apply(change)?.house;
+    let observations = house.evidence.iter().filter(|e| after.evidence.get(e.id).is_none()).count();
+    if house.evidence == after.evidence && house.breakers == after.breakers && house.points == after.points {
+        return Ok(Cost::default());
+    }
+    let still = beliefs(&after);
+    let proven = |p: PointId| still.points.iter().any(|b| b.point == p && b.proven);
+    let lost = beliefs(house).points.into_iter().filter(|b| b.proven && !proven(b.point));
+    Ok(Cost { observations, unproven: lost.map(|b| b.tag).collect() })
+}

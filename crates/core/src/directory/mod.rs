@@ -1,0 +1,364 @@
+//! The card on the panel's door: what each breaker feeds, and how far that is proven.
+
+use std::collections::BTreeMap;
+
+use jiff::Timestamp;
+use serde::Serialize;
+use utoipa::ToSchema;
+
+use crate::base::Invalid;
+use crate::base::position::{Column, Position};
+use crate::base::units::Amps;
+use crate::edit::Draft;
+use crate::house::{Breaker, House, Observation, Panel, PanelId, PointKind, Printed, PrintedLine, Seen, Way, tag_key};
+use crate::trace::{Beliefs, Status, beliefs};
+
+/// The card of one panel, entries in the order of the engraved numbers.
+#[derive(Debug, Clone, PartialEq, Serialize, ToSchema)]
+pub struct Card {
+    /// The house's name.
+    pub house: String,
+    /// The panel's name.
+    pub panel: String,
+    /// The house's revision.
+    pub revision: u64,
+    /// How many rows of spaces the panel has.
+    pub rows: u16,
+    /// All entries.
+    pub entries: Vec<CardEntry>,
+}
+
+/// What stands in one place of the panel.
+#[derive(Debug, Clone, PartialEq, Serialize, ToSchema)]
+pub struct CardEntry {
+    /// The spaces it takes, as written: `5-7`.
+    pub at: String,
+    /// Left or right.
+    pub column: Column,
+    /// Its top edge, in half rows from the top.
+    pub top: u16,
+    /// Its height in half rows.
+    pub height: u16,
+    /// Rating, where there is a breaker.
+    pub amps: Option<Amps>,
+    /// How far it is proven.
+    pub standing: Standing,
+    /// What surely hangs on it, in words.
+    pub feeds: String,
+    /// What probably does, in words.
+    pub probably: String,
+    /// The label as found, where nothing is proven.
+    pub found_label: String,
+}
+
+/// How far an entry can be relied on.
+#[derive(Debug, Clone, Copy, PartialEq, Eq, Serialize, ToSchema)]
+#[serde(rename_all = "kebab-case")]
+pub enum Standing {
+    /// At least one point is proven, and no other is believed to hang on it unproven.
+    Proven,
+    /// Some points are proven, others are only likely.
+    Partly,
+    /// Nothing is proven.
+    Unproven,
+    /// Every point of the house is settled, and none hangs on it.
+    NothingFound,
+    /// Looked at: empty.
+    Empty,
+    /// Nothing was entered for this space.
+    NotEntered,
+}
+
+/// The card of a panel from the map.
+#[must_use]
+pub fn card(house: &House, beliefs: &Beliefs, panel: &Panel) -> Card {
+    let mut entries: Vec<CardEntry> =
+        house.breakers_of(panel.id).into_iter().map(|b| breaker_entry(house, beliefs, panel, b)).collect();
+    let taken =
+        |space: u16| house.breakers.iter().any(|b| b.panel == panel.id && b.at.iter().any(|p| p.space == space));
+    entries.extend(panel.numbers().into_iter().filter(|s| !taken(*s)).map(|s| bare_entry(panel, s)));
+    entries.sort_by_key(|e| (e.column == Column::Right, e.top));
+    tell_apart(house, beliefs, panel, &mut entries);
+    Card {
+        house: house.about.name.clone(),
+        panel: panel.name.clone(),
+        revision: house.revision,
+        rows: panel.spaces.div_ceil(2),
+        entries,
+    }
+}
+
+/// What a card says, entry by entry, to compare a printed one with.
+#[must_use]
+pub fn lines(card: &Card) -> Vec<PrintedLine> {
+    let text = |e: &CardEntry| match e.standing {
+        Standing::Empty => "empty".to_owned(),
+        Standing::NotEntered => "not entered".to_owned(),
+        Standing::NothingFound => "nothing found".to_owned(),
+        Standing::Proven | Standing::Partly | Standing::Unproven => {
+            let amps = e.amps.map_or_else(String::new, |a| a.to_string());
+            [amps, e.feeds.clone(), e.probably.clone(), e.found_label.clone()].join("; ")
+        }
+    };
+    card.entries.iter().map(|e| PrintedLine { at: e.at.clone(), text: text(e) }).collect()
+}
+
+/// Writes down that a panel's card was printed as it stands now.
+///
+/// # Errors
+/// Where there is no such panel.
+pub(crate) fn printed(draft: &mut Draft, panel: PanelId, time: Timestamp) -> Result<(), Invalid> {
+    let panel = draft.find::<Panel>(panel)?;
+    let lines = lines(&card(&draft.house, &beliefs(&draft.house), &panel));
+    let printed = Some(Printed { time, revision: draft.house.revision, lines });
+    draft.put(Panel { printed, ..panel });
+    Ok(())
+}
+
+/// Places where the card on the door says something else than the map does now; all is well where there are none.
+/// Nothing for a panel whose card was never printed.
+#[must_use]
+pub fn stale(house: &House, beliefs: &Beliefs, panel: &Panel) -> Option<Vec<String>> {
+    let printed = panel.printed.as_ref()?;
+    let now = lines(&card(house, beliefs, panel));
+    let differs = |line: &&PrintedLine, others: &[PrintedLine]| !others.contains(line);
+    let mut places: Vec<String> = now.iter().filter(|l| differs(l, &printed.lines)).map(|l| l.at.clone()).collect();
+    let gone = printed.lines.iter().filter(|l| differs(l, &now) && !places.contains(&l.at));
+    let gone: Vec<_> = gone.map(|l| l.at.clone()).collect();
+    places.extend(gone);
+    Some(places)
+}
+
+fn bare_entry(panel: &Panel, space: u16) -> CardEntry {
+    let (top, height) = panel.extent(&[Position::whole(space)]);
+    let standing = if panel.empty.contains(&Position::whole(space)) { Standing::Empty } else { Standing::NotEntered };
+    let (feeds, probably, found_label) = (String::new(), String::new(), String::new());
+    let column = panel.place(space).0;
+    CardEntry { at: space.to_string(), column, top, height, amps: None, standing, feeds, probably, found_label }
+}
+
+fn breaker_entry(house: &House, beliefs: &Beliefs, panel: &Panel, breaker: &Breaker) -> CardEntry {
+    let (top, height) = panel.extent(&breaker.at);
+    let (proven, likely) = points_of(house, beliefs, breaker);
+    let (mut feeds, mut probably) = (describe(house, &proven), describe(house, &likely));
+    if let Some(sub) = house.panel_fed_by(breaker.id) {
+        let place = if was_seen_to_feed(house, beliefs, breaker, sub) { &mut feeds } else { &mut probably };
+        *place = [format!("Panel {}", sub.name), place.clone()].join("; ").trim_end_matches("; ").to_owned();
+    }
+    let all_settled = beliefs.progress.is_settled();
+    let standing = match (feeds.is_empty(), probably.is_empty()) {
+        (true, true) if all_settled => Standing::NothingFound,
+        (true, _) => Standing::Unproven,
+        (false, true) => Standing::Proven,
+        (false, false) => Standing::Partly,
+    };
+    CardEntry {
+        at: breaker.at_text(),
+        column: panel.place(breaker.at[0].space).0,
+        top,
+        height,
+        amps: Some(breaker.amps),
+        standing,
+        probably,
+        found_label: if feeds.is_empty() { breaker.label.clone() } else { String::new() },
+        feeds,
+    }
+}
+
+/// Somebody saw a point of the panel dead with its feeder off.
+fn was_seen_to_feed(house: &House, beliefs: &Beliefs, feeder: &Breaker, sub: &Panel) -> bool {
+    let in_sub = |point| {
+        let belief = beliefs.points.iter().find(|b| b.point == point && b.status != Status::Unknown);
+        belief.and_then(|b| b.candidates.first()).is_some_and(|c| c.at.panel == sub.name)
+    };
+    house.evidence.iter().any(|e| match &e.observation {
+        Observation::Power { off, seen: Seen::Dead, how } => {
+            *how != Way::Word && off.contains(&feeder.id) && in_sub(e.point)
+        }
+        _ => false,
+    })
+}
+
+type Points<'a> = Vec<&'a crate::house::Point>;
+
+/// Points proven to hang on a breaker, and points that more likely than not do.
+fn points_of<'a>(house: &'a House, beliefs: &Beliefs, breaker: &Breaker) -> (Points<'a>, Points<'a>) {
+    let (mut proven, mut likely) = (Vec::new(), Vec::new());
+    for belief in &beliefs.points {
+        let on_it = belief.candidates.first().is_some_and(|c| c.at.breaker == breaker.id);
+        let one_of_two =
+            || belief.two_handles.as_ref().is_some_and(|two| two.breakers.iter().any(|b| b.breaker == breaker.id));
+        let on_it = if belief.status == Status::TwoHandles { one_of_two() } else { on_it };
+        let Some(point) = house.points.get(belief.point).filter(|_| on_it) else {
+            continue;
+        };
+        match belief.status {
+            Status::Proven => proven.push(point),
+            Status::Likely | Status::TwoHandles => likely.push(point),
+            Status::Unknown | Status::NoBreaker => {}
+        }
+    }
+    (proven, likely)
+}
+
+/// Points in words, by room: `Kitchen: range, lights; Hall: receptacles`.
+fn describe(house: &House, points: &Points<'_>) -> String {
+    let mut by_room: BTreeMap<_, Vec<_>> = BTreeMap::new();
+    for point in points {
+        by_room.entry(house.room_order(point.room)).or_default().push(*point);
+    }
+    let in_room = |((_, room), points): (&(_, crate::house::RoomId), &Points<'_>)| {
+        let room = house.rooms.get(*room).map_or("?", |r| r.name.as_str());
+        format!("{room} {}", things(points).join(", "))
+    };
+    by_room.iter().map(in_room).collect::<Vec<_>>().join("; ")
+}
+
+/// Appliances by name, all else by kind and number.
+fn things(points: &Points<'_>) -> Vec<String> {
+    let mut named = Vec::new();
+    let mut counted: BTreeMap<PointKind, u32> = BTreeMap::new();
+    for point in points {
+        match point.kind {
+            PointKind::Appliance | PointKind::Alarm | PointKind::Other if !point.name.is_empty() => {
+                named.push(point.name.clone());
+            }
+            kind => *counted.entry(kind).or_default() += 1,
+        }
+    }
+    let words = counted.into_iter().map(|(kind, n)| if n == 1 { one(kind).into() } else { many(kind).to_owned() });
+    named.extend(words);
+    named
+}
+
+fn one(kind: PointKind) -> &'static str {
+    match kind {
+        PointKind::Receptacle => "receptacle",
+        PointKind::Light => "light",
+        PointKind::Switch => "switch",
+        PointKind::Appliance => "appliance",
+        PointKind::Alarm => "alarm",
+        PointKind::Other => "outlet",
+    }
+}
+
+fn many(kind: PointKind) -> &'static str {
+    match kind {
+        PointKind::Receptacle => "receptacles",
+        PointKind::Light => "lights",
+        PointKind::Switch => "switches",
+        PointKind::Appliance => "appliances",
+        PointKind::Alarm => "alarms",
+        PointKind::Other => "outlets",
+    }
+}
+
+/// Every circuit must be told from all others (NEC 408.4(A)): entries that read the same get their tags.
+fn tell_apart(house: &House, beliefs: &Beliefs, panel: &Panel, entries: &mut [CardEntry]) {
+    let texts: Vec<String> = entries.iter().map(|e| e.feeds.clone()).collect();
+    for entry in entries.iter_mut().filter(|e| !e.feeds.is_empty()) {
+        if texts.iter().filter(|t| **t == entry.feeds).count() < 2 {
+            continue;
+        }
+        let breaker = house.breakers.iter().find(|b| b.panel == panel.id && b.at_text() == entry.at);
+        let Some(breaker) = breaker else { continue };
+        let mut tags: Vec<_> = points_of(house, beliefs, breaker).0.iter().map(|p| p.tag.clone()).collect();
+        tags.sort_by_key(|t| tag_key(t));
+        entry.feeds = format!("{} ({})", entry.feeds, tags.join(" "));
+    }
+}
+
+#[cfg(test)]
+mod tests {
+    use super::*;
+    use crate::fixture::Fixture;
+    use crate::house::Seen::{Dead, Live};
+    use crate::trace::beliefs;
+
+    fn entry(f: &Fixture, at: &str) -> CardEntry {
+        let card = card(&f.house, &beliefs(&f.house), f.panel());
+        card.entries.into_iter().find(|e| e.at == at).unwrap()
+    }
+
+    /// Two 20 A breakers, a kitchen with three points; K1 and K2 proven on breaker 1.
+    fn traced() -> Fixture {
+        let mut f = Fixture::new(4);
+        let (one, two) = (f.breaker("1", 20.0, "hall"), f.breaker("2", 20.0, ""));
+        let kitchen = f.room("Kitchen");
+        for tag in ["K1", "K2"] {
+            let k = f.point(tag, kitchen, PointKind::Receptacle);
+            for _ in 0..2 {
+                f.see(k, &[one], Dead);
+                f.see(k, &[two], Live);
+            }
+        }
+        f
+    }
+
+    #[test]
+    fn only_what_is_proven_stands_as_proven() {
+        let mut f = traced();
+        let e = entry(&f, "1");
+        assert_eq!((e.standing, e.feeds.as_str()), (Standing::Proven, "Kitchen receptacles"));
+        assert_eq!(e.found_label, "", "the old label gives way to proof");
+        assert_eq!(entry(&f, "2").standing, Standing::NothingFound, "all points are settled elsewhere");
+        let kitchen = f.house.rooms.iter().next().unwrap().id;
+        let k3 = f.point("K3", kitchen, PointKind::Light);
+        let one = f.house.breakers.iter().next().unwrap().id;
+        f.see(k3, &[one], Dead);
+        let e = entry(&f, "1");
+        assert_eq!((e.standing, e.probably.as_str()), (Standing::Partly, "Kitchen light"));
+        assert_eq!(entry(&f, "2").standing, Standing::Unproven);
+        assert_eq!(entry(&f, "3").standing, Standing::NotEntered);
+    }
+
+    // NEC 408.4(A), from memory: every circuit is described so that it can be told from all others.
+    #[test]
+    fn two_circuits_that_read_the_same_get_their_tags() {
+        let mut f = traced();
+        let kitchen = f.house.rooms.iter().next().unwrap().id;
+        let ids: Vec<_> = f.house.breakers.iter().map(|b| b.id).collect();
+        for tag in ["K10", "K4"] {
+            let k = f.point(tag, kitchen, PointKind::Receptacle);
+            for _ in 0..2 {
+                f.see(k, &[ids[1]], Dead);
+                f.see(k, &[ids[0]], Live);
+            }
+        }
+        assert_eq!(entry(&f, "1").feeds, "Kitchen receptacles (K1 K2)");
+        assert_eq!(entry(&f, "2").feeds, "Kitchen receptacles (K4 K10)");
+    }
+
+    #[test]
+    fn a_card_is_stale_as_soon_as_a_change_touches_it() {
+        let mut f = traced();
+        let stale_at = |f: &Fixture| stale(&f.house, &beliefs(&f.house), f.panel());
+        assert_eq!(stale_at(&f), None, "never printed");
+        let printed = crate::Change::CardPrinted { panel: f.panel().id, time: jiff::Timestamp::UNIX_EPOCH };
+        f.house = f.house.apply(&printed).unwrap().house;
+        assert_eq!(stale_at(&f), Some(Vec::new()));
+        f.room("Loft");
+        assert_eq!(stale_at(&f), Some(Vec::new()), "a room changes no circuit");
+        let two = f.house.breakers.iter().next_back().unwrap().clone();
+        f.house.breakers.put(Breaker { amps: Amps(15.0), ..two });
+        assert_eq!(stale_at(&f), Some(Vec::new()), "nothing hangs on it, and the card says just that");
+        let one = f.house.breakers.iter().next().unwrap().clone();
+        f.house.breakers.put(Breaker { amps: Amps(15.0), ..one });
+        assert_eq!(stale_at(&f), Some(vec!["1".to_owned()]));
+    }
+
+    #[test]
+    fn a_feeder_is_proven_by_what_went_dark_with_it() {
+        let mut f = Fixture::new(8);
+        let feeder = f.breaker("1-3", 60.0, "annex");
+        let annex = f.sub_panel("Annex", feeder);
+        let inside = f.breaker_in(annex, "1", 20.0, "");
+        let room = f.room("Bakehouse");
+        let point = f.point("B1", room, PointKind::Light);
+        let e = entry(&f, "1-3");
+        assert_eq!((e.standing, e.probably.as_str()), (Standing::Unproven, "Panel Annex"));
+        f.see(point, &[inside], Dead);
+        f.see(point, &[feeder], Dead);
+        assert_eq!((entry(&f, "1-3").standing, entry(&f, "1-3").feeds.as_str()), (Standing::Proven, "Panel Annex"));
+    }
+}

@@ -1,0 +1,131 @@
+//! Panels, breakers and circuits, and what goes with them.
+
+use super::Draft;
+use crate::base::Invalid;
+use crate::base::position::Position;
+use crate::house::{
+    Breaker, BreakerId, Circuit, CircuitId, Evidence, Handle, Observation, Panel, PanelId, PictureOf, Run, Seen,
+};
+
+impl Draft {
+    /// Adds a breaker or replaces the one with its id; spaces it takes are no longer marked empty.
+    pub fn place_breaker(&mut self, breaker: &Breaker) {
+        if let Some(panel) = self.house.panels.get(breaker.panel) {
+            let mut panel = panel.clone();
+            let before = panel.empty.clone();
+            // A half-size breaker found in an empty space leaves its other half empty.
+            let beside =
+                breaker.at.iter().filter(|p| before.contains(&Position::whole(p.space))).map(|p| p.other_half());
+            panel.empty.extend(beside.collect::<Vec<_>>());
+            panel.empty.retain(|empty| breaker.at.iter().all(|p| !p.overlaps(*empty)));
+            if panel.empty != before {
+                self.put(panel);
+            }
+        }
+        self.put(breaker.clone());
+    }
+
+    /// Says that a space or half of one was looked at and is empty, or takes that back.
+    pub fn mark_empty(&mut self, panel: PanelId, at: Position, empty: bool) -> Result<(), Invalid> {
+        let mut panel = self.find::<Panel>(panel)?;
+        let (whole, beside) = (Position::whole(at.space), at.other_half());
+        // Two empty halves are an empty space.
+        let other = at != whole && (panel.empty.contains(&whole) || panel.empty.contains(&beside));
+        panel.empty.retain(|marked| !whole.covers(*marked));
+        match (empty, other) {
+            (true, true) => panel.empty.insert(whole),
+            (true, false) => panel.empty.insert(at),
+            (false, true) => panel.empty.insert(beside),
+            (false, false) => false,
+        };
+        self.put(panel);
+        Ok(())
+    }
+
+    /// Moves a handle.
+    pub fn set_handle(&mut self, breaker: BreakerId, handle: Handle) -> Result<(), Invalid> {
+        let old = self.find::<Breaker>(breaker)?;
+        self.put(Breaker { handle, ..old });
+        Ok(())
+    }
+
+    /// Takes out a panel with its breakers and what was observed of them.
+    pub fn remove_panel(&mut self, panel: PanelId) -> Result<(), Invalid> {
+        let inside: Vec<_> = self.house.breakers.iter().filter(|b| b.panel == panel).map(|b| b.id).collect();
+        for breaker in inside {
+            self.remove_breaker(breaker)?;
+        }
+        self.drop_pictures(|of| *of == PictureOf::Panel { panel })?;
+        let name = self.find::<Panel>(panel)?.name;
+        self.keep_as_notes(&name, |event| event.panel() == Some(panel));
+        self.drop::<Panel>(panel)
+    }
+
+    /// Takes out a breaker. Of the evidence made with it off stays what it says of the others; the logbook keeps its lines.
+    pub fn remove_breaker(&mut self, breaker: BreakerId) -> Result<(), Invalid> {
+        if let Some(sub) = self.house.panel_fed_by(breaker) {
+            let message = format!("it feeds the panel {}; say first what feeds that", sub.name);
+            return Err(Invalid::new("breaker", message));
+        }
+        self.forget_breaker(breaker)?;
+        self.rewrite::<Run>(|r| {
+            let mut changed = r.clone();
+            changed.crew.keep_until.retain(|k| k.breaker != breaker);
+            let kept = changed.crew.keep_on.remove(&breaker);
+            let searched = changed.searched.remove(&breaker);
+            (kept || searched).then_some(changed)
+        });
+        if self.house.step.as_ref().is_some_and(|s| s.off.contains(&breaker)) {
+            self.set_step(None);
+        }
+        let circuits: Vec<_> = self.house.circuits.iter().filter(|c| c.breaker == breaker).map(|c| c.id).collect();
+        for circuit in circuits {
+            self.remove_circuit(circuit)?;
+        }
+        self.drop_pictures(|of| *of == PictureOf::Breaker { breaker })?;
+        let name = self.house.breakers.get(breaker).map(|b| self.house.breaker_name(b)).unwrap_or_default();
+        self.keep_as_notes(&format!("breaker {name}"), |event| event.breaker() == Some(breaker));
+        self.drop::<Breaker>(breaker)
+    }
+
+    /// Takes back what was observed of a breaker alone, and leaves what those observations say of others.
+    fn forget_breaker(&mut self, breaker: BreakerId) -> Result<(), Invalid> {
+        let speaks = |e: &&Evidence| e.observation.breakers().any(|b| b == breaker);
+        let speaking: Vec<_> = self.house.evidence.iter().filter(speaks).cloned().collect();
+        if speaking.is_empty() {
+            return Ok(());
+        }
+        let may_feed = (self.may_feed)(&self.house);
+        for evidence in speaking {
+            let elsewhere = may_feed.get(&evidence.point).is_some_and(|feeders| !feeders.contains(&breaker));
+            match without(&evidence, breaker, elsewhere) {
+                Some(left) => self.put(left),
+                None => self.drop::<Evidence>(evidence.id)?,
+            }
+        }
+        Ok(())
+    }
+
+    /// Takes out a circuit; those that shared its neutral have one of their own.
+    pub fn remove_circuit(&mut self, circuit: CircuitId) -> Result<(), Invalid> {
+        self.rewrite::<Circuit>(|c| (c.neutral_of == Some(circuit)).then(|| Circuit { neutral_of: None, ..c.clone() }));
+        self.drop_pictures(|of| *of == PictureOf::Circuit { circuit })?;
+        self.drop::<Circuit>(circuit)
+    }
+}
+
+/// What an observation still says of the other breakers when one is gone; nothing where it was about that one.
+///
+/// A point that was live with it off does not hang on it, and on none that was off with it: that stays true. One that was
+/// dead may have hung on it, and may hang anywhere now; so that is kept only for points that surely hang elsewhere.
+fn without(evidence: &Evidence, gone: BreakerId, elsewhere: bool) -> Option<Evidence> {
+    let Observation::Power { off, seen, how } = &evidence.observation else { return None };
+    let mut off = off.clone();
+    off.remove(&gone);
+    let tells = match seen {
+        Seen::Live | Seen::Unsure => true,
+        Seen::Dead => !off.is_empty() && elsewhere,
+    };
+    let observation = Observation::Power { off, seen: *seen, how: *how };
+    tells.then(|| Evidence { observation, ..evidence.clone() })
+}

@@ -1,0 +1,43 @@
+//! The logbook.
+
+use super::Draft;
+use crate::base::Invalid;
+use crate::house::{Event, Handle, LogEntry, Outcome};
+
+impl Draft {
+    /// Writes a line. What happened moves handles: a trip leaves it tripped, a reset that held leaves it on.
+    pub fn log(&mut self, entry: &LogEntry) -> Result<(), Invalid> {
+        self.add("entry.id", entry.clone())?;
+        let handle = match &entry.event {
+            Event::Trip { .. } | Event::Reset { outcome: Outcome::AtOnce | Outcome::Later, .. } => Handle::Tripped,
+            Event::Reset { outcome: Outcome::Held, .. } => Handle::On,
+            _ => return Ok(()),
+        };
+        entry.event.breaker().map_or(Ok(()), |breaker| self.set_handle(breaker, handle))
+    }
+
+    /// Lines about something that goes stay as notes that name it.
+    pub(super) fn keep_as_notes(&mut self, name: &str, which: impl Fn(&Event) -> bool) {
+        self.rewrite::<LogEntry>(|entry| {
+            which(&entry.event).then(|| LogEntry {
+                event: Event::Note { panel: None },
+                note: format!("{name}: {} {}", happened(&entry.event), entry.note).trim().to_owned(),
+                ..entry.clone()
+            })
+        });
+    }
+}
+
+/// An event in a few words, for a note that outlives its subject.
+fn happened(event: &Event) -> &'static str {
+    match event {
+        Event::Trip { .. } => "tripped",
+        Event::Reset { outcome: Outcome::Held, .. } => "reset, held",
+        Event::Reset { outcome: Outcome::AtOnce, .. } => "reset, tripped at once",
+        Event::Reset { outcome: Outcome::Later, .. } => "reset, tripped later",
+        Event::BreakerTest { passed: true, .. } | Event::DeviceTest { passed: true, .. } => "test passed",
+        Event::BreakerTest { .. } | Event::DeviceTest { .. } => "test failed",
+        Event::Volts { .. } => "service voltages read",
+        Event::Note { .. } => "",
+    }
+}

@@ -1,0 +1,91 @@
+//! What every house must hold to. One place says what is possible; each change and each file is checked against it.
+
+mod breaker;
+mod circuit;
+mod evidence;
+mod fit;
+mod log;
+mod opening;
+mod panel;
+mod picture;
+mod point;
+mod room;
+mod run;
+
+use crate::base::Invalid;
+use crate::base::units::{Limits, THRESHOLD};
+use crate::house::House;
+
+/// Longest name or label: more does not fit any card.
+const MAX_TEXT: usize = 80;
+/// Ids above this lose digits in JSON numbers (2^53).
+const MAX_ID: u64 = 1 << 53;
+
+/// Checks the whole house.
+///
+/// # Errors
+/// The first thing that cannot be, with the field at fault.
+pub fn check(house: &House) -> Result<(), Invalid> {
+    check_about(house)?;
+    house.panels.iter().try_for_each(|p| panel::check_panel(house, p))?;
+    house.breakers.iter().try_for_each(|b| breaker::check_breaker(house, b))?;
+    house.panels.iter().try_for_each(|p| panel::check_spaces(house, p))?;
+    house.circuits.iter().try_for_each(|c| circuit::check_circuit(house, c))?;
+    fit::check_fit(house)?;
+    room::check_rooms(house)?;
+    house.openings.iter().try_for_each(|o| opening::check_opening(house, o))?;
+    point::check_points(house)?;
+    evidence::check_evidence(house)?;
+    house.log.iter().try_for_each(|e| log::check_log(house, e))?;
+    house.pictures.iter().try_for_each(|p| picture::check_picture(house, p))?;
+    house.underlays.iter().try_for_each(|u| picture::check_underlay(house, u))?;
+    run::check_runs(house)?;
+    run::check_step(house)
+}
+
+fn within(limits: &Limits, field: &str, value: f64) -> Result<(), Invalid> {
+    if limits.contain(value) {
+        return Ok(());
+    }
+    let Limits { label, unit, min, max } = limits;
+    Err(Invalid::new(field, format!("the {label} must be {min} to {max} {unit}, not {value}").replace(" ,", ",")))
+}
+
+fn text(field: &str, word: &str, value: &str, required: bool) -> Result<(), Invalid> {
+    if required && value.trim().is_empty() {
+        return Err(Invalid::new(field, format!("{word} needs a name")));
+    }
+    short(field, value, MAX_TEXT)
+}
+
+fn short(field: &str, value: &str, most: usize) -> Result<(), Invalid> {
+    if value.chars().count() > most {
+        return Err(Invalid::new(field, format!("at most {most} letters, please")));
+    }
+    if value.chars().any(char::is_control) {
+        return Err(Invalid::new(field, "line breaks and control characters cannot be used here"));
+    }
+    Ok(())
+}
+
+fn id(field: &str, value: u64) -> Result<(), Invalid> {
+    if value == 0 || value >= MAX_ID {
+        return Err(Invalid::new(field, "an id must be from 1 to 2^53 - 1"));
+    }
+    Ok(())
+}
+
+fn check_about(house: &House) -> Result<(), Invalid> {
+    text("about.name", "the house", &house.about.name, true)?;
+    within(&THRESHOLD, "about.proof_threshold", house.about.proof_threshold)
+}
+
+impl House {
+    /// Checks a house that came from outside (a file).
+    ///
+    /// # Errors
+    /// The first thing that cannot be, with the field at fault.
+    pub fn check(&self) -> Result<(), Invalid> {
+        check(self)
+    }
+}

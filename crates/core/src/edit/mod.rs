@@ -1,0 +1,209 @@
+//! Edits of single things: what a change came to. They are what a store writes, what undo turns round and what two
+//! devices are compared by.
+
+mod draft;
+pub mod fit;
+mod integrity;
+
+use std::collections::BTreeSet;
+
+use serde::{Deserialize, Serialize};
+use utoipa::ToSchema;
+
+pub use draft::Applied;
+pub(crate) use draft::{Draft, MayFeed};
+pub use integrity::check;
+
+use crate::base::Invalid;
+use crate::base::table::{Entity, Table};
+use crate::house::{
+    About, Breaker, BreakerId, Circuit, CircuitId, Evidence, EvidenceId, House, LogEntry, LogId, Opening, OpeningId,
+    Panel, PanelId, Picture, PictureId, Point, PointId, Room, RoomId, Run, RunId, Step, Underlay, UnderlayId,
+};
+
+/// A thing before and after; absent before it was added, absent after it was taken out.
+#[derive(Debug, Clone, PartialEq, Serialize, Deserialize)]
+pub struct Swap<T> {
+    /// As it was.
+    pub before: Option<T>,
+    /// As it became.
+    pub after: Option<T>,
+}
+
+impl<T> Swap<T> {
+    fn invert(self) -> Self {
+        Self { before: self.after, after: self.before }
+    }
+
+    fn either(&self) -> Option<&T> {
+        self.after.as_ref().or(self.before.as_ref())
+    }
+}
+
+/// A thing kept in one of the house's tables, with the words for it.
+pub(crate) trait Thing: Entity + Clone + PartialEq {
+    /// What people call it.
+    const WORD: &'static str;
+
+    /// Its number, for messages.
+    fn number(id: Self::Id) -> u64;
+
+    /// The table it is kept in.
+    fn table(house: &House) -> &Table<Self>
+    where
+        Self: Sized;
+
+    /// The edit of one of them.
+    fn edit(swap: Swap<Self>) -> Edit
+    where
+        Self: Sized;
+}
+
+// One line a sort of thing; beside the two singles (name and settings, step) a house consists of nothing else.
+macro_rules! things {
+    ($($(#[$doc:meta])* $thing:ident, $id:ident, $table:ident, $word:literal;)*) => {
+        /// A change of a single thing.
+        #[derive(Debug, Clone, PartialEq, Serialize, Deserialize)]
+        #[serde(tag = "thing", rename_all = "kebab-case")]
+        #[allow(clippy::large_enum_variant, reason = "a change comes to a handful of edits that do not live long")]
+        pub enum Edit {
+            /// Name and settings.
+            About(Swap<About>),
+            $($(#[$doc])* $thing(Swap<$thing>),)*
+            /// The step under way.
+            Step(Swap<Step>),
+        }
+
+        /// The single thing that an edit touches.
+        #[derive(Debug, Clone, Copy, PartialEq, Eq, PartialOrd, Ord, Serialize, Deserialize, ToSchema)]
+        #[serde(tag = "thing", content = "id", rename_all = "kebab-case")]
+        pub enum Subject {
+            /// Name and settings.
+            About,
+            $($(#[$doc])* $thing($id),)*
+            /// The step under way.
+            Step,
+        }
+
+        impl Edit {
+            /// The edit that takes this one back.
+            #[must_use]
+            pub fn invert(self) -> Self {
+                match self {
+                    Self::About(s) => Self::About(s.invert()),
+                    $(Self::$thing(s) => Self::$thing(s.invert()),)*
+                    Self::Step(s) => Self::Step(s.invert()),
+                }
+            }
+
+            /// What it touches; nothing for an edit from nothing to nothing.
+            #[must_use]
+            pub fn subject(&self) -> Option<Subject> {
+                match self {
+                    Self::About(s) => s.either().map(|_| Subject::About),
+                    $(Self::$thing(s) => s.either().map(|x| Subject::$thing(x.id)),)*
+                    Self::Step(s) => s.either().map(|_| Subject::Step),
+                }
+            }
+
+            /// True where it changes nothing.
+            pub(crate) fn is_idle(&self) -> bool {
+                match self {
+                    Self::About(s) => s.before == s.after,
+                    $(Self::$thing(s) => s.before == s.after,)*
+                    Self::Step(s) => s.before == s.after,
+                }
+            }
+
+            /// Makes it in a house.
+            pub(crate) fn make(&self, house: &mut House) {
+                match self.clone() {
+                    Self::About(Swap { after, .. }) => house.about = after.unwrap_or_else(|| house.about.clone()),
+                    $(Self::$thing(s) => swap_in(&mut house.$table, s),)*
+                    Self::Step(s) => house.step = s.after,
+                }
+            }
+
+            /// Checks that its thing stands as it was before the edit.
+            ///
+            /// # Errors
+            /// Where it does not: it was changed again since.
+            pub(crate) fn expect_before(&self, house: &House) -> Result<(), Invalid> {
+                let as_it_was = match self {
+                    Self::About(s) => s.before.as_ref() == Some(&house.about),
+                    $(Self::$thing(s) => stands(&house.$table, s),)*
+                    Self::Step(s) => s.before == house.step,
+                };
+                if as_it_was {
+                    return Ok(());
+                }
+                Err(Invalid::new("revision", "what this would take back has been changed again since"))
+            }
+        }
+
+        $(impl Thing for $thing {
+            const WORD: &'static str = $word;
+
+            fn number(id: $id) -> u64 {
+                id.0
+            }
+
+            fn table(house: &House) -> &Table<Self> {
+                &house.$table
+            }
+
+            fn edit(swap: Swap<Self>) -> Edit {
+                Edit::$thing(swap)
+            }
+        })*
+    };
+}
+things! {
+    /// A panel.
+    Panel, PanelId, panels, "panel";
+    /// A breaker.
+    Breaker, BreakerId, breakers, "breaker";
+    /// A circuit.
+    Circuit, CircuitId, circuits, "circuit";
+    /// A room.
+    Room, RoomId, rooms, "room";
+    /// A door, window, passage or stairs.
+    Opening, OpeningId, openings, "opening";
+    /// A point.
+    Point, PointId, points, "point";
+    /// A piece of evidence.
+    Evidence, EvidenceId, evidence, "observation";
+    /// An entry of the logbook.
+    LogEntry, LogId, log, "log entry";
+    /// A picture.
+    Picture, PictureId, pictures, "picture";
+    /// A drawing under a plan.
+    Underlay, UnderlayId, underlays, "drawing";
+    /// A run.
+    Run, RunId, runs, "run";
+}
+
+fn swap_in<T: Entity>(table: &mut Table<T>, swap: Swap<T>) {
+    match (swap.before, swap.after) {
+        (_, Some(after)) => drop(table.put(after)),
+        (Some(before), None) => drop(table.remove(before.id())),
+        (None, None) => {}
+    }
+}
+
+fn stands<T: Entity + PartialEq>(table: &Table<T>, swap: &Swap<T>) -> bool {
+    let id = swap.either().map(Entity::id);
+    id.is_some_and(|id| table.get(id) == swap.before.as_ref())
+}
+
+/// The edits that take these back, in the order to apply them.
+#[must_use]
+pub fn invert(edits: Vec<Edit>) -> Vec<Edit> {
+    edits.into_iter().rev().map(Edit::invert).collect()
+}
+
+/// What a list of edits touches.
+#[must_use]
+pub fn subjects(edits: &[Edit]) -> BTreeSet<Subject> {
+    edits.iter().filter_map(Edit::subject).collect()
+}

@@ -1,0 +1,3 @@
+//! What things draw.
+
+pub mod typical;

@@ -1,0 +1,177 @@
+//! The panel's face: where everything stands, for whoever draws it.
+
+use serde::Serialize;
+use utoipa::ToSchema;
+
+use crate::base::position::{Column, Half, Leg, Position};
+use crate::base::units::Amps;
+use crate::code::STANDARD_RATINGS;
+use crate::edit::fit::{Misfit, misfits};
+use crate::house::{Breaker, BreakerId, Device, Frame, Handle, House, Panel, PanelId, Trip};
+use crate::words::notation;
+
+/// A panel as it is to be drawn, spaces in the order of their numbers.
+#[derive(Debug, Clone, PartialEq, Serialize, ToSchema)]
+pub struct Face {
+    /// The panel.
+    pub panel: PanelId,
+    /// Its name.
+    pub name: String,
+    /// How many rows it has.
+    pub rows: u16,
+    /// Its main breaker's rating.
+    pub main: Option<Amps>,
+    /// All its spaces.
+    pub spaces: Vec<FaceSpace>,
+    /// All its breakers.
+    pub breakers: Vec<FaceBreaker>,
+    /// Ratings that breakers come in.
+    pub ratings: Vec<Amps>,
+}
+
+/// One space.
+#[derive(Debug, Clone, PartialEq, Serialize, ToSchema)]
+pub struct FaceSpace {
+    /// The number engraved beside it.
+    pub space: u16,
+    /// Left or right.
+    pub column: Column,
+    /// Row from 0 at the top.
+    pub row: u16,
+    /// The leg its finger is on.
+    pub leg: Leg,
+    /// Marked as looked at and empty.
+    pub empty: bool,
+    /// Halves that were looked at and are free.
+    #[schema(value_type = Vec<String>)]
+    pub free: Vec<Position>,
+    /// What stands there, in the short notation; empty text where nothing is entered.
+    pub text: String,
+    /// The space in whose field this one is written: a breaker reaches down into it, or half-size ones tie them.
+    pub covered_by: Option<u16>,
+}
+
+/// One breaker.
+#[derive(Debug, Clone, PartialEq, Serialize, ToSchema)]
+pub struct FaceBreaker {
+    /// Its id.
+    pub breaker: BreakerId,
+    /// Its poles as written.
+    pub at: String,
+    /// Left or right.
+    pub column: Column,
+    /// Top edge, in half rows from the top.
+    pub top: u16,
+    /// Height in half rows.
+    pub height: u16,
+    /// Rating.
+    pub amps: Amps,
+    /// What it is.
+    pub device: Device,
+    /// Where its handle stands.
+    pub handle: Handle,
+    /// The legs of its poles.
+    pub legs: Vec<Leg>,
+    /// Label as found.
+    pub label: String,
+    /// The panel it feeds.
+    pub feeds: Option<String>,
+    /// The body it is part of.
+    pub frame: Frame,
+    /// How its poles open together.
+    pub trip: Trip,
+    /// Its cable, where it has one circuit of known size.
+    pub cable: String,
+    /// It really stands there, or its wire does, though it should not.
+    pub as_found: bool,
+    /// What the short notation says of it between its type and its label: `off tie 12-3 ~1`.
+    pub rest: String,
+    /// What does not fit, in words.
+    pub marks: Vec<String>,
+}
+
+/// The face of a panel.
+#[must_use]
+pub fn face(house: &House, panel: &Panel) -> Face {
+    let misfits = misfits(house);
+    Face {
+        panel: panel.id,
+        name: panel.name.clone(),
+        rows: panel.spaces.div_ceil(2),
+        main: panel.main,
+        spaces: panel.numbers().into_iter().map(|s| space(house, panel, s)).collect(),
+        breakers: house.breakers_of(panel.id).into_iter().map(|b| breaker(house, panel, b, &misfits)).collect(),
+        ratings: STANDARD_RATINGS.iter().copied().map(Amps).collect(),
+    }
+}
+
+fn space(house: &House, panel: &Panel, space: u16) -> FaceSpace {
+    let (column, row) = panel.place(space);
+    FaceSpace {
+        space,
+        column,
+        row,
+        leg: panel.leg(Position::whole(space)),
+        empty: panel.empty.contains(&Position::whole(space)),
+        free: panel.empty.iter().copied().filter(|p| p.space == space && p.half != Half::Whole).collect(),
+        text: notation::write(house, panel, space),
+        covered_by: notation::written_at(house, panel, space),
+    }
+}
+
+fn breaker(house: &House, panel: &Panel, b: &Breaker, misfits: &[Misfit]) -> FaceBreaker {
+    let (top, height) = panel.extent(&b.at);
+    let circuits = house.circuits_of(b.id);
+    let cable = if let [one] = circuits.as_slice() { one.cable() } else { None };
+    let marks = misfits.iter().filter(|m| m.breaker == b.id);
+    FaceBreaker {
+        breaker: b.id,
+        at: b.at_text(),
+        column: panel.place(b.at[0].space).0,
+        top,
+        height,
+        amps: b.amps,
+        device: b.device,
+        handle: b.handle,
+        legs: b.at.iter().map(|p| panel.leg(*p)).collect(),
+        label: b.label.clone(),
+        feeds: house.panel_fed_by(b.id).map(|p| p.name.clone()),
+        frame: b.frame(),
+        trip: b.trip,
+        cable: cable.unwrap_or_default(),
+        as_found: notation::is_as_found(house, b),
+        rest: notation::rest(house, b),
+        marks: marks.map(|m| format!("{} ({})", m.message, m.source)).collect(),
+    }
+}
+
+#[cfg(test)]
+mod tests {
+    use super::*;
+    use crate::fixture::Fixture;
+
+    #[test]
+    fn a_two_pole_breaker_covers_the_space_below_and_has_both_legs() {
+        let mut f = Fixture::new(20);
+        f.breaker("5-7", 50.0, "range");
+        f.breaker("6", 20.0, "");
+        let face = face(&f.house, f.panel());
+        let range = &face.breakers[0];
+        assert_eq!((range.top, range.height, range.column), (4, 4, Column::Left));
+        assert_eq!(range.legs, [Leg::A, Leg::B]);
+        assert_eq!(face.spaces[6].covered_by, Some(5));
+        assert_eq!(face.spaces[4].covered_by, None);
+        assert_eq!(face.spaces[4].text, "2p50 range");
+    }
+
+    #[test]
+    fn half_size_breakers_share_a_row() {
+        let mut f = Fixture::new(20);
+        f.allow_tandems();
+        f.breaker("1b-3a", 30.0, "");
+        f.breaker("1a", 15.0, "");
+        let face = face(&f.house, f.panel());
+        let spans: Vec<_> = face.breakers.iter().map(|b| (b.at.as_str(), b.top, b.height)).collect();
+        assert_eq!(spans, [("1a", 0, 1), ("1b-3a", 1, 2)]);
+    }
+}

@@ -1,0 +1,4 @@
+//! What is drawn, as values: the panel's face and the floor.
+
+pub mod face;
+pub mod floor;

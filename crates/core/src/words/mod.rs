@@ -1,0 +1,6 @@
+//! What people write: labels, the contents of rooms, lengths, the short notation for a space.
+
+pub mod catalog;
+pub mod labels;
+pub mod length;
+pub mod notation;
