@@ -8,24 +8,24 @@
 use std::thread;
 
 use wayfinder_core::house::{Crew, Pace};
-use wayfinder_core::practice::{Costs, Outcome, Setting, Way, World, play};
+use wayfinder_core::practice::{Costs, Manner, Score, Setting, World, play};
 
 /// Houses of a row, unless the first argument says otherwise.
 const HOUSES: u64 = 200;
 /// The first house of the benchmark; development used seeds below.
 const FIRST_SEED: u64 = 1_000_000;
 
-fn mean(runs: &[Outcome], of: impl Fn(&Outcome) -> f64) -> f64 {
+fn mean(runs: &[Score], of: impl Fn(&Score) -> f64) -> f64 {
     runs.iter().map(of).sum::<f64>() / runs.len() as f64
 }
 
-fn error(runs: &[Outcome], of: impl Fn(&Outcome) -> f64) -> f64 {
+fn error(runs: &[Score], of: impl Fn(&Score) -> f64) -> f64 {
     let middle = mean(runs, &of);
     (mean(runs, |o| (of(o) - middle).powi(2)) / runs.len() as f64).sqrt()
 }
 
 /// Plays in all houses, over the machine's cores.
-fn all(houses: u64, setting: Setting, way: Way, crew: &Crew, costs: Costs) -> Vec<Outcome> {
+fn all(houses: u64, setting: Setting, way: Manner, crew: &Crew, costs: Costs) -> Vec<Score> {
     let cores = thread::available_parallelism().map_or(1, |n| n.get() as u64);
     thread::scope(|scope| {
         let part = |core: u64| {
@@ -39,12 +39,12 @@ fn all(houses: u64, setting: Setting, way: Way, crew: &Crew, costs: Costs) -> Ve
     })
 }
 
-fn minutes(runs: &[Outcome]) -> String {
+fn minutes(runs: &[Score]) -> String {
     format!("{:.1} ± {:.1}", mean(runs, |o| o.minutes), error(runs, |o| o.minutes))
 }
 
-fn wrong(runs: &[Outcome]) -> String {
-    let share = |o: &Outcome| 100.0 * o.wrong / o.points;
+fn wrong(runs: &[Score]) -> String {
+    let share = |o: &Score| 100.0 * o.wrong / o.points;
     format!("{:.2} ± {:.2} %", mean(runs, share), error(runs, share))
 }
 
@@ -55,11 +55,11 @@ fn crew(people: u8, pace: Pace) -> Crew {
 fn ways(houses: u64) {
     println!("| breakers | way | alone, min | wrong | two people, min | wrong |\n|---|---|---|---|---|---|");
     let all_ways = [
-        ("one at a time", Way::OneAtATime),
-        ("the same, confirmed", Way::Confirmed),
-        ("transmitter", Way::Transmitter),
-        ("halving code", Way::Halving),
-        ("**adaptive**", Way::Adaptive),
+        ("one at a time", Manner::OneAtATime),
+        ("the same, confirmed", Manner::Confirmed),
+        ("transmitter", Manner::Transmitter),
+        ("halving code", Manner::Halving),
+        ("**adaptive**", Manner::Adaptive),
     ];
     for breakers in [12, 20, 30, 42] {
         for (name, way) in all_ways {
@@ -100,7 +100,7 @@ fn adaptive(houses: u64) {
     ];
     for (name, setting, crew, costs) in rows {
         for people in [1, 2] {
-            let runs = all(houses, setting, Way::Adaptive, &Crew { people, ..crew.clone() }, costs);
+            let runs = all(houses, setting, Manner::Adaptive, &Crew { people, ..crew.clone() }, costs);
             println!(
                 "| {name} | {people} | {} | {:.0} | {:.0} | {:.2} | {:.1} | {} |",
                 minutes(&runs),

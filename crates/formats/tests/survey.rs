@@ -236,7 +236,7 @@ fn the_directory_as_a_table_has_a_row_for_every_place() {
     assert_eq!((&range[3], &range[4], &range[6]), ("proven", "Kitchen range", "K7"));
 }
 
-// HANDBOOK 1.2 [def], columns: spaces 1 to 10 stand on the left, so a two-pole breaker at 9 has its second pole in 10.
+// handbook 1.2 [def], columns: spaces 1 to 10 stand on the left, so a two-pole breaker at 9 has its second pole in 10.
 #[test]
 fn a_panel_numbered_down_its_columns_has_its_own_neighbours() {
     let panels = "panel,spaces,numbering,supply\nMain,20,columns,wye-3ph\n";

@@ -412,7 +412,7 @@ fn plan_log_tests_and_survey_are_written_as_files() {
     assert_eq!(good(here, &["beliefs", "h.json"]), good(here, &["beliefs", "again.json"]));
 }
 
-// HANDBOOK 1.2 and 1.4: what old panels really hold is recorded as found, and else refused with the reason.
+// handbook 1.2 and 1.4: what old panels really hold is recorded as found, and else refused with the reason.
 #[test]
 fn an_old_fuse_panel_is_taken_in_as_found() {
     let folder = tempfile::tempdir().unwrap();

@@ -202,6 +202,11 @@ export function useCatalog() {
   });
 }
 
+/** The load that is switched on at a point to see which current rises; nothing of it before the catalogue is read. */
+export function useKnownLoad(): { watts: number | null; amps: number | null } {
+  return useCatalog().data?.known_load ?? { watts: null, amps: null };
+}
+
 export function useSession() {
   return useQuery({ queryKey: ["session"], queryFn: () => data(client.GET("/api/v1/session")) });
 }

@@ -899,6 +899,8 @@ export interface components {
         Catalog: {
             /** @description Points that nobody finds unless asked. */
             forgotten: components["schemas"]["Item"][];
+            /** @description The load that is switched on at a point to see which current rises. */
+            known_load: components["schemas"]["KnownLoad"];
             /** @description Kinds of room. */
             rooms: components["schemas"]["RoomUsual"][];
         };
@@ -1577,7 +1579,7 @@ export interface components {
             text: string;
         };
         /**
-         * @description Faults met while tracing: what an outlet tester shows (HANDBOOK 2.2), and what is seen or felt.
+         * @description Faults met while tracing: what an outlet tester shows (docs/handbook.md, 2.2), and what is seen or felt.
          * @enum {string}
          */
         Fault: "open-ground" | "open-neutral" | "open-hot" | "hot-ground-reversed" | "hot-neutral-reversed" | "scorched" | "loose";
@@ -1892,6 +1894,16 @@ export interface components {
          * @enum {string}
          */
         KnownBy: "label" | "notch";
+        /** @description A load whose draw is known. */
+        KnownLoad: {
+            /** @description Amps at 120 V. */
+            amps: components["schemas"]["Amps"];
+            /**
+             * Format: double
+             * @description Watts.
+             */
+            watts: number;
+        };
         /**
          * @description Where a circuit's hot begins.
          * @enum {string}
@@ -1942,20 +1954,6 @@ export interface components {
          * @enum {string}
          */
         LineKind: "trip" | "reset" | "test" | "volts" | "note" | "change";
-        /** @description Something that may hang on the breaker. */
-        Load: {
-            amps?: components["schemas"]["Amps"] | null;
-            /** @description What it is. */
-            name: string;
-            /** @description The point. */
-            point: components["schemas"]["PointId"];
-            /** @description Whether it is proven to hang there. */
-            proven: boolean;
-            /** @description Its tag. */
-            tag: string;
-            /** @description The current is only typical of such a thing. */
-            typical: boolean;
-        };
         /** @description Lines of the log. */
         LogBody: {
             /** @description Newest first. */
@@ -2019,12 +2017,12 @@ export interface components {
          */
         Metal: "copper" | "aluminium";
         /**
-         * @description Ways of tracing (HANDBOOK 2.1).
+         * @description Ways of tracing (docs/handbook.md, 2.1).
          * @enum {string}
          */
         Method: "adaptive" | "one-at-a-time" | "transmitter" | "halving";
         /**
-         * @description Why a thing should not lose power unannounced (HANDBOOK 2.2, common practice).
+         * @description Why a thing should not lose power unannounced (handbook 2.2, common practice).
          * @enum {string}
          */
         Mind: "medical" | "alarm" | "pump" | "cold" | "aquarium" | "computer" | "heat" | "cooking";
@@ -2641,7 +2639,7 @@ export interface components {
             /** @description What it is: a blown fuse is replaced, not reset. */
             device: components["schemas"]["Device"];
             /** @description What may hang on it, with its current. */
-            loads: components["schemas"]["Load"][];
+            loads: components["schemas"]["ResetLoad"][];
             /** @description What was running when it last tripped. */
             running: components["schemas"]["PointId"][];
             /** @description The current of that together, where known at all. */
@@ -2650,6 +2648,20 @@ export interface components {
             step: components["schemas"]["ResetStep"];
             /** @description How often it tripped in the last thirty days. */
             trips: number;
+        };
+        /** @description Something that may hang on the breaker. */
+        ResetLoad: {
+            amps?: components["schemas"]["Amps"] | null;
+            /** @description What it is. */
+            name: string;
+            /** @description The point. */
+            point: components["schemas"]["PointId"];
+            /** @description Whether it is proven to hang there. */
+            proven: boolean;
+            /** @description Its tag. */
+            tag: string;
+            /** @description The current is only typical of such a thing. */
+            typical: boolean;
         };
         /**
          * @description What to do now.

@@ -2,6 +2,7 @@ import { Button, MenuItem, Paper, Stack, TextField, Typography } from "@mui/mate
 import { type FormEvent, useState } from "react";
 import type { Observation, Point } from "../api/client";
 import { newId, useCommit } from "../api/edits";
+import { useKnownLoad } from "../api/reads";
 import { useHouseView } from "../house";
 import { author } from "../who";
 import { breakerName } from "../words";
@@ -24,7 +25,9 @@ export function TellMore({ point }: { point: Point }) {
   const [kind, setKind] = useState<Kind>("word");
   const [at, setAt] = useState("");
   const [who, setWho] = useState("");
-  const [expected, setExpected] = useState<number | null>(12.5);
+  const load = useKnownLoad();
+  const [typed, setExpected] = useState<number | null>();
+  const expected = typed === undefined ? load.amps : typed;
   const [rose, setRose] = useState<number | null>(null);
   if (!open) {
     return (

@@ -1,6 +1,7 @@
 import { Button, Paper, Stack, Typography } from "@mui/material";
 import { useState } from "react";
 import type { Advice, Point } from "../api/client";
+import { useKnownLoad } from "../api/reads";
 import { useHouseView } from "../house";
 import { NumberField } from "../parts/NumberField";
 import { breakerName, pointName, roomName } from "../words";
@@ -13,14 +14,14 @@ interface Props {
   tracing: Tracing;
 }
 
-/** A kettle or a small heater. */
-const USUAL_AMPS = 12.5;
-
 /** A known load at the point: which current rises with it? */
 export function LoadCard({ advice, point, tracing }: Props) {
   const { house } = useHouseView();
-  const [expected, setExpected] = useState<number | null>(USUAL_AMPS);
-  const [rose, setRose] = useState<number | null>(USUAL_AMPS);
+  const load = useKnownLoad();
+  const [typedExpected, setExpected] = useState<number | null>();
+  const [typedRose, setRose] = useState<number | null>();
+  const expected = typedExpected === undefined ? load.amps : typedExpected;
+  const rose = typedRose === undefined ? load.amps : typedRose;
   const clamped = tracing.crew.monitor !== true;
   const complete = expected !== null && rose !== null;
   return (
@@ -29,7 +30,7 @@ export function LoadCard({ advice, point, tracing }: Props) {
         Switch a load on at <span className="mono">{point.tag}</span>, {roomName(house, point)}, {pointName(point)}
       </Typography>
       <Typography gutterBottom>
-        A kettle or heater of about 1500 W draws 12.5 A at 120 V.{" "}
+        A kettle or heater of about {load.watts} W draws {load.amps} A at 120 V.{" "}
         {clamped
           ? "Clamp these wires in turn, likeliest first, until one rises by about that. Cover off: qualified people only."
           : "Read on the monitor which circuit rises by about that."}{" "}

@@ -11,6 +11,7 @@ use utoipa::ToSchema;
 
 use crate::answers::service::{Trouble, judge};
 use crate::base::Invalid;
+use crate::base::chance::entropy;
 use crate::base::position::Leg;
 use crate::base::units::Seconds;
 use crate::house::{Breaker, BreakerId, Device, Event, Handle, House, PanelId, Point, PointId, PointKind};
@@ -294,16 +295,7 @@ impl<'a> Bench<'a> {
     fn new(house: &'a House, beliefs: &Beliefs) -> Self {
         let chances = |b: &crate::trace::PointBelief| b.candidates.iter().map(|c| (c.at.breaker, c.p)).collect();
         let feeds = beliefs.points.iter().map(|b| (b.point, chances(b))).collect();
-        let mut below: BTreeMap<BreakerId, BTreeSet<BreakerId>> = BTreeMap::new();
-        for breaker in house.breakers.iter() {
-            let mut up = Some(breaker);
-            // Panels are never fed by themselves (integrity), so this climb ends.
-            while let Some(b) = up {
-                below.entry(b.id).or_default().insert(breaker.id);
-                let feeder = house.panels.get(b.panel).and_then(|p| p.fed_by);
-                up = feeder.and_then(|f| house.breakers.get(f));
-            }
-        }
+        let below = house.fed_through();
         Self { house, feeds, below }
     }
 
@@ -533,11 +525,6 @@ impl<'a> Bench<'a> {
         let best = best.max_by(|a, b| (a.1 / Self::seconds(a.0)).total_cmp(&(b.1 / Self::seconds(b.0))));
         best.map(|(check, _)| Next { check, seconds: Seconds(Self::seconds(check)) })
     }
-}
-
-fn entropy(p: f64) -> f64 {
-    let part = |x: f64| if x > 0.0 { -x * x.log2() } else { 0.0 };
-    part(p) + part(1.0 - p)
 }
 
 #[cfg(test)]

@@ -1,4 +1,4 @@
-//! Resetting a tripped breaker, step by step (HANDBOOK 5.2): what was running, unplug, off, on, and then one by one.
+//! Resetting a tripped breaker, step by step (handbook 5.2): what was running, unplug, off, on, and then one by one.
 //!
 //! Where a reset stands is read from the logbook, so it goes on after a restart and on another device.
 
@@ -26,7 +26,7 @@ pub struct ResetGuide {
     /// What to do now.
     pub step: ResetStep,
     /// What may hang on it, with its current.
-    pub loads: Vec<Load>,
+    pub loads: Vec<ResetLoad>,
     /// What was running when it last tripped.
     pub running: BTreeSet<PointId>,
     /// The current of that together, where known at all.
@@ -57,7 +57,7 @@ pub enum ResetStep {
 
 /// Something that may hang on the breaker.
 #[derive(Debug, Clone, PartialEq, Serialize, ToSchema)]
-pub struct Load {
+pub struct ResetLoad {
     /// The point.
     pub point: PointId,
     /// Its tag.
@@ -124,16 +124,15 @@ fn step(story: &[&LogEntry], handle: Handle, running: &BTreeSet<PointId>) -> Res
     }
 }
 
-fn loads(house: &House, beliefs: &Beliefs, id: BreakerId) -> Vec<Load> {
+fn loads(house: &House, beliefs: &Beliefs, id: BreakerId) -> Vec<ResetLoad> {
     let belief = beliefs.breakers.iter().find(|b| b.at.breaker == id);
     let fed = belief.into_iter().flat_map(|b| &b.feeds).filter(|f| f.proven || f.likely);
     let load = |point: &Point, proven| {
         let known = current(point);
-        let room = house.rooms.get(point.room).map_or("", |r| r.name.as_str());
-        Load {
+        ResetLoad {
             point: point.id,
             tag: point.tag.clone(),
-            name: format!("{room}, {}", point.name).trim_end_matches(", ").to_owned(),
+            name: house.called(point),
             amps: known.map(|(a, _)| a),
             typical: known.is_some_and(|(_, typical)| typical),
             proven,
@@ -199,7 +198,7 @@ mod tests {
         }
     }
 
-    // HANDBOOK 5.2.
+    // handbook 5.2.
     #[test]
     fn from_the_tripped_handle_to_everything_on_again() {
         let mut rig = rig();
@@ -214,7 +213,7 @@ mod tests {
         assert!(!rig.guide().again && rig.guide().trips == 1);
     }
 
-    // HANDBOOK 3, common practice: at once with the loads unplugged is a fault in the wiring: leave it off.
+    // handbook 3, common practice: at once with the loads unplugged is a fault in the wiring: leave it off.
     #[test]
     fn what_trips_unloaded_is_left_off() {
         let mut rig = rig();

@@ -1,4 +1,4 @@
-//! The service voltages, judged together (HANDBOOK 1.1).
+//! The service voltages, judged together (handbook 1.1).
 
 use serde::Serialize;
 use utoipa::ToSchema;
@@ -141,7 +141,7 @@ pub fn expected(nominal: u16) -> (Volts, Volts) {
     (Volts((108.0 * share).round()), Volts((126.0 * share).round()))
 }
 
-/// Current in the neutral that two circuits on different legs share (HANDBOOK 1.3 [def]): the difference on split
+/// Current in the neutral that two circuits on different legs share (handbook 1.3 [def]): the difference on split
 /// phase; on two legs of a wye √(a² + b² − ab). On one leg they add up.
 #[must_use]
 pub fn neutral_current(supply: Supply, same_leg: bool, a: f64, b: f64) -> f64 {
@@ -167,7 +167,7 @@ mod tests {
         judge(&reading, Supply::SplitPhase)
     }
 
-    // HANDBOOK 1.1; bands: ANSI C84.1, from memory.
+    // handbook 1.1; bands: ANSI C84.1, from memory.
     #[test]
     fn three_numbers_are_judged_together() {
         let good = read(121.0, 120.0, 241.0);
@@ -196,7 +196,7 @@ mod tests {
         assert_eq!(known.troubles, []);
     }
 
-    // HANDBOOK 1.1, common practice: the legs add up to A–B and differ by more than about 5 V.
+    // handbook 1.1, common practice: the legs add up to A–B and differ by more than about 5 V.
     #[test]
     fn uneven_legs_that_add_up_point_to_the_neutral() {
         for (a, b) in [(127.0, 113.0), (140.0, 100.0), (95.0, 145.0), (70.0, 170.0)] {
@@ -213,7 +213,7 @@ mod tests {
         assert_eq!(read(120.0, 120.0, 120.0).troubles, [Trouble::DoNotFit]);
     }
 
-    // HANDBOOK 1.3 [def]: two phasors 180° or 120° apart, summed by hand for these.
+    // handbook 1.3 [def]: two phasors 180° or 120° apart, summed by hand for these.
     #[test]
     fn neutral_currents_by_supply() {
         assert_eq!(neutral_current(Supply::SplitPhase, false, 12.0, 9.0), 3.0);

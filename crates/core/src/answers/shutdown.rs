@@ -210,7 +210,7 @@ pub struct AlsoDark {
     pub mind: Option<Mind>,
 }
 
-/// Why a thing should not lose power unannounced (HANDBOOK 2.2, common practice).
+/// Why a thing should not lose power unannounced (handbook 2.2, common practice).
 #[derive(Debug, Clone, Copy, PartialEq, Eq, PartialOrd, Ord, Serialize, ToSchema)]
 #[serde(rename_all = "kebab-case")]
 pub enum Mind {

@@ -43,7 +43,7 @@ pub struct Glance {
     pub misfits: usize,
 }
 
-/// The test button is pressed monthly (HANDBOOK 3, common practice; makers say the same on the device).
+/// The test button is pressed monthly (handbook 3, common practice; makers say the same on the device).
 const MONTH: SignedDuration = SignedDuration::from_hours(30 * 24);
 
 /// All ground-fault devices, those due first.

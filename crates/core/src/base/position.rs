@@ -1,6 +1,6 @@
 //! Where a pole stands in a panel, and which leg it gets from there.
 //!
-//! Source of the leg rules: physics of a bus whose fingers alternate by row (HANDBOOK 1.2).
+//! Source of the leg rules: physics of a bus whose fingers alternate by row (handbook 1.2).
 
 use std::fmt;
 use std::str::FromStr;
@@ -255,7 +255,7 @@ mod tests {
             .concat()
     }
 
-    // Definition: legs alternate by row (HANDBOOK 1.2); the strings are written out by hand from a drawn panel.
+    // Definition: legs alternate by row (handbook 1.2); the strings are written out by hand from a drawn panel.
     #[test]
     fn legs_alternate_by_row_for_every_supply_and_numbering() {
         assert_eq!(legs(Supply::SplitPhase, &Numbering::OddEven, 12), "AABBAABBAABB");
@@ -267,7 +267,7 @@ mod tests {
         assert_eq!(legs(Supply::WyeThreePhase, &Numbering::Columns, 12), "ABCABCABCABC");
     }
 
-    // HANDBOOK 1.2 [def]: in three phase, n divisible by 6, and n−1, is leg C.
+    // handbook 1.2 [def]: in three phase, n divisible by 6, and n−1, is leg C.
     #[test]
     fn in_three_phase_multiples_of_six_are_leg_c() {
         for n in (6..=42).step_by(6) {

@@ -30,7 +30,7 @@ fn overlapping_breakers_are_refused_and_the_house_stays() {
     assert_eq!(f.house, before);
 }
 
-// HANDBOOK 1.2 [def]: both halves of one space are on that space's leg; across the row boundary there are two legs.
+// handbook 1.2 [def]: both halves of one space are on that space's leg; across the row boundary there are two legs.
 #[test]
 fn half_size_two_pole_works_only_across_the_row_boundary() {
     let mut f = Fixture::new(20);

@@ -203,7 +203,7 @@ mod tests {
         (refused, id)
     }
 
-    // HANDBOOK 1.2 [def]: both halves of one space are on that space's leg.
+    // handbook 1.2 [def]: both halves of one space are on that space's leg.
     #[test]
     fn a_two_pole_on_one_leg_is_refused_but_can_be_recorded_as_found() {
         let mut f = Fixture::new(20);
@@ -228,7 +228,7 @@ mod tests {
         assert_eq!(rules(&f), [Misrule::TooMany]);
     }
 
-    // HANDBOOK 1.4, common practice: the 30 A fuse on 14 AWG of old fuse panels. NEC 240.4(D).
+    // handbook 1.4, common practice: the 30 A fuse on 14 AWG of old fuse panels. NEC 240.4(D).
     #[test]
     fn a_fuse_too_large_for_its_wire_is_refused_but_can_be_recorded_as_found() {
         let mut f = Fixture::new(20);
@@ -247,7 +247,7 @@ mod tests {
         assert_eq!(rules(&f), []);
     }
 
-    // NEC 210.4(B) and (D), from memory; HANDBOOK 1.3 [def].
+    // NEC 210.4(B) and (D), from memory; handbook 1.3 [def].
     #[test]
     fn a_shared_neutral_needs_two_legs_and_one_handle() {
         let mut f = Fixture::new(20);

@@ -8,6 +8,7 @@ use utoipa::ToSchema;
 
 use super::{BreakerId, House};
 use crate::base::Invalid;
+use crate::base::units::Amps;
 
 /// The people and tools at hand, and what they may not switch.
 #[derive(Debug, Clone, PartialEq, Eq, Serialize, Deserialize, ToSchema)]
@@ -60,6 +61,11 @@ pub struct KeptUntil {
     pub until: Timestamp,
 }
 
+/// What a kettle or a heater draws that is switched on to see which current rises, in watts,
+pub const KNOWN_LOAD_WATTS: f64 = 1500.0;
+/// and in amps at 120 V. [def]
+pub const KNOWN_LOAD: Amps = Amps(KNOWN_LOAD_WATTS / 120.0);
+
 /// How much outages matter against time.
 #[derive(Debug, Clone, Copy, PartialEq, Eq, Default, Serialize, Deserialize, ToSchema)]
 #[serde(rename_all = "kebab-case")]
@@ -73,7 +79,7 @@ pub enum Pace {
     Gentle,
 }
 
-/// Ways of tracing (HANDBOOK 2.1).
+/// Ways of tracing (docs/handbook.md, 2.1).
 #[derive(Debug, Clone, Copy, PartialEq, Eq, PartialOrd, Ord, Default, Serialize, Deserialize, ToSchema)]
 #[serde(rename_all = "kebab-case")]
 pub enum Method {

@@ -99,7 +99,7 @@ pub enum Tried {
     Device,
 }
 
-/// Faults met while tracing: what an outlet tester shows (HANDBOOK 2.2), and what is seen or felt.
+/// Faults met while tracing: what an outlet tester shows (docs/handbook.md, 2.2), and what is seen or felt.
 #[derive(Debug, Clone, Copy, PartialEq, Eq, PartialOrd, Ord, Serialize, Deserialize, ToSchema)]
 #[serde(rename_all = "kebab-case")]
 pub enum Fault {

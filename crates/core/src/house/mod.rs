@@ -2,26 +2,28 @@
 
 mod crew;
 mod evidence;
+mod floor;
 mod log;
 mod panel;
 mod picture;
-mod plan;
 mod point;
 mod run;
 mod wiring;
 
+use std::collections::{BTreeMap, BTreeSet};
+
 use serde::{Deserialize, Serialize};
 use utoipa::ToSchema;
 
-pub use crew::{Crew, KeptUntil, Method, Pace};
+pub use crew::{Crew, KNOWN_LOAD, KNOWN_LOAD_WATTS, KeptUntil, Method, Pace};
 pub use evidence::{Evidence, Fault, Observation, Seen, Step, Tried, Way};
+pub use floor::{Area, Opening, OpeningKind, Spot, Underlay, Wall};
 pub use log::{Event, LogEntry, Outcome, ServiceReading};
 pub use panel::{
     Breaker, CardSize, Device, Frame, Handle, KnownBy, Panel, PanelPlace, Printed, PrintedLine, TandemSpaces, Terminal,
     Trip,
 };
 pub use picture::{Picture, PictureOf};
-pub use plan::{Area, Opening, OpeningKind, Spot, Underlay, Wall};
 pub use point::{Point, PointKind, Room};
 pub use run::Run;
 pub use wiring::{Circuit, Colour, Landed};
@@ -251,6 +253,29 @@ impl House {
     #[must_use]
     pub fn panel_fed_by(&self, breaker: BreakerId) -> Option<&Panel> {
         self.panels.iter().find(|p| p.fed_by == Some(breaker))
+    }
+
+    /// For each breaker: itself and all breakers in panels fed through it.
+    #[must_use]
+    pub fn fed_through(&self) -> BTreeMap<BreakerId, BTreeSet<BreakerId>> {
+        let mut through: BTreeMap<BreakerId, BTreeSet<BreakerId>> = BTreeMap::new();
+        for breaker in self.breakers.iter() {
+            let mut up = Some(breaker);
+            // Panels are never fed by themselves (integrity), so this climb ends.
+            while let Some(b) = up {
+                through.entry(b.id).or_default().insert(breaker.id);
+                let feeder = self.panels.get(b.panel).and_then(|p| p.fed_by);
+                up = feeder.and_then(|f| self.breakers.get(f));
+            }
+        }
+        through
+    }
+
+    /// A point as people name it: its room, then what it is.
+    #[must_use]
+    pub fn called(&self, point: &Point) -> String {
+        let room = self.rooms.get(point.room).map_or("", |r| r.name.as_str());
+        [room, &point.name].into_iter().filter(|part| !part.is_empty()).collect::<Vec<_>>().join(", ")
     }
 
     /// The circuits on a breaker, by their pole.

@@ -4,7 +4,7 @@ use crate::base::units::Amps;
 use crate::house::Point;
 use crate::words::labels::words;
 
-/// Amperes at 120 V; the larger end of what is usual (HANDBOOK 3, from memory).
+/// Amperes at 120 V; the larger end of what is usual (handbook 3, from memory).
 const USUAL: &[(&str, f64)] = &[
     ("range hood", 2.0),
     ("microwave", 12.0),
@@ -22,7 +22,7 @@ const USUAL: &[(&str, f64)] = &[
     ("furnace", 8.0),
     ("washer", 10.0),
 ];
-/// A light of today: a few LED lamps (HANDBOOK 3: 8–18 W each).
+/// A light of today: a few LED lamps (handbook 3: 8–18 W each).
 const LIGHT: f64 = 0.3;
 
 /// The current of a point's load, and whether it is only typical; nothing where not even that is known.
@@ -59,7 +59,7 @@ mod tests {
         assert_eq!(current(&rated(4500.0, NominalVolts::V240)), Some((Amps(18.75), false)));
     }
 
-    // HANDBOOK 3, from memory: typical draws.
+    // handbook 3, from memory: typical draws.
     #[test]
     fn without_one_it_is_told_as_typical_or_not_at_all() {
         assert_eq!(current(&point("over-range microwave", PointKind::Appliance)), Some((Amps(12.0), true)));

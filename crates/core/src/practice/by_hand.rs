@@ -1,7 +1,7 @@
 //! The ways of today, played as people play them: the yardstick for the engine.
 
-use super::walker::{Outcome, Walker};
-use super::world::Sort;
+use super::walker::{Score, Walker};
+use crate::trace::Sort;
 
 /// Breakers off, none but these.
 fn only(count: usize, breaker: Option<usize>) -> Vec<bool> {
@@ -28,7 +28,7 @@ impl Map {
         self.feeder.iter().any(Option::is_none)
     }
 
-    fn finish(self, walker: Walker<'_>) -> Outcome {
+    fn finish(self, walker: Walker<'_>) -> Score {
         // What was never found is as wrong as what was found wrong; a map without it names no breaker the truth has.
         let open = self.feeder.iter().filter(|f| f.is_none()).count();
         let never = Some(usize::MAX);
@@ -39,7 +39,7 @@ impl Map {
 
 /// One breaker off at a time; every point not yet found is looked at. `careful`: dead points and switches are found
 /// beforehand, and each dead reading is taken twice.
-pub(super) fn one_at_a_time(mut w: Walker<'_>, careful: bool) -> Outcome {
+pub(super) fn one_at_a_time(mut w: Walker<'_>, careful: bool) -> Score {
     let (points, breakers) = (w.world.points(), w.off.len());
     let mut map = Map::begun(&w);
     if careful {
@@ -48,21 +48,21 @@ pub(super) fn one_at_a_time(mut w: Walker<'_>, careful: bool) -> Outcome {
         w.walk(seconds);
         for p in (0..points).filter(|p| w.world.open[*p]) {
             match w.world.sort[p] {
-                Sort::Light | Sort::Receptacle => {
-                    if w.world.sort[p] == Sort::Light {
+                Sort::Lighting | Sort::Outlet => {
+                    if w.world.sort[p] == Sort::Lighting {
                         w.switch_on(p);
                     }
                     if w.look(p) && w.look(p) {
                         map.feeder[p] = Some(None);
                     }
                 }
-                Sort::Appliance | Sort::Big => {}
+                Sort::Appliance | Sort::TwoPole => {}
             }
         }
     }
     for _ in 0..2 {
         for b in 0..breakers {
-            let fit = |p: &usize| map.open(*p) && (w.world.sort[*p] == Sort::Big) == w.world.double[b];
+            let fit = |p: &usize| map.open(*p) && (w.world.sort[*p] == Sort::TwoPole) == w.world.double[b];
             let candidates: Vec<usize> = (0..points).filter(fit).collect();
             if candidates.is_empty() {
                 continue;
@@ -106,18 +106,18 @@ fn walk_by(w: &mut Walker<'_>, points: &[usize]) -> Vec<usize> {
 
 /// A transmitter at each point not yet found, the receiver at the panel, a switch-off to confirm, then the points near
 /// by; two-pole breakers one at a time.
-pub(super) fn transmitter(mut w: Walker<'_>) -> Outcome {
+pub(super) fn transmitter(mut w: Walker<'_>) -> Score {
     let (points, breakers) = (w.world.points(), w.off.len());
     let mut map = Map::begun(&w);
     let mut given_up = vec![false; points];
     let mut tried = vec![0; points];
     let mut here: Option<usize> = None;
     loop {
-        let left = (0..points).filter(|p| map.open(*p) && !given_up[*p] && w.world.sort[*p] != Sort::Big);
+        let left = (0..points).filter(|p| map.open(*p) && !given_up[*p] && w.world.sort[*p] != Sort::TwoPole);
         let far = |p: &usize| {
             let room = w.world.room[*p];
             let walk = here.map_or_else(|| w.panel_walk(room), |h| w.between(h, room));
-            walk + if w.world.sort[*p] == Sort::Light { 1000.0 } else { 0.0 }
+            walk + if w.world.sort[*p] == Sort::Lighting { 1000.0 } else { 0.0 }
         };
         let Some(p) = left.min_by(|a, b| far(a).total_cmp(&far(b))) else { break };
         let room = w.world.room[p];
@@ -139,7 +139,7 @@ pub(super) fn transmitter(mut w: Walker<'_>) -> Outcome {
     w.at = here;
     for _ in 0..2 {
         for b in (0..breakers).filter(|b| w.world.double[*b]) {
-            let large: Vec<usize> = (0..points).filter(|p| map.open(*p) && w.world.sort[*p] == Sort::Big).collect();
+            let large: Vec<usize> = (0..points).filter(|p| map.open(*p) && w.world.sort[*p] == Sort::TwoPole).collect();
             if large.is_empty() {
                 break;
             }
@@ -195,7 +195,7 @@ fn point_out_and_confirm(w: &mut Walker<'_>, map: &mut Map, here: &mut Option<us
     }
     map.feeder[p] = Some(Some(breaker));
     let mut near: Vec<usize> = (0..w.world.points())
-        .filter(|q| map.open(*q) && w.world.sort[*q] != Sort::Big && w.world.apart[room][w.world.room[*q]] <= 1)
+        .filter(|q| map.open(*q) && w.world.sort[*q] != Sort::TwoPole && w.world.apart[room][w.world.room[*q]] <= 1)
         .collect();
     near.sort_by_key(|q| (w.world.apart[room][w.world.room[*q]], w.world.room[*q]));
     for q in near {
@@ -211,7 +211,7 @@ fn point_out_and_confirm(w: &mut Walker<'_>, map: &mut Map, here: &mut Option<us
 }
 
 /// A fixed code: each breaker is off in its own set of rounds; one whole-house walk a round.
-pub(super) fn halving(mut w: Walker<'_>) -> Outcome {
+pub(super) fn halving(mut w: Walker<'_>) -> Score {
     use rand::RngExt;
     let (points, breakers) = (w.world.points(), w.off.len());
     let words = crate::trace::code_words(breakers);
@@ -237,7 +237,7 @@ pub(super) fn halving(mut w: Walker<'_>) -> Outcome {
             feeder.push(Some(w.world.truth[p]));
             continue;
         }
-        let big = w.world.sort[p] == Sort::Big;
+        let big = w.world.sort[p] == Sort::TwoPole;
         let allowed = |b: &usize| *b == breakers || w.world.double[*b] == big;
         // Where two fit as well, chance decides, as it would on paper; a dead point is the less likely.
         let draw = |b: usize, rng: &mut rand::rngs::ChaCha8Rng| {

@@ -20,12 +20,12 @@ use crate::trace::{Crew, Method, Model, Tracker};
 
 pub use stand_in::{StandIn, Tool};
 use walker::Walker;
-pub use walker::{Costs, Outcome};
+pub use walker::{Costs, Score};
 pub use world::{Setting, World};
 
 /// Ways of tracing, as practice plays them.
 #[derive(Debug, Clone, Copy, PartialEq, Eq)]
-pub enum Way {
+pub enum Manner {
     /// One breaker at a time, as people do it.
     OneAtATime,
     /// The same, with dead points found beforehand and every dead reading taken twice.
@@ -41,17 +41,17 @@ pub enum Way {
 /// Seeds of what happens on the way are apart from those of the houses.
 const LUCK: u64 = 0x5eed_0000_0000;
 
-/// Plays one whole tracing. Crew and method other than people and testers count for [`Way::Adaptive`] only.
+/// Plays one whole tracing. Crew and method other than people and testers count for [`Manner::Adaptive`] only.
 #[must_use]
-pub fn play(world: &World, seed: u64, way: Way, crew: &Crew, costs: Costs) -> Outcome {
+pub fn play(world: &World, seed: u64, way: Manner, crew: &Crew, costs: Costs) -> Score {
     let rng = ChaCha8Rng::seed_from_u64(seed ^ LUCK);
     let walker = Walker::new(world, costs, rng, crew.people == 2, usize::from(crew.testers));
     match way {
-        Way::OneAtATime => by_hand::one_at_a_time(walker, false),
-        Way::Confirmed => by_hand::one_at_a_time(walker, true),
-        Way::Transmitter => by_hand::transmitter(walker),
-        Way::Halving => by_hand::halving(walker),
-        Way::Adaptive => {
+        Manner::OneAtATime => by_hand::one_at_a_time(walker, false),
+        Manner::Confirmed => by_hand::one_at_a_time(walker, true),
+        Manner::Transmitter => by_hand::transmitter(walker),
+        Manner::Halving => by_hand::halving(walker),
+        Manner::Adaptive => {
             let mut tracker = Tracker::blank(Model::new(&world.house));
             play::Player::new(walker, &mut tracker, crew).run()
         }
@@ -91,13 +91,13 @@ pub fn forecast(house: &House, crew: &Crew) -> Result<Vec<Forecast>, Invalid> {
     let start = Tracker::new(house);
     let plays = if start.seen.len() * start.model.breakers() > LARGE { PLAYS / 4 } else { PLAYS };
     let of = |method: Method| {
-        let outcomes: Vec<Outcome> = (0..plays).map(|seed| imagine(house, &start, crew, method, seed)).collect();
+        let outcomes: Vec<Score> = (0..plays).map(|seed| imagine(house, &start, crew, method, seed)).collect();
         sum_up(method, &outcomes)
     };
     Ok([Method::Adaptive, Method::OneAtATime, Method::Transmitter, Method::Halving].map(of).to_vec())
 }
 
-fn imagine(house: &House, start: &Tracker<'_>, crew: &Crew, method: Method, seed: u64) -> Outcome {
+fn imagine(house: &House, start: &Tracker<'_>, crew: &Crew, method: Method, seed: u64) -> Score {
     let world = World::imagined(start, seed);
     let way = match method {
         Method::Adaptive => {
@@ -107,16 +107,16 @@ fn imagine(house: &House, start: &Tracker<'_>, crew: &Crew, method: Method, seed
             let mut tracker = Tracker::new(house);
             return play::Player::new(walker, &mut tracker, &crew).run();
         }
-        Method::OneAtATime => Way::Confirmed,
-        Method::Transmitter => Way::Transmitter,
-        Method::Halving => Way::Halving,
+        Method::OneAtATime => Manner::Confirmed,
+        Method::Transmitter => Manner::Transmitter,
+        Method::Halving => Manner::Halving,
     };
     play(&world, seed, way, crew, Costs::default())
 }
 
-fn sum_up(method: Method, outcomes: &[Outcome]) -> Forecast {
-    let mean = |f: &dyn Fn(&Outcome) -> f64| outcomes.iter().map(f).sum::<f64>() / outcomes.len().max(1) as f64;
-    let seconds = |o: &Outcome| 60.0 * o.minutes;
+fn sum_up(method: Method, outcomes: &[Score]) -> Forecast {
+    let mean = |f: &dyn Fn(&Score) -> f64| outcomes.iter().map(f).sum::<f64>() / outcomes.len().max(1) as f64;
+    let seconds = |o: &Score| 60.0 * o.minutes;
     let shortest = outcomes.iter().map(seconds).fold(f64::INFINITY, f64::min);
     let longest = outcomes.iter().map(seconds).fold(0.0, f64::max);
     Forecast {

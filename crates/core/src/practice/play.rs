@@ -4,21 +4,16 @@ use std::collections::BTreeSet;
 
 use jiff::Timestamp;
 
-use super::walker::{Outcome, Walker};
-use super::world::{Sort, World};
-use crate::base::units::Amps;
-use crate::house::{Evidence, EvidenceId, Observation, PointKind, Seen, Tried, Way};
-use crate::trace::{Crew, Method, NextAction, Planner, Scene, Tracker, ids, is_settled, opening, panel_room};
+use super::walker::{Score, Walker};
+use super::world::World;
+use crate::house::{Evidence, EvidenceId, KNOWN_LOAD, Observation, PointKind, Seen, Tried, Way};
+use crate::trace::Sort;
+use crate::trace::{Crew, Method, Planner, Scene, Tracker, Turn, ids, is_settled, opening, panel_room};
 
 /// A run that takes longer is broken off: points that cannot be settled are left open.
 const MOST_STEPS: usize = 1000;
 /// The same point is looked at so often with the same handles.
 const LOOKS_A_STEP: usize = 2;
-/// A point this likely to be dead anyway has its switch or device tried.
-const MAY_BE_HELD_OFF: f64 = 0.25;
-
-/// The known load: 1500 W at 120 V. [def]
-const LOAD: Amps = Amps(12.5);
 
 pub(super) struct Player<'w, 't, 'a> {
     walker: Walker<'w>,
@@ -47,34 +42,34 @@ impl<'w, 't, 'a> Player<'w, 't, 'a> {
     }
 
     /// Plays until nothing is left to prove and everything is back on.
-    pub fn run(mut self) -> Outcome {
+    pub fn run(mut self) -> Score {
         for _ in 0..MOST_STEPS {
             match self.planner().action(self.crew, &self.scene) {
-                NextAction::Switch(plan) => {
-                    let rate = plan.rate();
-                    self.set_off(&plan.off);
-                    self.tour(&plan.visit, rate);
+                Turn::Switch(tour) => {
+                    let rate = tour.rate();
+                    self.set_off(&tour.off);
+                    self.tour(&tour.visit, rate);
                 }
-                NextAction::Receiver(plan) => {
-                    self.set_off(&plan.off);
-                    plan.visit.iter().for_each(|p| self.sweep(*p));
+                Turn::Receiver(tour) => {
+                    self.set_off(&tour.off);
+                    tour.visit.iter().for_each(|p| self.sweep(*p));
                 }
-                NextAction::Load(plan) => {
-                    self.set_off(&plan.off);
-                    self.try_loads(&plan.visit);
+                Turn::Load(tour) => {
+                    self.set_off(&tour.off);
+                    self.try_loads(&tour.visit);
                 }
-                NextAction::Listen(plan) => {
-                    self.set_off(&plan.off);
-                    plan.visit.iter().for_each(|p| self.listen(*p));
+                Turn::Listen(tour) => {
+                    self.set_off(&tour.off);
+                    tour.visit.iter().for_each(|p| self.listen(*p));
                 }
-                NextAction::Done => break,
+                Turn::Done => break,
             }
         }
         self.set_off(&vec![false; self.scene.off.len()]);
         self.add_up()
     }
 
-    fn add_up(self) -> Outcome {
+    fn add_up(self) -> Score {
         let mut map = vec![None; self.world().points()];
         let mut open = 0;
         for p in 0..self.tracker.seen.len() {
@@ -211,7 +206,7 @@ impl<'w, 't, 'a> Player<'w, 't, 'a> {
         let id = |q: &usize| self.tracker.model.point(self.world().point_ids[*q]);
         self.scene.left = self.walker.left().iter().filter_map(id).collect();
         let how = match self.world().sort[there] {
-            Sort::Light => Way::Light,
+            Sort::Lighting => Way::Light,
             _ if self.world().shows[there] => Way::Lamp,
             _ => Way::Tester,
         };
@@ -267,7 +262,9 @@ impl<'w, 't, 'a> Player<'w, 't, 'a> {
             self.record(
                 *p,
                 match rises {
-                    Some(b) => Observation::Rise { at: self.world().breaker_ids[b], expected: LOAD, rose: LOAD },
+                    Some(b) => {
+                        Observation::Rise { at: self.world().breaker_ids[b], expected: KNOWN_LOAD, rose: KNOWN_LOAD }
+                    }
                     None => Observation::Power {
                         off: ids(self.tracker, &self.scene.off),
                         seen: Seen::Dead,
@@ -285,7 +282,7 @@ impl<'w, 't, 'a> Player<'w, 't, 'a> {
         let point = self.tracker.model.points[p];
         let behind = point.protected_by.is_some() || point.ground_fault;
         let may_be_held = matches!(point.kind, PointKind::Light | PointKind::Receptacle);
-        if may_be_held && !self.tracker.seen[p].tried && self.tracker.nothing(p) > MAY_BE_HELD_OFF {
+        if may_be_held && self.tracker.may_be_held_off(p) {
             let was_off = self.walker.try_switch(there);
             let cause = if behind { Tried::Device } else { Tried::Switch };
             self.record(p, Observation::Tried { cause, was_off });

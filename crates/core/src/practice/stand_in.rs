@@ -8,8 +8,9 @@ use rand::{RngExt, SeedableRng};
 use serde::{Deserialize, Serialize};
 use utoipa::ToSchema;
 
+use super::world::CAREFUL_MISREAD;
 use crate::base::units::Amps;
-use crate::house::{BreakerId, House, Observation, PointId, Seen, Way};
+use crate::house::{BreakerId, House, KNOWN_LOAD, Observation, PointId, Seen, Way};
 use crate::trace::{Model, Tracker};
 
 /// Tools that a stand-in can be read of.
@@ -28,12 +29,8 @@ pub enum Tool {
     Monitor,
 }
 
-/// A reading of these tools is wrong this often.
-const MISREAD: f64 = 0.01;
 /// The receiver points beside this often.
 const POINTS_BESIDE: f64 = 0.05;
-/// The known load: 1500 W at 120 V. [def]
-const LOAD: Amps = Amps(12.5);
 /// Spread of a reading around the truth, as shares of the load.
 const CLAMP_SPREAD: f64 = 0.03;
 const MONITOR_SPREAD: f64 = 0.10;
@@ -61,7 +58,7 @@ impl StandIn {
         let leg_to_leg = house.points.get(point)?.volts.is_some_and(|v| v.is_leg_to_leg());
         match tool {
             Tool::Tester | Tool::Lamp => {
-                let wrong = rng.random::<f64>() < MISREAD;
+                let wrong = rng.random::<f64>() < CAREFUL_MISREAD;
                 let seen = if live == wrong { Seen::Dead } else { Seen::Live };
                 let light = house.points.get(point)?.kind == crate::house::PointKind::Light;
                 let how = match tool {
@@ -90,9 +87,9 @@ impl StandIn {
                     _ => feeder.or_else(|| net.breakers.first().map(|b| b.id))?,
                 };
                 let spread = if tool == Tool::Clamp { CLAMP_SPREAD } else { MONITOR_SPREAD };
-                let noise = LOAD.0 * spread * (rng.random::<f64>() + rng.random::<f64>() - 1.0);
-                let rose = if live && Some(at) == feeder { LOAD.0 + noise } else { noise };
-                Some(Observation::Rise { at, expected: LOAD, rose: Amps((rose * 10.0).round() / 10.0) })
+                let noise = KNOWN_LOAD.0 * spread * (rng.random::<f64>() + rng.random::<f64>() - 1.0);
+                let rose = if live && Some(at) == feeder { KNOWN_LOAD.0 + noise } else { noise };
+                Some(Observation::Rise { at, expected: KNOWN_LOAD, rose: Amps((rose * 10.0).round() / 10.0) })
             }
         }
     }

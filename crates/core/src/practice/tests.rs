@@ -4,7 +4,7 @@ use crate::house::{PointId, PointKind};
 use crate::practice::walker::Walker;
 
 /// Mean over some houses.
-fn mean(houses: u64, setting: Setting, way: Way, crew: &Crew, of: impl Fn(&Outcome) -> f64) -> f64 {
+fn mean(houses: u64, setting: Setting, way: Manner, crew: &Crew, of: impl Fn(&Score) -> f64) -> f64 {
     let played = (0..houses).map(|s| of(&play(&World::new(setting, s), s, way, crew, Costs::default())));
     played.sum::<f64>() / houses as f64
 }
@@ -18,10 +18,10 @@ fn pair() -> Crew {
 #[test]
 fn the_ways_of_today_cost_what_an_independent_simulation_says() {
     let expected = [
-        (Way::OneAtATime, 81.0, 67.8, 8.7),
-        (Way::Confirmed, 103.4, 87.3, 0.2),
-        (Way::Transmitter, 79.8, 57.1, 5.3),
-        (Way::Halving, 54.6, 52.0, 4.4),
+        (Manner::OneAtATime, 81.0, 67.8, 8.7),
+        (Manner::Confirmed, 103.4, 87.3, 0.2),
+        (Manner::Transmitter, 79.8, 57.1, 5.3),
+        (Manner::Halving, 54.6, 52.0, 4.4),
     ];
     for (way, alone, two, wrong) in expected {
         for (crew, minutes) in [(Crew::default(), alone), (pair(), two)] {
@@ -37,9 +37,9 @@ fn the_ways_of_today_cost_what_an_independent_simulation_says() {
 fn the_engine_takes_less_than_half_of_careful_work_and_is_as_right() {
     for (people, careful) in [(1, 103.4), (2, 87.3)] {
         let crew = Crew { people, pace: Pace::Fast, ..Crew::default() };
-        let took = mean(24, Setting::usual(20), Way::Adaptive, &crew, |o| o.minutes);
-        let wrong = mean(24, Setting::usual(20), Way::Adaptive, &crew, |o| o.wrong / o.points);
-        let open = mean(24, Setting::usual(20), Way::Adaptive, &crew, |o| o.open);
+        let took = mean(24, Setting::usual(20), Manner::Adaptive, &crew, |o| o.minutes);
+        let wrong = mean(24, Setting::usual(20), Manner::Adaptive, &crew, |o| o.wrong / o.points);
+        let open = mean(24, Setting::usual(20), Manner::Adaptive, &crew, |o| o.open);
         assert!(took < 0.5 * careful, "{people} people: {took:.1} min");
         assert!(wrong < 0.01 && open == 0.0, "{people} people: {wrong} wrong, {open} open");
     }
@@ -49,8 +49,8 @@ fn the_engine_takes_less_than_half_of_careful_work_and_is_as_right() {
 fn gentle_keeps_outages_few_and_small() {
     for people in [1, 2] {
         let crew = Crew { people, pace: Pace::Gentle, ..Crew::default() };
-        let most = mean(12, Setting::usual(20), Way::Adaptive, &crew, |o| o.most_off);
-        let outages = mean(12, Setting::usual(20), Way::Adaptive, &crew, |o| o.outages / 20.0);
+        let most = mean(12, Setting::usual(20), Manner::Adaptive, &crew, |o| o.most_off);
+        let outages = mean(12, Setting::usual(20), Manner::Adaptive, &crew, |o| o.outages / 20.0);
         assert!(most <= 3.0 && outages <= 1.5, "{people} people: {most} off at once, {outages} outages a circuit");
     }
 }
@@ -62,7 +62,7 @@ fn without_errors_every_map_is_right() {
     for people in [1, 2] {
         let crew = Crew { people, pace: Pace::Fast, ..Crew::default() };
         for seed in 0..20 {
-            let o = play(&World::new(setting, seed), seed, Way::Adaptive, &crew, Costs::default());
+            let o = play(&World::new(setting, seed), seed, Manner::Adaptive, &crew, Costs::default());
             assert!(o.wrong == 0.0 && o.open == 0.0, "house {seed}, {people} people: {o:?}");
         }
     }
@@ -72,14 +72,14 @@ fn without_errors_every_map_is_right() {
 fn hard_houses_are_played_to_their_end_in_every_way() {
     for method in [Method::Adaptive, Method::OneAtATime, Method::Transmitter, Method::Halving] {
         let crew = Crew { method, transmitter: true, people: 2, ..Crew::default() };
-        let o = play(&World::new(Setting::hard(12), 3), 3, Way::Adaptive, &crew, Costs::default());
+        let o = play(&World::new(Setting::hard(12), 3), 3, Manner::Adaptive, &crew, Costs::default());
         assert!(o.open == 0.0 && o.wrong <= 2.0, "{method:?}: {o:?}");
     }
 }
 
 #[test]
 fn the_same_seed_plays_the_same() {
-    let once = || play(&World::new(Setting::usual(12), 7), 7, Way::Adaptive, &pair(), Costs::default());
+    let once = || play(&World::new(Setting::usual(12), 7), 7, Manner::Adaptive, &pair(), Costs::default());
     assert_eq!(once(), once());
     assert_ne!(World::new(Setting::usual(12), 7).house, World::new(Setting::usual(12), 8).house);
 }
@@ -95,7 +95,7 @@ fn made_houses_hold_together_and_have_what_was_asked() {
         assert_eq!(doubles, (0.3 * breakers as f64).round() as usize);
         let dead = world.house.points.iter().filter(|p| world.feeder(p.id).is_none()).count();
         assert_eq!(dead, 1, "one dead receptacle");
-        // HANDBOOK 1.2 [def]: a 240 V point hangs on two poles.
+        // handbook 1.2 [def]: a 240 V point hangs on two poles.
         for p in world.house.points.iter().filter(|p| p.volts.is_some_and(|v| v.is_leg_to_leg())) {
             let feeder = world.house.breakers.get(world.feeder(p.id).unwrap()).unwrap();
             assert_eq!(feeder.at.len(), 2);
@@ -245,7 +245,7 @@ fn every_crew_plays_a_hard_house_to_its_end() {
     ];
     for crew in crews {
         for seed in 0..3 {
-            let o = play(&World::new(Setting::hard(12), seed), seed, Way::Adaptive, &crew, Costs::default());
+            let o = play(&World::new(Setting::hard(12), seed), seed, Manner::Adaptive, &crew, Costs::default());
             assert!(o.open == 0.0 && o.wrong <= 2.0, "{crew:?}, house {seed}: {o:?}");
             assert!(o.most_off <= crew.most_off(12) as f64, "{crew:?}: {} off at once", o.most_off);
         }
@@ -258,7 +258,7 @@ fn every_crew_plays_a_hard_house_to_its_end() {
 fn the_more_lamps_stay_the_shorter_somebody_alone_works() {
     let took = |testers: u8| {
         let crew = Crew { testers, pace: Pace::Fast, ..Crew::default() };
-        mean(16, Setting::usual(20), Way::Adaptive, &crew, |o| o.minutes)
+        mean(16, Setting::usual(20), Manner::Adaptive, &crew, |o| o.minutes)
     };
     let (one, six, twenty) = (took(1), took(6), took(20));
     assert!(one > six && six > twenty, "{one:.1}, {six:.1}, {twenty:.1} min");

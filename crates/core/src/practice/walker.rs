@@ -4,7 +4,8 @@ use rand::RngExt;
 use rand::rngs::ChaCha8Rng;
 use rand::seq::IndexedRandom;
 
-use super::world::{Sort, World};
+use super::world::World;
+use crate::trace::Sort;
 
 /// Seconds of work, timed by nobody: assumptions of the model.
 #[derive(Debug, Clone, Copy, PartialEq)]
@@ -77,7 +78,7 @@ impl Default for Costs {
 
 /// What a finished tracing came to.
 #[derive(Debug, Clone, Copy, PartialEq, Default, serde::Serialize)]
-pub struct Outcome {
+pub struct Score {
     /// Minutes of work.
     pub minutes: f64,
     /// Of these, walking.
@@ -109,7 +110,7 @@ pub(super) struct Walker<'w> {
     pub rng: ChaCha8Rng,
     pub two: bool,
     pub off: Vec<bool>,
-    pub outcome: Outcome,
+    pub outcome: Score,
     /// The room somebody stands in; nothing for the panel.
     pub at: Option<usize>,
     seconds: f64,
@@ -129,7 +130,7 @@ impl<'w> Walker<'w> {
             rng,
             two,
             off: vec![false; world.double.len()],
-            outcome: Outcome::default(),
+            outcome: Score::default(),
             at: None,
             seconds: 0.0,
             walked: 0.0,
@@ -194,14 +195,14 @@ impl<'w> Walker<'w> {
     /// What a look would cost now.
     pub fn price(&self, point: usize) -> f64 {
         match self.world.sort[point] {
-            Sort::Light => self.costs.light,
+            Sort::Lighting => self.costs.light,
             _ if self.world.shows[point] || self.left.contains(&point) => self.costs.glance,
             _ => self.costs.plug,
         }
     }
 
     fn needs_tester(&self, point: usize) -> bool {
-        self.world.sort[point] == Sort::Receptacle && !self.world.shows[point]
+        self.world.sort[point] == Sort::Outlet && !self.world.shows[point]
     }
 
     /// Looks, and leaves the tester only where there is another in hand.
@@ -328,7 +329,7 @@ impl<'w> Walker<'w> {
 
     /// Puts the transmitter in.
     pub fn plug_transmitter(&mut self, point: usize) {
-        let light = self.world.sort[point] == Sort::Light;
+        let light = self.world.sort[point] == Sort::Lighting;
         self.spend(self.costs.transmitter + if light { self.costs.adapter } else { 0.0 });
         if light {
             self.switch_on(point);
@@ -357,7 +358,7 @@ impl<'w> Walker<'w> {
     }
 
     /// Adds up, against the breakers that the map names in the end.
-    pub fn finish(mut self, map: &[Option<usize>], open: usize) -> Outcome {
+    pub fn finish(mut self, map: &[Option<usize>], open: usize) -> Score {
         let wrong = map.iter().zip(&self.world.truth).filter(|(said, truth)| said != truth).count();
         let minute = |seconds: f64| seconds / 60.0;
         self.outcome.minutes = minute(self.seconds);

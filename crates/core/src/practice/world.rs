@@ -15,7 +15,7 @@ use crate::house::{
     Area, BoxId, Breaker, BreakerId, Evidence, EvidenceId, House, Observation, Opening, OpeningId, OpeningKind, Panel,
     PanelId, PanelPlace, Point, PointId, PointKind, Room, RoomId, Wall,
 };
-use crate::trace::{Tracker, is_settled, panel_room};
+use crate::trace::{Sort, Tracker, is_settled, panel_room};
 
 /// What a made house is like.
 #[derive(Debug, Clone, Copy, PartialEq)]
@@ -44,6 +44,8 @@ pub struct Setting {
     pub devices: bool,
 }
 
+/// Wrong readings of careful people (common practice).
+pub(super) const CAREFUL_MISREAD: f64 = 0.01;
 /// Wrong readings of a point with a lasting cause of misreading.
 const LASTING_MISREAD: f64 = 0.15;
 /// A group of receptacles behind one ground-fault device has tripped before anybody comes.
@@ -58,7 +60,7 @@ impl Setting {
         Self {
             breakers,
             points: 3 * breakers,
-            misread: 0.01,
+            misread: CAREFUL_MISREAD,
             switched_off: 0.03,
             points_beside: 0.05,
             stray: 0.15,
@@ -77,32 +79,10 @@ impl Setting {
     }
 }
 
-/// Sorts of point, as the model draws them.
-#[derive(Debug, Clone, Copy, PartialEq, Eq)]
-pub(super) enum Sort {
-    Light,
-    Receptacle,
-    /// A dedicated appliance at 120 V.
-    Appliance,
-    /// At 240 V.
-    Big,
-}
-
 /// What was drawn, as the next draws hear of it.
 fn drawn(point: PointId, at: BreakerId, nth: usize) -> Evidence {
     let (id, time) = (EvidenceId(u64::MAX / 2 + nth as u64), Timestamp::UNIX_EPOCH);
     Evidence { id, point, time, who: "drawn".into(), step: None, observation: Observation::Wire { at } }
-}
-
-impl Sort {
-    fn of(point: &Point) -> Self {
-        match (point.kind, point.volts.is_some_and(NominalVolts::is_leg_to_leg)) {
-            (_, true) => Self::Big,
-            (PointKind::Light | PointKind::Switch, false) => Self::Light,
-            (PointKind::Receptacle | PointKind::Other, false) => Self::Receptacle,
-            (PointKind::Appliance | PointKind::Alarm, false) => Self::Appliance,
-        }
-    }
 }
 
 /// Doors to pass between rooms; where the plan shows no way, as far as they stand apart in the walk.
@@ -202,7 +182,7 @@ impl World {
             truth,
             sort: all.iter().map(|p| Sort::of(point(*p))).collect(),
             room: all.iter().map(|p| model.room[*p]).collect(),
-            shows: of(&|p| Sort::of(point(p)) != Sort::Receptacle || point(p).shows),
+            shows: of(&|p| Sort::of(point(p)) != Sort::Outlet || point(p).shows),
             held_off: vec![false; all.len()],
             behind: all.iter().map(|p| point(*p).protected_by.and_then(index)).collect(),
             misread: vec![Setting::usual(n).misread; all.len()],
@@ -274,7 +254,7 @@ impl General {
     fn share(&self, sort: Sort) -> f64 {
         match (self.bias, sort) {
             (Bias::Mixed, _) => 0.5,
-            (Bias::Lights, Sort::Light) | (Bias::Receptacles, Sort::Receptacle) => 0.93,
+            (Bias::Lights, Sort::Lighting) | (Bias::Receptacles, Sort::Outlet) => 0.93,
             _ => 0.07,
         }
     }
@@ -395,7 +375,7 @@ impl Maker {
     fn place_large(&mut self, doubles: &[usize], dedicated: &[usize], kitchen: usize) {
         for breaker in doubles {
             let room = self.any_room();
-            self.add(Sort::Big, room, *breaker);
+            self.add(Sort::TwoPole, room, *breaker);
         }
         for breaker in dedicated {
             let at_home = self.rng.random::<f64>() < 0.75;
@@ -421,18 +401,18 @@ impl Maker {
         let lit = rooms_of((0..all).collect(), lights);
         let plugged = rooms_of((0..all).chain(0..all).chain([kitchen, kitchen]).collect(), receptacles);
         for room in lit {
-            let feeder = self.pick(room, Sort::Light, None);
-            self.add(Sort::Light, room, feeder);
+            let feeder = self.pick(room, Sort::Lighting, None);
+            self.add(Sort::Lighting, room, feeder);
         }
         let mut i = 0;
         while i < plugged.len() {
             let room = plugged[i];
-            let feeder = self.pick(room, Sort::Receptacle, None);
-            self.add(Sort::Receptacle, room, feeder);
+            let feeder = self.pick(room, Sort::Outlet, None);
+            self.add(Sort::Outlet, room, feeder);
             i += 1;
             if i < plugged.len() && self.rng.random::<f64>() < self.setting.split {
-                let other = self.pick(room, Sort::Receptacle, Some(feeder));
-                self.add(Sort::Receptacle, room, other);
+                let other = self.pick(room, Sort::Outlet, Some(feeder));
+                self.add(Sort::Outlet, room, other);
                 let half = self.truth.len() - 1;
                 self.pair[half] = Some(half - 1);
                 self.pair[half - 1] = Some(half);
@@ -467,21 +447,21 @@ impl Maker {
 
     fn finish(mut self) -> World {
         let count = self.truth.len();
-        let plugs: Vec<usize> = (0..count).filter(|p| self.sort[*p] == Sort::Receptacle).collect();
+        let plugs: Vec<usize> = (0..count).filter(|p| self.sort[*p] == Sort::Outlet).collect();
         if let Some(dead) = plugs.choose(&mut self.rng) {
             self.truth[*dead] = None;
         }
         let setting = self.setting;
         let mut chance = |of: f64| self.rng.random::<f64>() < of;
         let shows: Vec<bool> = (self.sort.iter())
-            .map(|s| matches!(s, Sort::Appliance | Sort::Big) || (*s == Sort::Receptacle && chance(setting.shows)))
+            .map(|s| matches!(s, Sort::Appliance | Sort::TwoPole) || (*s == Sort::Outlet && chance(setting.shows)))
             .collect();
         let mut held_off: Vec<bool> =
-            self.sort.iter().map(|s| *s == Sort::Light && chance(setting.switched_off)).collect();
+            self.sort.iter().map(|s| *s == Sort::Lighting && chance(setting.switched_off)).collect();
         let misread =
             (0..count).map(|_| if chance(setting.lasting) { LASTING_MISREAD } else { setting.misread }).collect();
         if setting.devices {
-            for p in (0..count).filter(|p| self.sort[*p] == Sort::Receptacle) {
+            for p in (0..count).filter(|p| self.sort[*p] == Sort::Outlet) {
                 held_off[p] = chance(SWITCHED_HALF_OFF);
             }
         }
@@ -520,8 +500,7 @@ impl Maker {
             return behind;
         }
         for room in (0..self.rooms()).step_by(3) {
-            let plugs =
-                |p: &usize| self.room[*p] == room && self.sort[*p] == Sort::Receptacle && self.truth[*p].is_some();
+            let plugs = |p: &usize| self.room[*p] == room && self.sort[*p] == Sort::Outlet && self.truth[*p].is_some();
             let Some(first) = (0..count).find(plugs) else { continue };
             let tripped = self.rng.random::<f64>() < DEVICE_TRIPPED;
             for p in (first + 1..count).filter(plugs) {
@@ -537,7 +516,7 @@ impl Maker {
 
     fn labels(&mut self) -> Vec<String> {
         let right = self.setting.labels_right;
-        let bigs: Vec<usize> = (0..self.truth.len()).filter(|p| self.sort[*p] == Sort::Big).collect();
+        let bigs: Vec<usize> = (0..self.truth.len()).filter(|p| self.sort[*p] == Sort::TwoPole).collect();
         let mut labels = Vec::new();
         for b in 0..self.setting.breakers {
             let chance: f64 = self.rng.random();
@@ -568,7 +547,7 @@ impl Maker {
 
     /// What a large thing is called.
     fn thing(&self, point: usize) -> String {
-        (if self.sort[point] == Sort::Big { word(&BIG_THINGS, point) } else { word(&SMALL_THINGS, point) }).into()
+        (if self.sort[point] == Sort::TwoPole { word(&BIG_THINGS, point) } else { word(&SMALL_THINGS, point) }).into()
     }
 
     fn house(&self, labels: &[String], shows: &[bool], behind: &[Option<usize>], panel_room: usize) -> House {
@@ -594,10 +573,10 @@ impl Maker {
         self.put_panel(&mut house, labels, panel_room);
         for p in 0..self.truth.len() {
             let (kind, volts, name) = match self.sort[p] {
-                Sort::Light => (PointKind::Light, NominalVolts::V120, "ceiling".into()),
-                Sort::Receptacle => (PointKind::Receptacle, NominalVolts::V120, "wall".into()),
+                Sort::Lighting => (PointKind::Light, NominalVolts::V120, "ceiling".into()),
+                Sort::Outlet => (PointKind::Receptacle, NominalVolts::V120, "wall".into()),
                 Sort::Appliance => (PointKind::Appliance, NominalVolts::V120, self.thing(p)),
-                Sort::Big => (PointKind::Appliance, NominalVolts::V240, self.thing(p)),
+                Sort::TwoPole => (PointKind::Appliance, NominalVolts::V240, self.thing(p)),
             };
             let pair = self.pair[p].map(|q| BoxId(p.min(q) as u64 + 1));
             house.points.put(Point {

@@ -10,7 +10,7 @@ use crate::house::{Crew, Pace};
 use crate::trace::beliefs::{BreakerRef, name};
 use crate::trace::gain::Want;
 use crate::trace::method;
-use crate::trace::planner::{Plan, Planner, Scene};
+use crate::trace::planner::{Planner, Scene, Tour};
 use crate::trace::proof;
 use crate::trace::tracker::Tracker;
 
@@ -115,8 +115,6 @@ pub enum QuickCheck {
 
 /// An answer less probable than this is asked about at once.
 const SURPRISING: f64 = 0.05;
-/// A point this likely to be dead anyway has its switch or device tried.
-const MAY_BE_HELD_OFF: f64 = 0.25;
 /// A point this likely on a breaker is on its list.
 const MAY_FEED: f64 = 0.05;
 /// Wires to clamp one after the other: nobody goes on for longer.
@@ -196,12 +194,12 @@ impl<'t, 'a> Stage<'t, 'a> {
     }
 
     fn advice(&self, crew: &Crew) -> Advice {
-        let (action, plan) = match self.planner().action(crew, &self.scene) {
-            method::Action::Switch(plan) => (Action::Switch, plan),
-            method::Action::Receiver(plan) => (Action::Receiver, plan),
-            method::Action::Load(plan) => (Action::Load, plan),
-            method::Action::Listen(plan) => (Action::Listen, plan),
-            method::Action::Done => (Action::Done, Plan { off: vec![false; self.scene.off.len()], ..Plan::default() }),
+        let (action, tour) = match self.planner().action(crew, &self.scene) {
+            method::Turn::Switch(tour) => (Action::Switch, tour),
+            method::Turn::Receiver(tour) => (Action::Receiver, tour),
+            method::Turn::Load(tour) => (Action::Load, tour),
+            method::Turn::Listen(tour) => (Action::Listen, tour),
+            method::Turn::Done => (Action::Done, Tour { off: vec![false; self.scene.off.len()], ..Tour::default() }),
         };
         let model = &self.tracker.model;
         let names = |which: &dyn Fn(usize) -> bool| -> Vec<BreakerRef> {
@@ -211,17 +209,17 @@ impl<'t, 'a> Stage<'t, 'a> {
             (0..self.tracker.seen.len()).filter(|p| action == Action::Done && !proof::is_settled(self.tracker, *p));
         let point = |p: &usize| model.points[*p];
         let asked = matches!(action, Action::Load | Action::Receiver);
-        let suspects = plan.visit.iter().take(usize::from(asked)).flat_map(|p| self.planner().suspects(*p));
+        let suspects = tour.visit.iter().take(usize::from(asked)).flat_map(|p| self.planner().suspects(*p));
         let by_clamp = action == Action::Load && !crew.monitor;
         Advice {
             action,
-            off: names(&|b| plan.off[b]),
-            visit: plan.visit.iter().map(|p| point(p).tag.clone()).collect(),
-            points: plan.visit.iter().map(|p| point(p).id).collect(),
-            switch_off: names(&|b| plan.off[b] && !self.scene.off[b]),
-            switch_on: names(&|b| !plan.off[b] && self.scene.off[b]),
-            seconds: Seconds(plan.seconds),
-            bits: plan.bits,
+            off: names(&|b| tour.off[b]),
+            visit: tour.visit.iter().map(|p| point(p).tag.clone()).collect(),
+            points: tour.visit.iter().map(|p| point(p).id).collect(),
+            switch_off: names(&|b| tour.off[b] && !self.scene.off[b]),
+            switch_on: names(&|b| !tour.off[b] && self.scene.off[b]),
+            seconds: Seconds(tour.seconds),
+            bits: tour.bits,
             unproven: open.map(|p| model.points[p].tag.clone()).collect(),
             search: names(&|b| action == Action::Done && self.to_search(b)),
             suspects: suspects
@@ -334,8 +332,7 @@ fn ask(tracker: &Tracker<'_>, id: PointId, looks: usize) -> Option<Ask> {
         _ => None,
     };
     if *answer == Seen::Dead
-        && tracker.nothing(p) > MAY_BE_HELD_OFF
-        && !seen.tried
+        && tracker.may_be_held_off(p)
         && let Some(check) = held
     {
         return Some(Ask { point: id, check, chance });

@@ -262,18 +262,9 @@ fn not_told_apart(tracker: &Tracker<'_>, p: usize, status: Status, missing: &[Mi
 /// What was known beforehand: poles, rating, label, and what the neighbours say.
 fn hints(tracker: &Tracker<'_>, p: usize, breaker: usize) -> Vec<Hint> {
     let mut hints = tracker.model.hints(p, breaker, tracker.trust[breaker]);
-    let alone: f64 = tracker.alone(p, breaker);
-    if alone > 0.0 {
-        let odds = tracker.before(p)[breaker] / alone;
-        if !(1.0 / NEIGHBOURS_SPEAK_FROM..NEIGHBOURS_SPEAK_FROM).contains(&odds) {
-            hints.push(Hint { kind: HintKind::Neighbours, odds });
-        }
-    }
+    hints.extend(tracker.neighbours_say(p, breaker).map(|odds| Hint { kind: HintKind::Neighbours, odds }));
     hints
 }
-
-/// Neighbours are named as a hint where they change the odds at least by this factor.
-const NEIGHBOURS_SPEAK_FROM: f64 = 1.5;
 
 /// How strongly a look speaks for a source against all others together, in bits.
 fn weight_bits(prior: &[f64], log: &[f64], source: usize) -> f64 {

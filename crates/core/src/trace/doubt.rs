@@ -7,6 +7,7 @@ use utoipa::ToSchema;
 use crate::house::{EvidenceId, House, PointId, PointKind, Seen};
 use crate::trace::advise::QuickCheck;
 use crate::trace::beliefs::{BreakerRef, name};
+use crate::trace::likelihood::USUAL_MISREAD;
 use crate::trace::tracker::{Look, Tracker};
 
 /// A point whose observations disagree.
@@ -72,8 +73,6 @@ const ODD: f64 = 0.06;
 const WORTH_TELLING: f64 = 4.0;
 /// Stories told for a point.
 const MOST_STORIES: usize = 3;
-/// A reading that a story gets wrong is as rare as any misread.
-const MISREAD: f64 = 0.015;
 
 /// The contradictions of a house, points in walking order.
 #[must_use]
@@ -124,7 +123,8 @@ fn told(looks: &[&Look], dead: impl Fn(usize, &[bool]) -> bool) -> f64 {
     let one = |(nth, look): (usize, &&Look)| match &look.power {
         Some((set, seen)) if *seen != Seen::Unsure => {
             let fits = dead(nth, &set.dead) == (*seen == Seen::Dead);
-            (if fits { 1.0 - MISREAD } else { MISREAD }).ln()
+            // A reading that a story gets wrong is as rare as any misread.
+            (if fits { 1.0 - USUAL_MISREAD } else { USUAL_MISREAD }).ln()
         }
         _ => 0.0,
     };

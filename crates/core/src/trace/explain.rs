@@ -76,7 +76,7 @@ pub fn explain(tracker: &Tracker<'_>, p: usize, source: usize) -> Vec<Because> {
             Some((HintKind::LabelNamesOther | HintKind::LabelSaysSpare, _)) => why.push(Because::LabelDisagrees),
             _ => {}
         }
-        if tracker.alone(p, source) > 0.0 && tracker.before(p)[source] > NEIGHBOURS * tracker.alone(p, source) {
+        if tracker.neighbours_say(p, source).is_some_and(|odds| odds > 1.0) {
             why.push(Because::Neighbours);
         }
     }
@@ -85,9 +85,6 @@ pub fn explain(tracker: &Tracker<'_>, p: usize, source: usize) -> Vec<Because> {
     }
     why
 }
-
-/// Neighbours are named where they raise the odds at least so much.
-const NEIGHBOURS: f64 = 1.5;
 
 /// A look makes this source more probable than the middle of all.
 fn speaks_for(log: &[f64], source: usize) -> bool {

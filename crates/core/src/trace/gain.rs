@@ -3,12 +3,12 @@
 use std::rc::Rc;
 use std::sync::OnceLock;
 
+use crate::base::chance::entropy;
 use crate::house::{PointKind, Seen};
+use crate::trace::likelihood::USUAL_MISREAD;
 use crate::trace::proof::{self, Missing};
 use crate::trace::tracker::{OffSet, Tracker};
 
-/// Misread rate assumed of a coming look: the commonest ways have it.
-const MISREAD: f64 = 0.015;
 /// A point looked at so often and still open is left to other means.
 const MOST_LOOKS: usize = 40;
 /// Steps of the table of information by probability.
@@ -36,24 +36,18 @@ const LATER_PLUG: f64 = 12.0;
 const LATER_WALK: f64 = 8.0;
 const LATER_USUAL: f64 = 7.0 + LATER_WALK;
 
-/// Entropy of a yes with probability `p`, in bits.
-pub fn entropy(p: f64) -> f64 {
-    let part = |x: f64| if x > 0.0 { -x * x.log2() } else { 0.0 };
-    part(p) + part(1.0 - p)
-}
-
 /// Bits that a look tells when its point is dead with probability `p`: by table, since it is asked millions of times.
 pub fn told(p: f64) -> f64 {
     static TABLE: OnceLock<Vec<f64>> = OnceLock::new();
     let table = TABLE.get_or_init(|| {
-        let bits = |step: usize| (entropy(reads_dead(step as f64 / STEPS as f64)) - entropy(MISREAD)).max(0.0);
+        let bits = |step: usize| (entropy(reads_dead(step as f64 / STEPS as f64)) - entropy(USUAL_MISREAD)).max(0.0);
         (0..=STEPS).map(bits).collect()
     });
     table[((p.clamp(0.0, 1.0) * STEPS as f64) as usize).min(STEPS)]
 }
 
 fn reads_dead(p: f64) -> f64 {
-    p * (1.0 - MISREAD) + (1.0 - p) * MISREAD
+    p * (1.0 - USUAL_MISREAD) + (1.0 - p) * USUAL_MISREAD
 }
 
 /// An open point and what it still wants.
@@ -170,7 +164,7 @@ impl Want {
             }
         }
         let dead = reads_dead(p_dead);
-        let settled = |most: f64, outcome: f64| most * (1.0 - MISREAD) >= self.threshold * outcome;
+        let settled = |most: f64, outcome: f64| most * (1.0 - USUAL_MISREAD) >= self.threshold * outcome;
         // Rivals that the look leaves beside the likeliest breaker keep the point open.
         let rivals_cut = || self.rivals.iter().filter(|b| cut(**b)).count();
         let mut chance = 0.0;

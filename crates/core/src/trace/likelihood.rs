@@ -26,15 +26,17 @@ pub struct Misread {
     pub false_live: f64,
 }
 
+/// A worn contact, a tester held against the wrong slot; stray voltage on a non-contact tester (common practice).
+pub const USUAL_MISREAD: f64 = 0.015;
+
 impl Misread {
     pub fn of(how: Way) -> Self {
         let (false_dead, false_live) = match how {
-            // A worn contact, a tester held against the wrong slot; stray voltage on a non-contact tester.
-            Way::Tester => (0.015, 0.015),
+            Way::Tester => (USUAL_MISREAD, USUAL_MISREAD),
             // A loose or blown lamp, a clock with a battery.
-            Way::Lamp => (0.02, 0.015),
+            Way::Lamp => (0.02, USUAL_MISREAD),
             // A photocell, somebody at another switch.
-            Way::Light => (0.02, 0.015),
+            Way::Light => (0.02, USUAL_MISREAD),
             // Between stations, or batteries.
             Way::Radio => (0.03, 0.03),
             Way::Meter => (0.01, 0.01),

@@ -5,24 +5,24 @@ use crate::house::Seen;
 use crate::house::{Crew, Method};
 use crate::trace::code_words;
 use crate::trace::gain::Want;
-use crate::trace::planner::{Plan, Planner, Scene};
+use crate::trace::planner::{Planner, Scene, Tour};
 
 /// What to do next.
 #[derive(Debug, Clone)]
-pub enum Action {
+pub enum Turn {
     /// Move handles, look at points.
-    Switch(Plan),
+    Switch(Tour),
     /// Put the transmitter at this point and sweep the panel, everything on.
-    Receiver(Plan),
+    Receiver(Tour),
     /// Switch a known load on at these points and read which current rises.
-    Load(Plan),
+    Load(Tour),
     /// Move handles, and hear at the panel whether the radio at the point plays on.
-    Listen(Plan),
+    Listen(Tour),
     /// Nothing is left that could be proven.
     Done,
 }
 
-impl Action {
+impl Turn {
     /// Bits a second. What a load or the receiver tells needs a switch-off to confirm it, with a look of its own.
     fn rate(&self, scene: &Scene) -> f64 {
         let confirmed_later = match (scene.outage > 0.0, scene.two) {
@@ -32,8 +32,8 @@ impl Action {
             (false, true) => WORTH_TO_TWO,
         };
         match self {
-            Self::Receiver(plan) | Self::Load(plan) => confirmed_later * plan.rate(),
-            Self::Switch(plan) | Self::Listen(plan) => plan.rate(),
+            Self::Receiver(tour) | Self::Load(tour) => confirmed_later * tour.rate(),
+            Self::Switch(tour) | Self::Listen(tour) => tour.rate(),
             Self::Done => 0.0,
         }
     }
@@ -48,7 +48,7 @@ const WORTH_TRYING: f64 = 0.1;
 
 impl Planner<'_, '_> {
     /// The next action by the crew's way of tracing.
-    pub fn action(&self, crew: &Crew, scene: &Scene) -> Action {
+    pub fn action(&self, crew: &Crew, scene: &Scene) -> Turn {
         let by_hand = match crew.method {
             Method::Adaptive => None,
             Method::OneAtATime => self.one_at_a_time(scene),
@@ -59,17 +59,17 @@ impl Planner<'_, '_> {
         by_hand.unwrap_or_else(|| self.adaptive(crew, scene))
     }
 
-    fn adaptive(&self, crew: &Crew, scene: &Scene) -> Action {
-        let with = |at_hand: bool, plan: &dyn Fn() -> Option<Plan>| if at_hand { plan() } else { None };
+    fn adaptive(&self, crew: &Crew, scene: &Scene) -> Turn {
+        let with = |at_hand: bool, tour: &dyn Fn() -> Option<Tour>| if at_hand { tour() } else { None };
         let actions = [
-            self.plan(scene).map(Action::Switch),
-            with(crew.transmitter, &|| self.receiver(scene)).map(Action::Receiver),
-            with(crew.monitor, &|| self.monitored(scene)).map(Action::Load),
-            with(crew.clamp, &|| self.clamped(scene)).map(Action::Load),
-            with(crew.radio, &|| self.listen(scene)).map(Action::Listen),
+            self.best_tour(scene).map(Turn::Switch),
+            with(crew.transmitter, &|| self.receiver(scene)).map(Turn::Receiver),
+            with(crew.monitor, &|| self.monitored(scene)).map(Turn::Load),
+            with(crew.clamp, &|| self.clamped(scene)).map(Turn::Load),
+            with(crew.radio, &|| self.listen(scene)).map(Turn::Listen),
         ];
         let best = actions.into_iter().flatten().max_by(|a, b| a.rate(scene).total_cmp(&b.rate(scene)));
-        best.unwrap_or(Action::Done)
+        best.unwrap_or(Turn::Done)
     }
 
     pub(super) fn open(&self) -> impl Iterator<Item = usize> {
@@ -90,17 +90,17 @@ impl Planner<'_, '_> {
         self.tracker.model.rating[point * self.tracker.model.breakers() + breaker] >= WORTH_TRYING
     }
 
-    fn one_at_a_time(&self, scene: &Scene) -> Option<Action> {
+    fn one_at_a_time(&self, scene: &Scene) -> Option<Turn> {
         let open: Vec<usize> = self.open().collect();
         (0..scene.off.len()).filter(|b| scene.allowed[*b]).find_map(|b| {
             let off = self.only(b);
             let wants = |p: &usize| self.may_feed(*p, b) && !self.looked(*p, &off);
             let visit: Vec<usize> = open.iter().copied().filter(wants).collect();
-            (!visit.is_empty()).then(|| Action::Switch(self.tour_of(off, &visit, scene)))
+            (!visit.is_empty()).then(|| Turn::Switch(self.tour_of(off, &visit, scene)))
         })
     }
 
-    fn halving(&self, scene: &Scene) -> Option<Action> {
+    fn halving(&self, scene: &Scene) -> Option<Turn> {
         let words = code_words(scene.off.len());
         let rounds = words.first().map_or(0, Vec::len);
         let open: Vec<usize> = self.open().collect();
@@ -108,11 +108,11 @@ impl Planner<'_, '_> {
             let off: Vec<bool> = words.iter().zip(&scene.allowed).map(|(w, may)| w[round] && *may).collect();
             let visit: Vec<usize> = open.iter().copied().filter(|p| !self.looked(*p, &off)).collect();
             let tells = off.contains(&true) && !visit.is_empty();
-            tells.then(|| Action::Switch(self.tour_of(off, &visit, scene)))
+            tells.then(|| Turn::Switch(self.tour_of(off, &visit, scene)))
         })
     }
 
-    fn transmitter(&self, scene: &Scene) -> Option<Action> {
+    fn transmitter(&self, scene: &Scene) -> Option<Turn> {
         let model = &self.tracker.model;
         let open: Vec<usize> = self.open().collect();
         let pointed = |p: usize| self.tracker.seen[p].looks.iter().rev().find_map(|l| l.pointed);
@@ -127,11 +127,11 @@ impl Planner<'_, '_> {
                 *q == p || (a == b || model.rooms.beside(a, b)) && self.may_feed(*q, breaker) && !self.looked(*q, &off)
             };
             let visit: Vec<usize> = open.iter().copied().filter(near).collect();
-            return Some(Action::Switch(self.tour_of(off, &visit, scene)));
+            return Some(Turn::Switch(self.tour_of(off, &visit, scene)));
         }
         let fresh = |p: &usize| self.takes_plug(*p) && pointed(*p).is_none();
         match open.into_iter().find(fresh) {
-            Some(p) => Some(Action::Receiver(self.sweep(p, scene))),
+            Some(p) => Some(Turn::Receiver(self.sweep(p, scene))),
             None => self.one_at_a_time(scene),
         }
     }

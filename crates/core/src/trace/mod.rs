@@ -9,7 +9,7 @@
 
 mod advise;
 mod beliefs;
-mod code;
+mod codewords;
 mod doubt;
 mod explain;
 mod gain;
@@ -40,8 +40,9 @@ pub use proof::{Missing, Status};
 pub use report::{FaultFound, Open, Report, Surprise, faults, report};
 
 pub(crate) use advise::{ids, opening, panel_room};
-pub(crate) use code::code_words;
-pub(crate) use method::Action as NextAction;
+pub(crate) use codewords::code_words;
+pub(crate) use kinship::Sort;
+pub(crate) use method::Turn;
 pub(crate) use model::Model;
 pub(crate) use planner::{Planner, Scene};
 pub(crate) use proof::is_settled;

@@ -17,17 +17,9 @@ impl<'a> Network<'a> {
         let panels = house.panels_in_order();
         let breakers: Vec<_> = panels.iter().flat_map(|p| house.breakers_of(p.id)).collect();
         let index: BTreeMap<_, _> = breakers.iter().enumerate().map(|(i, b)| (b.id, i)).collect();
-        let feeder_of = |b: &Breaker| house.panels.get(b.panel).and_then(|p| p.fed_by);
-        let mut below: Vec<Vec<usize>> = vec![Vec::new(); breakers.len()];
-        for (i, breaker) in breakers.iter().enumerate() {
-            below[i].push(i);
-            // Panels are never fed by themselves (integrity), so this climb ends.
-            let mut up = feeder_of(breaker).and_then(|id| index.get(&id).copied());
-            while let Some(feeder) = up {
-                below[feeder].push(i);
-                up = feeder_of(breakers[feeder]).and_then(|id| index.get(&id).copied());
-            }
-        }
+        let through = house.fed_through();
+        let below = |b: &&Breaker| through[&b.id].iter().filter_map(|id| index.get(id).copied()).collect();
+        let below = breakers.iter().map(below).collect();
         Self { breakers, index, below }
     }
 

@@ -68,7 +68,7 @@ fn staying(scene: &Scene) -> bool {
 
 /// A round.
 #[derive(Debug, Clone, Default)]
-pub struct Plan {
+pub struct Tour {
     /// By breaker: off.
     pub off: Vec<bool>,
     /// Points in walking order.
@@ -79,7 +79,7 @@ pub struct Plan {
     pub effort: f64,
 }
 
-impl Plan {
+impl Tour {
     /// Bits a second of effort.
     pub fn rate(&self) -> f64 {
         if self.effort > 0.0 { self.bits / self.effort } else { 0.0 }
@@ -173,7 +173,7 @@ impl Planner<'_, '_> {
     }
 
     /// The round that brings most a second; where none does, the look that is owed to the least sure point.
-    pub fn plan(&self, scene: &Scene) -> Option<Plan> {
+    pub fn best_tour(&self, scene: &Scene) -> Option<Tour> {
         let wants = self.wants();
         let round = if staying(scene) {
             let room = self.next_room(&wants, scene)?;
@@ -194,20 +194,20 @@ impl Planner<'_, '_> {
         wants.iter().min_by(|a, b| far(a).total_cmp(&far(b))).map(|w| self.room(w.point))
     }
 
-    fn round(&self, wants: &[Want], scene: &Scene) -> Option<Plan> {
+    fn round(&self, wants: &[Want], scene: &Scene) -> Option<Tour> {
         let unfinished = self.unfinished(scene);
         let price: Vec<f64> = wants.iter().map(|w| self.price_here(w.point, scene, unfinished)).collect();
         let mut rate = FIRST_RATE;
-        let mut best: Option<Plan> = None;
+        let mut best: Option<Tour> = None;
         for _ in 0..ROUNDS {
             let off = self.choose(wants, &price, rate, scene);
-            let Some(plan) = self.tour(wants, &price, off, rate, scene) else {
+            let Some(tour) = self.tour(wants, &price, off, rate, scene) else {
                 rate *= LOWER;
                 continue;
             };
-            let found = plan.rate();
+            let found = tour.rate();
             if best.as_ref().is_none_or(|b| found > b.rate()) {
-                best = Some(plan);
+                best = Some(tour);
             }
             if (found - rate).abs() < NEAR_ENOUGH * found {
                 break;
@@ -218,18 +218,18 @@ impl Planner<'_, '_> {
     }
 
     /// The handles that tell most of one point, which is heard at the panel.
-    pub(super) fn at_the_panel(&self, want: Want, listen: f64, scene: &Scene) -> Option<Plan> {
+    pub(super) fn at_the_panel(&self, want: Want, listen: f64, scene: &Scene) -> Option<Tour> {
         let wants = [want];
         let mut rate = FIRST_RATE;
-        let mut best: Option<Plan> = None;
+        let mut best: Option<Tour> = None;
         for _ in 0..ROUNDS {
             let off = self.choose(&wants, &[listen], rate, scene);
             let seconds = listen + self.flips(&off, scene);
             let bits = wants[0].bits(&self.set(&off));
-            let plan = Plan { off, visit: vec![wants[0].point], bits, seconds, effort: seconds };
-            let found = plan.rate();
+            let tour = Tour { off, visit: vec![wants[0].point], bits, seconds, effort: seconds };
+            let found = tour.rate();
             if best.as_ref().is_none_or(|b| found > b.rate()) {
-                best = Some(plan);
+                best = Some(tour);
             }
             if (found - rate).abs() < NEAR_ENOUGH * found {
                 break;
@@ -240,7 +240,7 @@ impl Planner<'_, '_> {
     }
 
     /// The points worth their seconds with these handles off, without the rooms not worth the walk.
-    fn tour(&self, wants: &[Want], price: &[f64], off: Vec<bool>, rate: f64, scene: &Scene) -> Option<Plan> {
+    fn tour(&self, wants: &[Want], price: &[f64], off: Vec<bool>, rate: f64, scene: &Scene) -> Option<Tour> {
         let set = self.set(&off);
         let bits: Vec<f64> = wants.iter().map(|w| w.bits(&set)).collect();
         let later = rate * if staying(scene) { STAYING_LATER } else { LATER_RATE };
@@ -270,7 +270,7 @@ impl Planner<'_, '_> {
         let looks: f64 = chosen.iter().map(|i| price[*i]).sum();
         let visit = order.iter().flat_map(|r| chosen.iter().filter(move |i| room(i) == *r)).map(|i| wants[*i].point);
         let seconds = walked + self.flips(&off, scene) + looks;
-        Some(Plan {
+        Some(Tour {
             visit: visit.collect(),
             bits: chosen.iter().map(|i| bits[*i]).sum(),
             seconds,
@@ -280,7 +280,7 @@ impl Planner<'_, '_> {
     }
 
     /// A tour of just these points with these handles off.
-    pub fn tour_of(&self, off: Vec<bool>, points: &[usize], scene: &Scene) -> Plan {
+    pub fn tour_of(&self, off: Vec<bool>, points: &[usize], scene: &Scene) -> Tour {
         let set = self.set(&off);
         let mut rooms: Vec<usize> = points.iter().map(|p| self.room(*p)).collect();
         rooms.sort_unstable();
@@ -291,7 +291,7 @@ impl Planner<'_, '_> {
         let seconds = walked + looks + self.flips(&off, scene);
         let bits = points.iter().filter_map(|p| Want::new(self.tracker, *p)).map(|w| w.bits(&set)).sum();
         let visit = order.iter().flat_map(|r| points.iter().copied().filter(move |p| self.room(*p) == *r)).collect();
-        Plan { effort: seconds + self.minded(walked, scene), off, visit, bits, seconds }
+        Tour { effort: seconds + self.minded(walked, scene), off, visit, bits, seconds }
     }
 
     /// Seconds of a way through rooms, from where the walker is; alone, from the panel and back.
@@ -353,7 +353,7 @@ impl Planner<'_, '_> {
     }
 
     /// Nothing pays by information alone: just the look that tells most of the least sure point that can be tested.
-    fn last_resort(&self, scene: &Scene) -> Option<Plan> {
+    fn last_resort(&self, scene: &Scene) -> Option<Tour> {
         let sure = |w: &Want| self.tracker.top(w.point).map_or(0.0, |(_, p)| p);
         let mut wants = self.wants();
         wants.sort_by(|a, b| sure(a).total_cmp(&sure(b)));
@@ -368,7 +368,7 @@ impl Planner<'_, '_> {
             let walked = self.walked(&[self.room(want.point)], scene);
             let seconds = walked + self.price(want.point, scene) + self.flips(&off, scene);
             let effort = seconds + self.minded(walked, scene);
-            Some(Plan { off, visit: vec![want.point], bits, seconds, effort })
+            Some(Tour { off, visit: vec![want.point], bits, seconds, effort })
         })
     }
 }

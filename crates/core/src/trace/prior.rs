@@ -1,6 +1,6 @@
 //! What to believe before anything was switched: ratings, poles, and what the old labels say.
 //!
-//! Weights are odds against an otherwise equal breaker; all are common practice (HANDBOOK 2.1.3, 2.2) put into
+//! Weights are odds against an otherwise equal breaker; all are common practice (handbook 2.1.3, 2.2) put into
 //! numbers, low enough that two honest readings overrule any of them.
 
 use serde::Serialize;
@@ -57,7 +57,7 @@ pub fn nothing(point: &Point) -> f64 {
     }
 }
 
-/// Ratings that go with a thing on two poles (HANDBOOK 2.1.3, common practice).
+/// Ratings that go with a thing on two poles (handbook 2.1.3, common practice).
 const USUAL_RATINGS: &[(&str, f64, f64)] = &[
     ("range", 40.0, 60.0),
     ("cooktop", 30.0, 50.0),

@@ -2,13 +2,14 @@
 
 use proptest::prelude::*;
 
-use super::gain::{Want, entropy, told};
+use super::gain::{Want, told};
 use super::likelihood::{self, Misread, Source};
-use super::method::Action as Next;
-use super::planner::{Plan, Planner, Scene};
+use super::method::Turn as Next;
+use super::planner::{Planner, Scene, Tour};
 use super::round::Choice;
 use super::tracker::{OffSet, Tracker};
 use super::*;
+use crate::base::chance::entropy;
 use crate::base::units::{Amps, Inches, NominalVolts};
 use crate::fixture::Fixture;
 use crate::house::Seen::{Dead, Live};
@@ -105,8 +106,8 @@ proptest! {
         let planner = Planner { tracker: &tracker, walks: &walks, panel_room: Some(0) };
         let scene = scene(&tracker, &Crew::default());
         let all: Vec<usize> = points.iter().filter_map(|p| tracker.model.point(*p)).collect();
-        let plan = planner.tour_of(vec![false; 1], &all, &scene);
-        let order: Vec<usize> = plan.visit.iter().map(|p| tracker.model.room[*p]).collect();
+        let tour = planner.tour_of(vec![false; 1], &all, &scene);
+        let order: Vec<usize> = tour.visit.iter().map(|p| tracker.model.room[*p]).collect();
         let length = |o: &[usize]| {
             far(0, o[0]) + far(0, o[o.len() - 1]) + o.windows(2).map(|w| far(w[0], w[1])).sum::<f64>()
         };
@@ -283,7 +284,7 @@ fn a_feeder_is_switched_with_all_below_it_and_priced_once() {
     let off: Vec<bool> = tracker.model.net.breakers.iter().map(|b| b.id == feeder).collect();
     let scene = scene(&tracker, &Crew::default());
     let all: Vec<usize> = points.iter().filter_map(|p| tracker.model.point(*p)).collect();
-    let Plan { seconds, .. } = planner.tour_of(off, &all, &scene);
+    let Tour { seconds, .. } = planner.tour_of(off, &all, &scene);
     // One handle, there and back, four receptacles: 3 + 2·25 + 4·12 s.
     assert!((seconds - 101.0).abs() < 1e-9, "{seconds}");
 }
@@ -322,7 +323,7 @@ fn the_last_look_asked_for_tells_something() {
     let planner = Planner { tracker: &tracker, walks: &[0.0; 9], panel_room: None };
     let scene = scene(&tracker, &Crew::default());
     match planner.action(&Crew::default(), &scene) {
-        Next::Switch(plan) => assert!(!plan.visit.is_empty() && plan.bits > 0.0 && plan.seconds > 0.0),
+        Next::Switch(tour) => assert!(!tour.visit.is_empty() && tour.bits > 0.0 && tour.seconds > 0.0),
         Next::Receiver(_) | Next::Load(_) | Next::Listen(_) => panic!("none of these tools is at hand"),
         Next::Done => assert!(is_settled(&tracker, 0)),
     }

@@ -98,7 +98,7 @@ fn hearsay_tells_no_breakers_apart() {
     assert!(belief(&f, "H1").proven);
 }
 
-// HANDBOOK 1.2 [def]: one pole gives no 240 V.
+// handbook 1.2 [def]: one pole gives no 240 V.
 #[test]
 fn a_240_volt_point_is_never_believed_on_one_pole() {
     let (mut f, one, ..) = two();
@@ -160,7 +160,7 @@ fn labels_shift_the_belief_and_two_readings_overrule_them() {
     assert!(p(&f, "H1", other) > 0.95);
 }
 
-// HANDBOOK 2.1.3, common practice: 30 A two-pole names dryers, 50 A ranges.
+// handbook 2.1.3, common practice: 30 A two-pole names dryers, 50 A ranges.
 #[test]
 fn two_pole_ratings_name_their_appliances() {
     let mut f = Fixture::new(20);
@@ -276,7 +276,7 @@ fn advice_says_which_handles_to_move_from_where_they_stand() {
     assert_eq!(advice.switch_off.iter().map(|b| b.breaker).collect::<Vec<_>>(), [other]);
 }
 
-// HANDBOOK 2.1.2: never on a 240 V receptacle or above, it destroys the transmitter.
+// handbook 2.1.2: never on a 240 V receptacle or above, it destroys the transmitter.
 #[test]
 fn the_transmitter_is_never_sent_to_240_volts() {
     let mut f = Fixture::new(42);
@@ -856,7 +856,7 @@ fn every_way_of_tracing_ends_with_everything_proven_right() {
 }
 
 // The fixed code: every word of even weight, no two alike, so any two differ in at least two rounds and one slip shows
-// (a parity code, HANDBOOK 2.1.6; Hamming distance 2 [def]).
+// (a parity code, handbook 2.1.6; Hamming distance 2 [def]).
 #[test]
 fn halving_words_differ_in_two_rounds_and_stay_near_half() {
     for n in [2, 5, 12, 20, 42, 60] {

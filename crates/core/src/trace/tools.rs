@@ -1,8 +1,9 @@
 //! What other tools than a look are good for: a transmitter and its receiver, a known load and a meter, a radio.
 
+use crate::base::chance::entropy;
 use crate::house::PointKind;
-use crate::trace::gain::{Want, entropy};
-use crate::trace::planner::{Plan, Planner, Scene};
+use crate::trace::gain::Want;
+use crate::trace::planner::{Planner, Scene, Tour};
 
 // Seconds of work, common practice.
 /// To plug the transmitter in, sweep the panel and take it out again.
@@ -29,7 +30,7 @@ const RADIO_FROM: f64 = 1.0;
 
 impl Planner<'_, '_> {
     /// A receptacle at 120 V. Above that, or where the voltage is unknown, a transmitter or plug-in load is destroyed
-    /// (HANDBOOK 2.1.2); lights need an adapter on live parts.
+    /// (handbook 2.1.2); lights need an adapter on live parts.
     pub(super) fn takes_plug(&self, point: usize) -> bool {
         let point = self.tracker.model.points[point];
         point.kind == PointKind::Receptacle && point.volts.is_some_and(|v| !v.is_leg_to_leg())
@@ -46,28 +47,28 @@ impl Planner<'_, '_> {
     }
 
     /// A point where something is plugged in while somebody goes back to the panel, or is there.
-    fn at_one(&self, point: usize, bits: f64, work: f64, scene: &Scene) -> Plan {
+    fn at_one(&self, point: usize, bits: f64, work: f64, scene: &Scene) -> Tour {
         let room = self.tracker.model.room[point];
         let walks = if scene.two { 0.0 } else { 2.0 * self.panel_walk(room) };
         let off = vec![false; scene.off.len()];
         let seconds = work + walks + self.flips(&off, scene);
-        Plan { effort: seconds + self.minded(walks, scene), off, visit: vec![point], bits, seconds }
+        Tour { effort: seconds + self.minded(walks, scene), off, visit: vec![point], bits, seconds }
     }
 
     /// The transmitter where the receiver tells most.
-    pub(super) fn receiver(&self, scene: &Scene) -> Option<Plan> {
+    pub(super) fn receiver(&self, scene: &Scene) -> Option<Tour> {
         let point = self.most_open()?;
         let bits = self.bits_open(point) - RECEIVER_LEAVES;
         (bits > entropy(NEARLY_SURE)).then(|| self.at_one(point, bits, TRANSMITTER, scene))
     }
 
     /// The transmitter at this point, whatever it tells.
-    pub(super) fn sweep(&self, point: usize, scene: &Scene) -> Plan {
+    pub(super) fn sweep(&self, point: usize, scene: &Scene) -> Tour {
         self.at_one(point, RECEIVER_LEAVES, TRANSMITTER, scene)
     }
 
     /// A load at the point most in doubt, and wires clamped one by one, likeliest first.
-    pub(super) fn clamped(&self, scene: &Scene) -> Option<Plan> {
+    pub(super) fn clamped(&self, scene: &Scene) -> Option<Tour> {
         let point = self.most_open()?;
         let bits = self.bits_open(point) - RISE_LEAVES;
         let wires: f64 = self.suspects(point).iter().enumerate().map(|(nth, (_, p))| (nth + 1) as f64 * p).sum();
@@ -83,29 +84,29 @@ impl Planner<'_, '_> {
     }
 
     /// A walk with a load to every receptacle where the monitor tells enough for the seconds, everything on.
-    pub(super) fn monitored(&self, scene: &Scene) -> Option<Plan> {
+    pub(super) fn monitored(&self, scene: &Scene) -> Option<Tour> {
         let off = vec![false; scene.off.len()];
         let each = LOAD + READ_MONITOR;
         let told = |p: usize| self.bits_open(p) - RISE_LEAVES;
         let mut points: Vec<usize> = self.open().filter(|p| self.takes_plug(*p) && told(*p) > 0.0).collect();
         points.sort_by(|a, b| told(*b).total_cmp(&told(*a)));
         // The rate of bits a second first rises with every point that shares the walk, then falls.
-        let plan = |points: &[usize]| {
+        let tour = |points: &[usize]| {
             let tour = self.tour_of(off.clone(), points, scene);
             let bits: f64 = points.iter().map(|p| told(*p)).sum();
             let looks: f64 = points.iter().map(|p| each - self.price(*p, scene)).sum();
-            Plan { bits, seconds: tour.seconds + looks, effort: tour.effort + looks, ..tour }
+            Tour { bits, seconds: tour.seconds + looks, effort: tour.effort + looks, ..tour }
         };
-        let plans = (1..=points.len()).map(|n| plan(&points[..n]));
+        let plans = (1..=points.len()).map(|n| tour(&points[..n]));
         plans.max_by(|a, b| a.rate().total_cmp(&b.rate())).filter(|p| p.bits > entropy(NEARLY_SURE))
     }
 
     /// The handles that tell most of the point where the radio plays, for somebody alone at the panel.
-    pub(super) fn listen(&self, scene: &Scene) -> Option<Plan> {
+    pub(super) fn listen(&self, scene: &Scene) -> Option<Tour> {
         let point = scene.radio.filter(|_| !scene.two && scene.at.is_none())?;
         let want = Want::new(self.tracker, point)?;
-        let plan = self.at_the_panel(want, LISTEN, scene)?;
-        (plan.bits > 0.0).then_some(plan)
+        let tour = self.at_the_panel(want, LISTEN, scene)?;
+        (tour.bits > 0.0).then_some(tour)
     }
 
     /// A lamp is left at this point to stay: it is among those that most is open of, for which lamps are left over.

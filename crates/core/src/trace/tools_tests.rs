@@ -9,7 +9,7 @@ use crate::base::units::NominalVolts;
 use crate::fixture::Fixture;
 use crate::house::Seen::{Dead, Live};
 use crate::house::*;
-use crate::practice::{Costs, Setting, Way as Played, World, play};
+use crate::practice::{Costs, Manner as Played, Setting, World, play};
 
 fn until(breaker: BreakerId, until: Timestamp) -> KeptUntil {
     KeptUntil { breaker, until }
@@ -40,7 +40,7 @@ fn a_tool_is_advised_only_where_it_is_at_hand() {
     assert_eq!(action(&Crew { monitor: true, ..kept }), Action::Load);
 }
 
-// HANDBOOK 2.1.2, and a plug-in load of 120 V is destroyed by 240 V as well.
+// handbook 2.1.2, and a plug-in load of 120 V is destroyed by 240 V as well.
 #[test]
 fn a_load_is_plugged_into_120_volt_receptacles_only_and_nothing_is_cut_for_it() {
     let (f, kept) = nothing_may_be_switched();
@@ -66,7 +66,7 @@ fn wires_are_clamped_in_the_order_of_what_is_believed() {
     assert_ne!(advice.suspects[1].at, "9-11");
 }
 
-// The rise names the circuit, a switch-off still has to prove it (HANDBOOK 2.1: proof is a switch-off).
+// The rise names the circuit, a switch-off still has to prove it (handbook 2.1: proof is a switch-off).
 #[test]
 fn a_rise_makes_likely_and_a_switch_off_proves() {
     let (mut f, truth) = ten_breakers();
@@ -102,7 +102,7 @@ fn every_set_of_tools_ends_with_everything_proven_right() {
     }
 }
 
-// HANDBOOK 2.1: a radio at full volume can be heard at the panel: a person alone needs no walk for that point.
+// handbook 2.1: a radio at full volume can be heard at the panel: a person alone needs no walk for that point.
 #[test]
 fn alone_the_radio_is_heard_from_the_panel_without_a_walk() {
     let (mut f, truth) = ten_breakers();
@@ -249,7 +249,7 @@ fn lamps_left_standing_save_minutes_alone() {
 #[test]
 fn who_minds_walking_walks_less_and_looks_more() {
     let setting = Setting::usual(20);
-    let mean = |walking: u8, of: fn(&crate::practice::Outcome) -> f64| {
+    let mean = |walking: u8, of: fn(&crate::practice::Score) -> f64| {
         let crew = Crew { walking, pace: Pace::Fast, ..crew() };
         let played = (0..16).map(|s| of(&play(&World::new(setting, s), s, Played::Adaptive, &crew, Costs::default())));
         played.sum::<f64>() / 16.0

@@ -76,6 +76,11 @@ const BESIDE_TWO_POLE: f64 = 30.0;
 /// Once what holds it off was tried and was on, "no power" is this much less likely.
 const TRIED: f64 = 0.15;
 
+/// A point this likely to be dead anyway has its switch or device tried.
+const MAY_BE_HELD_OFF: f64 = 0.25;
+/// Neighbours are named where they change the odds at least by this factor.
+const NEIGHBOURS_SPEAK_FROM: f64 = 1.5;
+
 pub struct Tracker<'a> {
     pub model: Model<'a>,
     pub seen: Vec<Seenness>,
@@ -247,6 +252,18 @@ impl<'a> Tracker<'a> {
 
     pub fn nothing(&self, point: usize) -> f64 {
         self.belief(point)[self.model.breakers() + 1]
+    }
+
+    /// So likely dead anyway that its switch or device is worth a try.
+    pub fn may_be_held_off(&self, point: usize) -> bool {
+        !self.seen[point].tried && self.nothing(point) > MAY_BE_HELD_OFF
+    }
+
+    /// How many times its kin make a breaker likelier for a point, where that is worth naming.
+    pub fn neighbours_say(&self, point: usize, breaker: usize) -> Option<f64> {
+        let alone = self.alone(point, breaker);
+        let odds = self.before(point)[breaker] / alone;
+        (alone > 0.0 && !(1.0 / NEIGHBOURS_SPEAK_FROM..NEIGHBOURS_SPEAK_FROM).contains(&odds)).then_some(odds)
     }
 
     /// What would be believed of a point without one of its looks.

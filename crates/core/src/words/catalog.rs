@@ -1,12 +1,12 @@
-//! What rooms usually hold, and the points that people forget. Common practice (HANDBOOK 2.1–2.2), a start to adjust.
+//! What rooms usually hold, and the points that people forget. Common practice (handbook 2.1–2.2), a start to adjust.
 
 use serde::{Deserialize, Serialize};
 use utoipa::ToSchema;
 
 use crate::base::Invalid;
-use crate::base::units::NominalVolts;
+use crate::base::units::{Amps, NominalVolts};
 use crate::edit::Draft;
-use crate::house::{House, Point, PointId, PointKind, Room, RoomId, tag_key};
+use crate::house::{House, KNOWN_LOAD, KNOWN_LOAD_WATTS, Point, PointId, PointKind, Room, RoomId, tag_key};
 
 /// Some like points to add to a room.
 #[derive(Debug, Clone, PartialEq, Serialize, Deserialize, ToSchema)]
@@ -43,6 +43,17 @@ pub struct Catalog {
     pub rooms: Vec<RoomUsual>,
     /// Points that nobody finds unless asked.
     pub forgotten: Vec<Item>,
+    /// The load that is switched on at a point to see which current rises.
+    pub known_load: KnownLoad,
+}
+
+/// A load whose draw is known.
+#[derive(Debug, Clone, Copy, PartialEq, Serialize, ToSchema)]
+pub struct KnownLoad {
+    /// Watts.
+    pub watts: f64,
+    /// Amps at 120 V.
+    pub amps: Amps,
 }
 
 /// Most points added by one item.
@@ -136,7 +147,11 @@ fn item(&(kind, name, volts, count): &Row) -> Item {
 pub fn catalog() -> Catalog {
     let rooms =
         ROOMS.iter().map(|(room, items)| RoomUsual { room: (*room).into(), items: items.iter().map(item).collect() });
-    Catalog { rooms: rooms.collect(), forgotten: FORGOTTEN.iter().map(item).collect() }
+    Catalog {
+        rooms: rooms.collect(),
+        forgotten: FORGOTTEN.iter().map(item).collect(),
+        known_load: KnownLoad { watts: KNOWN_LOAD_WATTS, amps: KNOWN_LOAD },
+    }
 }
 
 /// Adds points to a room, with the room's next free tags and the ids from `first` on.
@@ -229,7 +244,7 @@ mod tests {
     fn what_people_forget_is_asked_for() {
         let names: Vec<_> = catalog().forgotten.into_iter().map(|i| i.name).collect();
         for name in ["smoke alarm", "doorbell transformer", "attic light", "sump pump", "capped cable"] {
-            assert!(names.iter().any(|n| n == name), "{name}"); // HANDBOOK 2.2, common practice
+            assert!(names.iter().any(|n| n == name), "{name}"); // handbook 2.2, common practice
         }
     }
 

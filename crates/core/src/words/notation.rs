@@ -626,7 +626,7 @@ mod tests {
         assert!(f.house.breakers.is_empty() && f.panel().empty.is_empty());
     }
 
-    // HANDBOOK 1.2 [def]: four halves of two stacked spaces, top to bottom 1a 1b 3a 3b; the inner and the outer pair are
+    // handbook 1.2 [def]: four halves of two stacked spaces, top to bottom 1a 1b 3a 3b; the inner and the outer pair are
     // on two legs.
     #[test]
     fn half_size_breakers_are_typed_from_the_top_down() {
@@ -676,7 +676,7 @@ mod tests {
         let first = f.house.breaker_at(f.panel().id, &[Position::whole(1)]).unwrap().id;
         let second = f.house.breaker_at(f.panel().id, &[Position::whole(3)]).unwrap().id;
         assert_eq!(f.house.circuits_of(second)[0].neutral_of, Some(f.house.circuits_of(first)[0].id));
-        // Spaces 1 and 2 are on one leg (HANDBOOK 1.3 [def]).
+        // Spaces 1 and 2 are on one leg (handbook 1.3 [def]).
         let one_leg = typed(&mut f, 2, "20 12-3 ~1").unwrap_err();
         assert!(one_leg.message.contains("same leg"), "{one_leg}");
         typed(&mut f, 3, "20 counter right").unwrap();

@@ -618,7 +618,7 @@ async fn a_three_phase_panel_with_tandems_is_entered_by_notation() -> Result<()>
     with_server(hub, async |base| {
         let page = Page::open(&base, "/houses/1/survey", Screen::Desk).await?;
         page.shows("0 of 42 spaces entered").await?;
-        // Legs by HANDBOOK 1.2 [def]: in three phase n divisible by 6, and n-1, is leg C.
+        // Legs by handbook 1.2 [def]: in three phase n divisible by 6, and n-1, is leg C.
         page.field("6 (leg C)").await?;
         page.field("1 (leg A)").await?.click().await?;
         let enter = |text: &str| format!("{text}{}", char::from(Key::Enter));

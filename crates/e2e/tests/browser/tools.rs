@@ -23,7 +23,7 @@ async fn observations(page: &Page) -> Result<Vec<Value>> {
     Ok(all.iter().map(|e| e["observation"].clone()).collect())
 }
 
-// HANDBOOK 2.1: a radio at full volume is heard at the panel; no walk for that point.
+// handbook 2.1: a radio at full volume is heard at the panel; no walk for that point.
 #[tokio::test(flavor = "multi_thread")]
 async fn alone_a_radio_is_left_in_a_room_and_heard_at_the_panel() -> Result<()> {
     with_server(true_house()?, async |base| {

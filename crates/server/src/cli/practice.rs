@@ -3,7 +3,7 @@
 use clap::{Args, ValueEnum};
 use serde::Serialize;
 use wayfinder_core::house::{Crew, Pace};
-use wayfinder_core::practice::{Costs, Outcome, Setting, Way, World, play};
+use wayfinder_core::practice::{Costs, Manner, Score, Setting, World, play};
 
 use super::files::Bad;
 use super::{print, print_json, word};
@@ -73,7 +73,7 @@ enum WayArg {
 struct Played {
     seed: u64,
     #[serde(flatten)]
-    outcome: Outcome,
+    outcome: Score,
 }
 
 pub fn practice(args: &PracticeArgs) -> Result<(), Bad> {
@@ -93,11 +93,11 @@ pub fn practice(args: &PracticeArgs) -> Result<(), Bad> {
     let PracticeArgs { people, testers, radio, monitor, pace, .. } = *args;
     let crew = Crew { people, testers, radio, monitor, pace, ..Crew::default() };
     let way = match args.way {
-        WayArg::OneAtATime => Way::OneAtATime,
-        WayArg::Confirmed => Way::Confirmed,
-        WayArg::Transmitter => Way::Transmitter,
-        WayArg::Halving => Way::Halving,
-        WayArg::Adaptive => Way::Adaptive,
+        WayArg::OneAtATime => Manner::OneAtATime,
+        WayArg::Confirmed => Manner::Confirmed,
+        WayArg::Transmitter => Manner::Transmitter,
+        WayArg::Halving => Manner::Halving,
+        WayArg::Adaptive => Manner::Adaptive,
     };
     let played: Vec<Played> = (args.seed..args.seed + args.houses)
         .map(|seed| Played { seed, outcome: play(&World::new(setting, seed), seed, way, &crew, Costs::default()) })
@@ -111,7 +111,7 @@ fn table(played: &[Played]) -> String {
         "seed", "minutes", "walks", "looks", "outages", "most off", "wrong", "open"
     );
     let line = |name: String, of: &[Played]| {
-        let mean = |f: fn(&Outcome) -> f64| of.iter().map(|p| f(&p.outcome)).sum::<f64>() / of.len() as f64;
+        let mean = |f: fn(&Score) -> f64| of.iter().map(|p| f(&p.outcome)).sum::<f64>() / of.len() as f64;
         format!(
             "{name:>6} {:>8.1} {:>6.0} {:>6.0} {:>8.0} {:>9.0} {:>6.2} {:>6.2}\n",
             mean(|o| o.minutes),

@@ -85,7 +85,7 @@ fn planted_causes_come_out_first_or_second() {
         (Cause::Switch { point: p("S1") }, rig.told(&["L0"], &["L1", "L2"])),
         (Cause::Itself { point: p("N1") }, rig.told(&["N1"], &["N0", "N2"])),
         (Cause::Utility, rig.told(&["K0", "L1", "M0", "N0", "O0", "P0"], &[])),
-        // Spaces 1, 2, 5 are on leg A; 3, 4, 7 on leg B (HANDBOOK 1.2 [def]).
+        // Spaces 1, 2, 5 are on leg A; 3, 4, 7 on leg B (handbook 1.2 [def]).
         (Cause::LostLeg { panel, leg: Leg::B }, rig.told(&["L1", "N0", "P0"], &["K2", "M0", "O0"])),
         (Cause::Loose { breaker: b(4) }, rig.told(&["O1", "O2"], &["O0", "N0"])),
     ];
@@ -140,7 +140,7 @@ fn a_handle_recorded_as_tripped_is_thought_of_first() {
     assert_eq!(rig.ask(&rig.told(&["O1"], &[])).causes[0].cause, Cause::Breaker { breaker: rig.breakers[4] });
 }
 
-// HANDBOOK 1.1, common practice: where the neutral may be open: stop first.
+// handbook 1.1, common practice: where the neutral may be open: stop first.
 #[test]
 fn an_open_neutral_stops_everything() {
     let mut rig = rig();
