@@ -10,7 +10,7 @@ use wayfinder_core::Invalid;
 use wayfinder_core::change::Change;
 use wayfinder_core::edit::{Edit, Subject, invert, subjects};
 
-use crate::{HouseId, Store, StoreError, rows};
+use crate::{HouseId, Store, StoreError, history, rows};
 
 /// Who makes a change, when, and the key by which a repeated request is known.
 #[derive(Debug, Clone, PartialEq, Eq)]
@@ -109,7 +109,8 @@ impl Store {
             .query_row(params![id, which, author.name], |r| Ok((r.get::<_, u64>(0)?, r.get::<_, String>(1)?)))
             .optional()?;
         let (undoes, edits) = found.ok_or(StoreError::NothingToUndo)?;
-        let edits: Vec<Edit> = serde_json::from_str(&edits)?;
+        let edits: Vec<Edit> =
+            serde_json::from_str(&edits).map_err(|e| StoreError::Stored(format!("change {undoes}: {e}")))?;
         let applied = house.apply_edits(invert(edits))?;
         write(&t, id, &applied, &Entry { author, intent: None, undoes: Some(undoes) })?;
         t.commit()?;
@@ -137,8 +138,7 @@ fn touched_since(t: &Transaction<'_>, id: HouseId, base: u64) -> Result<Vec<(u64
     let mut rows = statement.query(params![id, base])?;
     let mut touched = Vec::new();
     while let Some(row) = rows.next()? {
-        let edits: Vec<Edit> = serde_json::from_str(&row.get::<_, String>(1)?)?;
-        touched.push((row.get(0)?, subjects(&edits)));
+        touched.push((row.get(0)?, history::touched(&row.get::<_, String>(1)?)));
     }
     Ok(touched)
 }

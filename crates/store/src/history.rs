@@ -1,7 +1,10 @@
 //! The log of a house, newest first.
 
+use std::collections::BTreeSet;
+
 use rusqlite::params;
-use wayfinder_core::edit::{Edit, Subject, subjects};
+use serde_json::{Value, json};
+use wayfinder_core::edit::Subject;
 
 use crate::{HouseId, Store, StoreError, revision};
 
@@ -24,6 +27,19 @@ pub struct HistoryEntry {
     pub undone_by: Option<u64>,
 }
 
+/// What the edits of a row touched. Of a row that is not understood any more, what still is: the log and everybody else's
+/// changes go on without it.
+pub(crate) fn touched(edits: &str) -> BTreeSet<Subject> {
+    let edits: Vec<Value> = serde_json::from_str(edits).unwrap_or_default();
+    let subject = |edit: &Value| {
+        let id = ["after", "before"].iter().find_map(|side| edit[side]["id"].as_u64());
+        let named = serde_json::from_value(json!({ "thing": edit["thing"], "id": id }));
+        // Name and settings, and the step under way, are one of a kind.
+        named.or_else(|_| serde_json::from_value(json!({ "thing": edit["thing"] }))).ok()
+    };
+    edits.iter().filter_map(subject).collect()
+}
+
 impl Store {
     /// The newest `limit` changes before revision `before` (all, where that is `None`).
     ///
@@ -40,13 +56,12 @@ impl Store {
             let mut rows = statement.query(params![id, before, limit])?;
             let mut entries = Vec::new();
             while let Some(row) = rows.next()? {
-                let edits: Vec<Edit> = serde_json::from_str(&row.get::<_, String>(4)?)?;
                 entries.push(HistoryEntry {
                     revision: row.get(0)?,
                     time: row.get(1)?,
                     author: row.get(2)?,
                     kind: row.get::<_, Option<String>>(3)?.unwrap_or_else(|| "undo".into()),
-                    subjects: subjects(&edits).into_iter().collect(),
+                    subjects: touched(&row.get::<_, String>(4)?).into_iter().collect(),
                     undoes: row.get(5)?,
                     undone_by: row.get(6)?,
                 });

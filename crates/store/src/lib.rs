@@ -120,8 +120,10 @@ impl Store {
     pub fn houses(&self) -> Result<Vec<HouseSummary>, StoreError> {
         self.read(|c| {
             let mut statement = c.prepare_cached(
-                "SELECT id, name, revision, (SELECT count(*) FROM panel WHERE house = house.id),
-                        (SELECT count(*) FROM point WHERE house = house.id), shelf FROM house ORDER BY name, id",
+                "SELECT id, about ->> '$.name' AS name, revision,
+                        (SELECT count(*) FROM thing WHERE house = house.id AND sort = 'panels'),
+                        (SELECT count(*) FROM thing WHERE house = house.id AND sort = 'points'), shelf
+                 FROM house ORDER BY name, id",
             )?;
             let summary = |row: &rusqlite::Row<'_>| -> Result<HouseSummary, StoreError> {
                 Ok(HouseSummary {

@@ -11,6 +11,7 @@ const STEPS: &[M<'_>] = &[
     M::up(include_str!("schema/003_runs.sql")),
     M::up(include_str!("schema/004_searched.sql")),
     M::up(include_str!("schema/005_looked_at.sql")),
+    M::up(include_str!("schema/006_documents.sql")),
 ];
 
 pub fn migrate(connection: &mut Connection) -> Result<(), StoreError> {
@@ -29,33 +30,44 @@ mod tests {
         assert!(Migrations::from_slice(STEPS).validate().is_ok());
     }
 
-    // A database of the first release, with a house in it, becomes one of today and the house is whole.
-    #[test]
-    fn an_old_database_is_taken_along() {
-        let mut connection = Connection::open_in_memory().unwrap();
-        Migrations::from_slice(&STEPS[..1]).to_latest(&mut connection).unwrap();
-        connection
-            .execute_batch(
-                "INSERT INTO house VALUES (1, 'Old', 0.99, 3);
-                 INSERT INTO panel VALUES (1, 1, 'Main', NULL, 'split-phase', 200, 200, 20, 'columns', '\"all\"', 30, NULL, NULL);
-                 INSERT INTO breaker VALUES (1, 2, 1, 20, 'gfci', 'on', 'bath');
-                 INSERT INTO pole VALUES (1, 2, 0, 5, 1);
-                 INSERT INTO empty_space VALUES (1, 1, 7);
-                 INSERT INTO room VALUES (1, 3, 'Bath', '1');
-                 INSERT INTO point VALUES (1, 4, 'B1', 3, 'receptacle', '', 120, NULL);
-                 INSERT INTO evidence VALUES (1, 5, 4, '2026-01-01T00:00:00Z', 'Ash', NULL, 'power', 'dead', 'tester');
-                 INSERT INTO evidence_breaker VALUES (1, 5, 2);",
+    /// One of everything that a release knew: its rows, and the house they make.
+    macro_rules! release {
+        ($n:literal) => {
+            (
+                $n,
+                include_str!(concat!("../tests/releases/", $n, ".sql")),
+                include_str!(concat!("../tests/releases/", $n, ".json")),
             )
-            .unwrap();
-        migrate(&mut connection).unwrap();
-        let house = crate::rows::load(&connection.transaction().unwrap(), 1).unwrap();
-        assert_eq!((house.revision, house.points.len(), house.rooms.len()), (3, 1, 1));
-        let told = house.evidence.iter().next().unwrap();
-        assert_eq!(told.observation.breakers().map(|b| b.0).collect::<Vec<_>>(), [2]);
-        assert_eq!(house.breakers.iter().next().unwrap().at_text(), "5a");
-        let empty = &house.panels.iter().next().unwrap().empty;
-        assert_eq!(empty.iter().map(ToString::to_string).collect::<Vec<_>>(), ["7"]);
-        assert!(!house.about.every_panel, "nobody was asked yet");
+        };
+    }
+
+    // Databases written by every release with its own schema become ones of today: the house is the same, its whole log
+    // can be read, and the newest change taken back.
+    #[test]
+    fn old_databases_are_taken_along_with_their_history() {
+        for (release, rows, house) in [release!(1), release!(2), release!(3), release!(4), release!(5)] {
+            let folder = tempfile::tempdir().unwrap();
+            let path = folder.path().join("houses.db");
+            let mut old = Connection::open(&path).unwrap();
+            Migrations::from_slice(&STEPS[..release]).to_latest(&mut old).unwrap();
+            // Its rows stand in the order of the tables' names.
+            old.pragma_update(None, "foreign_keys", false).unwrap();
+            old.execute_batch(rows).unwrap();
+            drop(old);
+            let store = crate::Store::open(&path).unwrap();
+            let house: wayfinder_core::House = serde_json::from_str(house).unwrap();
+            assert_eq!(*store.house(1).unwrap(), house, "release {release}");
+            let log = store.history(1, None, 100).unwrap();
+            assert_eq!(log.len() as u64, house.revision, "release {release}");
+            assert!(log.iter().all(|e| !e.subjects.is_empty()), "release {release}: {log:?}");
+            let wren = crate::Author { name: "Wren".into(), time: jiff::Timestamp::UNIX_EPOCH, key: None };
+            for _ in 0..house.revision {
+                store.undo(1, None, &wren).unwrap();
+            }
+            let about = store.house(1).unwrap().about.clone();
+            let bare = wayfinder_core::House { about, revision: 2 * house.revision, ..wayfinder_core::House::new("") };
+            assert_eq!(*store.house(1).unwrap(), bare, "release {release}");
+        }
     }
 
     #[test]

@@ -58,7 +58,7 @@ impl Store {
         t.execute("DELETE FROM house WHERE shelf = 'deleted' AND shelved < ?1", params![before.to_string()])?;
         // A picture taken out of a house that is still there may be taken back: its log names the digest.
         t.execute(
-            "DELETE FROM picture_bytes WHERE digest NOT IN (SELECT digest FROM picture)
+            "DELETE FROM picture_bytes WHERE digest NOT IN (SELECT doc ->> '$.digest' FROM thing WHERE sort = 'pictures')
                AND NOT EXISTS (SELECT 1 FROM change WHERE instr(edits, picture_bytes.digest) > 0)",
             [],
         )?;

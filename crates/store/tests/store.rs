@@ -4,6 +4,8 @@
 use std::collections::BTreeSet;
 
 use jiff::Timestamp;
+use proptest::prelude::*;
+use serde_json::Value;
 use tempfile::TempDir;
 use wayfinder_core::base::position::{Supply, parse_poles};
 use wayfinder_core::base::units::{Amps, Feet, Gauge, InchPounds, Inches, Metal, NominalVolts};
@@ -308,6 +310,85 @@ fn the_same_request_twice_is_done_once() {
     assert_eq!(store.house(id).unwrap().evidence.len(), 7);
 }
 
+/// Puts something else at the `nth` number or word of a document: what a careless or hostile sender may write there.
+fn disturb(doc: &mut Value, nth: &mut usize, with: &Value) {
+    match doc {
+        Value::Array(items) => items.iter_mut().for_each(|x| disturb(x, nth, with)),
+        Value::Object(fields) => {
+            fields.iter_mut().filter(|(name, _)| *name != "type").for_each(|(_, x)| disturb(x, nth, with));
+        }
+        Value::Null | Value::Bool(_) => {}
+        Value::Number(_) | Value::String(_) => {
+            if *nth == 0 {
+                *doc = with.clone();
+            }
+            *nth = nth.wrapping_sub(1);
+        }
+    }
+}
+
+fn anything() -> impl Strategy<Value = Value> {
+    prop_oneof![
+        any::<u64>().prop_map(Value::from),
+        any::<i64>().prop_map(Value::from),
+        any::<f64>().prop_map(Value::from),
+        (0_u64..64).prop_map(Value::from),
+        (0_u32..64).prop_map(|bit| Value::from(1_u64 << bit)),
+        (1_u32..64).prop_map(|bit| Value::from((1_u64 << bit) - 1)),
+        any::<String>().prop_map(Value::from),
+    ]
+}
+
+proptest! {
+    #![proptest_config(ProptestConfig { cases: 40, ..ProptestConfig::default() })]
+    // What the core accepts, the store takes, and gives back as it was; what it refuses leaves no trace.
+    #[test]
+    fn whatever_the_core_accepts_is_stored(tries in prop::collection::vec((0_usize..26, 0_usize..40, anything()), 24)) {
+        let (folder, store, id) = furnished();
+        let sorts: Vec<Change> = furniture()
+            .into_iter()
+            .chain([Change::PutPanel { panel: panel() }, put(10, "1-3-5"), put(12, "2"), room(22, "Yard")])
+            .chain([look(60, &[10]), look(77, &[11])])
+            .chain([Change::BeginStep { step: Step { id: StepId(4), off: [BreakerId(11)].into(), visit: vec![PointId(50)] } }])
+            .collect();
+        for (sort, nth, with) in tries {
+            let mut doc = serde_json::to_value(&sorts[sort % sorts.len()]).unwrap();
+            disturb(&mut doc, &mut nth.clone(), &with);
+            let Ok(change) = serde_json::from_value::<Change>(doc) else { continue };
+            let before = store.house(id).unwrap();
+            match before.apply(&change) {
+                Ok(applied) => {
+                    store.commit(id, None, &change, &author("Wren")).unwrap();
+                    prop_assert_eq!(&*store.house(id).unwrap(), &applied.house);
+                }
+                Err(_) => {
+                    prop_assert!(matches!(store.commit(id, None, &change, &author("Wren")), Err(StoreError::Invalid(_))));
+                }
+            }
+        }
+        prop_assert_eq!(&stored(&folder, id), &*store.house(id).unwrap());
+    }
+}
+
+#[test]
+fn a_row_of_the_log_that_cannot_be_read_breaks_nothing_else() {
+    let (folder, store, id) = furnished();
+    let base = store.revision(id).unwrap();
+    for n in 0..3 {
+        store.commit(id, None, &room(30 + n, &format!("Shed {n}")), &author("Wren")).unwrap();
+    }
+    let raw = rusqlite::Connection::open(folder.path().join("houses.db")).unwrap();
+    let write = |revision, edits| raw.execute("UPDATE change SET edits = ?2 WHERE revision = ?1", (revision, edits));
+    write(base + 1, "not even JSON").unwrap();
+    write(base + 2, r#"[{"thing":"flying-saucer","before":null,"after":{"id":3}}]"#).unwrap();
+    assert_eq!(store.history(id, None, 100).unwrap().len() as u64, base + 3);
+    store.commit(id, Some(base), &room(40, "Porch"), &author("Ash")).unwrap();
+    assert!(matches!(store.commit(id, Some(base), &room(32, "Hut"), &author("Ash")), Err(StoreError::Conflict(_))));
+    assert!(matches!(store.undo(id, Some(base + 1), &author("Wren")), Err(StoreError::Stored(_))));
+    assert!(matches!(store.undo(id, Some(base + 2), &author("Wren")), Err(StoreError::Stored(_))));
+    store.undo(id, Some(base + 3), &author("Wren")).unwrap();
+}
+
 #[test]
 fn undo_is_refused_where_the_same_was_changed_since() {
     let (_folder, store, id) = furnished();
@@ -329,10 +410,11 @@ fn stored_nonsense_is_refused_and_the_tables_refuse_it_too() {
     let (folder, _store, id) = furnished();
     let raw = rusqlite::Connection::open(folder.path().join("houses.db")).unwrap();
     raw.pragma_update(None, "foreign_keys", true).unwrap();
-    assert!(raw.execute("UPDATE panel SET supply = 'steam'", []).is_err());
-    assert!(raw.execute("UPDATE point SET volts = 110", []).is_err());
-    assert!(raw.execute("INSERT INTO evidence_breaker VALUES (?1, 60, 999)", [id]).is_err());
-    raw.execute("UPDATE panel SET spaces = 4", []).unwrap();
+    assert!(raw.execute("UPDATE thing SET doc = 'steam' WHERE sort = 'panels'", []).is_err());
+    assert!(raw.execute("UPDATE thing SET doc = json_set(doc, '$.id', 7) WHERE sort = 'panels'", []).is_err());
+    assert!(raw.execute("INSERT INTO thing VALUES (?1, 'rooms', 1 << 53, '{\"id\":9007199254740992}')", [id]).is_err());
+    assert!(raw.execute("INSERT INTO thing VALUES (999, 'rooms', 1, '{\"id\":1}')", []).is_err(), "no such house");
+    raw.execute("UPDATE thing SET doc = json_set(doc, '$.spaces', 4) WHERE sort = 'panels'", []).unwrap();
     let again = Store::open(&folder.path().join("houses.db")).unwrap();
     assert!(matches!(again.house(id), Err(StoreError::Stored(why)) if why.contains("spaces 1 to 4")));
 }

@@ -155,6 +155,8 @@ pub(crate) const BREAKER_RATING: Limits = Limits { label: "breaker rating", unit
 pub(crate) const BUS_RATING: Limits = Limits { label: "bus rating", unit: "A", min: 15.0, max: 1200.0 };
 pub(crate) const MAIN_RATING: Limits = Limits { label: "main rating", unit: "A", min: 15.0, max: 1200.0 };
 pub(crate) const SPACES: Limits = Limits { label: "number of spaces", unit: "spaces", min: 1.0, max: 84.0 };
+pub(crate) const MAX_CIRCUITS: Limits =
+    Limits { label: "most circuits the label allows", unit: "circuits", min: 1.0, max: 168.0 };
 pub(crate) const LOAD_AMPS: Limits = Limits { label: "current of the known load", unit: "A", min: 0.1, max: 100.0 };
 pub(crate) const ROSE_AMPS: Limits = Limits { label: "rise of the current", unit: "A", min: -100.0, max: 200.0 };
 pub(crate) const WATTS: Limits = Limits { label: "nameplate power", unit: "W", min: 0.0, max: 100_000.0 };

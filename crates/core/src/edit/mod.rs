@@ -18,7 +18,7 @@ use crate::base::Invalid;
 use crate::base::table::{Entity, Table};
 use crate::house::{
     About, Breaker, BreakerId, Circuit, CircuitId, Evidence, EvidenceId, House, LogEntry, LogId, Opening, OpeningId,
-    Panel, PanelId, Picture, PictureId, Point, PointId, Room, RoomId, Run, RunId, Step, Underlay, UnderlayId,
+    Panel, PanelId, Picture, PictureId, Point, PointId, Room, RoomId, Run, RunId, Step, Underlay, UnderlayId, things,
 };
 
 /// A thing before and after; absent before it was added, absent after it was taken out.
@@ -59,9 +59,8 @@ pub(crate) trait Thing: Entity + Clone + PartialEq {
         Self: Sized;
 }
 
-// One line a sort of thing; beside the two singles (name and settings, step) a house consists of nothing else.
-macro_rules! things {
-    ($($(#[$doc:meta])* $thing:ident, $id:ident, $table:ident, $word:literal;)*) => {
+macro_rules! edits {
+    ($($(#[$attr:meta])* $table:ident: $thing:ident, $id:ident, $word:literal;)*) => {
         /// A change of a single thing.
         #[derive(Debug, Clone, PartialEq, Serialize, Deserialize)]
         #[serde(tag = "thing", rename_all = "kebab-case")]
@@ -69,7 +68,7 @@ macro_rules! things {
         pub enum Edit {
             /// Name and settings.
             About(Swap<About>),
-            $($(#[$doc])* $thing(Swap<$thing>),)*
+            $(#[doc = concat!("One ", $word, ".")] $thing(Swap<$thing>),)*
             /// The step under way.
             Step(Swap<Step>),
         }
@@ -80,7 +79,7 @@ macro_rules! things {
         pub enum Subject {
             /// Name and settings.
             About,
-            $($(#[$doc])* $thing($id),)*
+            $(#[doc = concat!("One ", $word, ".")] $thing($id),)*
             /// The step under way.
             Step,
         }
@@ -103,6 +102,16 @@ macro_rules! things {
                     Self::About(s) => s.either().map(|_| Subject::About),
                     $(Self::$thing(s) => s.either().map(|x| Subject::$thing(x.id)),)*
                     Self::Step(s) => s.either().map(|_| Subject::Step),
+                }
+            }
+
+            /// The house's table that its thing is kept in, as the house file names it.
+            #[must_use]
+            pub fn table(&self) -> &'static str {
+                match self {
+                    Self::About(_) => "about",
+                    $(Self::$thing(_) => stringify!($table),)*
+                    Self::Step(_) => "step",
                 }
             }
 
@@ -158,30 +167,7 @@ macro_rules! things {
         })*
     };
 }
-things! {
-    /// A panel.
-    Panel, PanelId, panels, "panel";
-    /// A breaker.
-    Breaker, BreakerId, breakers, "breaker";
-    /// A circuit.
-    Circuit, CircuitId, circuits, "circuit";
-    /// A room.
-    Room, RoomId, rooms, "room";
-    /// A door, window, passage or stairs.
-    Opening, OpeningId, openings, "opening";
-    /// A point.
-    Point, PointId, points, "point";
-    /// A piece of evidence.
-    Evidence, EvidenceId, evidence, "observation";
-    /// An entry of the logbook.
-    LogEntry, LogId, log, "log entry";
-    /// A picture.
-    Picture, PictureId, pictures, "picture";
-    /// A drawing under a plan.
-    Underlay, UnderlayId, underlays, "drawing";
-    /// A run.
-    Run, RunId, runs, "run";
-}
+things!(edits);
 
 fn swap_in<T: Entity>(table: &mut Table<T>, swap: Swap<T>) {
     match (swap.before, swap.after) {

@@ -8,6 +8,7 @@ mod panel;
 mod picture;
 mod point;
 mod run;
+mod things;
 mod wiring;
 
 use std::collections::{BTreeMap, BTreeSet};
@@ -26,90 +27,66 @@ pub use panel::{
 pub use picture::{Picture, PictureOf};
 pub use point::{Point, PointKind, Room};
 pub use run::Run;
+pub(crate) use things::things;
 pub use wiring::{Circuit, Colour, Landed};
 
 use crate::base::position::{Half, Position};
 use crate::base::table::{Entity, Table};
 
 macro_rules! id {
-    ($(#[$doc:meta])* $name:ident) => {
-        $(#[$doc])*
+    ($name:ident, $of:expr) => {
+        #[doc = concat!("Names one ", $of, ".")]
+        ///
         /// Chosen by whoever makes the thing; unique among its kind in the house, below 2^53; later is greater.
         #[derive(Debug, Clone, Copy, PartialEq, Eq, PartialOrd, Ord, Hash, Serialize, Deserialize, ToSchema)]
         #[serde(transparent)]
         pub struct $name(pub u64);
     };
 }
-id!(/** Names a panel. */ PanelId);
-id!(/** Names a breaker. */ BreakerId);
-id!(/** Names a room. */ RoomId);
-id!(/** Names a point. */ PointId);
-id!(/** Names a piece of evidence. */ EvidenceId);
-id!(/** Names a step of tracing. */ StepId);
-id!(/** Names a run. */ RunId);
-id!(/** Names a circuit. */ CircuitId);
-id!(/** Names an opening in a wall. */ OpeningId);
-id!(/** Names a picture. */ PictureId);
-id!(/** Names a drawing under a plan. */ UnderlayId);
-id!(/** Names an entry of the logbook. */ LogId);
-id!(/** Names a box that several points share. */ BoxId);
+id!(StepId, "step of tracing");
+id!(BoxId, "box that several points share");
 
 /// For fields that are left out of files where they are false.
 pub(crate) fn is_false(value: &bool) -> bool {
     !*value
 }
 
-/// One property: its panels, rooms, points and the evidence of what feeds what.
-#[derive(Debug, Clone, PartialEq, Serialize, Deserialize, ToSchema)]
-#[serde(deny_unknown_fields)]
-pub struct House {
-    /// How many changes made it what it is.
-    pub revision: u64,
-    /// Name and settings.
-    pub about: About,
-    /// Enclosures with a bus.
-    #[schema(value_type = Vec<Panel>)]
-    pub panels: Table<Panel>,
-    /// Overcurrent devices, fuses included.
-    #[schema(value_type = Vec<Breaker>)]
-    pub breakers: Table<Breaker>,
-    /// What hangs on the breakers' terminals.
-    #[serde(default, skip_serializing_if = "Table::is_empty")]
-    #[schema(value_type = Vec<Circuit>, required = false)]
-    pub circuits: Table<Circuit>,
-    /// Rooms, in the order of a walk through the house.
-    #[schema(value_type = Vec<Room>)]
-    pub rooms: Table<Room>,
-    /// Doors, windows, passages and stairs.
-    #[serde(default, skip_serializing_if = "Table::is_empty")]
-    #[schema(value_type = Vec<Opening>, required = false)]
-    pub openings: Table<Opening>,
-    /// Places where power is used or switched.
-    #[schema(value_type = Vec<Point>)]
-    pub points: Table<Point>,
-    /// All observations.
-    #[schema(value_type = Vec<Evidence>)]
-    pub evidence: Table<Evidence>,
-    /// The logbook.
-    #[serde(default, skip_serializing_if = "Table::is_empty")]
-    #[schema(value_type = Vec<LogEntry>, required = false)]
-    pub log: Table<LogEntry>,
-    /// Pictures.
-    #[serde(default, skip_serializing_if = "Table::is_empty")]
-    #[schema(value_type = Vec<Picture>, required = false)]
-    pub pictures: Table<Picture>,
-    /// Drawings under the plans.
-    #[serde(default, skip_serializing_if = "Table::is_empty")]
-    #[schema(value_type = Vec<Underlay>, required = false)]
-    pub underlays: Table<Underlay>,
-    /// Outings of tracing.
-    #[serde(default, skip_serializing_if = "Table::is_empty")]
-    #[schema(value_type = Vec<Run>, required = false)]
-    pub runs: Table<Run>,
-    /// The step of tracing under way.
-    #[serde(default, skip_serializing_if = "Option::is_none")]
-    pub step: Option<Step>,
+macro_rules! house {
+    ($($(#[$attr:meta])* $table:ident: $thing:ident, $id:ident, $word:literal;)*) => {
+        $(id!($id, $word);)*
+
+        $(impl Entity for $thing {
+            type Id = $id;
+
+            fn id(&self) -> $id {
+                self.id
+            }
+        })*
+
+        /// One property: its panels, rooms, points and the evidence of what feeds what.
+        #[derive(Debug, Clone, PartialEq, Serialize, Deserialize, ToSchema)]
+        #[serde(deny_unknown_fields)]
+        pub struct House {
+            /// How many changes made it what it is.
+            pub revision: u64,
+            /// Name and settings.
+            pub about: About,
+            $($(#[$attr])* pub $table: Table<$thing>,)*
+            /// The step of tracing under way.
+            #[serde(default, skip_serializing_if = "Option::is_none")]
+            pub step: Option<Step>,
+        }
+
+        impl House {
+            /// A house with nothing in it yet.
+            #[must_use]
+            pub fn new(name: impl Into<String>) -> Self {
+                Self { revision: 0, about: About::new(name), $($table: Table::default(),)* step: None }
+            }
+        }
+    };
 }
+things!(house);
 
 /// A house's name and settings.
 #[derive(Debug, Clone, PartialEq, Serialize, Deserialize, ToSchema)]
@@ -142,58 +119,14 @@ impl About {
     /// 0.99: with one direct reading on top, about one point in five hundred came out wrong in simulated houses of twenty
     /// breakers (a model, not a measurement).
     pub const DEFAULT_THRESHOLD: f64 = 0.99;
-}
 
-macro_rules! entity {
-    ($thing:ident, $id:ident) => {
-        impl Entity for $thing {
-            type Id = $id;
-
-            fn id(&self) -> $id {
-                self.id
-            }
-        }
-    };
+    fn new(name: impl Into<String>) -> Self {
+        let proof_threshold = Self::DEFAULT_THRESHOLD;
+        Self { name: name.into(), proof_threshold, lengths: Lengths::FeetInches, every_panel: false }
+    }
 }
-entity!(Panel, PanelId);
-entity!(Breaker, BreakerId);
-entity!(Room, RoomId);
-entity!(Point, PointId);
-entity!(Evidence, EvidenceId);
-entity!(Circuit, CircuitId);
-entity!(Opening, OpeningId);
-entity!(Picture, PictureId);
-entity!(Underlay, UnderlayId);
-entity!(LogEntry, LogId);
-entity!(Run, RunId);
 
 impl House {
-    /// A house with nothing in it yet.
-    #[must_use]
-    pub fn new(name: impl Into<String>) -> Self {
-        Self {
-            revision: 0,
-            about: About {
-                name: name.into(),
-                proof_threshold: About::DEFAULT_THRESHOLD,
-                lengths: Lengths::FeetInches,
-                every_panel: false,
-            },
-            panels: Table::default(),
-            breakers: Table::default(),
-            circuits: Table::default(),
-            rooms: Table::default(),
-            openings: Table::default(),
-            points: Table::default(),
-            evidence: Table::default(),
-            log: Table::default(),
-            pictures: Table::default(),
-            underlays: Table::default(),
-            runs: Table::default(),
-            step: None,
-        }
-    }
-
     /// Panels, those fed by nobody first, then by name.
     #[must_use]
     pub fn panels_in_order(&self) -> Vec<&Panel> {

@@ -8,6 +8,9 @@ use crate::house::{House, Observation};
 pub(super) fn check_evidence(house: &House) -> Result<(), Invalid> {
     for evidence in house.evidence.iter() {
         id("evidence.id", evidence.id.0)?;
+        if let Some(step) = evidence.step {
+            id("evidence.step", step.0)?;
+        }
         text("evidence.who", "whoever says so", &evidence.who, true)?;
         if house.points.get(evidence.point).is_none() {
             return Err(Invalid::new("evidence.point", "the point it speaks of does not exist"));

@@ -6,7 +6,7 @@ use super::room::check_spot;
 use super::{id, text, within};
 use crate::base::Invalid;
 use crate::base::position::{Numbering, Position};
-use crate::base::units::{BUS_RATING, DOOR_HEIGHT, DOOR_WIDTH, MAIN_RATING, SPACES};
+use crate::base::units::{BUS_RATING, DOOR_HEIGHT, DOOR_WIDTH, MAIN_RATING, MAX_CIRCUITS, SPACES};
 use crate::house::{Breaker, BreakerId, CardSize, House, Panel, PanelId};
 
 /// Highest number engraved beside a space.
@@ -23,6 +23,9 @@ pub(super) fn check_panel(house: &House, panel: &Panel) -> Result<(), Invalid> {
         within(&MAIN_RATING, "panel.main", main.0)?;
     }
     within(&SPACES, "panel.spaces", f64::from(panel.spaces))?;
+    if let Some(most) = panel.max_circuits {
+        within(&MAX_CIRCUITS, "panel.max_circuits", f64::from(most))?;
+    }
     check_numbering(panel)?;
     for (field, value) in [("panel.model", &panel.model), ("panel.disconnect", &panel.disconnect)] {
         text(field, "it", value, false)?;

@@ -15,6 +15,9 @@ pub(super) fn check_points(house: &House) -> Result<(), Invalid> {
     let mut tags = BTreeSet::new();
     for point in house.points.iter() {
         id("point.id", point.id.0)?;
+        if let Some(shared) = point.shared_box {
+            id("point.shared_box", shared.0)?;
+        }
         text("point.name", "the point", &point.name, false)?;
         let short = (1..=MAX_TAG).contains(&point.tag.len());
         if !short || !point.tag.bytes().all(|b| b.is_ascii_alphanumeric()) {
