@@ -1,66 +1,56 @@
 //! The survey folder: what a person types in a spreadsheet, as RFC 4180 CSV with a header row.
 //!
+//! Each file says in one place its columns, how a row is read and how it is written; [`FILES`] is the one list of them.
 //! Nothing is taken over unless every row is understood, or the caller chose to skip the bad rows, which are listed.
+//! Reading back what was written gives the same house but for ids, the log, pictures and the step under way.
 
+mod about;
+mod breakers;
 mod cells;
 mod evidence;
-mod export;
-mod house;
-mod plan;
+mod openings;
+mod panels;
+mod points;
+mod rooms;
 mod rows;
 mod wires;
 
-pub use evidence::record;
-pub use export::export;
-pub use house::import;
-pub use rows::{Fault, Taken};
+use std::collections::BTreeMap;
 
-/// The texts of a survey folder's files; an absent file is `None`.
-#[derive(Debug, Default, Clone, Copy)]
-pub struct Survey<'a> {
-    /// `about.csv`
-    pub about: Option<&'a str>,
-    /// `panels.csv`
-    pub panels: Option<&'a str>,
-    /// `breakers.csv`
-    pub breakers: Option<&'a str>,
-    /// `wires.csv`
-    pub wires: Option<&'a str>,
-    /// `rooms.csv`
-    pub rooms: Option<&'a str>,
-    /// `openings.csv`
-    pub openings: Option<&'a str>,
-    /// `points.csv`
-    pub points: Option<&'a str>,
-    /// `evidence.csv`
-    pub evidence: Option<&'a str>,
+use jiff::Timestamp;
+use wayfinder_core::House;
+
+pub use evidence::record;
+pub use rows::{Fault, Taken};
+use rows::{File, Reading, Rows};
+
+/// The files of a survey folder, in the order they are read: what is named stands before what names it.
+const ALL: [File; 8] =
+    [about::FILE, panels::FILE, breakers::FILE, wires::FILE, rooms::FILE, openings::FILE, points::FILE, evidence::FILE];
+
+/// Without this file there is nothing to begin with.
+const NEEDED: &str = panels::FILE.name;
+
+/// The names of the files of a survey folder.
+pub fn files() -> impl Iterator<Item = &'static str> {
+    ALL.iter().map(|file| file.name)
 }
 
-/// The files of a survey folder by name, in the order they are read.
-pub const FILES: &[&str] = &[
-    "about.csv",
-    "panels.csv",
-    "breakers.csv",
-    "wires.csv",
-    "rooms.csv",
-    "openings.csv",
-    "points.csv",
-    "evidence.csv",
-];
+/// The texts of a survey folder's files, by name.
+#[derive(Debug, Default, Clone)]
+pub struct Survey<'a>(BTreeMap<&'static str, &'a str>);
 
 impl<'a> Survey<'a> {
-    /// From files by name.
+    /// With the text of a file, by its name.
+    #[must_use]
+    pub fn with(mut self, name: &'static str, text: &'a str) -> Self {
+        self.0.insert(name, text);
+        self
+    }
+
+    /// Those of the files that `text` has.
     pub fn from_files(text: impl Fn(&str) -> Option<&'a str>) -> Self {
-        Self {
-            about: text("about.csv"),
-            panels: text("panels.csv"),
-            breakers: text("breakers.csv"),
-            wires: text("wires.csv"),
-            rooms: text("rooms.csv"),
-            openings: text("openings.csv"),
-            points: text("points.csv"),
-            evidence: text("evidence.csv"),
-        }
+        Self(files().filter_map(|name| Some((name, text(name)?))).collect())
     }
 }
 
@@ -71,4 +61,46 @@ pub enum BadRows {
     Refuse,
     /// Leave them out and list them.
     Skip,
+}
+
+/// Makes a house of a survey folder. `name` is the house's where the folder gives none, `now` the time of rows without one.
+///
+/// # Errors
+/// All faults found, where there are any and bad rows are refused.
+pub fn import(name: &str, survey: &Survey<'_>, now: Timestamp, bad: BadRows) -> Result<Taken, Vec<Fault>> {
+    let mut reading = Reading::new(House::new(name), now);
+    if !survey.0.contains_key(NEEDED) {
+        reading.faults.push(Fault {
+            file: NEEDED.into(),
+            line: 0,
+            column: String::new(),
+            message: "the survey folder needs this file".into(),
+        });
+    }
+    let given = ALL.iter().filter_map(|file| Some((file, *survey.0.get(file.name)?)));
+    let read: Vec<(&File, Rows)> = given.map(|(file, text)| (file, Rows::read(file, text, &mut reading))).collect();
+    let (last, first): (Vec<_>, Vec<_>) = read.into_iter().partition(|(file, _)| file.last);
+    first.iter().for_each(|(file, rows)| reading.take(rows, file.take));
+    first.iter().for_each(|(file, rows)| reading.again(rows, file.tie));
+    last.iter().for_each(|(file, rows)| reading.take(rows, file.take));
+    // An import is where a house begins: its changes are not counted one by one.
+    reading.house.revision = 0;
+    reading.finish(bad)
+}
+
+/// A house as a survey folder, so that a spreadsheet can go on with it. A file without rows is left out.
+///
+/// # Errors
+/// Where the text cannot be written; memory only.
+pub fn export(house: &House) -> Result<Vec<(&'static str, String)>, csv::Error> {
+    let written = ALL.iter().map(|file| (file, (file.write)(house))).filter(|(_, rows)| !rows.is_empty());
+    written.map(|(file, rows)| Ok((file.name, table((file.columns)(), rows)?))).collect()
+}
+
+fn table(columns: Vec<&str>, rows: Vec<Vec<String>>) -> Result<String, csv::Error> {
+    let mut out = csv::WriterBuilder::new().terminator(csv::Terminator::CRLF).from_writer(Vec::new());
+    out.write_record(columns)?;
+    rows.into_iter().try_for_each(|row| out.write_record(row))?;
+    let bytes = out.into_inner().map_err(|e| e.into_error())?;
+    Ok(String::from_utf8_lossy(&bytes).into_owned())
 }

@@ -19,17 +19,15 @@ macro_rules! demo {
 }
 
 fn demo() -> House {
-    let survey = Survey {
-        about: None,
-        panels: Some(demo!("panels.csv")),
-        breakers: Some(demo!("breakers.csv")),
-        wires: Some(demo!("wires.csv")),
-        rooms: Some(demo!("rooms.csv")),
-        openings: Some(demo!("openings.csv")),
-        points: Some(demo!("points.csv")),
-        evidence: Some(demo!("evidence.csv")),
-    };
-    import("Thistledown School", survey, Timestamp::UNIX_EPOCH, BadRows::Refuse).unwrap().house
+    let survey = Survey::default()
+        .with("panels.csv", demo!("panels.csv"))
+        .with("breakers.csv", demo!("breakers.csv"))
+        .with("wires.csv", demo!("wires.csv"))
+        .with("rooms.csv", demo!("rooms.csv"))
+        .with("openings.csv", demo!("openings.csv"))
+        .with("points.csv", demo!("points.csv"))
+        .with("evidence.csv", demo!("evidence.csv"));
+    import("Thistledown School", &survey, Timestamp::UNIX_EPOCH, BadRows::Refuse).unwrap().house
 }
 
 /// A word and its middle.

@@ -5,7 +5,7 @@ use jiff::Timestamp;
 use wayfinder_core::House;
 use wayfinder_core::house::{Breaker, Observation, Seen, TandemSpaces};
 use wayfinder_core::trace::beliefs;
-use wayfinder_formats::survey::{BadRows, FILES, Fault, Survey, export, import, record};
+use wayfinder_formats::survey::{BadRows, Fault, Survey, export, files, import, record};
 use wayfinder_formats::{circuits, house_file};
 
 const PANELS: &str = "panel,spaces\nMain,20\n";
@@ -19,24 +19,24 @@ macro_rules! demo {
 }
 
 fn take(survey: Survey<'_>) -> Result<House, Vec<Fault>> {
-    import("Test", survey, Timestamp::UNIX_EPOCH, BadRows::Refuse).map(|t| t.house)
+    import("Test", &survey, Timestamp::UNIX_EPOCH, BadRows::Refuse).map(|t| t.house)
 }
 
 fn small() -> House {
-    take(Survey { panels: Some(PANELS), breakers: Some(BREAKERS), points: Some(POINTS), ..Survey::default() }).unwrap()
+    take(Survey::default().with("panels.csv", PANELS).with("breakers.csv", BREAKERS).with("points.csv", POINTS))
+        .unwrap()
 }
 
 fn demo() -> House {
-    let survey = Survey {
-        about: Some(demo!("about.csv")),
-        panels: Some(demo!("panels.csv")),
-        breakers: Some(demo!("breakers.csv")),
-        wires: Some(demo!("wires.csv")),
-        rooms: Some(demo!("rooms.csv")),
-        openings: Some(demo!("openings.csv")),
-        points: Some(demo!("points.csv")),
-        evidence: Some(demo!("evidence.csv")),
-    };
+    let survey = Survey::default()
+        .with("about.csv", demo!("about.csv"))
+        .with("panels.csv", demo!("panels.csv"))
+        .with("breakers.csv", demo!("breakers.csv"))
+        .with("wires.csv", demo!("wires.csv"))
+        .with("rooms.csv", demo!("rooms.csv"))
+        .with("openings.csv", demo!("openings.csv"))
+        .with("points.csv", demo!("points.csv"))
+        .with("evidence.csv", demo!("evidence.csv"));
     take(survey).unwrap()
 }
 
@@ -64,7 +64,7 @@ fn export_and_import_and_export_again_give_the_same_bytes() {
     let read = Survey::from_files(|name| first.iter().find(|(file, _)| *file == name).map(|(_, text)| text.as_str()));
     let again = take(read).unwrap();
     assert_eq!(export(&again).unwrap(), first);
-    assert_eq!(first.iter().map(|(name, _)| *name).collect::<Vec<_>>(), FILES);
+    assert_eq!(first.iter().map(|(name, _)| *name).collect::<Vec<_>>(), files().collect::<Vec<_>>());
     // Only ids and the size of the door's pocket are not in the folder.
     assert_eq!(again.points.len(), demo().points.len());
     assert_eq!(beliefs(&again).progress, beliefs(&demo()).progress);
@@ -90,33 +90,33 @@ fn the_demos_plan_and_wires_come_in() {
 
 #[test]
 fn faults_of_the_new_files_name_file_line_and_column() {
-    let base = Survey { panels: Some(PANELS), breakers: Some(BREAKERS), points: Some(POINTS), ..Survey::default() };
+    let base = Survey::default().with("panels.csv", PANELS).with("breakers.csv", BREAKERS).with("points.csv", POINTS);
     let one = |survey: Survey<'_>| faults(survey).join("\n");
     for (survey, expected) in [
         (
-            Survey { rooms: Some("room,x,y,width,depth\nKitchen,0,0,wide,3'\n"), ..base },
+            base.clone().with("rooms.csv", "room,x,y,width,depth\nKitchen,0,0,wide,3'\n"),
             "rooms.csv, line 2, column width",
         ),
         (
-            Survey { rooms: Some("room,x,y,width,depth\nA,0,0,9',9'\nB,1',0,9',9'\n"), ..base },
+            base.clone().with("rooms.csv", "room,x,y,width,depth\nA,0,0,9',9'\nB,1',0,9',9'\n"),
             "rooms.csv, line 3, column x",
         ),
         (
-            Survey { openings: Some("room,kind,wall,along,width\nAttic,door,north,1',3'\n"), ..base },
+            base.clone().with("openings.csv", "room,kind,wall,along,width\nAttic,door,north,1',3'\n"),
             "openings.csv, line 2, column room",
         ),
-        (Survey { wires: Some("panel,at,wire\nMain,1,14\n"), ..base }, "wires.csv, line 2, column wire"),
-        (Survey { wires: Some("panel,at,neutral_of\nMain,1,9\n"), ..base }, "wires.csv, line 2, column neutral_of"),
+        (base.clone().with("wires.csv", "panel,at,wire\nMain,1,14\n"), "wires.csv, line 2, column wire"),
+        (base.clone().with("wires.csv", "panel,at,neutral_of\nMain,1,9\n"), "wires.csv, line 2, column neutral_of"),
         (
-            Survey { points: Some("tag,room,kind,switched_by\nK1,Kitchen,light,K9\n"), ..base },
+            base.clone().with("points.csv", "tag,room,kind,switched_by\nK1,Kitchen,light,K9\n"),
             "points.csv, line 2, column switched_by",
         ),
         (
-            Survey { points: Some("tag,room,kind,place\nK1,Kitchen,light,north 3'\n"), ..base },
+            base.clone().with("points.csv", "tag,room,kind,place\nK1,Kitchen,light,north 3'\n"),
             "points.csv, line 2, column place",
         ),
     ] {
-        assert!(one(survey).contains(expected), "{}", one(survey));
+        assert!(one(survey.clone()).contains(expected), "{}", one(survey));
     }
 }
 
@@ -166,9 +166,9 @@ fn newer_files_and_impossible_houses_are_refused() {
 #[test]
 fn bad_rows_are_told_with_file_line_and_column() {
     let breakers = "panel,at,amps,type,label\nMain,1,20,,ok\nMain,1,15,,twice\nCellar,2,15,,\nMain,4,lots,,\nMain,6,20,magic,\nMain,9-12,20,,\nMain,x,20,,\n";
-    let survey = Survey { panels: Some(PANELS), breakers: Some(breakers), ..Survey::default() };
+    let survey = Survey::default().with("panels.csv", PANELS).with("breakers.csv", breakers);
     assert_eq!(
-        faults(survey),
+        faults(survey.clone()),
         [
             "breakers.csv, line 3, column at: 1 is already taken by the breaker at 1",
             "breakers.csv, line 4, column panel: \"Cellar\" stands here; expected a panel of panels.csv: Main",
@@ -178,20 +178,20 @@ fn bad_rows_are_told_with_file_line_and_column() {
             "breakers.csv, line 8, column at: \"x\" is not a position; write 5, 5a or 5b, and the poles of one breaker as 5-7",
         ]
     );
-    let skipped = import("Test", survey, Timestamp::UNIX_EPOCH, BadRows::Skip).unwrap();
+    let skipped = import("Test", &survey, Timestamp::UNIX_EPOCH, BadRows::Skip).unwrap();
     assert_eq!((skipped.house.breakers.len(), skipped.skipped.len(), skipped.rows), (1, 6, 2));
 }
 
 #[test]
 fn bad_points_and_missing_columns_are_told() {
     let points = "tag,room,kind,volts,watts\nK1,Kitchen,receptacle,110,\nK 2,Kitchen,light,,\nK3,Kitchen,teapot,,\nK4,Kitchen,light,,-5\nK5,,light,,\n";
-    let survey = Survey { panels: Some(PANELS), points: Some(points), ..Survey::default() };
+    let survey = Survey::default().with("panels.csv", PANELS).with("points.csv", points);
     let columns: Vec<_> = take(survey).unwrap_err().into_iter().map(|f| (f.line, f.column)).collect();
     let expected = [(2, "volts"), (3, "tag"), (4, "kind"), (5, "watts"), (6, "room")];
     assert_eq!(columns, expected.map(|(line, column)| (line, column.to_owned())));
-    let survey = Survey { panels: Some(PANELS), points: Some("room,kind\nKitchen,light\n"), ..Survey::default() };
+    let survey = Survey::default().with("panels.csv", PANELS).with("points.csv", "room,kind\nKitchen,light\n");
     assert_eq!(
-        faults(survey),
+        faults(survey.clone()),
         ["points.csv, line 1, column tag: this column is missing; the file needs tag, room, kind"]
     );
     assert_eq!(faults(Survey::default()), ["panels.csv, line 0, column : the survey folder needs this file"]);
@@ -201,8 +201,8 @@ fn bad_points_and_missing_columns_are_told() {
 #[test]
 fn quotes_order_case_and_unknown_columns_are_understood() {
     let points = "\u{feff}Kind,NAME,tag,room,colour\r\nlight,\"over the table, left\",K1,Kitchen,red\r\n\r\n";
-    let survey = Survey { panels: Some(PANELS), points: Some(points), ..Survey::default() };
-    let taken = import("Test", survey, Timestamp::UNIX_EPOCH, BadRows::Refuse).unwrap();
+    let survey = Survey::default().with("panels.csv", PANELS).with("points.csv", points);
+    let taken = import("Test", &survey, Timestamp::UNIX_EPOCH, BadRows::Refuse).unwrap();
     assert_eq!(taken.house.points.iter().next().unwrap().name, "over the table, left");
     assert_eq!(taken.notes, ["points.csv: the column \"colour\" is not known and was not read"]);
 }
@@ -241,7 +241,7 @@ fn the_directory_as_a_table_has_a_row_for_every_place() {
 fn a_panel_numbered_down_its_columns_has_its_own_neighbours() {
     let panels = "panel,spaces,numbering,supply\nMain,20,columns,wye-3ph\n";
     let breakers = |at: &str| format!("panel,at,amps\nMain,{at},30\n");
-    let take_at = |at: &str| take(Survey { panels: Some(panels), breakers: Some(&breakers(at)), ..Survey::default() });
+    let take_at = |at: &str| take(Survey::default().with("panels.csv", panels).with("breakers.csv", &breakers(at)));
     for good in ["9-10", "1-2-3", "19-20"] {
         assert!(take_at(good).is_ok(), "{good}");
     }
@@ -256,7 +256,7 @@ fn panels_say_what_is_wrong_with_them() {
         let head = "panel,fed_by,supply,bus_amps,main_amps,spaces,numbering,tandem_spaces,max_circuits";
         let panels = format!("{head}\n{row}\n");
         let breakers = "panel,at,amps\nMain,1-3,60\n";
-        let survey = Survey { panels: Some(&panels), breakers: Some(breakers), ..Survey::default() };
+        let survey = Survey::default().with("panels.csv", &panels).with("breakers.csv", breakers);
         take(survey).err().map(|faults| faults[0].column.clone())
     };
     let main = "Main,,split-phase,200,200,20,odd-even,none,";
@@ -301,15 +301,11 @@ proptest::proptest! {
     fn no_text_makes_the_readers_panic(text in "[a-z0-9,;:\"\r\n -]{0,120}", which in 0usize..4) {
         let head = ["panel,spaces\n", "panel,at,amps\n", "tag,room,kind\n", "off,point,how\n"][which];
         let text = format!("{head}{text}");
-        let mut survey = Survey { panels: Some(PANELS), breakers: Some(BREAKERS), points: Some(POINTS), ..Survey::default() };
-        match which {
-            0 => survey.panels = Some(&text),
-            1 => survey.breakers = Some(&text),
-            2 => survey.points = Some(&text),
-            _ => survey.evidence = Some(&text),
-        }
-        let strict = import("Test", survey, Timestamp::UNIX_EPOCH, BadRows::Refuse);
-        let lenient = import("Test", survey, Timestamp::UNIX_EPOCH, BadRows::Skip).unwrap();
+        let file = ["panels.csv", "breakers.csv", "points.csv", "evidence.csv"][which];
+        let survey = Survey::default().with("panels.csv", PANELS).with("breakers.csv", BREAKERS).with("points.csv", POINTS);
+        let survey = survey.with(file, &text);
+        let strict = import("Test", &survey, Timestamp::UNIX_EPOCH, BadRows::Refuse);
+        let lenient = import("Test", &survey, Timestamp::UNIX_EPOCH, BadRows::Skip).unwrap();
         proptest::prop_assert!(lenient.house.check().is_ok(), "what is taken over holds together");
         proptest::prop_assert_eq!(strict.is_ok(), lenient.skipped.is_empty());
         let _ = house_file::read(&text);

@@ -297,7 +297,7 @@ fn import(folder: &std::path::Path, name: Option<String>, taking: &Taking) -> Re
     let own_name = || folder.canonicalize().ok().and_then(|f| Some(f.file_name()?.to_string_lossy().into_owned()));
     let folder_name = own_name().unwrap_or_else(|| "House".into());
     let mut taken =
-        survey::import(&folder_name, texts.survey(), Timestamp::now(), bad_rows(taking)).map_err(Bad::faults)?;
+        survey::import(&folder_name, &texts.survey(), Timestamp::now(), bad_rows(taking)).map_err(Bad::faults)?;
     if let Some(name) = name {
         let about = About { name, ..taken.house.about.clone() };
         taken.house.about = taken

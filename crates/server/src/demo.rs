@@ -91,7 +91,7 @@ pub fn house() -> Result<House, Vec<Fault>> {
         ("evidence.csv", file!("evidence.csv")),
     ];
     let survey = Survey::from_files(|name| files.iter().find(|(file, _)| *file == name).map(|(_, text)| *text));
-    let mut house = import("Thistledown School", survey, Timestamp::UNIX_EPOCH, BadRows::Refuse)?.house;
+    let mut house = import("Thistledown School", &survey, Timestamp::UNIX_EPOCH, BadRows::Refuse)?.house;
     let panels: Vec<_> = house.panels.iter().cloned().collect();
     for mut panel in panels {
         panel.card = Some(CardSize { width: Inches(5.0), height: Inches(9.5) });

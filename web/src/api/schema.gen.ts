@@ -809,8 +809,7 @@ export interface components {
         };
         /**
          * Format: int64
-         * @description Names a box that several points share.
-         *     Chosen by whoever makes the thing; unique among its kind in the house, below 2^53; later is greater.
+         * @description Chosen by whoever makes the thing; unique among its kind in the house, below 2^53; later is greater.
          */
         BoxId: number;
         /** @description Something in a box that is opened. */
@@ -867,8 +866,7 @@ export interface components {
         };
         /**
          * Format: int64
-         * @description Names a breaker.
-         *     Chosen by whoever makes the thing; unique among its kind in the house, below 2^53; later is greater.
+         * @description Chosen by whoever makes the thing; unique among its kind in the house, below 2^53; later is greater.
          */
         BreakerId: number;
         /** @description A breaker named so that people and scripts find it. */
@@ -1282,8 +1280,7 @@ export interface components {
         };
         /**
          * Format: int64
-         * @description Names a circuit.
-         *     Chosen by whoever makes the thing; unique among its kind in the house, below 2^53; later is greater.
+         * @description Chosen by whoever makes the thing; unique among its kind in the house, below 2^53; later is greater.
          */
         CircuitId: number;
         /**
@@ -1484,8 +1481,7 @@ export interface components {
         };
         /**
          * Format: int64
-         * @description Names a piece of evidence.
-         *     Chosen by whoever makes the thing; unique among its kind in the house, below 2^53; later is greater.
+         * @description Chosen by whoever makes the thing; unique among its kind in the house, below 2^53; later is greater.
          */
         EvidenceId: number;
         /** @description A panel as it is to be drawn, spaces in the order of their numbers. */
@@ -1977,8 +1973,7 @@ export interface components {
         };
         /**
          * Format: int64
-         * @description Names an entry of the logbook.
-         *     Chosen by whoever makes the thing; unique among its kind in the house, below 2^53; later is greater.
+         * @description Chosen by whoever makes the thing; unique among its kind in the house, below 2^53; later is greater.
          */
         LogId: number;
         /**
@@ -2167,8 +2162,7 @@ export interface components {
         };
         /**
          * Format: int64
-         * @description Names an opening in a wall.
-         *     Chosen by whoever makes the thing; unique among its kind in the house, below 2^53; later is greater.
+         * @description Chosen by whoever makes the thing; unique among its kind in the house, below 2^53; later is greater.
          */
         OpeningId: number;
         /**
@@ -2235,8 +2229,7 @@ export interface components {
         };
         /**
          * Format: int64
-         * @description Names a panel.
-         *     Chosen by whoever makes the thing; unique among its kind in the house, below 2^53; later is greater.
+         * @description Chosen by whoever makes the thing; unique among its kind in the house, below 2^53; later is greater.
          */
         PanelId: number;
         /** @description Where a panel hangs. */
@@ -2285,8 +2278,7 @@ export interface components {
         };
         /**
          * Format: int64
-         * @description Names a picture.
-         *     Chosen by whoever makes the thing; unique among its kind in the house, below 2^53; later is greater.
+         * @description Chosen by whoever makes the thing; unique among its kind in the house, below 2^53; later is greater.
          */
         PictureId: number;
         /** @description What a picture shows. */
@@ -2501,8 +2493,7 @@ export interface components {
         };
         /**
          * Format: int64
-         * @description Names a point.
-         *     Chosen by whoever makes the thing; unique among its kind in the house, below 2^53; later is greater.
+         * @description Chosen by whoever makes the thing; unique among its kind in the house, below 2^53; later is greater.
          */
         PointId: number;
         /**
@@ -2680,8 +2671,7 @@ export interface components {
         };
         /**
          * Format: int64
-         * @description Names a room.
-         *     Chosen by whoever makes the thing; unique among its kind in the house, below 2^53; later is greater.
+         * @description Chosen by whoever makes the thing; unique among its kind in the house, below 2^53; later is greater.
          */
         RoomId: number;
         /** @description A kind of room and what it usually holds. */
@@ -2725,8 +2715,7 @@ export interface components {
         };
         /**
          * Format: int64
-         * @description Names a run.
-         *     Chosen by whoever makes the thing; unique among its kind in the house, below 2^53; later is greater.
+         * @description Chosen by whoever makes the thing; unique among its kind in the house, below 2^53; later is greater.
          */
         RunId: number;
         /**
@@ -2872,8 +2861,7 @@ export interface components {
         };
         /**
          * Format: int64
-         * @description Names a step of tracing.
-         *     Chosen by whoever makes the thing; unique among its kind in the house, below 2^53; later is greater.
+         * @description Chosen by whoever makes the thing; unique among its kind in the house, below 2^53; later is greater.
          */
         StepId: number;
         /**
@@ -2903,57 +2891,46 @@ export interface components {
             /** @enum {string} */
             thing: "about";
         } | {
-            /** @description A panel. */
             id: components["schemas"]["PanelId"];
             /** @enum {string} */
             thing: "panel";
         } | {
-            /** @description A breaker. */
             id: components["schemas"]["BreakerId"];
             /** @enum {string} */
             thing: "breaker";
         } | {
-            /** @description A circuit. */
             id: components["schemas"]["CircuitId"];
             /** @enum {string} */
             thing: "circuit";
         } | {
-            /** @description A room. */
             id: components["schemas"]["RoomId"];
             /** @enum {string} */
             thing: "room";
         } | {
-            /** @description A door, window, passage or stairs. */
             id: components["schemas"]["OpeningId"];
             /** @enum {string} */
             thing: "opening";
         } | {
-            /** @description A point. */
             id: components["schemas"]["PointId"];
             /** @enum {string} */
             thing: "point";
         } | {
-            /** @description A piece of evidence. */
             id: components["schemas"]["EvidenceId"];
             /** @enum {string} */
             thing: "evidence";
         } | {
-            /** @description An entry of the logbook. */
             id: components["schemas"]["LogId"];
             /** @enum {string} */
             thing: "log-entry";
         } | {
-            /** @description A picture. */
             id: components["schemas"]["PictureId"];
             /** @enum {string} */
             thing: "picture";
         } | {
-            /** @description A drawing under a plan. */
             id: components["schemas"]["UnderlayId"];
             /** @enum {string} */
             thing: "underlay";
         } | {
-            /** @description A run. */
             id: components["schemas"]["RunId"];
             /** @enum {string} */
             thing: "run";
@@ -3089,8 +3066,7 @@ export interface components {
         };
         /**
          * Format: int64
-         * @description Names a drawing under a plan.
-         *     Chosen by whoever makes the thing; unique among its kind in the house, below 2^53; later is greater.
+         * @description Chosen by whoever makes the thing; unique among its kind in the house, below 2^53; later is greater.
          */
         UnderlayId: number;
         /** @description A change to be taken back. */

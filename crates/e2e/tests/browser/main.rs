@@ -477,14 +477,12 @@ fn surveyed_in(panels: &str, breakers: &[&str], points: &[String]) -> Result<std
     let rows = |head: &str, rows: Vec<String>| format!("{head}\n{}\n", rows.join("\n"));
     let breakers = rows("panel,at,amps", breakers.iter().map(|row| format!("Main,{row}")).collect());
     let points = rows("tag,room,kind,volts", points.to_vec());
-    let survey = wayfinder_formats::survey::Survey {
-        panels: Some(panels),
-        breakers: Some(&breakers),
-        points: Some(&points),
-        ..Default::default()
-    };
+    let survey = wayfinder_formats::survey::Survey::default()
+        .with("panels.csv", panels)
+        .with("breakers.csv", &breakers)
+        .with("points.csv", &points);
     let refuse = wayfinder_formats::survey::BadRows::Refuse;
-    let taken = wayfinder_formats::survey::import("Quill", survey, jiff::Timestamp::UNIX_EPOCH, refuse);
+    let taken = wayfinder_formats::survey::import("Quill", &survey, jiff::Timestamp::UNIX_EPOCH, refuse);
     let hub = empty()?;
     hub.add_house(&taken.map_err(|faults| anyhow::anyhow!("{faults:?}"))?.house)?;
     Ok(hub)

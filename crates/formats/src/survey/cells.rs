@@ -1,10 +1,16 @@
-//! The words that stand in cells, each with what it means: read by the import, written by the export.
+//! What stands in cells: words with their meaning, numbers, yes and no, rooms and places.
 
 use wayfinder_core::base::position::Supply;
-use wayfinder_core::base::units::Metal;
+use wayfinder_core::base::table::{Entity, Table};
+use wayfinder_core::base::units::{Inches, Metal};
 use wayfinder_core::house::{
-    Colour, Device, Fault, Frame, Handle, KnownBy, Landed, OpeningKind, PointKind, Seen, Tried, Trip, Wall, Way,
+    Colour, Device, Fault, Frame, Handle, House, KnownBy, Landed, OpeningKind, PanelId, PointKind, Room, RoomId, Seen,
+    Spot, Tried, Trip, Wall, Way,
 };
+use wayfinder_core::words::length;
+use wayfinder_core::{Change, Invalid};
+
+use super::rows::{Fault as BadCell, Row};
 
 /// Words with their meaning; the export writes the first word of a meaning.
 pub type Words<T> = &'static [(&'static str, T)];
@@ -87,4 +93,73 @@ pub const FAULTS: Words<Fault> = &[
 /// The word for a value.
 pub fn word<T: PartialEq + Copy>(words: Words<T>, value: T) -> String {
     words.iter().find(|(_, v)| *v == value).map_or("", |(word, _)| *word).into()
+}
+
+pub fn some<T: ToString>(value: Option<T>) -> String {
+    value.map_or_else(String::new, |v| v.to_string())
+}
+
+pub fn yes(value: bool) -> String {
+    if value { "yes".into() } else { String::new() }
+}
+
+pub fn yes_or_no(value: Option<bool>) -> String {
+    value.map_or("", |v| if v { "yes" } else { "no" }).into()
+}
+
+pub fn floor_of(house: &House, room: Option<RoomId>) -> String {
+    room.and_then(|r| house.rooms.get(r)).map_or_else(String::new, |r| r.floor.clone())
+}
+
+pub fn name_of(house: &House, room: Option<RoomId>) -> String {
+    room.and_then(|r| house.rooms.get(r)).map_or_else(String::new, |r| r.name.clone())
+}
+
+pub fn written_place(house: &House, spot: Option<Spot>) -> String {
+    spot.map_or_else(String::new, |s| length::write_spot(s, house.about.lengths))
+}
+
+pub fn written_inches(house: &House, inches: Inches) -> String {
+    length::write(inches, house.about.lengths)
+}
+
+pub fn inches(house: &House, row: &Row, column: &str) -> Result<Inches, BadCell> {
+    length::read(row.get(column), house.about.lengths).map_err(|e| row.says(column, e.message))
+}
+
+/// The cell `place`, where it says one.
+pub fn place(house: &House, row: &Row) -> Result<Option<Spot>, BadCell> {
+    match row.get("place") {
+        "" => Ok(None),
+        text => length::read_spot(text, house.about.lengths).map(Some).map_err(|e| row.says("place", e.message)),
+    }
+}
+
+pub fn panel_of(house: &House, row: &Row) -> Result<PanelId, BadCell> {
+    let names = || house.panels.iter().map(|p| p.name.as_str()).collect::<Vec<_>>().join(", ");
+    let found = house.panel_named(row.get("panel")).map(|p| p.id);
+    found.ok_or_else(|| row.fault("panel", &format!("a panel of panels.csv: {}", names())))
+}
+
+/// The room that a row names, and the change that adds it where it is new.
+pub fn room_of(house: &House, row: &Row) -> (RoomId, Option<Change>) {
+    let name = row.get("room");
+    let floor = Some(row.get("floor")).filter(|f| !f.is_empty()).unwrap_or("1");
+    let known = house.rooms.iter().find(|r| r.name.eq_ignore_ascii_case(name) && r.floor.eq_ignore_ascii_case(floor));
+    match known {
+        Some(room) => (room.id, None),
+        None => {
+            let room = Room::new(RoomId(next(&house.rooms, |r| r.id.0)), name, floor);
+            (room.id, Some(Change::PutRoom { room }))
+        }
+    }
+}
+
+pub fn apply(house: &mut House, change: &Change) -> Result<(), Invalid> {
+    *house = house.apply(change)?.house;
+    Ok(())
+}
+
+pub fn next<T: Entity>(table: &Table<T>, id: impl Fn(&T) -> u64) -> u64 {
+    table.iter().map(id).max().unwrap_or(0) + 1
 }

@@ -1,4 +1,4 @@
-//! Rows of `evidence.csv`.
+//! `evidence.csv`: observations.
 
 use std::collections::BTreeSet;
 
@@ -11,10 +11,61 @@ use wayfinder_core::base::units::Amps;
 use wayfinder_core::house::{BreakerId, Evidence, EvidenceId, House, Observation, PanelId};
 
 use super::BadRows;
-use super::cells::{FAULTS, SEEN, TRIED, WAS_OFF, WAYS};
-use super::rows::{Fault, Reading, Row, Rows, Taken};
+use super::cells::{FAULTS, SEEN, TRIED, WAS_OFF, WAYS, some, word};
+use super::rows::{Columns, Fault, File, NOTHING_TO_TIE, Reading, Row, Rows, Taken, cells, names};
 
-pub(super) const COLUMNS: &[&str] = &["time", "panel", "off", "point", "seen", "how", "who", "expected", "rose"];
+pub const FILE: File = File {
+    name: "evidence.csv",
+    must: &["off", "point", "how"],
+    columns: || names(COLUMNS),
+    take: add,
+    tie: NOTHING_TO_TIE,
+    last: true,
+    write: |house| house.evidence.iter().map(|e| cells(COLUMNS, house, e)).collect(),
+};
+
+const COLUMNS: Columns<Evidence> = &[
+    ("time", |_, e| e.time.to_string()),
+    ("panel", |_, _| String::new()),
+    ("off", |house, e| match &e.observation {
+        Observation::Tried { .. } => String::new(),
+        other => other.breakers().filter_map(|b| written_breaker(house, b)).collect::<Vec<_>>().join(";"),
+    }),
+    ("point", |house, e| some(house.points.get(e.point).map(|p| &p.tag))),
+    ("seen", |_, e| match &e.observation {
+        Observation::Power { seen, .. } => word(SEEN, *seen),
+        Observation::Tried { was_off, .. } => word(WAS_OFF, *was_off),
+        Observation::Fault { fault } => word(FAULTS, *fault),
+        Observation::Pointed { .. } | Observation::Wire { .. } | Observation::Rise { .. } => String::new(),
+    }),
+    ("how", |_, e| match &e.observation {
+        Observation::Power { how, .. } => word(WAYS, *how),
+        Observation::Pointed { .. } => RECEIVER.into(),
+        Observation::Wire { .. } => WIRE.into(),
+        Observation::Rise { .. } => LOAD.into(),
+        Observation::Tried { cause, .. } => word(TRIED, *cause),
+        Observation::Fault { .. } => FAULT.into(),
+    }),
+    ("who", |_, e| e.who.clone()),
+    ("expected", |_, e| amps(e, |expected, _| expected)),
+    ("rose", |_, e| amps(e, |_, rose| rose)),
+];
+
+fn amps(e: &Evidence, which: impl Fn(Amps, Amps) -> Amps) -> String {
+    match &e.observation {
+        Observation::Rise { expected, rose, .. } => which(*expected, *rose).0.to_string(),
+        _ => String::new(),
+    }
+}
+
+/// A breaker by its place, with its panel where that is not the first.
+fn written_breaker(house: &House, id: BreakerId) -> Option<String> {
+    let breaker = house.breakers.get(id)?;
+    let panel = house.panels.get(breaker.panel)?;
+    let is_first = house.panels_in_order().first().is_some_and(|first| first.id == panel.id);
+    let prefix = if is_first { String::new() } else { format!("{}:", panel.name) };
+    Some(format!("{prefix}{}", breaker.at_text()))
+}
 
 /// Adds observations to a house. `now` is the time of rows that name none.
 ///
@@ -22,16 +73,12 @@ pub(super) const COLUMNS: &[&str] = &["time", "panel", "off", "point", "seen", "
 /// All faults found, where there are any and bad rows are refused.
 pub fn record(house: House, text: &str, now: Timestamp, bad: BadRows) -> Result<Taken, Vec<Fault>> {
     let revision = house.revision;
-    let mut reading = Reading::new(house);
-    take(&mut reading, text, now);
+    let mut reading = Reading::new(house, now);
+    let rows = Rows::read(&FILE, text, &mut reading);
+    reading.take(&rows, add);
     // One file is one change.
     reading.house.revision = revision + 1;
     reading.finish(bad)
-}
-
-pub(super) fn take(reading: &mut Reading, text: &str, now: Timestamp) {
-    let rows = Rows::read("evidence.csv", text, COLUMNS, &["off", "point", "how"], reading);
-    reading.take(&rows, |house, row| add(house, row, now));
 }
 
 /// What is done beside looking for power, and how it stands in the column.

@@ -2,6 +2,7 @@
 
 use std::collections::BTreeMap;
 
+use jiff::Timestamp;
 use serde::Serialize;
 use utoipa::ToSchema;
 use wayfinder_core::{House, Invalid};
@@ -35,6 +36,39 @@ pub struct Taken {
     pub notes: Vec<String>,
 }
 
+/// A file of the folder: its columns, and how its rows become things and things its rows.
+pub struct File {
+    pub name: &'static str,
+    /// Columns that must be there.
+    pub must: &'static [&'static str],
+    /// All columns, as they are written.
+    pub columns: fn() -> Vec<&'static str>,
+    /// Takes a row over.
+    pub take: Take,
+    /// Once all other rows are taken: ties it to what stands in later rows and files.
+    pub tie: Take,
+    /// Its rows name everything else: they are taken when all is tied.
+    pub last: bool,
+    pub write: fn(&House) -> Vec<Vec<String>>,
+}
+
+/// Takes something of a row into the house; the time is that of rows without one.
+pub type Take = fn(&mut House, &Row, Timestamp) -> Result<(), Fault>;
+
+/// For files whose rows name nothing that comes later.
+pub const NOTHING_TO_TIE: Take = |_, _, _| Ok(());
+
+/// Columns, each with what stands in it for a thing.
+pub type Columns<T> = &'static [(&'static str, fn(&House, &T) -> String)];
+
+pub fn names<T>(columns: Columns<T>) -> Vec<&'static str> {
+    columns.iter().map(|(name, _)| *name).collect()
+}
+
+pub fn cells<T>(columns: Columns<T>, house: &House, thing: &T) -> Vec<String> {
+    columns.iter().map(|(_, cell)| cell(house, thing)).collect()
+}
+
 /// One file's rows.
 pub struct Rows {
     file: &'static str,
@@ -54,17 +88,18 @@ pub struct Reading {
     pub rows: usize,
     pub faults: Vec<Fault>,
     pub notes: Vec<String>,
+    now: Timestamp,
 }
 
 impl Reading {
-    pub fn new(house: House) -> Self {
-        Self { house, rows: 0, faults: Vec::new(), notes: Vec::new() }
+    pub fn new(house: House, now: Timestamp) -> Self {
+        Self { house, rows: 0, faults: Vec::new(), notes: Vec::new(), now }
     }
 
     /// Takes each row over by `take`; a fault is kept and the next row tried, so that all faults show at once.
-    pub fn take(&mut self, rows: &Rows, mut take: impl FnMut(&mut House, &Row) -> Result<(), Fault>) {
+    pub fn take(&mut self, rows: &Rows, take: Take) {
         for row in &rows.rows {
-            match take(&mut self.house, row) {
+            match take(&mut self.house, row, self.now) {
                 Ok(()) => self.rows += 1,
                 Err(fault) => self.faults.push(fault),
             }
@@ -72,14 +107,14 @@ impl Reading {
     }
 
     /// Goes over rows once more, for what can be said only when all things are there; they are not counted again.
-    pub fn again(&mut self, rows: &Rows, take: impl FnMut(&mut House, &Row) -> Result<(), Fault>) {
+    pub fn again(&mut self, rows: &Rows, take: Take) {
         let taken = self.rows;
         self.take(rows, take);
         self.rows = taken;
     }
 
     pub fn finish(self, bad: BadRows) -> Result<Taken, Vec<Fault>> {
-        let Self { house, rows, faults, notes } = self;
+        let Self { house, rows, faults, notes, .. } = self;
         if bad == BadRows::Refuse && !faults.is_empty() {
             return Err(faults);
         }
@@ -89,7 +124,8 @@ impl Reading {
 
 impl Rows {
     /// Reads a file. Column names may stand in any order and letter case; unknown ones are noted.
-    pub fn read(file: &'static str, text: &str, columns: &[&str], must: &[&str], into: &mut Reading) -> Self {
+    pub fn read(of: &File, text: &str, into: &mut Reading) -> Self {
+        let (file, columns) = (of.name, (of.columns)());
         let text = text.strip_prefix('\u{feff}').unwrap_or(text);
         let mut reader = csv::ReaderBuilder::new().flexible(true).trim(csv::Trim::All).from_reader(text.as_bytes());
         let mut rows = Self { file, rows: Vec::new() };
@@ -100,11 +136,11 @@ impl Rows {
                 return rows;
             }
         };
-        for column in must.iter().filter(|c| !header.iter().any(|h| h == **c)) {
+        for column in of.must.iter().filter(|c| !header.iter().any(|h| h == **c)) {
             into.faults.push(rows.fault(
                 1,
                 column,
-                format!("this column is missing; the file needs {}", must.join(", ")),
+                format!("this column is missing; the file needs {}", of.must.join(", ")),
             ));
         }
         for column in header.iter().filter(|h| !columns.contains(&h.as_str())) {

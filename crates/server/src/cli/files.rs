@@ -5,7 +5,7 @@ use std::path::Path;
 
 use wayfinder_core::House;
 use wayfinder_formats::house_file;
-use wayfinder_formats::survey::{FILES, Fault, Survey};
+use wayfinder_formats::survey::{self, Fault, Survey};
 
 /// Input that cannot be used, in the user's words.
 #[derive(Debug)]
@@ -80,15 +80,15 @@ pub fn read_survey(folder: &Path) -> Result<SurveyTexts, Bad> {
     let entries = std::fs::read_dir(folder).map_err(|e| Bad::new(format!("{}: {e}", folder.display())))?;
     let names = entries.filter_map(|e| e.ok()?.file_name().into_string().ok());
     let mut notes: Vec<_> = names
-        .filter(|name| name.ends_with(".csv") && !FILES.contains(&name.as_str()))
+        .filter(|name| name.ends_with(".csv") && !survey::files().any(|known| known == name))
         .map(|name| format!("{name}: this file is not known and was not read"))
         .collect();
     notes.sort();
     let mut files = Vec::new();
-    for name in FILES {
+    for name in survey::files() {
         let path = folder.join(name);
         if path.exists() {
-            files.push((*name, read_text(&path)?));
+            files.push((name, read_text(&path)?));
         }
     }
     Ok(SurveyTexts { files, notes })
