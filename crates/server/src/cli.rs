@@ -21,7 +21,7 @@ use wayfinder_core::base::units::Inches;
 use wayfinder_core::change::HandleAt;
 use wayfinder_core::directory;
 use wayfinder_core::house::{About, Breaker, BreakerId, CardSize, Crew, Handle, House, KeptUntil, Method, Pace, Panel};
-use wayfinder_core::trace::{advise, beliefs};
+use wayfinder_core::trace::{Tracker, advise, beliefs};
 use wayfinder_formats::survey::{self, BadRows};
 use wayfinder_formats::{card as card_drawing, circuits, house_file};
 
@@ -387,7 +387,9 @@ fn crew_of(house: &House, args: &CrewArgs) -> Result<Crew, Bad> {
 
 fn show_forecast(read: &Read, crew: &CrewArgs) -> Result<(), Bad> {
     let house = read_house(&read.house)?;
-    let forecast = wayfinder_core::practice::forecast(&house, &crew_of(&house, crew)?).map_err(Bad::new)?;
+    let (tracker, crew) = (Tracker::new(&house), crew_of(&house, crew)?);
+    let of = |method| wayfinder_core::practice::forecast(&tracker, &crew, method);
+    let forecast = Method::ALL.into_iter().map(of).collect::<Result<Vec<_>, _>>().map_err(Bad::new)?;
     if read.json { print_json(&forecast) } else { print(&print::forecast(&forecast)) }
 }
 

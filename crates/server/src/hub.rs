@@ -9,10 +9,13 @@ use jiff::Zoned;
 use jiff::civil::Date;
 use tokio::sync::broadcast;
 use wayfinder_core::answers::upkeep::{self, Glance};
-use wayfinder_core::practice::StandIn;
-use wayfinder_core::{Change, House, trace};
+use wayfinder_core::house::{Crew, Method, StepId};
+use wayfinder_core::practice::{self, Forecast, StandIn};
+use wayfinder_core::{Change, House};
 use wayfinder_store::{Author, Committed, HouseId, Store, StoreError};
 
+use crate::Known;
+use crate::api::ApiError;
 use crate::api::crew::{Hello, Present};
 use crate::drawer::Drawer;
 use crate::gate::{Gate, JoinCode};
@@ -25,6 +28,8 @@ pub struct Hub {
     pub(crate) store: Store,
     pub(crate) gate: Gate,
     pub(crate) drawer: Drawer,
+    known: Mutex<HashMap<HouseId, Arc<Known>>>,
+    forecasts: Mutex<HashMap<HouseId, Arc<Mutex<Forecasts>>>>,
     glances: Mutex<HashMap<HouseId, (u64, Date, Glance)>>,
     listeners: Mutex<HashMap<HouseId, broadcast::Sender<u64>>>,
     present: Mutex<HashMap<HouseId, Heard>>,
@@ -33,6 +38,13 @@ pub struct Hub {
 
 /// By device: what it said of itself, and when.
 type Heard = HashMap<String, (Hello, Instant)>;
+
+/// What ways of tracing would come to from the step under way, by crew.
+#[derive(Default)]
+struct Forecasts {
+    step: Option<StepId>,
+    by_crew: Vec<(Crew, Forecast)>,
+}
 
 /// A device that was not heard of for this long is forgotten.
 const FORGOTTEN: Duration = Duration::from_secs(3600);
@@ -79,6 +91,8 @@ impl Hub {
             store,
             gate: Gate::new(join),
             drawer: Drawer::new(program),
+            known: Mutex::default(),
+            forecasts: Mutex::default(),
             glances: Mutex::default(),
             listeners: Mutex::default(),
             present: Mutex::default(),
@@ -103,7 +117,7 @@ impl Hub {
         {
             return Ok(known.clone());
         }
-        let glance = upkeep::glance(&house, &trace::beliefs(&house), now.timestamp());
+        let glance = upkeep::glance(&house, self.known(id)?.beliefs(), now.timestamp());
         lock(&self.glances).insert(id, (house.revision, now.date(), glance.clone()));
         Ok(glance)
     }
@@ -143,6 +157,46 @@ impl Hub {
     /// A house as it stands; from memory while its revision is the newest.
     pub(crate) fn house(&self, id: HouseId) -> Result<Arc<House>, StoreError> {
         self.store.house(id)
+    }
+
+    /// A house as it stands with what is worked out of it, shared by all who read it at this revision.
+    pub(crate) fn known(&self, id: HouseId) -> Result<Arc<Known>, StoreError> {
+        let house = self.house(id)?;
+        let mut known = lock(&self.known);
+        let same = |known: &&Arc<Known>| known.house().revision == house.revision;
+        if let Some(known) = known.get(&id).filter(same) {
+            return Ok(known.clone());
+        }
+        let fresh = Arc::new(Known::new(house));
+        known.insert(id, fresh.clone());
+        Ok(fresh)
+    }
+
+    /// What these ways of tracing would come to: played once for a step and crew. Whoever asks meanwhile waits for it.
+    pub(crate) fn forecast(&self, id: HouseId, crew: &Crew, methods: &[Method]) -> Result<Vec<Forecast>, ApiError> {
+        let known = self.known(id)?;
+        let forecasts = lock(&self.forecasts).entry(id).or_default().clone();
+        let mut forecasts = lock(&forecasts);
+        let step = known.house().step.as_ref().map(|s| s.id);
+        if forecasts.step != step {
+            *forecasts = Forecasts { step, by_crew: Vec::new() };
+        }
+        // The way is what is compared, not part of who traces.
+        let crew = Crew { method: Method::default(), ..crew.clone() };
+        let mut told = Vec::new();
+        for method in methods {
+            let kept = forecasts.by_crew.iter().find(|(by, forecast)| *by == crew && forecast.method == *method);
+            let forecast = match kept {
+                Some((_, forecast)) => forecast.clone(),
+                None => {
+                    let forecast = practice::forecast(known.tracker(), &crew, *method)?;
+                    forecasts.by_crew.push((crew.clone(), forecast.clone()));
+                    forecast
+                }
+            };
+            told.push(forecast);
+        }
+        Ok(told)
     }
 
     pub(crate) fn commit(

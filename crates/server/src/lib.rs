@@ -11,6 +11,7 @@ mod assets;
 mod drawer;
 mod gate;
 mod hub;
+mod known;
 
 use std::net::SocketAddr;
 use std::sync::Arc;
@@ -21,6 +22,7 @@ use tokio::task::JoinHandle;
 pub use api::openapi;
 pub use gate::JoinCode;
 pub use hub::Hub;
+pub(crate) use known::Known;
 
 /// Serves on an address until the task is aborted. Port 0 takes a free one; the address in use is returned.
 ///

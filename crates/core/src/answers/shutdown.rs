@@ -16,7 +16,7 @@ use crate::base::Invalid;
 use crate::base::position::{Position, Supply};
 use crate::base::units::{Amps, Volts};
 use crate::house::{Breaker, BreakerId, House, Panel, PanelId, Point, PointId, PointKind};
-use crate::trace::{Beliefs, BreakerRef, Fed, Status, Suspects, suspects};
+use crate::trace::{Beliefs, BreakerRef, Fed, Status, Suspects, Tracker};
 use crate::words::labels::words as words_of;
 
 pub use words::Caution;
@@ -294,8 +294,8 @@ const MAY_STAY_LIVE: f64 = 0.05;
 ///
 /// # Errors
 /// [`Invalid`] where what it names is not there, or it names nothing.
-pub fn plan(house: &House, beliefs: &Beliefs, target: &Target) -> Result<Shutdown, Invalid> {
-    let mut work = Work { house, beliefs, suspects: suspects(house), why: BTreeMap::new() };
+pub fn plan(tracker: &Tracker<'_>, beliefs: &Beliefs, target: &Target) -> Result<Shutdown, Invalid> {
+    let mut work = Work { house: tracker.house(), beliefs, suspects: tracker.suspects(), why: BTreeMap::new() };
     let points = work.points(target)?;
     let breaker = match target {
         Target::Panel { panel } => return work.panel(*panel),

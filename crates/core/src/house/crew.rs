@@ -94,6 +94,11 @@ pub enum Method {
     Halving,
 }
 
+impl Method {
+    /// All of them.
+    pub const ALL: [Self; 4] = [Self::Adaptive, Self::OneAtATime, Self::Transmitter, Self::Halving];
+}
+
 fn one() -> u8 {
     1
 }

@@ -15,7 +15,6 @@ use utoipa::ToSchema;
 
 use crate::base::Invalid;
 use crate::base::units::Seconds;
-use crate::house::House;
 use crate::trace::{Crew, Method, Model, Tracker};
 
 pub use stand_in::{StandIn, Tool};
@@ -81,30 +80,26 @@ pub struct Forecast {
 const PLAYS: u64 = 8;
 const LARGE: usize = 4000;
 
-/// What each way of tracing would come to from here on: each is played some times in this house, with the unknown part
-/// of the truth drawn from what is believed now.
+/// What a way of tracing would come to from here on: it is played some times in this house, with the unknown part of the
+/// truth drawn from what is believed now.
 ///
 /// # Errors
 /// [`Invalid`] where the crew is out of range.
-pub fn forecast(house: &House, crew: &Crew) -> Result<Vec<Forecast>, Invalid> {
-    crew.check(house)?;
-    let start = Tracker::new(house);
+pub fn forecast(start: &Tracker<'_>, crew: &Crew, method: Method) -> Result<Forecast, Invalid> {
+    crew.check(start.house())?;
     let plays = if start.seen.len() * start.model.breakers() > LARGE { PLAYS / 4 } else { PLAYS };
-    let of = |method: Method| {
-        let outcomes: Vec<Score> = (0..plays).map(|seed| imagine(house, &start, crew, method, seed)).collect();
-        sum_up(method, &outcomes)
-    };
-    Ok([Method::Adaptive, Method::OneAtATime, Method::Transmitter, Method::Halving].map(of).to_vec())
+    let scores: Vec<Score> = (0..plays).map(|seed| imagine(start, crew, method, seed)).collect();
+    Ok(sum_up(method, &scores))
 }
 
-fn imagine(house: &House, start: &Tracker<'_>, crew: &Crew, method: Method, seed: u64) -> Score {
+fn imagine(start: &Tracker<'_>, crew: &Crew, method: Method, seed: u64) -> Score {
     let world = World::imagined(start, seed);
     let way = match method {
         Method::Adaptive => {
             let rng = ChaCha8Rng::seed_from_u64(seed ^ LUCK);
             let walker = Walker::new(&world, Costs::default(), rng, crew.people == 2, usize::from(crew.testers));
             let crew = Crew { method, ..crew.clone() };
-            let mut tracker = Tracker::new(house);
+            let mut tracker = Tracker::new(start.house());
             return play::Player::new(walker, &mut tracker, &crew).run();
         }
         Method::OneAtATime => Manner::Confirmed,

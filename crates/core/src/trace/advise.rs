@@ -127,10 +127,7 @@ const GENTLE_OUTAGE: f64 = 20.0;
 /// # Errors
 /// [`Invalid`] where the crew is out of range or names a breaker that is not there.
 pub fn advise(house: &House, crew: &Crew) -> Result<Advice, Invalid> {
-    crew.check(house)?;
-    let tracker = Tracker::new(house);
-    let stage = Stage::new(&tracker, crew);
-    Ok(stage.advice(crew))
+    Tracker::new(house).advise(crew)
 }
 
 /// What to look at next in the step under way; nothing where none is.
@@ -138,9 +135,27 @@ pub fn advise(house: &House, crew: &Crew) -> Result<Advice, Invalid> {
 /// # Errors
 /// [`Invalid`] as for [`advise`].
 pub fn guide(house: &House, crew: &Crew) -> Result<Option<Guide>, Invalid> {
-    crew.check(house)?;
-    let tracker = Tracker::new(house);
-    Ok(Stage::new(&tracker, crew).guide(crew))
+    Tracker::new(house).guide(crew)
+}
+
+impl Tracker<'_> {
+    /// The next action for this crew.
+    ///
+    /// # Errors
+    /// As [`advise`].
+    pub fn advise(&self, crew: &Crew) -> Result<Advice, Invalid> {
+        crew.check(self.model.house)?;
+        Ok(Stage::new(self, crew).advice(crew))
+    }
+
+    /// What to look at next in the step under way; nothing where none is.
+    ///
+    /// # Errors
+    /// As [`advise`].
+    pub fn guide(&self, crew: &Crew) -> Result<Option<Guide>, Invalid> {
+        crew.check(self.model.house)?;
+        Ok(Stage::new(self, crew).guide(crew))
+    }
 }
 
 /// A house with its beliefs, and where people are in it.

@@ -73,6 +73,8 @@ pub struct PointBelief {
     pub no_power: f64,
     /// The observations, oldest first, with what each says of the likeliest source.
     pub reasons: Vec<Reason>,
+    /// How many of them speak against it.
+    pub against: usize,
     /// In short why its likeliest source is believed.
     pub why: Vec<Because>,
     /// What was known beforehand of the likeliest breaker.
@@ -183,22 +185,53 @@ const SPEAKS_FROM_BITS: f64 = 0.05;
 /// other ([`super::tracker`]).
 #[must_use]
 pub fn beliefs(house: &House) -> Beliefs {
-    let tracker = Tracker::new(house);
-    let points: Vec<PointBelief> = (0..tracker.seen.len()).map(|p| point_belief(&tracker, p)).collect();
-    let count = |status| points.iter().filter(|p| p.status == status).count();
-    let breakers: Vec<_> = (0..tracker.model.breakers()).map(|b| breaker_belief(&tracker, &points, b)).collect();
-    Beliefs {
-        revision: house.revision,
-        progress: Progress {
-            points: points.len(),
-            proven: count(Status::Proven),
-            no_breaker: count(Status::NoBreaker),
-            two_handles: count(Status::TwoHandles),
-            breakers: breakers.len(),
-            complete: breakers.iter().filter(|b| b.complete).count(),
-        },
-        breakers,
-        points,
+    Tracker::new(house).beliefs()
+}
+
+/// Candidates of a point that a page shows.
+const SHOWN: usize = 4;
+
+impl Beliefs {
+    /// What a page shows of all points at once: the likeliest candidates, and how many observations speak against; their
+    /// reasons are left to who asks for one point.
+    #[must_use]
+    pub fn lean(&self) -> Self {
+        let mut lean = self.clone();
+        for point in &mut lean.points {
+            point.candidates.truncate(SHOWN);
+            point.reasons.clear();
+            point.hints.clear();
+        }
+        lean
+    }
+
+    /// What is believed of one point.
+    #[must_use]
+    pub fn of(&self, point: PointId) -> Option<&PointBelief> {
+        self.points.iter().find(|b| b.point == point)
+    }
+}
+
+impl Tracker<'_> {
+    /// The whole map.
+    #[must_use]
+    pub fn beliefs(&self) -> Beliefs {
+        let points: Vec<PointBelief> = (0..self.seen.len()).map(|p| point_belief(self, p)).collect();
+        let count = |status| points.iter().filter(|p| p.status == status).count();
+        let breakers: Vec<_> = (0..self.model.breakers()).map(|b| breaker_belief(self, &points, b)).collect();
+        Beliefs {
+            revision: self.model.house.revision,
+            progress: Progress {
+                points: points.len(),
+                proven: count(Status::Proven),
+                no_breaker: count(Status::NoBreaker),
+                two_handles: count(Status::TwoHandles),
+                breakers: breakers.len(),
+                complete: breakers.iter().filter(|b| b.complete).count(),
+            },
+            breakers,
+            points,
+        }
     }
 }
 
@@ -225,6 +258,7 @@ fn point_belief(tracker: &Tracker<'_>, p: usize) -> PointBelief {
         };
         Reason { evidence: look.id, says, bits, set_aside: look.void }
     };
+    let reasons: Vec<Reason> = tracker.seen[p].looks.iter().map(reason).collect();
     let hints = if likeliest < n { hints(tracker, p, likeliest) } else { Vec::new() };
     let missing = proof::missing(tracker, p);
     let status = proof::status(tracker, p, &missing);
@@ -239,7 +273,8 @@ fn point_belief(tracker: &Tracker<'_>, p: usize) -> PointBelief {
         none: tracker.elsewhere(p) + tracker.nothing(p),
         elsewhere: tracker.elsewhere(p),
         no_power: tracker.nothing(p),
-        reasons: tracker.seen[p].looks.iter().map(reason).collect(),
+        against: reasons.iter().filter(|r| r.says == Says::Against).count(),
+        reasons,
         why: explain(tracker, p, likeliest),
         hints,
         missing,

@@ -77,8 +77,15 @@ const MOST_STORIES: usize = 3;
 /// The contradictions of a house, points in walking order.
 #[must_use]
 pub fn doubts(house: &House) -> Vec<Doubt> {
-    let tracker = Tracker::new(house);
-    (0..tracker.seen.len()).filter_map(|p| doubt(&tracker, p)).collect()
+    Tracker::new(house).doubts()
+}
+
+impl Tracker<'_> {
+    /// The contradictions, points in walking order.
+    #[must_use]
+    pub fn doubts(&self) -> Vec<Doubt> {
+        (0..self.seen.len()).filter_map(|p| doubt(self, p)).collect()
+    }
 }
 
 fn doubt(tracker: &Tracker<'_>, p: usize) -> Option<Doubt> {

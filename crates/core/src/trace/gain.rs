@@ -1,6 +1,6 @@
 //! What a look is worth: expected information in bits, the proof it may bring, and the chance that it settles a point.
 
-use std::rc::Rc;
+use std::sync::Arc;
 use std::sync::OnceLock;
 
 use crate::base::chance::entropy;
@@ -46,6 +46,13 @@ pub fn told(p: f64) -> f64 {
     table[((p.clamp(0.0, 1.0) * STEPS as f64) as usize).min(STEPS)]
 }
 
+/// The least probability of a breaker for a look to settle its point on it. The outcome of a look is at least as probable
+/// as the breaker alone makes it, so one less likely does not reach the threshold after it.
+fn settles_from(threshold: f64) -> f64 {
+    let slip = threshold * USUAL_MISREAD;
+    slip / (slip + (1.0 - USUAL_MISREAD) * (1.0 - threshold))
+}
+
 fn reads_dead(p: f64) -> f64 {
     p * (1.0 - USUAL_MISREAD) + (1.0 - p) * USUAL_MISREAD
 }
@@ -62,8 +69,8 @@ pub struct Want {
     off_bits: [(usize, f64); 2],
     /// and for the look whatever is off.
     pub any_bits: f64,
-    /// By breaker: the point was seen dead with it off.
-    seen_dead: Vec<bool>,
+    /// Breakers so likely that a look may settle the point on them, and whether it was seen dead with each off.
+    settling: Vec<(usize, bool)>,
     /// A single dead reading would do for proof.
     confirmed: bool,
     /// The likeliest breaker; those that no reading tells from it yet; and the bits of a look that does.
@@ -72,7 +79,7 @@ pub struct Want {
     apart_bits: f64,
     threshold: f64,
     /// Sets of handles the point was looked at with, and how often.
-    looked: Vec<(Rc<OffSet>, i32)>,
+    looked: Vec<(Arc<OffSet>, i32)>,
     /// What a bit here saves later, against the usual point.
     pub weight: f64,
 }
@@ -90,7 +97,7 @@ impl Want {
             nothing: tracker.nothing(point),
             off_bits: [(0, 0.0); 2],
             any_bits: 0.0,
-            seen_dead: seen_dead(tracker, point),
+            settling: Vec::new(),
             confirmed: !proof::missing(tracker, point).contains(&Missing::SeenBack),
             top: 0,
             rivals: Vec::new(),
@@ -99,6 +106,8 @@ impl Want {
             looked: looked(tracker, point),
             weight: weight(tracker, point),
         };
+        let (least, seen_dead) = (settles_from(want.threshold), seen_dead(tracker, point));
+        want.settling = (0..want.q.len()).filter(|b| want.q[*b] >= least).map(|b| (b, seen_dead[b])).collect();
         want.owe(tracker);
         Some(want)
     }
@@ -156,12 +165,15 @@ impl Want {
     /// Worth of the chance that a look settles the point, and of the rivals that it tells apart, with these breakers cut.
     pub fn finish(&self, cut: impl Fn(usize) -> bool, p_dead: f64) -> f64 {
         let (mut most_cut, mut most_on) = (0.0_f64, 0.0_f64);
-        for (b, q) in self.q.iter().enumerate() {
-            if cut(b) {
-                most_cut = most_cut.max(*q);
-            } else if self.seen_dead[b] {
-                most_on = most_on.max(*q);
+        for (b, was_dead) in &self.settling {
+            if cut(*b) {
+                most_cut = most_cut.max(self.q[*b]);
+            } else if *was_dead {
+                most_on = most_on.max(self.q[*b]);
             }
+        }
+        if self.apart_bits == 0.0 && most_cut == 0.0 && most_on == 0.0 {
+            return 0.0;
         }
         let dead = reads_dead(p_dead);
         let settled = |most: f64, outcome: f64| most * (1.0 - USUAL_MISREAD) >= self.threshold * outcome;
@@ -201,13 +213,13 @@ fn dead_with(tracker: &Tracker<'_>, point: usize) -> Vec<f64> {
 }
 
 /// The sets of handles a point was looked at with, and how often.
-fn looked(tracker: &Tracker<'_>, point: usize) -> Vec<(Rc<OffSet>, i32)> {
-    let mut looked: Vec<(Rc<OffSet>, i32)> = Vec::new();
+fn looked(tracker: &Tracker<'_>, point: usize) -> Vec<(Arc<OffSet>, i32)> {
+    let mut looked: Vec<(Arc<OffSet>, i32)> = Vec::new();
     for look in tracker.seen[point].looks.iter().filter(|l| !l.void && l.direct) {
         let Some((set, _)) = &look.power else { continue };
         match looked.iter_mut().find(|(before, _)| before == set) {
             Some((_, times)) => *times += 1,
-            None => looked.push((Rc::clone(set), 1)),
+            None => looked.push((Arc::clone(set), 1)),
         }
     }
     looked

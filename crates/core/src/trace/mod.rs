@@ -46,8 +46,8 @@ pub(crate) use method::Turn;
 pub(crate) use model::Model;
 pub(crate) use planner::{Planner, Scene};
 pub(crate) use proof::is_settled;
-pub(crate) use suspects::{Suspects, may_feed, suspects};
-pub(crate) use tracker::Tracker;
+pub(crate) use suspects::{Suspects, may_feed};
+pub use tracker::Tracker;
 
 #[cfg(test)]
 mod hard_tests;

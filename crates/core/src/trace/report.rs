@@ -6,7 +6,7 @@ use utoipa::ToSchema;
 
 use crate::base::units::Seconds;
 use crate::house::{Evidence, Fault, House, Observation, PointId, Run};
-use crate::trace::beliefs::{Beliefs, BreakerBelief, BreakerRef, beliefs};
+use crate::trace::beliefs::{Beliefs, BreakerBelief, BreakerRef};
 use crate::trace::explain::Because;
 use crate::trace::proof::{Missing, Status};
 
@@ -84,8 +84,7 @@ const PAUSE: f64 = 600.0;
 
 /// The report of a run.
 #[must_use]
-pub fn report(house: &House, run: &Run) -> Report {
-    let beliefs = beliefs(house);
+pub fn report(house: &House, beliefs: &Beliefs, run: &Run) -> Report {
     let during = |e: &&Evidence| e.time >= run.begun && run.ended.is_none_or(|end| e.time <= end);
     let mut times: Vec<Timestamp> = house.evidence.iter().filter(during).map(|e| e.time).collect();
     times.sort_unstable();
@@ -102,8 +101,8 @@ pub fn report(house: &House, run: &Run) -> Report {
         proven: beliefs.progress.proven,
         points: beliefs.progress.points,
         not_on: beliefs.breakers.iter().map(|b| &b.at).filter(|b| not_on(b)).cloned().collect(),
-        open: open(&beliefs),
-        surprises: surprises(house, &beliefs),
+        open: open(beliefs),
+        surprises: surprises(house, beliefs),
         faults: faults(house),
         feeds_nothing: nothing(true),
         to_search: if settled { nothing(false) } else { Vec::new() },

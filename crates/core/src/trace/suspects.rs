@@ -44,15 +44,16 @@ impl Suspects {
     }
 }
 
-/// What may feed each point.
-pub fn suspects(house: &House) -> BTreeMap<PointId, Suspects> {
-    let tracker = Tracker::new(house);
-    (0..tracker.seen.len()).map(|p| (tracker.model.points[p].id, suspects_of(&tracker, p))).collect()
+impl Tracker<'_> {
+    /// What may feed each point.
+    pub(crate) fn suspects(&self) -> BTreeMap<PointId, Suspects> {
+        (0..self.seen.len()).map(|p| (self.model.points[p].id, suspects_of(self, p))).collect()
+    }
 }
 
 /// For each point the breakers that may feed it, alone or with another.
 pub fn may_feed(house: &House) -> MayFeed {
-    suspects(house).into_iter().map(|(point, s)| (point, s.all().collect())).collect()
+    Tracker::new(house).suspects().into_iter().map(|(point, s)| (point, s.all().collect())).collect()
 }
 
 fn suspects_of(tracker: &Tracker<'_>, p: usize) -> Suspects {

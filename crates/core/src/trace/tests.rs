@@ -910,7 +910,7 @@ fn a_report_tells_time_at_work_surprises_and_what_is_open() {
         outages: 3,
         searched: [].into(),
     };
-    let told = report(&f.house, &run);
+    let told = report(&f.house, &beliefs(&f.house), &run);
     assert_eq!((start, told.observations, told.proven, told.points), (0, 4, 1, 2));
     let took = times[times.len() - 1].duration_since(times[0]).as_secs_f64();
     assert!((told.active.0 - took).abs() < 1e-9);

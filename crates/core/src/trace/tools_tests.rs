@@ -313,7 +313,7 @@ fn when_all_points_are_proven_what_feeds_nothing_is_searched() {
     f.house.runs.put(Run { searched: idle.iter().copied().collect(), ..run() });
     assert!(advise(&f.house, &crew()).unwrap().search.is_empty());
     assert_eq!(complete(&f), 12);
-    let told = report(&f.house, f.house.runs.iter().next().unwrap());
+    let told = report(&f.house, &beliefs(&f.house), f.house.runs.iter().next().unwrap());
     assert_eq!(told.feeds_nothing.iter().map(|b| b.breaker).collect::<Vec<_>>(), idle);
     assert_eq!(told.to_search.iter().map(|b| b.breaker).collect::<Vec<_>>(), [feeder]);
 }

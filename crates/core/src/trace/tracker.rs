@@ -5,7 +5,7 @@
 //! joined in two hops: kin counts with what its own looks and its own kin say. That is an approximation, near the sum over
 //! all maps of small houses (tests); one update takes `O(points · breakers)`.
 
-use std::rc::Rc;
+use std::sync::Arc;
 
 use crate::house::{Evidence, EvidenceId, Observation, Seen, Tried};
 use crate::trace::kinship::{ALONE, OTHER_HALF, SAME_DEVICE, Sort};
@@ -28,7 +28,7 @@ pub struct OffSet {
 pub struct Look {
     pub id: EvidenceId,
     /// For a look at the power: the handles, and what was seen.
-    pub power: Option<(Rc<OffSet>, Seen)>,
+    pub power: Option<(Arc<OffSet>, Seen)>,
     pub pointed: Option<usize>,
     /// Somebody's own clear reading.
     pub direct: bool,
@@ -81,17 +81,18 @@ const MAY_BE_HELD_OFF: f64 = 0.25;
 /// Neighbours are named where they change the odds at least by this factor.
 const NEIGHBOURS_SPEAK_FROM: f64 = 1.5;
 
+/// What is believed of every point of a house, with what it follows from.
 pub struct Tracker<'a> {
-    pub model: Model<'a>,
-    pub seen: Vec<Seenness>,
+    pub(crate) model: Model<'a>,
+    pub(crate) seen: Vec<Seenness>,
     /// By breaker: how far its label is trusted, 0 to 1.
-    pub trust: Vec<f64>,
+    pub(crate) trust: Vec<f64>,
     /// By point and source (breakers, elsewhere, nothing): beforehand, and now.
     prior: Vec<f64>,
     posterior: Vec<f64>,
     /// By point: pairs of handles that may feed it where no single one does, the likeliest first.
     pairs: Vec<Vec<Pair>>,
-    last_off: Option<Rc<OffSet>>,
+    last_off: Option<Arc<OffSet>>,
 }
 
 impl<'a> Tracker<'a> {
@@ -121,6 +122,12 @@ impl<'a> Tracker<'a> {
         all.into_iter().for_each(|e| tracker.take(e));
         tracker.update();
         tracker
+    }
+
+    /// The house it is of.
+    #[must_use]
+    pub fn house(&self) -> &'a crate::house::House {
+        self.model.house
     }
 
     /// An observation comes in.
@@ -176,7 +183,7 @@ impl<'a> Tracker<'a> {
         (0..self.model.breakers()).map(Source::Breaker).chain([Source::Elsewhere, Source::Nothing])
     }
 
-    fn off_set(&mut self, off: &std::collections::BTreeSet<crate::house::BreakerId>) -> Rc<OffSet> {
+    fn off_set(&mut self, off: &std::collections::BTreeSet<crate::house::BreakerId>) -> Arc<OffSet> {
         let mut set =
             OffSet { off: vec![false; self.model.breakers()], dead: self.model.net.dead(off.iter().copied()) };
         for b in off.iter().filter_map(|id| self.model.net.index(*id)) {
@@ -184,10 +191,10 @@ impl<'a> Tracker<'a> {
         }
         // Looks of one tour share their handles.
         match &self.last_off {
-            Some(last) if **last == set => Rc::clone(last),
+            Some(last) if **last == set => Arc::clone(last),
             _ => {
-                let set = Rc::new(set);
-                self.last_off = Some(Rc::clone(&set));
+                let set = Arc::new(set);
+                self.last_off = Some(Arc::clone(&set));
                 set
             }
         }
@@ -246,10 +253,12 @@ impl<'a> Tracker<'a> {
         self.pairs[point].iter().map(|pair| pair.p).sum()
     }
 
+    /// Probability that no breaker cuts the point.
     pub fn elsewhere(&self, point: usize) -> f64 {
         self.belief(point)[self.model.breakers()]
     }
 
+    /// Probability that it has no power whatever is on.
     pub fn nothing(&self, point: usize) -> f64 {
         self.belief(point)[self.model.breakers() + 1]
     }

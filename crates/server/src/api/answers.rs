@@ -1,8 +1,5 @@
 //! The answers that people come for: find, what to switch off, what is dead and why, how to reset, what is due.
 
-use std::sync::Arc;
-
-use axum::extract::State;
 use axum::http::header::{CONTENT_DISPOSITION, CONTENT_TYPE};
 use axum::response::{IntoResponse, Response};
 use jiff::Timestamp;
@@ -16,14 +13,20 @@ use wayfinder_core::answers::shutdown::{self, Shutdown, Target};
 use wayfinder_core::answers::upkeep::{self, DueTest, Glance};
 use wayfinder_core::edit::Subject;
 use wayfinder_core::house::{BreakerId, House, PanelId, ServiceReading};
-use wayfinder_core::trace::beliefs;
 use wayfinder_formats::logbook::{self, Line, LineKind};
 use wayfinder_formats::reminders;
 use wayfinder_store::{HistoryEntry, HouseId};
 
-use super::error::{ApiError, Problem};
-use super::extract::{Json, Path, Query, work};
-use crate::Hub;
+use super::error::{ApiError, Refused, RefusedBody};
+use super::extract::{Json, OfHouse, Path, Query};
+use super::reads::OfPanel;
+use crate::{Hub, Known};
+
+/// The breaker that the path names.
+#[derive(Debug, Deserialize)]
+pub struct OfBreaker {
+    breaker: u64,
+}
 
 /// What is looked for.
 #[derive(Debug, Deserialize, IntoParams)]
@@ -35,113 +38,72 @@ pub struct FindQuery {
 
 /// Finds anything of the house by what people call it, best first.
 #[utoipa::path(get, path = "/api/v1/houses/{id}/find", params(("id" = i64, Path, description = "the house"), FindQuery),
-    responses((status = 200, body = Vec<Hit>), (status = 404, body = Problem, content_type = "application/problem+json")))]
-pub async fn find(
-    State(hub): State<Arc<Hub>>,
-    Path(id): Path<HouseId>,
-    Query(query): Query<FindQuery>,
-) -> Result<axum::Json<Vec<Hit>>, ApiError> {
-    work(hub, move |hub| {
-        let house = hub.house(id)?;
-        Ok(axum::Json(find::find(&house, &beliefs(&house), &query.q)))
-    })
-    .await
+    responses((status = 200, body = Vec<Hit>), Refused))]
+pub async fn find(of: OfHouse, Query(query): Query<FindQuery>) -> Result<axum::Json<Vec<Hit>>, ApiError> {
+    of.json(move |known| Ok(find::find(known.house(), known.beliefs(), &query.q))).await
 }
 
 /// What must be switched off to work somewhere, what else goes dark, and how it is proven dead. Changes nothing.
 #[utoipa::path(post, path = "/api/v1/houses/{id}/shutdown", params(("id" = i64, Path, description = "the house")),
     request_body = Target,
-    responses((status = 200, body = Shutdown), (status = 404, body = Problem, content_type = "application/problem+json"),
-              (status = 422, body = Problem, content_type = "application/problem+json")))]
-pub async fn shutdown(
-    State(hub): State<Arc<Hub>>,
-    Path(id): Path<HouseId>,
-    Json(target): Json<Target>,
-) -> Result<axum::Json<Shutdown>, ApiError> {
-    work(hub, move |hub| {
-        let house = hub.house(id)?;
-        Ok(axum::Json(shutdown::plan(&house, &beliefs(&house), &target)?))
-    })
-    .await
+    responses((status = 200, body = Shutdown), RefusedBody))]
+pub async fn shutdown(of: OfHouse, Json(target): Json<Target>) -> Result<axum::Json<Shutdown>, ApiError> {
+    of.json(move |known| Ok(shutdown::plan(known.tracker(), known.beliefs(), &target)?)).await
 }
 
 /// What may be the cause when something is dead, and the check that tells most. Changes nothing.
 #[utoipa::path(post, path = "/api/v1/houses/{id}/diagnosis", params(("id" = i64, Path, description = "the house")),
     request_body = Complaint,
-    responses((status = 200, body = Diagnosis), (status = 404, body = Problem, content_type = "application/problem+json"),
-              (status = 422, body = Problem, content_type = "application/problem+json")))]
-pub async fn diagnosis(
-    State(hub): State<Arc<Hub>>,
-    Path(id): Path<HouseId>,
-    Json(complaint): Json<Complaint>,
-) -> Result<axum::Json<Diagnosis>, ApiError> {
-    work(hub, move |hub| {
-        let house = hub.house(id)?;
-        Ok(axum::Json(diagnose::diagnose(&house, &beliefs(&house), &complaint)?))
-    })
-    .await
+    responses((status = 200, body = Diagnosis), RefusedBody))]
+pub async fn diagnosis(of: OfHouse, Json(complaint): Json<Complaint>) -> Result<axum::Json<Diagnosis>, ApiError> {
+    of.json(move |known| Ok(diagnose::diagnose(known.house(), known.beliefs(), &complaint)?)).await
 }
 
 /// Where the reset of a breaker stands, from its lines in the logbook.
 #[utoipa::path(get, path = "/api/v1/houses/{id}/breakers/{breaker}/reset",
     params(("id" = i64, Path, description = "the house"), ("breaker" = u64, Path, description = "the breaker")),
-    responses((status = 200, body = ResetGuide), (status = 404, body = Problem, content_type = "application/problem+json"),
-              (status = 422, body = Problem, content_type = "application/problem+json")))]
-pub async fn reset(
-    State(hub): State<Arc<Hub>>,
-    Path((id, breaker)): Path<(HouseId, u64)>,
-) -> Result<axum::Json<ResetGuide>, ApiError> {
-    work(hub, move |hub| {
-        let house = hub.house(id)?;
-        Ok(axum::Json(reset::guide(&house, &beliefs(&house), BreakerId(breaker), Timestamp::now())?))
-    })
-    .await
+    responses((status = 200, body = ResetGuide), Refused))]
+pub async fn reset(of: OfHouse, Path(at): Path<OfBreaker>) -> Result<axum::Json<ResetGuide>, ApiError> {
+    of.json(move |known| Ok(reset::guide(known.house(), known.beliefs(), BreakerId(at.breaker), Timestamp::now())?))
+        .await
 }
 
 /// Judges three service voltages together. Changes nothing.
 #[utoipa::path(post, path = "/api/v1/houses/{id}/panels/{panel}/service",
     params(("id" = i64, Path, description = "the house"), ("panel" = u64, Path, description = "the panel")),
     request_body = ServiceReading,
-    responses((status = 200, body = Verdict), (status = 404, body = Problem, content_type = "application/problem+json"),
-              (status = 422, body = Problem, content_type = "application/problem+json")))]
+    responses((status = 200, body = Verdict), RefusedBody))]
 pub async fn service(
-    State(hub): State<Arc<Hub>>,
-    Path((id, panel)): Path<(HouseId, u64)>,
+    of: OfHouse,
+    Path(at): Path<OfPanel>,
     Json(reading): Json<ServiceReading>,
 ) -> Result<axum::Json<Verdict>, ApiError> {
-    work(hub, move |hub| {
-        let house = hub.house(id)?;
-        let panel = house.panels.get(PanelId(panel)).ok_or(ApiError::NoPanel)?;
-        Ok(axum::Json(service::judge(&reading, panel.supply)))
-    })
-    .await
+    of.json(move |known| Ok(service::judge(&reading, at.panel(known)?.supply))).await
 }
 
 /// What the house needs, at a glance.
 #[utoipa::path(get, path = "/api/v1/houses/{id}/glance", params(("id" = i64, Path, description = "the house")),
-    responses((status = 200, body = Glance), (status = 404, body = Problem, content_type = "application/problem+json")))]
-pub async fn glance(State(hub): State<Arc<Hub>>, Path(id): Path<HouseId>) -> Result<axum::Json<Glance>, ApiError> {
-    work(hub, move |hub| Ok(axum::Json(hub.glance(id)?))).await
+    responses((status = 200, body = Glance), Refused))]
+pub async fn glance(of: OfHouse) -> Result<axum::Json<Glance>, ApiError> {
+    of.work(|hub, id| hub.glance(id).map_err(Into::into)).await.map(axum::Json)
 }
 
 /// All ground-fault devices and when their tests are due.
 #[utoipa::path(get, path = "/api/v1/houses/{id}/tests", params(("id" = i64, Path, description = "the house")),
-    responses((status = 200, body = Vec<DueTest>), (status = 404, body = Problem, content_type = "application/problem+json")))]
-pub async fn tests(State(hub): State<Arc<Hub>>, Path(id): Path<HouseId>) -> Result<axum::Json<Vec<DueTest>>, ApiError> {
-    work(hub, move |hub| Ok(axum::Json(upkeep::device_tests(&*hub.house(id)?, Timestamp::now())))).await
+    responses((status = 200, body = Vec<DueTest>), Refused))]
+pub async fn tests(of: OfHouse) -> Result<axum::Json<Vec<DueTest>>, ApiError> {
+    of.json(|known| Ok(upkeep::device_tests(known.house(), Timestamp::now()))).await
 }
 
 /// The same as a monthly reminder for a calendar.
 #[utoipa::path(get, path = "/api/v1/houses/{id}/tests.ics", params(("id" = i64, Path, description = "the house")),
-    responses((status = 200, description = "iCalendar", body = String, content_type = "text/calendar"),
-              (status = 404, body = Problem, content_type = "application/problem+json")))]
-pub async fn reminder(State(hub): State<Arc<Hub>>, Path(id): Path<HouseId>) -> Result<Response, ApiError> {
-    let text = work(hub, move |hub| {
-        let (house, now) = (hub.house(id)?, Timestamp::now());
-        Ok(reminders::ground_fault_tests(&house.about.name, &upkeep::device_tests(&house, now), now))
-    })
-    .await?;
-    Ok(attachment("text/calendar; charset=utf-8", "ground-fault-tests.ics", text))
+    responses((status = 200, description = "iCalendar", body = String, content_type = "text/calendar"), Refused))]
+pub async fn reminder(of: OfHouse) -> Result<Response, ApiError> {
+    let write = |known: &Known| {
+        let (house, now) = (known.house(), Timestamp::now());
+        Ok(reminders::ground_fault_tests(&house.about.name, &upkeep::device_tests(house, now), now))
+    };
+    Ok(attachment("text/calendar; charset=utf-8", "ground-fault-tests.ics", of.read(write).await?))
 }
 
 pub(super) fn attachment(kind: &str, name: &str, text: String) -> Response {
@@ -226,26 +188,16 @@ fn change_line(house: &House, entry: &HistoryEntry) -> Line {
 
 /// Trips, resets, tests, readings, notes and changes, newest first.
 #[utoipa::path(get, path = "/api/v1/houses/{id}/log", params(("id" = i64, Path, description = "the house"), LogQuery),
-    responses((status = 200, body = LogBody), (status = 404, body = Problem, content_type = "application/problem+json")))]
-pub async fn log(
-    State(hub): State<Arc<Hub>>,
-    Path(id): Path<HouseId>,
-    Query(query): Query<LogQuery>,
-) -> Result<axum::Json<LogBody>, ApiError> {
-    work(hub, move |hub| Ok(axum::Json(LogBody { lines: log_lines(hub, id, &query)? }))).await
+    responses((status = 200, body = LogBody), Refused))]
+pub async fn log(of: OfHouse, Query(query): Query<LogQuery>) -> Result<axum::Json<LogBody>, ApiError> {
+    of.work(move |hub, id| Ok(axum::Json(LogBody { lines: log_lines(hub, id, &query)? }))).await
 }
 
 /// The same as a table.
 #[utoipa::path(get, path = "/api/v1/houses/{id}/log.csv", params(("id" = i64, Path, description = "the house"), LogQuery),
-    responses((status = 200, description = "one line a row", body = String, content_type = "text/csv"),
-              (status = 404, body = Problem, content_type = "application/problem+json")))]
-pub async fn log_csv(
-    State(hub): State<Arc<Hub>>,
-    Path(id): Path<HouseId>,
-    Query(query): Query<LogQuery>,
-) -> Result<Response, ApiError> {
-    let text =
-        work(hub, move |hub| logbook::csv(&log_lines(hub, id, &query)?).map_err(|e| ApiError::Internal(e.to_string())))
-            .await?;
-    Ok(attachment("text/csv; charset=utf-8", "log.csv", text))
+    responses((status = 200, description = "one line a row", body = String, content_type = "text/csv"), Refused))]
+pub async fn log_csv(of: OfHouse, Query(query): Query<LogQuery>) -> Result<Response, ApiError> {
+    let write =
+        move |hub: &Hub, id| logbook::csv(&log_lines(hub, id, &query)?).map_err(|e| ApiError::Internal(e.to_string()));
+    Ok(attachment("text/csv; charset=utf-8", "log.csv", of.work(write).await?))
 }

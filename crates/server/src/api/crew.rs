@@ -1,19 +1,16 @@
 //! Who is there in a run, and what the tools say in the demo.
 
-use std::sync::Arc;
 use std::time::Instant;
 
 use axum::Json;
-use axum::extract::State;
 use serde::{Deserialize, Serialize};
 use utoipa::{IntoParams, ToSchema};
 use wayfinder_core::house::{Observation, PointId};
 use wayfinder_core::practice::Tool;
-use wayfinder_store::HouseId;
 
-use super::error::{ApiError, Problem};
-use super::extract::{self, Path, Query, work};
-use crate::Hub;
+use super::error::{ApiError, Refused, RefusedBody};
+use super::extract::{self, OfHouse, Path, Query};
+use super::reads::OfPoint;
 
 /// A device of a run says that it is there, and where its person is.
 #[derive(Debug, Clone, PartialEq, Eq, Serialize, Deserialize, ToSchema)]
@@ -43,17 +40,12 @@ const LONGEST: usize = 80;
 /// Says that a device is there; answers who else is or was.
 #[utoipa::path(post, path = "/api/v1/houses/{id}/presence", request_body = Hello,
     params(("id" = i64, Path, description = "the house")),
-    responses((status = 200, body = Vec<Present>), (status = 404, body = Problem, content_type = "application/problem+json"),
-              (status = 422, body = Problem, content_type = "application/problem+json")))]
-pub async fn presence(
-    State(hub): State<Arc<Hub>>,
-    Path(id): Path<HouseId>,
-    extract::Json(hello): extract::Json<Hello>,
-) -> Result<Json<Vec<Present>>, ApiError> {
+    responses((status = 200, body = Vec<Present>), RefusedBody))]
+pub async fn presence(of: OfHouse, extract::Json(hello): extract::Json<Hello>) -> Result<Json<Vec<Present>>, ApiError> {
     if [&hello.device, &hello.stance, &hello.who].iter().any(|text| text.chars().count() > LONGEST) {
         return Err(wayfinder_core::Invalid::new("device", format!("at most {LONGEST} letters, please")).into());
     }
-    work(hub, move |hub| {
+    of.work(move |hub, id| {
         hub.house(id)?;
         Ok(Json(hub.hello(id, hello, Instant::now())))
     })
@@ -81,16 +73,16 @@ pub struct ToolRead {
 /// What a tool says at a point of the demo house, answered from its hidden truth with a tool's errors.
 #[utoipa::path(get, path = "/api/v1/houses/{id}/stand-in/{point}",
     params(("id" = i64, Path, description = "the house"), ("point" = u64, Path, description = "the point"), ToolQuery),
-    responses((status = 200, body = ToolRead), (status = 404, body = Problem, content_type = "application/problem+json")))]
+    responses((status = 200, body = ToolRead), Refused))]
 pub async fn stand_in(
-    State(hub): State<Arc<Hub>>,
-    Path((id, point)): Path<(HouseId, u64)>,
+    of: OfHouse,
+    Path(at): Path<OfPoint>,
     Query(query): Query<ToolQuery>,
 ) -> Result<Json<ToolRead>, ApiError> {
-    work(hub, move |hub| {
+    of.work(move |hub, id| {
         let house = hub.house(id)?;
         let stand_in = hub.stand_in(id);
-        let observation = stand_in.and_then(|s| s.read(&house, PointId(point), query.tool, query.nth));
+        let observation = stand_in.and_then(|s| s.read(&house, PointId(at.point), query.tool, query.nth));
         Ok(Json(ToolRead { observation }))
     })
     .await

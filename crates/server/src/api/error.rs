@@ -1,11 +1,14 @@
 //! Errors as RFC 9457 problem documents.
 
+use std::collections::BTreeMap;
+
 use axum::extract::rejection::{JsonRejection, PathRejection, QueryRejection};
 use axum::http::StatusCode;
 use axum::http::header::CONTENT_TYPE;
-use axum::response::{IntoResponse, Response};
+use axum::response::IntoResponse;
 use serde::Serialize;
-use utoipa::ToSchema;
+use utoipa::openapi::{Content, Ref, RefOr, Response};
+use utoipa::{IntoResponses, ToSchema};
 use wayfinder_core::Invalid;
 use wayfinder_core::change::Cost;
 use wayfinder_core::edit::Subject;
@@ -44,6 +47,42 @@ pub struct ConflictBody {
     pub subjects: Vec<Subject>,
     /// The revisions in between that touch them.
     pub revisions: Vec<u64>,
+}
+
+/// What a read may be answered with instead: one set for all of them.
+pub struct Refused;
+
+/// What a request with a body may be answered with instead.
+pub struct RefusedBody;
+
+fn refusals(all: &[(StatusCode, &str)]) -> BTreeMap<String, RefOr<utoipa::openapi::Response>> {
+    let content = || Content::builder().schema(Some(Ref::from_schema_name(Problem::name()))).build();
+    let response =
+        |why: &str| Response::builder().description(why).content("application/problem+json", content()).build();
+    all.iter().map(|(status, why)| (status.as_u16().to_string(), RefOr::T(response(why)))).collect()
+}
+
+const UNREADABLE: (StatusCode, &str) = (StatusCode::BAD_REQUEST, "a part of the request cannot be read");
+const NOT_THERE: (StatusCode, &str) = (StatusCode::NOT_FOUND, "what the address names is not there");
+const CANNOT_BE: (StatusCode, &str) = (StatusCode::UNPROCESSABLE_ENTITY, "something named cannot be; says which field");
+
+impl IntoResponses for Refused {
+    fn responses() -> BTreeMap<String, RefOr<utoipa::openapi::Response>> {
+        refusals(&[UNREADABLE, NOT_THERE, CANNOT_BE])
+    }
+}
+
+impl IntoResponses for RefusedBody {
+    fn responses() -> BTreeMap<String, RefOr<utoipa::openapi::Response>> {
+        refusals(&[
+            UNREADABLE,
+            NOT_THERE,
+            (StatusCode::CONFLICT, "others changed the same, or something would be lost"),
+            (StatusCode::PAYLOAD_TOO_LARGE, "the body is too large"),
+            (StatusCode::UNSUPPORTED_MEDIA_TYPE, "the body is of another kind"),
+            CANNOT_BE,
+        ])
+    }
 }
 
 /// Everything that can go wrong with a request.
@@ -211,7 +250,7 @@ fn store_problem(error: StoreError) -> Problem {
 }
 
 impl IntoResponse for ApiError {
-    fn into_response(self) -> Response {
+    fn into_response(self) -> axum::response::Response {
         let problem = self.problem();
         let status = StatusCode::from_u16(problem.status).unwrap_or(StatusCode::INTERNAL_SERVER_ERROR);
         (status, [(CONTENT_TYPE, "application/problem+json")], axum::Json(problem)).into_response()

@@ -1,26 +1,20 @@
 //! Live events: the revision of a house whenever it changes.
 
 use std::convert::Infallible;
-use std::sync::Arc;
 
-use axum::extract::State;
 use axum::response::Sse;
 use axum::response::sse::{Event, KeepAlive};
 use futures_util::{Stream, StreamExt, stream};
 use tokio_stream::wrappers::BroadcastStream;
-use wayfinder_store::HouseId;
 
-use super::error::{ApiError, Problem};
-use super::extract::{Path, work};
-use crate::Hub;
+use super::error::{ApiError, Refused};
+use super::extract::{OfHouse, work};
 
 /// The house's revision now and at each change, as server-sent events named `revision`.
 #[utoipa::path(get, path = "/api/v1/houses/{id}/events", params(("id" = i64, Path, description = "the house")),
-    responses((status = 200, description = "server-sent events", content_type = "text/event-stream", body = String),
-              (status = 404, body = Problem, content_type = "application/problem+json")))]
+    responses((status = 200, description = "server-sent events", content_type = "text/event-stream", body = String), Refused))]
 pub async fn events(
-    State(hub): State<Arc<Hub>>,
-    Path(id): Path<HouseId>,
+    OfHouse { id, hub }: OfHouse,
 ) -> Result<Sse<impl Stream<Item = Result<Event, Infallible>>>, ApiError> {
     // Listening starts before the revision is read, so that no change falls between.
     let changes = BroadcastStream::new(hub.listen(id));

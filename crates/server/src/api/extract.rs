@@ -3,9 +3,12 @@
 use std::sync::Arc;
 
 use axum::extract::{FromRequest, FromRequestParts};
+use axum::http::request::Parts;
+use serde::Deserialize;
+use wayfinder_store::HouseId;
 
-use crate::Hub;
 use crate::api::ApiError;
+use crate::{Hub, Known};
 
 /// A JSON body.
 #[derive(FromRequest)]
@@ -17,10 +20,57 @@ pub struct Json<T>(pub T);
 #[from_request(via(axum::extract::Query), rejection(ApiError))]
 pub struct Query<T>(pub T);
 
-/// Parts of the path.
+/// Parts of the path, by name.
 #[derive(FromRequestParts)]
 #[from_request(via(axum::extract::Path), rejection(ApiError))]
 pub struct Path<T>(pub T);
+
+/// The house that the path names as `id`.
+pub struct OfHouse {
+    pub id: HouseId,
+    pub hub: Arc<Hub>,
+}
+
+#[derive(Deserialize)]
+struct Named {
+    id: HouseId,
+}
+
+impl FromRequestParts<Arc<Hub>> for OfHouse {
+    type Rejection = ApiError;
+
+    async fn from_request_parts(parts: &mut Parts, hub: &Arc<Hub>) -> Result<Self, ApiError> {
+        let Path(Named { id }) = Path::from_request_parts(parts, hub).await?;
+        Ok(Self { id, hub: hub.clone() })
+    }
+}
+
+impl OfHouse {
+    /// What `read` says of the house as it stands.
+    pub async fn read<T: Send + 'static>(
+        self,
+        read: impl FnOnce(&Known) -> Result<T, ApiError> + Send + 'static,
+    ) -> Result<T, ApiError> {
+        self.work(move |hub, id| read(&*hub.known(id)?)).await
+    }
+
+    /// The same as JSON.
+    pub async fn json<T: Send + 'static>(
+        self,
+        read: impl FnOnce(&Known) -> Result<T, ApiError> + Send + 'static,
+    ) -> Result<axum::Json<T>, ApiError> {
+        self.read(read).await.map(axum::Json)
+    }
+
+    /// Other work for the house.
+    pub async fn work<T: Send + 'static>(
+        self,
+        work: impl FnOnce(&Hub, HouseId) -> Result<T, ApiError> + Send + 'static,
+    ) -> Result<T, ApiError> {
+        let id = self.id;
+        self::work(self.hub, move |hub| work(hub, id)).await
+    }
+}
 
 /// Runs work that waits for the disk or computes for long, away from the threads that serve.
 pub async fn work<T: Send + 'static>(

@@ -3,7 +3,7 @@
 use std::sync::Arc;
 
 use axum::extract::State;
-use axum::http::header::{CONTENT_DISPOSITION, CONTENT_TYPE, ETAG, IF_MATCH, IF_NONE_MATCH};
+use axum::http::header::{ETAG, IF_MATCH, IF_NONE_MATCH};
 use axum::http::{HeaderMap, StatusCode};
 use axum::response::{IntoResponse, Response};
 use jiff::Timestamp;
@@ -17,9 +17,10 @@ use wayfinder_core::{Change, House, Invalid};
 use wayfinder_formats::house_file;
 use wayfinder_store::{Author, HouseId, Shelf};
 
-use super::error::{ApiError, Problem};
-use super::extract::{Json, Path, Query, work};
-use crate::Hub;
+use super::answers::attachment;
+use super::error::{ApiError, Refused, RefusedBody};
+use super::extract::{Json, OfHouse, Query, work};
+use crate::{Hub, Known};
 
 /// A house in the list.
 #[derive(Debug, Serialize, ToSchema)]
@@ -173,7 +174,7 @@ const USUAL_HISTORY: u32 = 100;
 const MAX_NAME: usize = 80;
 
 /// All houses.
-#[utoipa::path(get, path = "/api/v1/houses", responses((status = 200, body = Vec<HouseItem>)))]
+#[utoipa::path(get, path = "/api/v1/houses", responses((status = 200, body = Vec<HouseItem>), Refused))]
 pub async fn list(State(hub): State<Arc<Hub>>) -> Result<axum::Json<Vec<HouseItem>>, ApiError> {
     work(hub, |hub| {
         let item = |h: wayfinder_store::HouseSummary| {
@@ -195,40 +196,29 @@ pub async fn list(State(hub): State<Arc<Hub>>) -> Result<axum::Json<Vec<HouseIte
 
 /// Makes a copy of a house under another name, without its history.
 #[utoipa::path(post, path = "/api/v1/houses/{id}/duplicate", params(("id" = i64, Path, description = "the house")),
-    request_body = NewHouse, responses((status = 201, body = MadeHouse),
-    (status = 404, body = Problem, content_type = "application/problem+json"),
-    (status = 422, body = Problem, content_type = "application/problem+json")))]
-pub async fn duplicate(
-    State(hub): State<Arc<Hub>>,
-    Path(id): Path<HouseId>,
-    Json(new): Json<NewHouse>,
-) -> Result<Response, ApiError> {
-    let id = work(hub, move |hub| {
-        let mut copy = House::clone(&*hub.house(id)?);
-        copy.about.name = new.name.trim().to_owned();
-        copy.revision = 0;
-        Ok(hub.add_house(&copy)?)
-    })
-    .await?;
+    request_body = NewHouse, responses((status = 201, body = MadeHouse), RefusedBody))]
+pub async fn duplicate(of: OfHouse, Json(new): Json<NewHouse>) -> Result<Response, ApiError> {
+    let id = of
+        .work(move |hub, id| {
+            let mut copy = House::clone(&*hub.house(id)?);
+            copy.about.name = new.name.trim().to_owned();
+            copy.revision = 0;
+            Ok(hub.add_house(&copy)?)
+        })
+        .await?;
     Ok((StatusCode::CREATED, axum::Json(MadeHouse { id })).into_response())
 }
 
 /// Puts a house away, throws it away, or takes it back.
 #[utoipa::path(put, path = "/api/v1/houses/{id}/shelf", params(("id" = i64, Path, description = "the house")),
-    request_body = ShelfRequest, responses((status = 204, description = "done"),
-    (status = 404, body = Problem, content_type = "application/problem+json")))]
-pub async fn shelf(
-    State(hub): State<Arc<Hub>>,
-    Path(id): Path<HouseId>,
-    Json(request): Json<ShelfRequest>,
-) -> Result<StatusCode, ApiError> {
-    work(hub, move |hub| Ok(hub.store.put_on_shelf(id, request.shelf.into(), Timestamp::now())?)).await?;
+    request_body = ShelfRequest, responses((status = 204, description = "done"), RefusedBody))]
+pub async fn shelf(of: OfHouse, Json(request): Json<ShelfRequest>) -> Result<StatusCode, ApiError> {
+    of.work(move |hub, id| Ok(hub.store.put_on_shelf(id, request.shelf.into(), Timestamp::now())?)).await?;
     Ok(StatusCode::NO_CONTENT)
 }
 
 /// Makes a house, with its first panel if that is given: all or nothing.
-#[utoipa::path(post, path = "/api/v1/houses", request_body = NewHouse, responses((status = 201, body = MadeHouse),
-    (status = 422, body = Problem, content_type = "application/problem+json")))]
+#[utoipa::path(post, path = "/api/v1/houses", request_body = NewHouse, responses((status = 201, body = MadeHouse), RefusedBody))]
 pub async fn create(State(hub): State<Arc<Hub>>, Json(new): Json<NewHouse>) -> Result<Response, ApiError> {
     let id = work(hub, move |hub| {
         let empty = House::new(new.name.trim());
@@ -246,14 +236,9 @@ pub async fn create(State(hub): State<Arc<Hub>>, Json(new): Json<NewHouse>) -> R
 
 /// A house as it stands, with its revision as `ETag`.
 #[utoipa::path(get, path = "/api/v1/houses/{id}", params(("id" = i64, Path, description = "the house")),
-    responses((status = 200, body = House), (status = 304, description = "not changed"),
-              (status = 404, body = Problem, content_type = "application/problem+json")))]
-pub async fn document(
-    State(hub): State<Arc<Hub>>,
-    Path(id): Path<HouseId>,
-    headers: HeaderMap,
-) -> Result<Response, ApiError> {
-    let house = work(hub, move |hub| Ok(hub.house(id)?)).await?;
+    responses((status = 200, body = House), (status = 304, description = "not changed"), Refused))]
+pub async fn document(of: OfHouse, headers: HeaderMap) -> Result<Response, ApiError> {
+    let house = of.work(|hub, id| Ok(hub.house(id)?)).await?;
     let tag = format!("\"{}\"", house.revision);
     if headers.get(IF_NONE_MATCH).is_some_and(|known| known.as_bytes() == tag.as_bytes()) {
         return Ok((StatusCode::NOT_MODIFIED, [(ETAG, tag)]).into_response());
@@ -265,19 +250,15 @@ pub async fn document(
 /// other things are not. The same `Idempotency-Key` twice makes the change once.
 #[utoipa::path(post, path = "/api/v1/houses/{id}/changes", params(("id" = i64, Path, description = "the house"),
     ("Idempotency-Key" = Option<String>, Header, description = "the same key twice is the same change once")),
-    request_body = ChangeRequest, responses((status = 200, body = ChangeDone),
-        (status = 404, body = Problem, content_type = "application/problem+json"),
-        (status = 409, body = Problem, content_type = "application/problem+json"),
-        (status = 422, body = Problem, content_type = "application/problem+json")))]
+    request_body = ChangeRequest, responses((status = 200, body = ChangeDone), RefusedBody))]
 pub async fn change(
-    State(hub): State<Arc<Hub>>,
-    Path(id): Path<HouseId>,
+    of: OfHouse,
     headers: HeaderMap,
     Json(request): Json<ChangeRequest>,
 ) -> Result<axum::Json<ChangeDone>, ApiError> {
     let author = author(request.author, &headers)?;
     let base = request.base.or(if_match(&headers)?);
-    work(hub, move |hub| {
+    of.work(move |hub, id| {
         let cost = if request.careful { Some(cost(&*hub.house(id)?, &request.change)?) } else { None };
         if let Some(cost) = cost.as_ref().filter(|cost| cost.observations > 0) {
             return Err(ApiError::WouldLose(cost.clone()));
@@ -291,34 +272,26 @@ pub async fn change(
 /// Takes a change back.
 #[utoipa::path(post, path = "/api/v1/houses/{id}/undo", params(("id" = i64, Path, description = "the house"),
     ("Idempotency-Key" = Option<String>, Header, description = "the same key twice is the same undo once")),
-    request_body = UndoRequest, responses((status = 200, body = ChangeDone),
-        (status = 404, body = Problem, content_type = "application/problem+json"),
-        (status = 409, body = Problem, content_type = "application/problem+json"),
-        (status = 422, body = Problem, content_type = "application/problem+json")))]
+    request_body = UndoRequest, responses((status = 200, body = ChangeDone), RefusedBody))]
 pub async fn undo(
-    State(hub): State<Arc<Hub>>,
-    Path(id): Path<HouseId>,
+    of: OfHouse,
     headers: HeaderMap,
     Json(request): Json<UndoRequest>,
 ) -> Result<axum::Json<ChangeDone>, ApiError> {
     let author = author(request.author, &headers)?;
-    let done = work(hub, move |hub| Ok(hub.undo(id, request.revision, &author)?)).await?;
+    let done = of.work(move |hub, id| Ok(hub.undo(id, request.revision, &author)?)).await?;
     Ok(axum::Json(ChangeDone { revision: done.revision, repeated: done.repeated, cost: None }))
 }
 
 /// The log, newest first.
 #[utoipa::path(get, path = "/api/v1/houses/{id}/history", params(("id" = i64, Path, description = "the house"), HistoryQuery),
-    responses((status = 200, body = Vec<HistoryItem>), (status = 404, body = Problem, content_type = "application/problem+json")))]
-pub async fn history(
-    State(hub): State<Arc<Hub>>,
-    Path(id): Path<HouseId>,
-    Query(query): Query<HistoryQuery>,
-) -> Result<axum::Json<Vec<HistoryItem>>, ApiError> {
+    responses((status = 200, body = Vec<HistoryItem>), Refused))]
+pub async fn history(of: OfHouse, Query(query): Query<HistoryQuery>) -> Result<axum::Json<Vec<HistoryItem>>, ApiError> {
     let limit = query.limit.unwrap_or(USUAL_HISTORY);
     if !(1..=MAX_HISTORY).contains(&limit) {
         return Err(Invalid::new("limit", format!("1 to {MAX_HISTORY}")).into());
     }
-    work(hub, move |hub| {
+    of.work(move |hub, id| {
         let entries = hub.store.history(id, query.before, limit)?.into_iter();
         let item = |e: wayfinder_store::HistoryEntry| HistoryItem {
             revision: e.revision,
@@ -336,13 +309,10 @@ pub async fn history(
 
 /// The house file.
 #[utoipa::path(get, path = "/api/v1/houses/{id}/export.json", params(("id" = i64, Path, description = "the house")),
-    responses((status = 200, description = "the house file", body = String, content_type = "application/json"),
-              (status = 404, body = Problem, content_type = "application/problem+json")))]
-pub async fn export(State(hub): State<Arc<Hub>>, Path(id): Path<HouseId>) -> Result<Response, ApiError> {
-    let text = work(hub, move |hub| house_file::write(&*hub.house(id)?).map_err(|e| ApiError::Internal(e.to_string())))
-        .await?;
-    let attachment = "attachment; filename=\"house.wayfinder.json\"";
-    Ok(([(CONTENT_TYPE, "application/json"), (CONTENT_DISPOSITION, attachment)], text).into_response())
+    responses((status = 200, description = "the house file", body = String, content_type = "application/json"), Refused))]
+pub async fn export(of: OfHouse) -> Result<Response, ApiError> {
+    let write = |known: &Known| house_file::write(known.house()).map_err(|e| ApiError::Internal(e.to_string()));
+    Ok(attachment("application/json", "house.wayfinder.json", of.read(write).await?))
 }
 
 fn author(name: String, headers: &HeaderMap) -> Result<Author, Invalid> {

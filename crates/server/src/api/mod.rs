@@ -42,10 +42,13 @@ const POLICY: &str = "default-src 'self'; style-src 'self' 'unsafe-inline'; img-
 const OWN_PAGES_ONLY: HeaderName = HeaderName::from_static("cross-origin-resource-policy");
 
 #[derive(OpenApi)]
-#[openapi(info(
-    title = "Wayfinder",
-    description = "Traces which breaker feeds each outlet, light and appliance of a house. Errors are RFC 9457 problem documents."
-))]
+#[openapi(
+    info(
+        title = "Wayfinder",
+        description = "Traces which breaker feeds each outlet, light and appliance of a house. Errors are RFC 9457 problem documents."
+    ),
+    components(schemas(error::Problem))
+)]
 struct Document;
 
 fn api() -> OpenApiRouter<Arc<Hub>> {
@@ -74,6 +77,7 @@ fn api() -> OpenApiRouter<Arc<Hub>> {
         .merge(pictures())
         .routes(routes!(events::events))
         .routes(routes!(reads::beliefs))
+        .routes(routes!(reads::belief))
         .routes(routes!(reads::advice))
         .routes(routes!(reads::guide))
         .routes(routes!(reads::forecast))

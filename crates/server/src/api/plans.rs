@@ -1,9 +1,6 @@
 //! The plan of a floor, for the screen and for print; lengths as people type them; pictures.
 
-use std::sync::Arc;
-
 use axum::body::Bytes;
-use axum::extract::State;
 use axum::http::header::{CACHE_CONTROL, CONTENT_DISPOSITION, CONTENT_TYPE};
 use axum::http::{HeaderMap, StatusCode};
 use axum::response::{IntoResponse, Response};
@@ -12,17 +9,16 @@ use serde::{Deserialize, Serialize};
 use utoipa::{IntoParams, ToSchema};
 use wayfinder_core::base::units::Inches;
 use wayfinder_core::house::{BreakerId, CircuitId, PanelId, Picture, PictureId, PictureOf, PointId, Spot};
-use wayfinder_core::trace::beliefs;
 use wayfinder_core::view::floor::{self as floors, PlanView};
 use wayfinder_core::words::length;
 use wayfinder_core::{Change, Invalid};
 use wayfinder_formats::plan::Scale;
 use wayfinder_formats::{draw, picture, plan as plan_drawing};
-use wayfinder_store::{Author, HouseId, PictureBytes};
+use wayfinder_store::{Author, PictureBytes};
 
-use super::error::{ApiError, Problem};
-use super::extract::{Path, Query, work};
-use crate::Hub;
+use super::error::{ApiError, Refused, RefusedBody};
+use super::extract::{OfHouse, Path, Query};
+use super::reads::OfFile;
 
 /// Dots an inch of the plan as a picture.
 const PICTURE_DPI: f32 = 200.0;
@@ -30,16 +26,15 @@ const PICTURE_DPI: f32 = 200.0;
 /// A floor's plan with everything at its place.
 #[utoipa::path(get, path = "/api/v1/houses/{id}/plans/{floor}",
     params(("id" = i64, Path, description = "the house"), ("floor" = String, Path, description = "the floor")),
-    responses((status = 200, body = PlanView), (status = 404, body = Problem, content_type = "application/problem+json")))]
-pub async fn plan(
-    State(hub): State<Arc<Hub>>,
-    Path((id, floor)): Path<(HouseId, String)>,
-) -> Result<axum::Json<PlanView>, ApiError> {
-    work(hub, move |hub| {
-        let house = hub.house(id)?;
-        Ok(axum::Json(floors::view(&house, &beliefs(&house), &floor)))
-    })
-    .await
+    responses((status = 200, body = PlanView), Refused))]
+pub async fn plan(of: OfHouse, Path(at): Path<OfFloor>) -> Result<axum::Json<PlanView>, ApiError> {
+    of.json(move |known| Ok(floors::view(known.house(), known.beliefs(), &at.floor))).await
+}
+
+/// The floor that the path names.
+#[derive(Debug, Deserialize)]
+pub struct OfFloor {
+    floor: String,
 }
 
 /// How large the plan is printed.
@@ -54,19 +49,18 @@ pub struct ScaleQuery {
 #[utoipa::path(get, path = "/api/v1/houses/{id}/plans/{floor}/{file}",
     params(("id" = i64, Path, description = "the house"), ("floor" = String, Path, description = "the floor"),
            ("file" = String, Path, description = "plan.svg, plan.pdf or plan.png"), ScaleQuery),
-    responses((status = 200, description = "the drawing", body = String, content_type = "image/svg+xml"),
-              (status = 404, body = Problem, content_type = "application/problem+json"),
-              (status = 422, body = Problem, content_type = "application/problem+json")))]
+    responses((status = 200, description = "the drawing", body = String, content_type = "image/svg+xml"), Refused))]
 pub async fn drawing(
-    State(hub): State<Arc<Hub>>,
-    Path((id, floor, file)): Path<(HouseId, String, String)>,
+    of: OfHouse,
+    Path(at): Path<OfFloor>,
+    Path(OfFile { file }): Path<OfFile>,
     Query(query): Query<ScaleQuery>,
 ) -> Result<Response, ApiError> {
     let scale: Scale = query.scale.as_deref().unwrap_or("fit").parse().map_err(|e| Invalid::new("scale", e))?;
     let date = Zoned::now().date();
-    work(hub, move |hub| {
-        let house = hub.house(id)?;
-        let view = floors::view(&house, &beliefs(&house), &floor);
+    of.read(move |known| {
+        let house = known.house();
+        let view = floors::view(house, known.beliefs(), &at.floor);
         let svg = plan_drawing::svg(&view, &house.about.name, house.about.lengths, scale, Some(date));
         let svg = svg.map_err(|e| Invalid::new("floor", e.to_string()))?;
         let failed = |e: draw::DrawError| ApiError::Internal(e.to_string());
@@ -106,22 +100,17 @@ pub struct LengthRead {
 /// Reads a length or a place as people type it. Changes nothing.
 #[utoipa::path(get, path = "/api/v1/houses/{id}/length",
     params(("id" = i64, Path, description = "the house"), LengthQuery),
-    responses((status = 200, body = LengthRead), (status = 404, body = Problem, content_type = "application/problem+json"),
-              (status = 422, body = Problem, content_type = "application/problem+json")))]
-pub async fn length(
-    State(hub): State<Arc<Hub>>,
-    Path(id): Path<HouseId>,
-    Query(query): Query<LengthQuery>,
-) -> Result<axum::Json<LengthRead>, ApiError> {
-    work(hub, move |hub| {
-        let lengths = hub.house(id)?.about.lengths;
-        Ok(axum::Json(if query.place == Some(true) {
+    responses((status = 200, body = LengthRead), Refused))]
+pub async fn length(of: OfHouse, Query(query): Query<LengthQuery>) -> Result<axum::Json<LengthRead>, ApiError> {
+    of.json(move |known| {
+        let lengths = known.house().about.lengths;
+        Ok(if query.place == Some(true) {
             let spot = length::read_spot(&query.text, lengths)?;
             LengthRead { inches: None, spot: Some(spot), text: length::write_spot(spot, lengths) }
         } else {
             let inches = length::read(&query.text, lengths)?;
             LengthRead { inches: Some(inches), spot: None, text: length::write(inches, lengths) }
-        }))
+        })
     })
     .await
 }
@@ -170,36 +159,34 @@ pub struct PictureAdded {
 #[utoipa::path(post, path = "/api/v1/houses/{id}/pictures",
     params(("id" = i64, Path, description = "the house"), PictureQuery),
     request_body(content = Vec<u8>, content_type = "application/octet-stream"),
-    responses((status = 201, body = PictureAdded), (status = 404, body = Problem, content_type = "application/problem+json"),
-              (status = 413, body = Problem, content_type = "application/problem+json"),
-              (status = 415, body = Problem, content_type = "application/problem+json"),
-              (status = 422, body = Problem, content_type = "application/problem+json")))]
+    responses((status = 201, body = PictureAdded), RefusedBody))]
 pub async fn add_picture(
-    State(hub): State<Arc<Hub>>,
-    Path(id): Path<HouseId>,
+    of: OfHouse,
     Query(query): Query<PictureQuery>,
     headers: HeaderMap,
     body: Bytes,
 ) -> Result<Response, ApiError> {
     is_picture(&headers)?;
     let unusable = |e: picture::BadPicture| Invalid::new("file", e.to_string());
-    let body = if picture::is_drawing(&body) { hub.drawer.draw(&body).await.map_err(unusable)?.into() } else { body };
-    let added = work(hub, move |hub| {
-        let of = query.shows()?;
-        hub.house(id)?;
-        let ready = picture::prepare(&body).map_err(unusable)?;
-        let bytes = PictureBytes { kind: ready.kind.to_owned(), bytes: ready.bytes };
-        let digest = hub.store.keep_picture(&bytes)?;
-        let time = Timestamp::now();
-        let (width, height) = (ready.width, ready.height);
-        let caption = query.caption.unwrap_or_default();
-        let who = query.author;
-        let new = Picture { id: PictureId(query.new), of, time, who: who.clone(), caption, width, height, digest };
-        let change = Change::PutPicture { picture: new.clone() };
-        let done = hub.commit(id, None, &change, &Author { name: who, time, key: None })?;
-        Ok(PictureAdded { revision: done.revision, picture: new })
-    })
-    .await?;
+    let body =
+        if picture::is_drawing(&body) { of.hub.drawer.draw(&body).await.map_err(unusable)?.into() } else { body };
+    let added = of
+        .work(move |hub, id| {
+            let of = query.shows()?;
+            hub.house(id)?;
+            let ready = picture::prepare(&body).map_err(unusable)?;
+            let bytes = PictureBytes { kind: ready.kind.to_owned(), bytes: ready.bytes };
+            let digest = hub.store.keep_picture(&bytes)?;
+            let time = Timestamp::now();
+            let (width, height) = (ready.width, ready.height);
+            let caption = query.caption.unwrap_or_default();
+            let who = query.author;
+            let new = Picture { id: PictureId(query.new), of, time, who: who.clone(), caption, width, height, digest };
+            let change = Change::PutPicture { picture: new.clone() };
+            let done = hub.commit(id, None, &change, &Author { name: who, time, key: None })?;
+            Ok(PictureAdded { revision: done.revision, picture: new })
+        })
+        .await?;
     Ok((StatusCode::CREATED, axum::Json(added)).into_response())
 }
 
@@ -212,22 +199,25 @@ fn is_picture(headers: &HeaderMap) -> Result<(), ApiError> {
     if SENT_AS.contains(&plain.as_str()) { Ok(()) } else { Err(ApiError::WrongContentType(SENT_AS.join(", "))) }
 }
 
+/// The picture that the path names.
+#[derive(Debug, Deserialize)]
+pub struct OfPicture {
+    picture: u64,
+}
+
 /// A picture's file.
 #[utoipa::path(get, path = "/api/v1/houses/{id}/pictures/{picture}",
     params(("id" = i64, Path, description = "the house"), ("picture" = u64, Path, description = "the picture")),
-    responses((status = 200, description = "the picture", body = Vec<u8>, content_type = "image/jpeg"),
-              (status = 404, body = Problem, content_type = "application/problem+json")))]
-pub async fn show_picture(
-    State(hub): State<Arc<Hub>>,
-    Path((id, which)): Path<(HouseId, u64)>,
-) -> Result<Response, ApiError> {
-    let found = work(hub, move |hub| {
-        let house = hub.house(id)?;
-        let digest = house.pictures.get(PictureId(which)).map(|p| p.digest.clone());
-        let bytes = digest.map(|d| hub.store.picture(&d)).transpose()?.flatten();
-        bytes.ok_or(ApiError::NoSuchResource)
-    })
-    .await?;
+    responses((status = 200, description = "the picture", body = Vec<u8>, content_type = "image/jpeg"), Refused))]
+pub async fn show_picture(of: OfHouse, Path(at): Path<OfPicture>) -> Result<Response, ApiError> {
+    let found = of
+        .work(move |hub, id| {
+            let house = hub.house(id)?;
+            let digest = house.pictures.get(PictureId(at.picture)).map(|p| p.digest.clone());
+            let bytes = digest.map(|d| hub.store.picture(&d)).transpose()?.flatten();
+            bytes.ok_or(ApiError::NoSuchResource)
+        })
+        .await?;
     // A picture's bytes never change under its id but by a change of the house; they are private all the same.
     Ok(([(CONTENT_TYPE, found.kind), (CACHE_CONTROL, "private, max-age=3600".to_owned())], found.bytes).into_response())
 }

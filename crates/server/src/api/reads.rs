@@ -1,40 +1,68 @@
 //! Reads: pure functions of a house, one resource each.
 
 use std::collections::BTreeSet;
-use std::sync::Arc;
 
-use axum::extract::State;
 use axum::http::header::{CONTENT_DISPOSITION, CONTENT_TYPE};
 use axum::response::{IntoResponse, Response};
 use jiff::{Timestamp, Zoned};
 use serde::{Deserialize, Serialize};
 use utoipa::{IntoParams, ToSchema};
 use wayfinder_core::base::units::Inches;
-use wayfinder_core::house::{BreakerId, CardSize, Crew, House, KeptUntil, Method, Pace, Panel, PanelId, RunId};
-use wayfinder_core::practice::{self, Forecast};
-use wayfinder_core::trace::{self, Advice, Beliefs, Doubt, Guide, Report};
+use wayfinder_core::house::{BreakerId, CardSize, Crew, KeptUntil, Method, Pace, Panel, PanelId, PointId, RunId};
+use wayfinder_core::practice::Forecast;
+use wayfinder_core::trace::{self, Advice, Beliefs, Doubt, Guide, PointBelief, Report};
 use wayfinder_core::view::face::{self, Face};
 use wayfinder_core::words::catalog::{self, Catalog};
 use wayfinder_core::{Invalid, directory};
 use wayfinder_formats::{card as card_drawing, circuits as circuits_table, draw};
-use wayfinder_store::HouseId;
 
-use super::error::{ApiError, Problem};
-use super::extract::{Path, Query, work};
-use crate::Hub;
+use super::answers::attachment;
+use super::error::{ApiError, Refused};
+use super::extract::{OfHouse, Path, Query};
+use crate::Known;
 
 /// Dots an inch of the card as a picture.
 const PICTURE_DPI: f32 = 300.0;
 
-fn panel(house: &House, id: u64) -> Result<&Panel, ApiError> {
-    house.panels.get(PanelId(id)).ok_or(ApiError::NoPanel)
+/// The panel that the path names.
+#[derive(Debug, Clone, Copy, Deserialize)]
+pub struct OfPanel {
+    panel: u64,
 }
 
-/// What feeds every point, how sure, and why.
+impl OfPanel {
+    /// The panel, where the house has it.
+    pub fn panel(self, known: &Known) -> Result<&Panel, ApiError> {
+        known.house().panels.get(PanelId(self.panel)).ok_or(ApiError::NoPanel)
+    }
+}
+
+/// The file that the path names.
+#[derive(Debug, Deserialize)]
+pub struct OfFile {
+    pub file: String,
+}
+
+/// What feeds every point and how sure, with the likeliest candidates; every reason is read point by point.
 #[utoipa::path(get, path = "/api/v1/houses/{id}/beliefs", params(("id" = i64, Path, description = "the house")),
-    responses((status = 200, body = Beliefs), (status = 404, body = Problem, content_type = "application/problem+json")))]
-pub async fn beliefs(State(hub): State<Arc<Hub>>, Path(id): Path<HouseId>) -> Result<axum::Json<Beliefs>, ApiError> {
-    work(hub, move |hub| Ok(axum::Json(trace::beliefs(&*hub.house(id)?)))).await
+    responses((status = 200, body = Beliefs), Refused))]
+pub async fn beliefs(of: OfHouse) -> Result<axum::Json<Beliefs>, ApiError> {
+    of.json(|known| Ok(known.lean().clone())).await
+}
+
+/// The point that the path names.
+#[derive(Debug, Deserialize)]
+pub struct OfPoint {
+    pub point: u64,
+}
+
+/// What is believed of one point, with every reason.
+#[utoipa::path(get, path = "/api/v1/houses/{id}/beliefs/{point}",
+    params(("id" = i64, Path, description = "the house"), ("point" = u64, Path, description = "the point")),
+    responses((status = 200, body = PointBelief), Refused))]
+pub async fn belief(of: OfHouse, Path(at): Path<OfPoint>) -> Result<axum::Json<PointBelief>, ApiError> {
+    let found = move |known: &Known| known.beliefs().of(PointId(at.point)).cloned().ok_or(ApiError::NoSuchResource);
+    of.json(found).await
 }
 
 /// The people and tools at hand.
@@ -109,19 +137,13 @@ pub struct AdviceRead {
 
 /// What to do next to learn most.
 #[utoipa::path(get, path = "/api/v1/houses/{id}/advice", params(("id" = i64, Path, description = "the house"), CrewQuery),
-    responses((status = 200, body = AdviceRead), (status = 404, body = Problem, content_type = "application/problem+json"),
-              (status = 422, body = Problem, content_type = "application/problem+json")))]
-pub async fn advice(
-    State(hub): State<Arc<Hub>>,
-    Path(id): Path<HouseId>,
-    Query(query): Query<CrewQuery>,
-) -> Result<axum::Json<AdviceRead>, ApiError> {
+    responses((status = 200, body = AdviceRead), Refused))]
+pub async fn advice(of: OfHouse, Query(query): Query<CrewQuery>) -> Result<axum::Json<AdviceRead>, ApiError> {
     let crew = query.crew()?;
-    work(hub, move |hub| {
-        let house = hub.house(id)?;
-        Ok(axum::Json(AdviceRead { revision: house.revision, advice: trace::advise(&house, &crew)? }))
-    })
-    .await
+    let revised = move |known: &Known| {
+        Ok(AdviceRead { revision: known.house().revision, advice: known.tracker().advise(&crew)? })
+    };
+    of.json(revised).await
 }
 
 /// What to look at next in the step under way.
@@ -135,70 +157,66 @@ pub struct GuideRead {
 
 /// What to look at next in the step under way, with the check for a surprising answer.
 #[utoipa::path(get, path = "/api/v1/houses/{id}/guide", params(("id" = i64, Path, description = "the house"), CrewQuery),
-    responses((status = 200, body = GuideRead), (status = 404, body = Problem, content_type = "application/problem+json"),
-              (status = 422, body = Problem, content_type = "application/problem+json")))]
-pub async fn guide(
-    State(hub): State<Arc<Hub>>,
-    Path(id): Path<HouseId>,
-    Query(query): Query<CrewQuery>,
-) -> Result<axum::Json<GuideRead>, ApiError> {
+    responses((status = 200, body = GuideRead), Refused))]
+pub async fn guide(of: OfHouse, Query(query): Query<CrewQuery>) -> Result<axum::Json<GuideRead>, ApiError> {
     let crew = query.crew()?;
-    work(hub, move |hub| {
-        let house = hub.house(id)?;
-        Ok(axum::Json(GuideRead { revision: house.revision, guide: trace::guide(&house, &crew)? }))
-    })
-    .await
+    let revised =
+        move |known: &Known| Ok(GuideRead { revision: known.house().revision, guide: known.tracker().guide(&crew)? });
+    of.json(revised).await
 }
 
-/// What each way of tracing would come to from here on, played in this house.
-#[utoipa::path(get, path = "/api/v1/houses/{id}/forecast", params(("id" = i64, Path, description = "the house"), CrewQuery),
-    responses((status = 200, body = Vec<Forecast>), (status = 404, body = Problem, content_type = "application/problem+json"),
-              (status = 422, body = Problem, content_type = "application/problem+json")))]
+/// What ways of tracing would come to from here on, played in this house.
+#[utoipa::path(get, path = "/api/v1/houses/{id}/forecast", params(("id" = i64, Path, description = "the house"), CrewQuery, ForecastQuery),
+    responses((status = 200, body = Vec<Forecast>), Refused))]
 pub async fn forecast(
-    State(hub): State<Arc<Hub>>,
-    Path(id): Path<HouseId>,
+    of: OfHouse,
     Query(query): Query<CrewQuery>,
+    Query(which): Query<ForecastQuery>,
 ) -> Result<axum::Json<Vec<Forecast>>, ApiError> {
     let crew = query.crew()?;
-    work(hub, move |hub| Ok(axum::Json(practice::forecast(&*hub.house(id)?, &crew)?))).await
+    let methods = if which.all == Some(true) { Method::ALL.to_vec() } else { vec![crew.method] };
+    of.work(move |hub, id| hub.forecast(id, &crew, &methods)).await.map(axum::Json)
+}
+
+/// Which ways.
+#[derive(Debug, Deserialize, IntoParams)]
+#[into_params(parameter_in = Query)]
+pub struct ForecastQuery {
+    /// All ways; otherwise the crew's own.
+    all: Option<bool>,
 }
 
 /// Points whose observations disagree, and what would explain it.
 #[utoipa::path(get, path = "/api/v1/houses/{id}/doubts", params(("id" = i64, Path, description = "the house")),
-    responses((status = 200, body = Vec<Doubt>), (status = 404, body = Problem, content_type = "application/problem+json")))]
-pub async fn doubts(State(hub): State<Arc<Hub>>, Path(id): Path<HouseId>) -> Result<axum::Json<Vec<Doubt>>, ApiError> {
-    work(hub, move |hub| Ok(axum::Json(trace::doubts(&*hub.house(id)?)))).await
+    responses((status = 200, body = Vec<Doubt>), Refused))]
+pub async fn doubts(of: OfHouse) -> Result<axum::Json<Vec<Doubt>>, ApiError> {
+    of.json(|known| Ok(known.tracker().doubts())).await
+}
+
+/// The run that the path names.
+#[derive(Debug, Deserialize)]
+pub struct OfRun {
+    run: u64,
 }
 
 /// A run summed up.
 #[utoipa::path(get, path = "/api/v1/houses/{id}/runs/{run}/report",
     params(("id" = i64, Path, description = "the house"), ("run" = u64, Path, description = "the run")),
-    responses((status = 200, body = Report), (status = 404, body = Problem, content_type = "application/problem+json")))]
-pub async fn report(
-    State(hub): State<Arc<Hub>>,
-    Path((id, run)): Path<(HouseId, u64)>,
-) -> Result<axum::Json<Report>, ApiError> {
-    work(hub, move |hub| {
-        let house = hub.house(id)?;
-        let run = house.runs.get(RunId(run)).ok_or(ApiError::NoSuchResource)?;
-        Ok(axum::Json(trace::report(&house, run)))
-    })
-    .await
+    responses((status = 200, body = Report), Refused))]
+pub async fn report(of: OfHouse, Path(at): Path<OfRun>) -> Result<axum::Json<Report>, ApiError> {
+    let sum_up = move |known: &Known| {
+        let run = known.house().runs.get(RunId(at.run)).ok_or(ApiError::NoSuchResource)?;
+        Ok(trace::report(known.house(), known.beliefs(), run))
+    };
+    of.json(sum_up).await
 }
 
 /// Where everything stands in a panel, for drawing it.
 #[utoipa::path(get, path = "/api/v1/houses/{id}/panels/{panel}/face",
     params(("id" = i64, Path, description = "the house"), ("panel" = u64, Path, description = "the panel")),
-    responses((status = 200, body = Face), (status = 404, body = Problem, content_type = "application/problem+json")))]
-pub async fn face(
-    State(hub): State<Arc<Hub>>,
-    Path((id, of)): Path<(HouseId, u64)>,
-) -> Result<axum::Json<Face>, ApiError> {
-    work(hub, move |hub| {
-        let house = hub.house(id)?;
-        Ok(axum::Json(face::face(&house, panel(&house, of)?)))
-    })
-    .await
+    responses((status = 200, body = Face), Refused))]
+pub async fn face(of: OfHouse, Path(at): Path<OfPanel>) -> Result<axum::Json<Face>, ApiError> {
+    of.json(move |known| Ok(face::face(known.house(), at.panel(known)?))).await
 }
 
 /// The place for the card, where it is not the one recorded with the panel.
@@ -217,20 +235,18 @@ pub struct CardQuery {
 #[utoipa::path(get, path = "/api/v1/houses/{id}/panels/{panel}/{file}",
     params(("id" = i64, Path, description = "the house"), ("panel" = u64, Path, description = "the panel"),
            ("file" = String, Path, description = "card.svg, card.pdf or card.png"), CardQuery),
-    responses((status = 200, description = "the drawing", body = String, content_type = "image/svg+xml"),
-              (status = 404, body = Problem, content_type = "application/problem+json"),
-              (status = 422, body = Problem, content_type = "application/problem+json")))]
+    responses((status = 200, description = "the drawing", body = String, content_type = "image/svg+xml"), Refused))]
 pub async fn card(
-    State(hub): State<Arc<Hub>>,
-    Path((id, of, file)): Path<(HouseId, u64, String)>,
+    of: OfHouse,
+    Path(at): Path<OfPanel>,
+    Path(OfFile { file }): Path<OfFile>,
     Query(query): Query<CardQuery>,
 ) -> Result<Response, ApiError> {
     let date = Zoned::now().date();
-    work(hub, move |hub| {
-        let house = hub.house(id)?;
-        let panel = panel(&house, of)?;
+    of.read(move |known| {
+        let panel = at.panel(known)?;
         let size = card_size(panel, &query)?;
-        let card = directory::card(&house, &trace::beliefs(&house), panel);
+        let card = directory::card(known.house(), known.beliefs(), panel);
         let svg = card_drawing::svg(&card, size, Some(date)).map_err(|e| Invalid::new("height", e.to_string()))?;
         let failed = |e: draw::DrawError| ApiError::Internal(e.to_string());
         let (kind, bytes) = match file.as_str() {
@@ -258,20 +274,17 @@ fn card_size(panel: &Panel, query: &CardQuery) -> Result<CardSize, Invalid> {
 
 /// The directory as a table.
 #[utoipa::path(get, path = "/api/v1/houses/{id}/circuits.csv", params(("id" = i64, Path, description = "the house")),
-    responses((status = 200, description = "one row a place in a panel", body = String, content_type = "text/csv"),
-              (status = 404, body = Problem, content_type = "application/problem+json")))]
-pub async fn circuits(State(hub): State<Arc<Hub>>, Path(id): Path<HouseId>) -> Result<Response, ApiError> {
-    let text = work(hub, move |hub| {
-        let house = hub.house(id)?;
-        circuits_table::circuits_csv(&house, &trace::beliefs(&house)).map_err(|e| ApiError::Internal(e.to_string()))
-    })
-    .await?;
-    let attachment = "attachment; filename=\"circuits.csv\"";
-    Ok(([(CONTENT_TYPE, "text/csv; charset=utf-8"), (CONTENT_DISPOSITION, attachment)], text).into_response())
+    responses((status = 200, description = "one row a place in a panel", body = String, content_type = "text/csv"), Refused))]
+pub async fn circuits(of: OfHouse) -> Result<Response, ApiError> {
+    let write = |known: &Known| {
+        let table = circuits_table::circuits_csv(known.house(), known.beliefs());
+        table.map_err(|e| ApiError::Internal(e.to_string()))
+    };
+    Ok(attachment("text/csv; charset=utf-8", "circuits.csv", of.read(write).await?))
 }
 
 /// What rooms usually hold, and what people forget.
-#[utoipa::path(get, path = "/api/v1/catalog", responses((status = 200, body = Catalog)))]
+#[utoipa::path(get, path = "/api/v1/catalog", responses((status = 200, body = Catalog), Refused))]
 pub async fn catalog() -> axum::Json<Catalog> {
     axum::Json(catalog::catalog())
 }

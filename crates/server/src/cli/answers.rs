@@ -11,7 +11,7 @@ use wayfinder_core::answers::find::{Hit, find};
 use wayfinder_core::answers::shutdown::{MainBy, Shutdown, Target, Why, plan};
 use wayfinder_core::answers::upkeep;
 use wayfinder_core::house::PointId;
-use wayfinder_core::trace::{Fed, Status, beliefs};
+use wayfinder_core::trace::{Fed, Status, Tracker, beliefs};
 use wayfinder_core::view::floor as floors;
 use wayfinder_formats::plan::Scale;
 use wayfinder_formats::{draw, logbook, plan as plan_drawing, reminders, survey};
@@ -117,7 +117,8 @@ pub fn show_off(args: &OffArgs) -> Result<(), Bad> {
         (_, Some(panel)) => Target::Panel { panel: panel_called(&house, Some(panel))?.id },
         _ => Target::Points { points: tagged(&house, &args.points)? },
     };
-    let answer = plan(&house, &beliefs(&house), &target).map_err(Bad::new)?;
+    let tracker = Tracker::new(&house);
+    let answer = plan(&tracker, &tracker.beliefs(), &target).map_err(Bad::new)?;
     if args.read.json { print_json(&answer) } else { print(&off(&answer)) }
 }
 

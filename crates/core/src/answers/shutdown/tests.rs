@@ -9,7 +9,7 @@ use crate::house::{Circuit, CircuitId};
 use crate::trace::beliefs;
 
 fn ask(f: &Fixture, target: &Target) -> Shutdown {
-    plan(&f.house, &beliefs(&f.house), target).unwrap()
+    plan(&Tracker::new(&f.house), &beliefs(&f.house), target).unwrap()
 }
 
 fn at(points: &[PointId]) -> Target {
@@ -329,8 +329,8 @@ fn what_may_stay_live_is_said_and_nothing_is_asked_of_nobody() {
         f.see(odd, &breakers, Live);
     }
     assert_eq!(ask(&f, &at(&[odd])).may_stay_live, ["K8"]);
-    assert_eq!(plan(&f.house, &beliefs(&f.house), &at(&[])).unwrap_err().field, "points");
-    assert_eq!(plan(&f.house, &beliefs(&f.house), &at(&[PointId(9999)])).unwrap_err().field, "point");
+    assert_eq!(plan(&Tracker::new(&f.house), &beliefs(&f.house), &at(&[])).unwrap_err().field, "points");
+    assert_eq!(plan(&Tracker::new(&f.house), &beliefs(&f.house), &at(&[PointId(9999)])).unwrap_err().field, "point");
 }
 
 /// What really feeds a point of a made house.
@@ -423,7 +423,8 @@ proptest! {
     // The answer never claims more than the readings carry.
     #[test]
     fn honest_readings_and_wrong_labels_never_hide_what_feeds_a_point((f, truth) in house_with_truth()) {
-        let beliefs = beliefs(&f.house);
+        let tracker = Tracker::new(&f.house);
+        let beliefs = tracker.beliefs();
         for (belief, (point, feeds)) in beliefs.points.iter().filter_map(|b| Some((b, truth.iter().find(|t| t.0 == b.point)?))) {
             if belief.proven {
                 prop_assert_eq!(*feeds, Feeds::Entered(belief.candidates[0].at.breaker), "{:?} is proven", point);
@@ -432,7 +433,7 @@ proptest! {
         let house = &f.house;
         let shared = |p: PointId| house.points.get(p).unwrap().shared_box;
         for (point, _) in &truth {
-            let shutdown = plan(house, &beliefs, &at(&[*point])).unwrap();
+            let shutdown = plan(&tracker, &beliefs, &at(&[*point])).unwrap();
             let in_hand = truth.iter().filter(|(p, _)| p == point || shared(*p).is_some() && shared(*p) == shared(*point));
             for (other, feeds) in in_hand {
                 covers(&f, &shutdown, *other, *feeds)?;
@@ -442,7 +443,7 @@ proptest! {
             }
         }
         for breaker in house.breakers.iter() {
-            let shutdown = plan(house, &beliefs, &Target::Circuit { breaker: breaker.id }).unwrap();
+            let shutdown = plan(&tracker, &beliefs, &Target::Circuit { breaker: breaker.id }).unwrap();
             let circuit = shutdown.circuit.as_ref().unwrap();
             for (point, _) in truth.iter().filter(|(_, feeds)| *feeds == Feeds::Entered(breaker.id)) {
                 let tag = &house.points.get(*point).unwrap().tag;
