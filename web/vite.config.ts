@@ -3,7 +3,7 @@ import { defineConfig } from "vite";
 import { VitePWA } from "vite-plugin-pwa";
 
 /** Reads that a phone may show again when it is opened out of reach. */
-const HOUSE_READS = /\/api\/v1\/houses(\/\d+(\/(beliefs|advice|guide|plans\/.*|panels\/\d+\/face))?)?(\?.*)?$/;
+const HOUSE_READS = /\/api\/v1\/houses(\/\d+(\/(beliefs|tracing|plans\/[^/]+|panels\/\d+\/face))?)?(\?.*)?$/;
 
 export default defineConfig({
   plugins: [

@@ -1,8 +1,7 @@
-import "@fontsource-variable/overpass/wght.css";
-import "@fontsource-variable/overpass-mono/wght.css";
+import "./app/fonts.css";
 import { StrictMode } from "react";
 import { createRoot } from "react-dom/client";
-import { App } from "./App";
+import { App } from "./app/App";
 
 const root = document.getElementById("root");
 if (root === null) {

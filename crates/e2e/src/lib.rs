@@ -4,11 +4,12 @@
 
 #![allow(clippy::expect_used, reason = "a harness that cannot start has nothing to test")]
 
+use std::collections::HashMap;
 use std::io::{BufRead, BufReader};
 use std::os::unix::process::CommandExt;
 use std::path::{Path, PathBuf};
 use std::process::{Child, Command, Stdio};
-use std::sync::{Arc, OnceLock};
+use std::sync::{Arc, Mutex, MutexGuard, OnceLock, PoisonError};
 use std::time::{Duration, Instant};
 
 use anyhow::{Context, Result, ensure};
@@ -67,6 +68,10 @@ fn capabilities(profile: &Path) -> WebDriverResult<ChromeCapabilities> {
         "--disable-dev-shm-usage",
         "--hide-scrollbars",
         "--force-device-scale-factor=1",
+        // What fades is no contrast to judge, and nobody waits for it.
+        "--force-prefers-reduced-motion",
+        "--disable-extensions",
+        "--disable-site-isolation-trials",
     ] {
         capabilities.add_arg(argument)?;
     }
@@ -80,7 +85,19 @@ pub struct Page {
     pub driver: WebDriver,
     /// Where the server is.
     pub base: String,
-    _profile: tempfile::TempDir,
+    profile: tempfile::TempDir,
+}
+
+type Browser = (WebDriver, tempfile::TempDir);
+
+/// Browsers that no test has just then: starting one costs seconds.
+fn resting() -> MutexGuard<'static, Vec<Browser>> {
+    static RESTING: Mutex<Vec<Browser>> = Mutex::new(Vec::new());
+    RESTING.lock().unwrap_or_else(PoisonError::into_inner)
+}
+
+fn rested() -> Option<Browser> {
+    resting().pop()
 }
 
 /// How long the slowest machine may take to show something.
@@ -105,10 +122,23 @@ where
     F: FnOnce(String) -> Fut,
     Fut: Future<Output = Result<()>>,
 {
-    let (address, serving) = spawn(([127, 0, 0, 1], 0).into(), hub).await?;
-    let result = test(format!("http://{address}")).await;
+    let (address, serving) = spawn(([127, 0, 0, 1], 0).into(), hub.clone()).await?;
+    let base = format!("http://{address}");
+    servers().insert(base.clone(), hub);
+    let result = test(base.clone()).await;
+    servers().remove(&base);
     serving.abort();
     result
+}
+
+/// Servers that run in this process, by where they are.
+fn servers() -> MutexGuard<'static, HashMap<String, Arc<Hub>>> {
+    static SERVERS: OnceLock<Mutex<HashMap<String, Arc<Hub>>>> = OnceLock::new();
+    SERVERS.get_or_init(Mutex::default).lock().unwrap_or_else(PoisonError::into_inner)
+}
+
+fn served(base: &str) -> Option<Arc<Hub>> {
+    servers().get(base).cloned()
 }
 
 /// The program as a process of its own: it can be killed, and started again on its data.
@@ -194,9 +224,27 @@ impl Page {
     /// # Errors
     /// Where no browser starts.
     pub async fn open(base: &str, path: &str, screen: Screen) -> Result<Self> {
-        let profile = tempfile::tempdir()?;
-        let driver = WebDriver::new(chromedriver_url(), capabilities(profile.path())?).await?;
-        let page = Self { driver, base: base.into(), _profile: profile };
+        Self::begin(base, path, screen, false).await
+    }
+
+    /// The same with the page's service worker, which keeps what was read for when the program is out of reach. It costs
+    /// seconds, so only tests of just that have it.
+    ///
+    /// # Errors
+    /// Where no browser starts.
+    pub async fn open_with_worker(base: &str, path: &str, screen: Screen) -> Result<Self> {
+        Self::begin(base, path, screen, true).await
+    }
+
+    async fn begin(base: &str, path: &str, screen: Screen, worker: bool) -> Result<Self> {
+        let (driver, profile) = match rested() {
+            Some(browser) => browser,
+            None => {
+                let profile = tempfile::tempdir()?;
+                (WebDriver::new(chromedriver_url(), capabilities(profile.path())?).await?, profile)
+            }
+        };
+        let page = Self { driver, base: base.into(), profile };
         let (width, height, mobile) = match screen {
             Screen::Desk => (1280, 800, false),
             Screen::Phone => (390, 844, true),
@@ -206,6 +254,9 @@ impl Page {
         page.driver.cdp().send_raw("Emulation.setDeviceMetricsOverride", metrics).await?;
         let touch = json!({ "enabled": mobile });
         page.driver.cdp().send_raw("Emulation.setTouchEmulationEnabled", touch).await?;
+        let blocked: &[&str] = if worker { &[] } else { &["*/registerSW.js"] };
+        page.driver.cdp().send_raw("Network.enable", json!({})).await?;
+        page.driver.cdp().send_raw("Network.setBlockedURLs", json!({ "urls": blocked })).await?;
         page.go(path).await?;
         Ok(page)
     }
@@ -230,12 +281,17 @@ impl Page {
         Ok(self.driver.goto(format!("{}{path}", self.base)).await?)
     }
 
-    /// Ends the browser.
+    /// Lets go of the browser: the next test has it, with nothing left of this one. Each server has a port of its own, so
+    /// storage and workers of one are none of another's; only cookies go by the host.
     ///
     /// # Errors
     /// What the browser says.
     pub async fn quit(self) -> Result<()> {
-        Ok(self.driver.quit().await?)
+        self.offline(false).await?;
+        self.driver.goto("about:blank").await?;
+        self.driver.cdp().send_raw("Network.clearBrowserCookies", json!({})).await?;
+        resting().push((self.driver, self.profile));
+        Ok(())
     }
 
     /// Waits for the first element of an XPath that can be seen.
@@ -243,13 +299,21 @@ impl Page {
     /// # Errors
     /// Where there is none in time; says what the page shows instead.
     pub async fn find(&self, xpath: &str) -> Result<WebElement> {
+        // In one go within the page: the driver's own look at each element costs many times as much.
+        let script = "const found = document.evaluate(arguments[0], document, null, 7, null);
+            for (let i = 0; i < found.snapshotLength; i++) {
+                const element = found.snapshotItem(i);
+                const seen = element.checkVisibility({ opacityProperty: true, visibilityProperty: true });
+                if (seen && element.getClientRects().length > 0) return element;
+            }
+            return null;";
         let begun = Instant::now();
         while begun.elapsed() < PATIENCE {
-            for element in self.driver.find_all(By::XPath(xpath)).await.unwrap_or_default() {
-                // What React has just drawn anew is an error here, and found at the next look.
-                if element.is_displayed().await.unwrap_or(false) {
-                    return Ok(element);
-                }
+            // A page that is just being loaded has nothing yet.
+            if let Ok(found) = self.driver.execute(script, vec![xpath.into()]).await
+                && let Ok(element) = found.element()
+            {
+                return Ok(element);
             }
             tokio::time::sleep(LOOK_AGAIN).await;
         }
@@ -328,7 +392,8 @@ impl Page {
     /// # Errors
     /// What the browser says.
     pub async fn text(&self) -> Result<String> {
-        Ok(self.driver.find(By::Tag("body")).await?.text().await?)
+        let text = self.driver.execute("return document.body.innerText", vec![]).await?;
+        Ok(text.json().as_str().unwrap_or_default().to_owned())
     }
 
     /// Waits until the page shows a text.
@@ -353,6 +418,12 @@ impl Page {
     /// # Errors
     /// Where none answers, or not with JSON.
     pub async fn api(&self, path: &str) -> Result<Value> {
+        // A whole house is asked for in quick loops: where its server runs in this process, without a request.
+        if let Some(hub) = served(&self.base)
+            && let Some(id) = path.strip_prefix("/api/v1/houses/").and_then(|id| id.parse().ok())
+        {
+            return Ok(serde_json::to_value(&*hub.house(id)?)?);
+        }
         // Not through the page: its service worker would keep each answer, and a page out of reach gets none.
         Ok(reqwest::get(format!("{}{path}", self.base)).await?.json().await?)
     }
@@ -363,7 +434,10 @@ impl Page {
     /// The violations.
     pub async fn is_accessible(&self, view: &str) -> Result<()> {
         let axe = concat!(env!("CARGO_MANIFEST_DIR"), "/../../web/node_modules/axe-core/axe.min.js");
-        self.driver.execute(std::fs::read_to_string(axe)?, vec![]).await?;
+        // Once a document.
+        if self.driver.execute("return window.axe === undefined", vec![]).await?.json() == true {
+            self.driver.execute(std::fs::read_to_string(axe)?, vec![]).await?;
+        }
         let script = "const done = arguments[arguments.length - 1];
             axe.run(document, { runOnly: ['wcag2a','wcag2aa','wcag21a','wcag21aa','wcag22aa'] })
                .then(r => done({ violations: r.violations.map(v => ({ id: v.id, impact: v.impact, nodes: v.nodes.map(n => n.html) })), passes: r.passes.length }))

@@ -155,7 +155,10 @@ impl Hub {
     }
 
     /// A house as it stands; from memory while its revision is the newest.
-    pub(crate) fn house(&self, id: HouseId) -> Result<Arc<House>, StoreError> {
+    ///
+    /// # Errors
+    /// Where there is none, or what the database says.
+    pub fn house(&self, id: HouseId) -> Result<Arc<House>, StoreError> {
         self.store.house(id)
     }
 

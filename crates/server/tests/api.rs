@@ -531,7 +531,7 @@ async fn an_order_says_which_state_of_the_house_it_is_for() {
     let body = json!({ "author": "Wren", "base": before, "change": step });
     let done: Value = server.post("/api/v1/houses/1/changes", &body).send().await.unwrap().json().await.unwrap();
     assert_ne!(done["revision"], before);
-    for read in ["", "/advice", "/guide", "/beliefs"] {
+    for read in ["", "/advice", "/tracing", "/beliefs"] {
         assert_eq!(revision(read).await, done["revision"], "{read}");
     }
 }
@@ -543,20 +543,20 @@ async fn a_run_is_guided_reported_and_shared() {
                       "crew": { "people": 2, "testers": 1, "method": "one-at-a-time", "pace": "gentle" } });
     let begun = server.change(None, json!({ "type": "put-run", "run": run })).await;
     assert_eq!(begun.status(), StatusCode::OK);
-    let none = server.read("/api/v1/houses/1/guide").await;
+    let none = server.read("/api/v1/houses/1/tracing").await;
     assert_eq!(none["guide"], Value::Null, "no step yet");
     let advice = server.read("/api/v1/houses/1/advice?people=2&method=one-at-a-time&pace=gentle").await;
     let off: Vec<Value> = advice["off"].as_array().unwrap().iter().map(|b| b["breaker"].clone()).collect();
     assert_eq!(off.len(), 1, "one at a time");
     let step = json!({ "id": 5, "off": off, "visit": advice["points"] });
     server.change(None, json!({ "type": "begin-step", "step": step })).await;
-    let guide = server.read("/api/v1/houses/1/guide").await;
+    let guide = server.read("/api/v1/houses/1/tracing").await;
     assert_eq!((&guide["revision"], guide["guide"]["next"].is_u64()), (&json!(2), true));
     let report = server.read("/api/v1/houses/1/runs/1/report").await;
     assert_eq!((&report["run"]["steps"], report["not_on"].as_array().unwrap().len()), (&json!(1), 1));
     let missing = server.get("/api/v1/houses/1/runs/77/report").send().await.unwrap();
     assert_eq!(problem(missing).await.0, 404);
-    let wrong = server.get("/api/v1/houses/1/guide?people=7").send().await.unwrap();
+    let wrong = server.get("/api/v1/houses/1/tracing?people=7").send().await.unwrap();
     assert_eq!(problem(wrong).await, (422, "invalid".into(), "people".into()));
     let odd = server.get("/api/v1/houses/1/advice?pace=sudden").send().await.unwrap();
     assert_eq!(problem(odd).await.0, 400);

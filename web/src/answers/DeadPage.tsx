@@ -14,9 +14,9 @@ import { useState } from "react";
 import { Link, useSearchParams } from "react-router";
 import type { Cause, Check, Complaint, Diagnosis, House, Schemas } from "../api/client";
 import { useDiagnosis } from "../api/reads";
-import { useHouseView } from "../house";
+import { useHouseView } from "../app/house";
 import { ProblemNote } from "../parts/ProblemNote";
-import { breakerName, percent } from "../words";
+import { breakerName, percent } from "../parts/words";
 import { PointPicker } from "./PointPicker";
 
 const signs: [Schemas["Sign"], string][] = [

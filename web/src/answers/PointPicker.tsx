@@ -1,7 +1,7 @@
 import { Autocomplete, TextField } from "@mui/material";
 import type { Point } from "../api/client";
-import { useHouseView } from "../house";
-import { pointName, roomName } from "../words";
+import { useHouseView } from "../app/house";
+import { pointName, roomName } from "../parts/words";
 
 interface Props {
   label: string;

@@ -4,13 +4,14 @@ import { useParams } from "react-router";
 import type { ResetGuide } from "../api/client";
 import { useLogEvent } from "../api/edits";
 import { useReset } from "../api/reads";
-import { useHouseView } from "../house";
+import { useHouseView, useMap } from "../app/house";
 import { ProblemNote } from "../parts/ProblemNote";
-import { breakerName } from "../words";
+import { breakerName } from "../parts/words";
 
 /** Resetting a tripped breaker, one step at a time; each step stands in the logbook. */
 export function ResetPage() {
-  const { id, house, beliefs } = useHouseView();
+  const { id, house } = useHouseView();
+  const beliefs = useMap();
   const breaker = Number(useParams().breaker);
   const guide = useReset(id, breaker);
   const at = beliefs?.breakers.find((b) => b.breaker === breaker);

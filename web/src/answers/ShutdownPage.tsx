@@ -15,17 +15,18 @@ import { type ReactNode, useState } from "react";
 import { useSearchParams } from "react-router";
 import type { House, Schemas, Shutdown, Target } from "../api/client";
 import { useShutdown } from "../api/reads";
-import { useHouseView } from "../house";
+import { useHouseView, useMap } from "../app/house";
 import { ProblemNote } from "../parts/ProblemNote";
+import { breakerName, percent } from "../parts/words";
 import { EveryPanel } from "../survey/EveryPanel";
-import { breakerName, percent } from "../words";
 import { PointPicker } from "./PointPicker";
 
 type Where = "points" | "circuit" | "panel";
 
 /** What must be off to work somewhere, what goes dark, and how it is proven dead. */
 export function ShutdownPage() {
-  const { id, house, beliefs } = useHouseView();
+  const { id, house } = useHouseView();
+  const beliefs = useMap();
   const [asked] = useSearchParams();
   const first = asked.get("point");
   const ofBreaker = asked.get("breaker");

@@ -1,6 +1,7 @@
 import { type QueryClient, useMutation, useQueryClient } from "@tanstack/react-query";
-import { author } from "../who";
+import { author } from "../app/who";
 import { type Change, client, data, type Event, Problem, problemOf, type ShelfWord, type Spot } from "./client";
+import { afterChange } from "./live";
 import { houseKey } from "./reads";
 
 /** A key that makes a change count once, however often it is sent. */
@@ -58,7 +59,7 @@ export function useCommit(id: number) {
       }
       return done;
     },
-    onSettled: () => queries.invalidateQueries({ queryKey: houseKey(id) }),
+    onSettled: (done) => afterChange(queries, id, done?.revision),
   });
 }
 
@@ -74,7 +75,7 @@ export function useUndo(id: number) {
           body: { author: author(), revision: revision ?? null },
         }),
       ),
-    onSettled: () => queries.invalidateQueries({ queryKey: houseKey(id) }),
+    onSettled: (done) => afterChange(queries, id, done?.revision),
   });
 }
 

@@ -2,7 +2,7 @@ import { type QueryClient, useQueryClient } from "@tanstack/react-query";
 import { type DBSchema, type IDBPDatabase, openDB } from "idb";
 import { useEffect, useSyncExternalStore } from "react";
 import { type Change, client, data, Problem } from "./client";
-import { houseKey } from "./reads";
+import { afterChange } from "./live";
 
 /** A change that waits to be sent. Its key makes that it counts once, however often it is sent. */
 export interface Waiting {
@@ -124,7 +124,9 @@ class Outbox {
       await db.put("waiting", { ...waiting, refused: error.message });
     }
     await this.reload(sent);
-    void this.queries?.invalidateQueries({ queryKey: houseKey(house) });
+    if (this.queries !== undefined) {
+      afterChange(this.queries, house, sent?.revision);
+    }
     return true;
   }
 }

@@ -2,27 +2,43 @@ import { keepPreviousData, useQuery, useQueryClient } from "@tanstack/react-quer
 import { useEffect } from "react";
 import { type Complaint, type Crew, client, data, type LineKind, type Target } from "./client";
 
-const path = (id: number) => ({ params: { path: { id } } });
+/** A read of a house; what is no longer wanted is cancelled. */
+interface Wanted {
+  signal: AbortSignal;
+}
+const path = (id: number, { signal }: Wanted) => ({ params: { path: { id } }, signal });
 
 /** The key under which everything read of a house is kept. */
 export const houseKey = (id: number) => ["house", id] as const;
 
 export function useHouses() {
-  return useQuery({ queryKey: ["houses"], queryFn: () => data(client.GET("/api/v1/houses")) });
+  return useQuery({ queryKey: ["houses"], queryFn: ({ signal }) => data(client.GET("/api/v1/houses", { signal })) });
 }
 
 export function useHouse(id: number) {
   return useQuery({
     queryKey: [...houseKey(id), "document"],
-    queryFn: () => data(client.GET("/api/v1/houses/{id}", path(id))),
+    queryFn: (wanted) => data(client.GET("/api/v1/houses/{id}", path(id, wanted))),
   });
 }
 
-export function useBeliefs(id: number) {
+const beliefsOf = (id: number) => ({
+  queryKey: [...houseKey(id), "beliefs"],
+  queryFn: (wanted: Wanted) => data(client.GET("/api/v1/houses/{id}/beliefs", path(id, wanted))),
+});
+
+/** What feeds every point, with the likeliest candidates. */
+export function useBeliefs(id: number, enabled = true) {
+  return useQuery({ ...beliefsOf(id), enabled, placeholderData: keepPreviousData });
+}
+
+/** What is believed of one point, with every reason. */
+export function useBelief(id: number, point: number | undefined) {
   return useQuery({
-    queryKey: [...houseKey(id), "beliefs"],
-    queryFn: () => data(client.GET("/api/v1/houses/{id}/beliefs", path(id))),
-    placeholderData: keepPreviousData,
+    queryKey: [...houseKey(id), "belief", point],
+    enabled: point !== undefined,
+    queryFn: ({ signal }: Wanted) =>
+      data(client.GET("/api/v1/houses/{id}/beliefs/{point}", { params: { path: { id, point: point ?? 0 } }, signal })),
   });
 }
 
@@ -47,33 +63,28 @@ function crewQuery(crew: Crew) {
   };
 }
 
-export function useAdvice(id: number, crew: Crew) {
+/** What to look at next and what to do after, and how far the work is. */
+export function useTracingRead(id: number, crew: Crew, enabled = true) {
   const query = crewQuery(crew);
   return useQuery({
-    queryKey: [...houseKey(id), "advice", query],
-    queryFn: () => data(client.GET("/api/v1/houses/{id}/advice", { params: { path: { id }, query } })),
-  });
-}
-
-/** What to look at next in the step under way. */
-export function useGuide(id: number, crew: Crew) {
-  const query = crewQuery(crew);
-  return useQuery({
-    queryKey: [...houseKey(id), "guide", query],
+    queryKey: [...houseKey(id), "tracing", query],
+    enabled,
     placeholderData: keepPreviousData,
-    queryFn: () => data(client.GET("/api/v1/houses/{id}/guide", { params: { path: { id }, query } })),
+    queryFn: ({ signal }: Wanted) =>
+      data(client.GET("/api/v1/houses/{id}/tracing", { params: { path: { id }, query }, signal })),
   });
 }
 
-/** What each way would come to from here on; worked out anew at each step, not at each answer. */
-export function useForecast(id: number, crew: Crew, step: number | undefined, enabled: boolean) {
-  const query = crewQuery({ ...crew, method: "adaptive" });
+/** What the crew's way, or all ways, would come to from here on; worked out anew at each step, not at each answer. */
+export function useForecast(id: number, crew: Crew, step: number | undefined, which: "none" | "own" | "all") {
+  const query = { ...crewQuery(crew), all: which === "all" };
   return useQuery({
     queryKey: ["forecast", id, query, step ?? 0],
-    enabled,
+    enabled: which !== "none",
     staleTime: Number.POSITIVE_INFINITY,
     placeholderData: keepPreviousData,
-    queryFn: () => data(client.GET("/api/v1/houses/{id}/forecast", { params: { path: { id }, query } })),
+    queryFn: ({ signal }: Wanted) =>
+      data(client.GET("/api/v1/houses/{id}/forecast", { params: { path: { id }, query }, signal })),
   });
 }
 
@@ -82,7 +93,7 @@ export function useDoubts(id: number) {
   return useQuery({
     queryKey: [...houseKey(id), "doubts"],
     placeholderData: keepPreviousData,
-    queryFn: () => data(client.GET("/api/v1/houses/{id}/doubts", path(id))),
+    queryFn: (wanted) => data(client.GET("/api/v1/houses/{id}/doubts", path(id, wanted))),
   });
 }
 
@@ -91,18 +102,30 @@ export function useReport(id: number, run: number | undefined) {
   return useQuery({
     queryKey: [...houseKey(id), "report", run],
     enabled: run !== undefined,
-    queryFn: () =>
-      data(client.GET("/api/v1/houses/{id}/runs/{run}/report", { params: { path: { id, run: run ?? 0 } } })),
+    queryFn: ({ signal }: Wanted) =>
+      data(client.GET("/api/v1/houses/{id}/runs/{run}/report", { params: { path: { id, run: run ?? 0 } }, signal })),
   });
 }
 
 const faceOf = (id: number, panel: number) => ({
   queryKey: [...houseKey(id), "face", panel],
-  queryFn: () => data(client.GET("/api/v1/houses/{id}/panels/{panel}/face", { params: { path: { id, panel } } })),
+  queryFn: ({ signal }: Wanted) =>
+    data(client.GET("/api/v1/houses/{id}/panels/{panel}/face", { params: { path: { id, panel } }, signal })),
 });
 
 export function useFace(id: number, panel: number | undefined) {
   return useQuery({ ...faceOf(id, panel ?? 0), enabled: panel !== undefined, placeholderData: keepPreviousData });
+}
+
+/** Reads once what a phone may have to show out of reach: the map and the face, which not every stance shows. */
+export function useKept(id: number, panel: number | undefined, enabled: boolean) {
+  const queries = useQueryClient();
+  useEffect(() => {
+    if (enabled && panel !== undefined) {
+      void queries.prefetchQuery(beliefsOf(id));
+      void queries.prefetchQuery(faceOf(id, panel));
+    }
+  }, [id, panel, enabled, queries]);
 }
 
 /** Reads the face as it is now, shared with whoever reads it at the same time. */
@@ -114,7 +137,7 @@ export function useReadFace(id: number, panel: number) {
 export function useHistory(id: number) {
   return useQuery({
     queryKey: [...houseKey(id), "history"],
-    queryFn: () => data(client.GET("/api/v1/houses/{id}/history", path(id))),
+    queryFn: (wanted) => data(client.GET("/api/v1/houses/{id}/history", path(id, wanted))),
   });
 }
 
@@ -123,8 +146,8 @@ export function usePlan(id: number, floor: string | undefined) {
     queryKey: [...houseKey(id), "plan", floor],
     enabled: floor !== undefined,
     placeholderData: keepPreviousData,
-    queryFn: () =>
-      data(client.GET("/api/v1/houses/{id}/plans/{floor}", { params: { path: { id, floor: floor ?? "" } } })),
+    queryFn: ({ signal }: Wanted) =>
+      data(client.GET("/api/v1/houses/{id}/plans/{floor}", { params: { path: { id, floor: floor ?? "" } }, signal })),
   });
 }
 
@@ -133,21 +156,22 @@ export function useFind(id: number, q: string) {
     queryKey: [...houseKey(id), "find", q],
     enabled: q.trim() !== "",
     placeholderData: keepPreviousData,
-    queryFn: () => data(client.GET("/api/v1/houses/{id}/find", { params: { path: { id }, query: { q } } })),
+    queryFn: ({ signal }: Wanted) =>
+      data(client.GET("/api/v1/houses/{id}/find", { params: { path: { id }, query: { q } }, signal })),
   });
 }
 
 export function useGlance(id: number) {
   return useQuery({
     queryKey: [...houseKey(id), "glance"],
-    queryFn: () => data(client.GET("/api/v1/houses/{id}/glance", path(id))),
+    queryFn: (wanted) => data(client.GET("/api/v1/houses/{id}/glance", path(id, wanted))),
   });
 }
 
 export function useDueTests(id: number) {
   return useQuery({
     queryKey: [...houseKey(id), "tests"],
-    queryFn: () => data(client.GET("/api/v1/houses/{id}/tests", path(id))),
+    queryFn: (wanted) => data(client.GET("/api/v1/houses/{id}/tests", path(id, wanted))),
   });
 }
 
@@ -161,7 +185,8 @@ export function useLog(id: number, filter: LogFilter) {
   return useQuery({
     queryKey: [...houseKey(id), "log", filter],
     placeholderData: keepPreviousData,
-    queryFn: () => data(client.GET("/api/v1/houses/{id}/log", { params: { path: { id }, query: filter } })),
+    queryFn: ({ signal }: Wanted) =>
+      data(client.GET("/api/v1/houses/{id}/log", { params: { path: { id }, query: filter }, signal })),
   });
 }
 
@@ -171,8 +196,13 @@ export function useShutdown(id: number, target: Target | undefined) {
     queryKey: [...houseKey(id), "shutdown", target],
     enabled: target !== undefined,
     placeholderData: keepPreviousData,
-    queryFn: () =>
-      data(client.POST("/api/v1/houses/{id}/shutdown", { ...path(id), body: target ?? { at: "points", points: [] } })),
+    queryFn: ({ signal }: Wanted) =>
+      data(
+        client.POST("/api/v1/houses/{id}/shutdown", {
+          ...path(id, { signal }),
+          body: target ?? { at: "points", points: [] },
+        }),
+      ),
   });
 }
 
@@ -182,15 +212,16 @@ export function useDiagnosis(id: number, complaint: Complaint) {
     queryKey: [...houseKey(id), "diagnosis", complaint],
     enabled: complaint.dead.length > 0,
     placeholderData: keepPreviousData,
-    queryFn: () => data(client.POST("/api/v1/houses/{id}/diagnosis", { ...path(id), body: complaint })),
+    queryFn: ({ signal }: Wanted) =>
+      data(client.POST("/api/v1/houses/{id}/diagnosis", { ...path(id, { signal }), body: complaint })),
   });
 }
 
 export function useReset(id: number, breaker: number) {
   return useQuery({
     queryKey: [...houseKey(id), "reset", breaker],
-    queryFn: () =>
-      data(client.GET("/api/v1/houses/{id}/breakers/{breaker}/reset", { params: { path: { id, breaker } } })),
+    queryFn: ({ signal }: Wanted) =>
+      data(client.GET("/api/v1/houses/{id}/breakers/{breaker}/reset", { params: { path: { id, breaker } }, signal })),
   });
 }
 
@@ -208,33 +239,5 @@ export function useKnownLoad(): { watts: number | null; amps: number | null } {
 }
 
 export function useSession() {
-  return useQuery({ queryKey: ["session"], queryFn: () => data(client.GET("/api/v1/session")) });
-}
-
-/** Reads everything of a house anew when another device changed it. */
-export function useLive(id: number) {
-  const queries = useQueryClient();
-  useEffect(() => {
-    let events: EventSource | undefined;
-    const listen = () => {
-      events?.close();
-      events = new EventSource(`/api/v1/houses/${id}/events`);
-      events.addEventListener("revision", (event) => {
-        const known = queries.getQueryData<{ revision: number }>([...houseKey(id), "document"])?.revision;
-        if (known !== Number(event.data)) {
-          void queries.invalidateQueries({ queryKey: houseKey(id) });
-        }
-      });
-    };
-    // A page kept for "back" would hold its connection, and a browser opens only six to one place.
-    const pause = () => events?.close();
-    listen();
-    window.addEventListener("pagehide", pause);
-    window.addEventListener("pageshow", listen);
-    return () => {
-      window.removeEventListener("pagehide", pause);
-      window.removeEventListener("pageshow", listen);
-      events?.close();
-    };
-  }, [id, queries]);
+  return useQuery({ queryKey: ["session"], queryFn: ({ signal }) => data(client.GET("/api/v1/session", { signal })) });
 }

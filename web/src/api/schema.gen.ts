@@ -80,8 +80,25 @@ export interface paths {
             path?: never;
             cookie?: never;
         };
-        /** What feeds every point, how sure, and why. */
+        /** What feeds every point and how sure, with the likeliest candidates; every reason is read point by point. */
         get: operations["beliefs"];
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/v1/houses/{id}/beliefs/{point}": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /** What is believed of one point, with every reason. */
+        get: operations["belief"];
         put?: never;
         post?: never;
         delete?: never;
@@ -253,7 +270,7 @@ export interface paths {
             path?: never;
             cookie?: never;
         };
-        /** What each way of tracing would come to from here on, played in this house. */
+        /** What ways of tracing would come to from here on, played in this house. */
         get: operations["forecast"];
         put?: never;
         post?: never;
@@ -272,23 +289,6 @@ export interface paths {
         };
         /** What the house needs, at a glance. */
         get: operations["glance"];
-        put?: never;
-        post?: never;
-        delete?: never;
-        options?: never;
-        head?: never;
-        patch?: never;
-        trace?: never;
-    };
-    "/api/v1/houses/{id}/guide": {
-        parameters: {
-            query?: never;
-            header?: never;
-            path?: never;
-            cookie?: never;
-        };
-        /** What to look at next in the step under way, with the check for a surprising answer. */
-        get: operations["guide"];
         put?: never;
         post?: never;
         delete?: never;
@@ -598,6 +598,23 @@ export interface paths {
         };
         /** The same as a monthly reminder for a calendar. */
         get: operations["reminder"];
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/v1/houses/{id}/tracing": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /** What to look at next in the step under way, with the check for a surprising answer; and what to do after it. */
+        get: operations["tracing"];
         put?: never;
         post?: never;
         delete?: never;
@@ -1695,15 +1712,6 @@ export interface components {
             /** @description What the next point is looked at with. */
             with: components["schemas"]["With"];
         };
-        /** @description What to look at next in the step under way. */
-        GuideRead: {
-            guide?: components["schemas"]["Guide"] | null;
-            /**
-             * Format: int64
-             * @description The house's revision this is of.
-             */
-            revision: number;
-        };
         /**
          * @description Where a handle stands.
          * @enum {string}
@@ -2454,6 +2462,8 @@ export interface components {
         };
         /** @description What is believed of one point. */
         PointBelief: {
+            /** @description How many of them speak against it. */
+            against: number;
             /** @description Breakers by falling probability; those under 0.0005 are left out. */
             candidates: components["schemas"]["Candidate"][];
             /**
@@ -3010,6 +3020,19 @@ export interface components {
         ToolRead: {
             observation?: components["schemas"]["Observation"] | null;
         };
+        /** @description Everything that whoever traces is shown, in one read. */
+        TracingRead: {
+            /** @description What to do when the step is over. */
+            advice: components["schemas"]["Advice"];
+            guide?: components["schemas"]["Guide"] | null;
+            /** @description How far the work is. */
+            progress: components["schemas"]["Progress"];
+            /**
+             * Format: int64
+             * @description The house's revision this is of.
+             */
+            revision: number;
+        };
         /**
          * @description What may hold a point off while its breaker is on.
          * @enum {string}
@@ -3199,6 +3222,33 @@ export interface operations {
                     "application/json": components["schemas"]["Catalog"];
                 };
             };
+            /** @description a part of the request cannot be read */
+            400: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description what the address names is not there */
+            404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description something named cannot be; says which field */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
         };
     };
     list: {
@@ -3216,6 +3266,33 @@ export interface operations {
                 };
                 content: {
                     "application/json": components["schemas"]["HouseItem"][];
+                };
+            };
+            /** @description a part of the request cannot be read */
+            400: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description what the address names is not there */
+            404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description something named cannot be; says which field */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
                 };
             };
         };
@@ -3241,6 +3318,52 @@ export interface operations {
                     "application/json": components["schemas"]["MadeHouse"];
                 };
             };
+            /** @description a part of the request cannot be read */
+            400: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description what the address names is not there */
+            404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description others changed the same, or something would be lost */
+            409: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description the body is too large */
+            413: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description the body is of another kind */
+            415: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description something named cannot be; says which field */
             422: {
                 headers: {
                     [name: string]: unknown;
@@ -3278,7 +3401,26 @@ export interface operations {
                 };
                 content?: never;
             };
+            /** @description a part of the request cannot be read */
+            400: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description what the address names is not there */
             404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description something named cannot be; says which field */
+            422: {
                 headers: {
                     [name: string]: unknown;
                 };
@@ -3331,6 +3473,16 @@ export interface operations {
                     "application/json": components["schemas"]["AdviceRead"];
                 };
             };
+            /** @description a part of the request cannot be read */
+            400: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description what the address names is not there */
             404: {
                 headers: {
                     [name: string]: unknown;
@@ -3339,6 +3491,7 @@ export interface operations {
                     "application/problem+json": components["schemas"]["Problem"];
                 };
             };
+            /** @description something named cannot be; says which field */
             422: {
                 headers: {
                     [name: string]: unknown;
@@ -3369,7 +3522,77 @@ export interface operations {
                     "application/json": components["schemas"]["Beliefs"];
                 };
             };
+            /** @description a part of the request cannot be read */
+            400: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description what the address names is not there */
             404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description something named cannot be; says which field */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
+    belief: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                /** @description the house */
+                id: number;
+                /** @description the point */
+                point: number;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["PointBelief"];
+                };
+            };
+            /** @description a part of the request cannot be read */
+            400: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description what the address names is not there */
+            404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description something named cannot be; says which field */
+            422: {
                 headers: {
                     [name: string]: unknown;
                 };
@@ -3401,6 +3624,16 @@ export interface operations {
                     "application/json": components["schemas"]["ResetGuide"];
                 };
             };
+            /** @description a part of the request cannot be read */
+            400: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description what the address names is not there */
             404: {
                 headers: {
                     [name: string]: unknown;
@@ -3409,6 +3642,7 @@ export interface operations {
                     "application/problem+json": components["schemas"]["Problem"];
                 };
             };
+            /** @description something named cannot be; says which field */
             422: {
                 headers: {
                     [name: string]: unknown;
@@ -3446,6 +3680,16 @@ export interface operations {
                     "application/json": components["schemas"]["ChangeDone"];
                 };
             };
+            /** @description a part of the request cannot be read */
+            400: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description what the address names is not there */
             404: {
                 headers: {
                     [name: string]: unknown;
@@ -3454,6 +3698,7 @@ export interface operations {
                     "application/problem+json": components["schemas"]["Problem"];
                 };
             };
+            /** @description others changed the same, or something would be lost */
             409: {
                 headers: {
                     [name: string]: unknown;
@@ -3462,6 +3707,25 @@ export interface operations {
                     "application/problem+json": components["schemas"]["Problem"];
                 };
             };
+            /** @description the body is too large */
+            413: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description the body is of another kind */
+            415: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description something named cannot be; says which field */
             422: {
                 headers: {
                     [name: string]: unknown;
@@ -3493,7 +3757,26 @@ export interface operations {
                     "text/csv": string;
                 };
             };
+            /** @description a part of the request cannot be read */
+            400: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description what the address names is not there */
             404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description something named cannot be; says which field */
+            422: {
                 headers: {
                     [name: string]: unknown;
                 };
@@ -3527,6 +3810,16 @@ export interface operations {
                     "application/json": components["schemas"]["Diagnosis"];
                 };
             };
+            /** @description a part of the request cannot be read */
+            400: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description what the address names is not there */
             404: {
                 headers: {
                     [name: string]: unknown;
@@ -3535,6 +3828,34 @@ export interface operations {
                     "application/problem+json": components["schemas"]["Problem"];
                 };
             };
+            /** @description others changed the same, or something would be lost */
+            409: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description the body is too large */
+            413: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description the body is of another kind */
+            415: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description something named cannot be; says which field */
             422: {
                 headers: {
                     [name: string]: unknown;
@@ -3565,7 +3886,26 @@ export interface operations {
                     "application/json": components["schemas"]["Doubt"][];
                 };
             };
+            /** @description a part of the request cannot be read */
+            400: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description what the address names is not there */
             404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description something named cannot be; says which field */
+            422: {
                 headers: {
                     [name: string]: unknown;
                 };
@@ -3599,6 +3939,16 @@ export interface operations {
                     "application/json": components["schemas"]["MadeHouse"];
                 };
             };
+            /** @description a part of the request cannot be read */
+            400: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description what the address names is not there */
             404: {
                 headers: {
                     [name: string]: unknown;
@@ -3607,6 +3957,34 @@ export interface operations {
                     "application/problem+json": components["schemas"]["Problem"];
                 };
             };
+            /** @description others changed the same, or something would be lost */
+            409: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description the body is too large */
+            413: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description the body is of another kind */
+            415: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description something named cannot be; says which field */
             422: {
                 headers: {
                     [name: string]: unknown;
@@ -3638,7 +4016,26 @@ export interface operations {
                     "text/event-stream": string;
                 };
             };
+            /** @description a part of the request cannot be read */
+            400: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description what the address names is not there */
             404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description something named cannot be; says which field */
+            422: {
                 headers: {
                     [name: string]: unknown;
                 };
@@ -3669,7 +4066,26 @@ export interface operations {
                     "application/json": string;
                 };
             };
+            /** @description a part of the request cannot be read */
+            400: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description what the address names is not there */
             404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description something named cannot be; says which field */
+            422: {
                 headers: {
                     [name: string]: unknown;
                 };
@@ -3702,7 +4118,26 @@ export interface operations {
                     "application/json": components["schemas"]["Hit"][];
                 };
             };
+            /** @description a part of the request cannot be read */
+            400: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description what the address names is not there */
             404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description something named cannot be; says which field */
+            422: {
                 headers: {
                     [name: string]: unknown;
                 };
@@ -3737,6 +4172,8 @@ export interface operations {
                 pace?: components["schemas"]["Pace"];
                 /** @description The way of tracing: adaptive, one-at-a-time, transmitter or halving. */
                 method?: components["schemas"]["Method"];
+                /** @description All ways; otherwise the crew's own. */
+                all?: boolean;
             };
             header?: never;
             path: {
@@ -3755,6 +4192,16 @@ export interface operations {
                     "application/json": components["schemas"]["Forecast"][];
                 };
             };
+            /** @description a part of the request cannot be read */
+            400: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description what the address names is not there */
             404: {
                 headers: {
                     [name: string]: unknown;
@@ -3763,6 +4210,7 @@ export interface operations {
                     "application/problem+json": components["schemas"]["Problem"];
                 };
             };
+            /** @description something named cannot be; says which field */
             422: {
                 headers: {
                     [name: string]: unknown;
@@ -3793,6 +4241,16 @@ export interface operations {
                     "application/json": components["schemas"]["Glance"];
                 };
             };
+            /** @description a part of the request cannot be read */
+            400: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description what the address names is not there */
             404: {
                 headers: {
                     [name: string]: unknown;
@@ -3801,59 +4259,7 @@ export interface operations {
                     "application/problem+json": components["schemas"]["Problem"];
                 };
             };
-        };
-    };
-    guide: {
-        parameters: {
-            query?: {
-                /** @description 1: alone; 2: one at the panel, one in the rooms. */
-                people?: number;
-                /** @description Plug-in testers at hand. */
-                testers?: number;
-                /** @description A transmitter and receiver are at hand. */
-                transmitter?: boolean;
-                /** @description A radio is at hand, loud enough to be heard at the panel. */
-                radio?: boolean;
-                /** @description A clamp meter, a load, and somebody qualified to work with the cover off. */
-                clamp?: boolean;
-                /** @description An energy monitor that watches every breaker, and a load. */
-                monitor?: boolean;
-                /** @description Ids of breakers that must stay on, with commas between; `7@2026-05-04T18:00:00Z` for one that must until then. */
-                keep_on?: string;
-                /** @description A second of walking counts as so many of other work, 1 to 4. */
-                walking?: number;
-                /** @description At most so many off at once. */
-                max_off?: number;
-                /** @description How much outages matter: fast, even or gentle. */
-                pace?: components["schemas"]["Pace"];
-                /** @description The way of tracing: adaptive, one-at-a-time, transmitter or halving. */
-                method?: components["schemas"]["Method"];
-            };
-            header?: never;
-            path: {
-                /** @description the house */
-                id: number;
-            };
-            cookie?: never;
-        };
-        requestBody?: never;
-        responses: {
-            200: {
-                headers: {
-                    [name: string]: unknown;
-                };
-                content: {
-                    "application/json": components["schemas"]["GuideRead"];
-                };
-            };
-            404: {
-                headers: {
-                    [name: string]: unknown;
-                };
-                content: {
-                    "application/problem+json": components["schemas"]["Problem"];
-                };
-            };
+            /** @description something named cannot be; says which field */
             422: {
                 headers: {
                     [name: string]: unknown;
@@ -3889,7 +4295,26 @@ export interface operations {
                     "application/json": components["schemas"]["HistoryItem"][];
                 };
             };
+            /** @description a part of the request cannot be read */
+            400: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description what the address names is not there */
             404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description something named cannot be; says which field */
+            422: {
                 headers: {
                     [name: string]: unknown;
                 };
@@ -3924,6 +4349,16 @@ export interface operations {
                     "application/json": components["schemas"]["LengthRead"];
                 };
             };
+            /** @description a part of the request cannot be read */
+            400: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description what the address names is not there */
             404: {
                 headers: {
                     [name: string]: unknown;
@@ -3932,6 +4367,7 @@ export interface operations {
                     "application/problem+json": components["schemas"]["Problem"];
                 };
             };
+            /** @description something named cannot be; says which field */
             422: {
                 headers: {
                     [name: string]: unknown;
@@ -3969,7 +4405,26 @@ export interface operations {
                     "application/json": components["schemas"]["LogBody"];
                 };
             };
+            /** @description a part of the request cannot be read */
+            400: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description what the address names is not there */
             404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description something named cannot be; says which field */
+            422: {
                 headers: {
                     [name: string]: unknown;
                 };
@@ -4007,7 +4462,26 @@ export interface operations {
                     "text/csv": string;
                 };
             };
+            /** @description a part of the request cannot be read */
+            400: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description what the address names is not there */
             404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description something named cannot be; says which field */
+            422: {
                 headers: {
                     [name: string]: unknown;
                 };
@@ -4039,7 +4513,26 @@ export interface operations {
                     "application/json": components["schemas"]["Face"];
                 };
             };
+            /** @description a part of the request cannot be read */
+            400: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description what the address names is not there */
             404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description something named cannot be; says which field */
+            422: {
                 headers: {
                     [name: string]: unknown;
                 };
@@ -4075,6 +4568,16 @@ export interface operations {
                     "application/json": components["schemas"]["Verdict"];
                 };
             };
+            /** @description a part of the request cannot be read */
+            400: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description what the address names is not there */
             404: {
                 headers: {
                     [name: string]: unknown;
@@ -4083,6 +4586,34 @@ export interface operations {
                     "application/problem+json": components["schemas"]["Problem"];
                 };
             };
+            /** @description others changed the same, or something would be lost */
+            409: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description the body is too large */
+            413: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description the body is of another kind */
+            415: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description something named cannot be; says which field */
             422: {
                 headers: {
                     [name: string]: unknown;
@@ -4125,6 +4656,16 @@ export interface operations {
                     "image/svg+xml": string;
                 };
             };
+            /** @description a part of the request cannot be read */
+            400: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description what the address names is not there */
             404: {
                 headers: {
                     [name: string]: unknown;
@@ -4133,6 +4674,7 @@ export interface operations {
                     "application/problem+json": components["schemas"]["Problem"];
                 };
             };
+            /** @description something named cannot be; says which field */
             422: {
                 headers: {
                     [name: string]: unknown;
@@ -4178,6 +4720,16 @@ export interface operations {
                     "application/json": components["schemas"]["PictureAdded"];
                 };
             };
+            /** @description a part of the request cannot be read */
+            400: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description what the address names is not there */
             404: {
                 headers: {
                     [name: string]: unknown;
@@ -4186,6 +4738,16 @@ export interface operations {
                     "application/problem+json": components["schemas"]["Problem"];
                 };
             };
+            /** @description others changed the same, or something would be lost */
+            409: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description the body is too large */
             413: {
                 headers: {
                     [name: string]: unknown;
@@ -4194,6 +4756,7 @@ export interface operations {
                     "application/problem+json": components["schemas"]["Problem"];
                 };
             };
+            /** @description the body is of another kind */
             415: {
                 headers: {
                     [name: string]: unknown;
@@ -4202,6 +4765,7 @@ export interface operations {
                     "application/problem+json": components["schemas"]["Problem"];
                 };
             };
+            /** @description something named cannot be; says which field */
             422: {
                 headers: {
                     [name: string]: unknown;
@@ -4235,7 +4799,26 @@ export interface operations {
                     "image/jpeg": number[];
                 };
             };
+            /** @description a part of the request cannot be read */
+            400: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description what the address names is not there */
             404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description something named cannot be; says which field */
+            422: {
                 headers: {
                     [name: string]: unknown;
                 };
@@ -4267,7 +4850,26 @@ export interface operations {
                     "application/json": components["schemas"]["PlanView"];
                 };
             };
+            /** @description a part of the request cannot be read */
+            400: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description what the address names is not there */
             404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description something named cannot be; says which field */
+            422: {
                 headers: {
                     [name: string]: unknown;
                 };
@@ -4305,6 +4907,16 @@ export interface operations {
                     "image/svg+xml": string;
                 };
             };
+            /** @description a part of the request cannot be read */
+            400: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description what the address names is not there */
             404: {
                 headers: {
                     [name: string]: unknown;
@@ -4313,6 +4925,7 @@ export interface operations {
                     "application/problem+json": components["schemas"]["Problem"];
                 };
             };
+            /** @description something named cannot be; says which field */
             422: {
                 headers: {
                     [name: string]: unknown;
@@ -4347,6 +4960,16 @@ export interface operations {
                     "application/json": components["schemas"]["Present"][];
                 };
             };
+            /** @description a part of the request cannot be read */
+            400: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description what the address names is not there */
             404: {
                 headers: {
                     [name: string]: unknown;
@@ -4355,6 +4978,34 @@ export interface operations {
                     "application/problem+json": components["schemas"]["Problem"];
                 };
             };
+            /** @description others changed the same, or something would be lost */
+            409: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description the body is too large */
+            413: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description the body is of another kind */
+            415: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description something named cannot be; says which field */
             422: {
                 headers: {
                     [name: string]: unknown;
@@ -4387,7 +5038,26 @@ export interface operations {
                     "application/json": components["schemas"]["Report"];
                 };
             };
+            /** @description a part of the request cannot be read */
+            400: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description what the address names is not there */
             404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description something named cannot be; says which field */
+            422: {
                 headers: {
                     [name: string]: unknown;
                 };
@@ -4420,7 +5090,53 @@ export interface operations {
                 };
                 content?: never;
             };
+            /** @description a part of the request cannot be read */
+            400: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description what the address names is not there */
             404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description others changed the same, or something would be lost */
+            409: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description the body is too large */
+            413: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description the body is of another kind */
+            415: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description something named cannot be; says which field */
+            422: {
                 headers: {
                     [name: string]: unknown;
                 };
@@ -4454,6 +5170,16 @@ export interface operations {
                     "application/json": components["schemas"]["Shutdown"];
                 };
             };
+            /** @description a part of the request cannot be read */
+            400: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description what the address names is not there */
             404: {
                 headers: {
                     [name: string]: unknown;
@@ -4462,6 +5188,34 @@ export interface operations {
                     "application/problem+json": components["schemas"]["Problem"];
                 };
             };
+            /** @description others changed the same, or something would be lost */
+            409: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description the body is too large */
+            413: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description the body is of another kind */
+            415: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description something named cannot be; says which field */
             422: {
                 headers: {
                     [name: string]: unknown;
@@ -4499,7 +5253,26 @@ export interface operations {
                     "application/json": components["schemas"]["ToolRead"];
                 };
             };
+            /** @description a part of the request cannot be read */
+            400: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description what the address names is not there */
             404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description something named cannot be; says which field */
+            422: {
                 headers: {
                     [name: string]: unknown;
                 };
@@ -4529,7 +5302,26 @@ export interface operations {
                     "application/json": components["schemas"]["DueTest"][];
                 };
             };
+            /** @description a part of the request cannot be read */
+            400: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description what the address names is not there */
             404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description something named cannot be; says which field */
+            422: {
                 headers: {
                     [name: string]: unknown;
                 };
@@ -4560,7 +5352,98 @@ export interface operations {
                     "text/calendar": string;
                 };
             };
+            /** @description a part of the request cannot be read */
+            400: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description what the address names is not there */
             404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description something named cannot be; says which field */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
+    tracing: {
+        parameters: {
+            query?: {
+                /** @description 1: alone; 2: one at the panel, one in the rooms. */
+                people?: number;
+                /** @description Plug-in testers at hand. */
+                testers?: number;
+                /** @description A transmitter and receiver are at hand. */
+                transmitter?: boolean;
+                /** @description A radio is at hand, loud enough to be heard at the panel. */
+                radio?: boolean;
+                /** @description A clamp meter, a load, and somebody qualified to work with the cover off. */
+                clamp?: boolean;
+                /** @description An energy monitor that watches every breaker, and a load. */
+                monitor?: boolean;
+                /** @description Ids of breakers that must stay on, with commas between; `7@2026-05-04T18:00:00Z` for one that must until then. */
+                keep_on?: string;
+                /** @description A second of walking counts as so many of other work, 1 to 4. */
+                walking?: number;
+                /** @description At most so many off at once. */
+                max_off?: number;
+                /** @description How much outages matter: fast, even or gentle. */
+                pace?: components["schemas"]["Pace"];
+                /** @description The way of tracing: adaptive, one-at-a-time, transmitter or halving. */
+                method?: components["schemas"]["Method"];
+            };
+            header?: never;
+            path: {
+                /** @description the house */
+                id: number;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["TracingRead"];
+                };
+            };
+            /** @description a part of the request cannot be read */
+            400: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description what the address names is not there */
+            404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description something named cannot be; says which field */
+            422: {
                 headers: {
                     [name: string]: unknown;
                 };
@@ -4597,6 +5480,16 @@ export interface operations {
                     "application/json": components["schemas"]["ChangeDone"];
                 };
             };
+            /** @description a part of the request cannot be read */
+            400: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description what the address names is not there */
             404: {
                 headers: {
                     [name: string]: unknown;
@@ -4605,6 +5498,7 @@ export interface operations {
                     "application/problem+json": components["schemas"]["Problem"];
                 };
             };
+            /** @description others changed the same, or something would be lost */
             409: {
                 headers: {
                     [name: string]: unknown;
@@ -4613,6 +5507,25 @@ export interface operations {
                     "application/problem+json": components["schemas"]["Problem"];
                 };
             };
+            /** @description the body is too large */
+            413: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description the body is of another kind */
+            415: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description something named cannot be; says which field */
             422: {
                 headers: {
                     [name: string]: unknown;

@@ -16,7 +16,7 @@ import { Link } from "react-router";
 import { type Breaker, type Circuit, type Face, Problem } from "../api/client";
 import { newId, useCommit, useLogEvent } from "../api/edits";
 import { useFace } from "../api/reads";
-import { useHouseView } from "../house";
+import { useHouseView } from "../app/house";
 import { NumberField } from "./NumberField";
 import { Pictures } from "./Pictures";
 import { ProblemNote } from "./ProblemNote";

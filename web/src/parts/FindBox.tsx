@@ -3,9 +3,9 @@ import { type FormEvent, useDeferredValue, useState } from "react";
 import { useNavigate } from "react-router";
 import type { Hit, House } from "../api/client";
 import { useFind } from "../api/reads";
-import { useHouseView } from "../house";
-import { percent } from "../words";
+import { useHouseView } from "../app/house";
 import { useKeys } from "./keys";
+import { percent } from "./words";
 
 /** One box that finds anything by what people call it, and answers the commonest question in its first line. */
 export function FindBox() {

@@ -1,6 +1,6 @@
 import type { Evidence } from "../api/client";
-import { useHouseView } from "../house";
-import { faultWord, seenWord, wayWord } from "../words";
+import { useHouseView } from "../app/house";
+import { faultWord, seenWord, wayWord } from "./words";
 
 /** An observation in words. */
 export function Observed({ piece }: { piece: Evidence }) {

@@ -1,7 +1,7 @@
 import { useTheme } from "@mui/material/styles";
 import type { KeyboardEvent } from "react";
 import type { Beliefs, Face, FaceBreaker } from "../api/client";
-import { deviceMark, deviceWord } from "../words";
+import { deviceMark, deviceWord } from "./words";
 
 /** What a handle has to do now. */
 export type Order = "off" | "on";

@@ -2,7 +2,7 @@ import { Box, Button, Dialog, DialogActions, DialogContent, Stack, TextField, Ty
 import { useRef, useState } from "react";
 import type { Picture, PictureOf } from "../api/client";
 import { useAddPicture, useCommit } from "../api/edits";
-import { useHouseView } from "../house";
+import { useHouseView } from "../app/house";
 import { ProblemNote } from "./ProblemNote";
 
 interface Props {

@@ -4,6 +4,7 @@ import {
   Button,
   Chip,
   Drawer,
+  LinearProgress,
   Stack,
   Table,
   TableBody,
@@ -14,19 +15,23 @@ import {
 } from "@mui/material";
 import type { Evidence, House, PointBelief, Schemas } from "../api/client";
 import { useCommit } from "../api/edits";
-import { useHouseView } from "../house";
+import { useBelief } from "../api/reads";
+import { useHouseView, useMap } from "../app/house";
 import { noteDone } from "../trace/doneHere";
-import { breakerName, hintWord, needed, percent, pointName, roomName, twoHandles, whyWord } from "../words";
 import { Observed } from "./Observed";
 import { ProblemNote } from "./ProblemNote";
 import { TellMore } from "./TellMore";
+import { breakerName, hintWord, needed, percent, pointName, roomName, twoHandles, whyWord } from "./words";
 
 /** A point: its breaker, how sure, why, and what else would go dark. */
 export function PointDrawer() {
-  const { id, house, beliefs, chosen, choose } = useHouseView();
+  const { id, house, chosen, choose } = useHouseView();
+  const beliefs = useMap();
   const commit = useCommit(id);
   const point = house.points.find((p) => p.id === chosen.point);
-  const belief = beliefs?.points.find((b) => b.point === chosen.point);
+  // At once what the map says of it; its reasons follow.
+  const reasoned = useBelief(id, chosen.point).data;
+  const belief = reasoned ?? beliefs?.points.find((b) => b.point === chosen.point);
   const { point: _, ...rest } = chosen;
   return (
     <Drawer
@@ -51,18 +56,23 @@ export function PointDrawer() {
           <Candidates house={house} belief={belief} />
           <AlsoDark belief={belief} />
           <TellMore key={point.id} point={point} />
-          <Reasons
-            house={house}
-            belief={belief}
-            onRetract={(evidence) =>
-              commit.mutate(
-                { type: "retract", evidence },
-                {
-                  onSuccess: ({ revision }) => noteDone(id, { text: `${point.tag}: observation taken out`, revision }),
-                },
-              )
-            }
-          />
+          {reasoned === undefined ? (
+            <LinearProgress aria-label="Reading the observations" />
+          ) : (
+            <Reasons
+              house={house}
+              belief={reasoned}
+              onRetract={(evidence) =>
+                commit.mutate(
+                  { type: "retract", evidence },
+                  {
+                    onSuccess: ({ revision }) =>
+                      noteDone(id, { text: `${point.tag}: observation taken out`, revision }),
+                  },
+                )
+              }
+            />
+          )}
           <ProblemNote error={commit.error} />
         </Stack>
       )}
@@ -148,7 +158,8 @@ function Candidates({ house, belief }: { house: House; belief: PointBelief }) {
 }
 
 function AlsoDark({ belief }: { belief: PointBelief }) {
-  const { beliefs, choose } = useHouseView();
+  const { choose } = useHouseView();
+  const beliefs = useMap();
   const first = belief.candidates[0];
   const breaker = beliefs?.breakers.find((b) => b.breaker === first?.breaker);
   if (breaker === undefined || first === undefined || belief.status === "unknown") {

@@ -1,12 +1,14 @@
 import { Box, Button, Typography } from "@mui/material";
 import { useLocation } from "react-router";
-import { useHouseView } from "../house";
+import { useHouseView, useMap, useShownFace } from "../app/house";
 import { PanelFace } from "./PanelFace";
 import { useSize } from "./size";
 
 /** The panel's face beside every page: a breaker chosen here filters the page. */
 export function SideFace() {
-  const { face, beliefs, chosen, choose } = useHouseView();
+  const { chosen, choose } = useHouseView();
+  const beliefs = useMap();
+  const face = useShownFace();
   const breaker = face?.breakers.find((b) => b.breaker === chosen.breaker);
   const [box, size] = useSize<HTMLDivElement>();
   const surveying = useLocation().pathname.endsWith("/survey");

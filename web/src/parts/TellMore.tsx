@@ -3,11 +3,11 @@ import { type FormEvent, useState } from "react";
 import type { Observation, Point } from "../api/client";
 import { newId, useCommit } from "../api/edits";
 import { useKnownLoad } from "../api/reads";
-import { useHouseView } from "../house";
-import { author } from "../who";
-import { breakerName } from "../words";
+import { useHouseView, useMap } from "../app/house";
+import { author } from "../app/who";
 import { NumberField } from "./NumberField";
 import { ProblemNote } from "./ProblemNote";
+import { breakerName } from "./words";
 
 type Kind = "word" | "rise" | "wire";
 
@@ -19,7 +19,8 @@ const kinds: Record<Kind, string> = {
 
 /** What is known of a point otherwise than by a look: said, measured, followed. */
 export function TellMore({ point }: { point: Point }) {
-  const { id, house, beliefs } = useHouseView();
+  const { id, house } = useHouseView();
+  const beliefs = useMap();
   const commit = useCommit(id);
   const [open, setOpen] = useState(false);
   const [kind, setKind] = useState<Kind>("word");

@@ -3,7 +3,7 @@ import { useMutation } from "@tanstack/react-query";
 import { type FormEvent, useState } from "react";
 import type { Change, Opening, PlanView, Room, Wall } from "../api/client";
 import { newId, readLength, useCommit } from "../api/edits";
-import { useHouseView } from "../house";
+import { useHouseView } from "../app/house";
 import { ProblemNote } from "../parts/ProblemNote";
 import { LengthField } from "./LengthField";
 

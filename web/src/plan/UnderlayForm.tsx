@@ -3,7 +3,7 @@ import { useMutation } from "@tanstack/react-query";
 import { useState } from "react";
 import type { PlanView } from "../api/client";
 import { newId, readLength, useCommit } from "../api/edits";
-import { useHouseView } from "../house";
+import { useHouseView } from "../app/house";
 import { Pictures } from "../parts/Pictures";
 import { ProblemNote } from "../parts/ProblemNote";
 import { LengthField } from "./LengthField";

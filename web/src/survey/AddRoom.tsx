@@ -3,7 +3,7 @@ import { type FormEvent, useState } from "react";
 import type { Item } from "../api/client";
 import { newId, useCommit } from "../api/edits";
 import { useCatalog } from "../api/reads";
-import { useHouseView } from "../house";
+import { useHouseView } from "../app/house";
 import { ProblemNote } from "../parts/ProblemNote";
 
 /** A room with its usual points as counts to adjust. */

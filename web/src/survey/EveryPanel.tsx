@@ -1,7 +1,7 @@
 import { Alert, Button, Stack, Typography } from "@mui/material";
 import { Link } from "react-router";
 import { useCommit } from "../api/edits";
-import { useHouseView } from "../house";
+import { useHouseView } from "../app/house";
 import { ProblemNote } from "../parts/ProblemNote";
 
 /** Asked once: what a panel feeds that nobody entered stays live whatever is off. */

@@ -3,7 +3,7 @@ import { useMutation } from "@tanstack/react-query";
 import { type FormEvent, useState } from "react";
 import { type Panel, Problem } from "../api/client";
 import { readSpot, useCommit } from "../api/edits";
-import { useHouseView } from "../house";
+import { useHouseView } from "../app/house";
 import { NumberField } from "../parts/NumberField";
 import { Pictures } from "../parts/Pictures";
 import { ProblemNote } from "../parts/ProblemNote";

@@ -4,7 +4,7 @@ import { type FormEvent, useState } from "react";
 import { PointPicker } from "../answers/PointPicker";
 import { type Change, type House, type Point, Problem, type Spot } from "../api/client";
 import { readSpot, useCommit } from "../api/edits";
-import { useHouseView } from "../house";
+import { useHouseView } from "../app/house";
 import { NumberField } from "../parts/NumberField";
 import { ProblemNote } from "../parts/ProblemNote";
 

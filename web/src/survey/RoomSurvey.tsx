@@ -17,10 +17,10 @@ import { useState } from "react";
 import type { Change, Item, Point, Room } from "../api/client";
 import { newId, useCommit, useUndo } from "../api/edits";
 import { useCatalog } from "../api/reads";
-import { useHouseView } from "../house";
+import { useHouseView } from "../app/house";
 import { ProblemNote } from "../parts/ProblemNote";
 import { type Noted, Undoable } from "../parts/Undoable";
-import { pointName } from "../words";
+import { pointName } from "../parts/words";
 import { AddRoom } from "./AddRoom";
 import { PointForm } from "./PointForm";
 

@@ -14,7 +14,7 @@ import { useMutation } from "@tanstack/react-query";
 import { useState } from "react";
 import type { Face } from "../api/client";
 import { useRevisionSeen } from "../api/edits";
-import { useHouseView } from "../house";
+import { useHouseView } from "../app/house";
 import { ProblemNote } from "../parts/ProblemNote";
 import { type Body, bodies, freshSlot, notation, type Slot, standing } from "./slots";
 import type { Spaces } from "./spaces";

@@ -3,7 +3,7 @@ import { useMutation } from "@tanstack/react-query";
 import { Fragment, type KeyboardEvent, useEffect, useRef, useState } from "react";
 import type { Face } from "../api/client";
 import { useRevisionSeen } from "../api/edits";
-import { useHouseView } from "../house";
+import { useHouseView } from "../app/house";
 import { SpaceDialog } from "./SpaceDialog";
 import { type Spaces, useSpaces } from "./spaces";
 

@@ -3,10 +3,10 @@ import { type ReactNode, useState } from "react";
 import { type Change, Problem, type Schemas } from "../api/client";
 import { newId, useCommit, useUndo } from "../api/edits";
 import { useReadFace } from "../api/reads";
-import { useHouseView } from "../house";
+import { useHouseView } from "../app/house";
 import { ProblemNote } from "../parts/ProblemNote";
 import { type Noted, Undoable } from "../parts/Undoable";
-import { count } from "../words";
+import { count } from "../parts/words";
 
 interface Asked {
   space: number;

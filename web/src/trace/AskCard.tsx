@@ -1,7 +1,7 @@
 import { Button, Paper, Stack, Typography } from "@mui/material";
 import type { Ask, Point } from "../api/client";
-import { useHouseView } from "../house";
-import { pointName, roomName } from "../words";
+import { useHouseView } from "../app/house";
+import { pointName, roomName } from "../parts/words";
 import type { Tracing } from "./useTracing";
 
 /** A surprising answer: the cheapest check that settles it, before going on. */

@@ -9,8 +9,8 @@ import {
   Typography,
 } from "@mui/material";
 import type { Crew, Pace } from "../api/client";
-import { useHouseView } from "../house";
-import { breakerName, count, paceWord, timeOfDay } from "../words";
+import { useHouseView, useMap } from "../app/house";
+import { breakerName, count, paceWord, timeOfDay } from "../parts/words";
 import { keepingOn } from "./crew";
 import type { Tracing } from "./useTracing";
 
@@ -115,7 +115,8 @@ export function CrewBar({ tracing }: { tracing: Tracing }) {
 
 /** What may not lose power, for good or for some hours. */
 function KeptOn({ crew, onChange }: { crew: Crew; onChange: (crew: Crew) => void }) {
-  const { house, beliefs } = useHouseView();
+  const { house } = useHouseView();
+  const beliefs = useMap();
   const all = beliefs?.breakers ?? [];
   const kept = all.filter((b) => (crew.keep_on ?? []).includes(b.breaker));
   const name = (b: (typeof all)[number]) => {

@@ -2,10 +2,10 @@ import { Box, Button, Paper, Typography } from "@mui/material";
 import type { Doubt } from "../api/client";
 import { useCommit } from "../api/edits";
 import { useDoubts } from "../api/reads";
-import { useHouseView } from "../house";
+import { useHouseView } from "../app/house";
 import { Observed } from "../parts/Observed";
 import { ProblemNote } from "../parts/ProblemNote";
-import { breakerName, percent, storyWord } from "../words";
+import { breakerName, percent, storyWord } from "../parts/words";
 
 const checkWord: Record<Doubt["check"], string> = {
   "look-again": "look again, another way if there is one",

@@ -1,7 +1,7 @@
 import { Button, Menu, MenuItem } from "@mui/material";
 import { useState } from "react";
 import type { Fault, Point } from "../api/client";
-import { faultWord } from "../words";
+import { faultWord } from "../parts/words";
 import type { Tracing } from "./useTracing";
 
 /** A fault met on the way, noted with two taps. */

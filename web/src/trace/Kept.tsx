@@ -1,6 +1,6 @@
 import { Alert, Button, Paper, Typography } from "@mui/material";
-import { useHouseView } from "../house";
-import { count } from "../words";
+import { useHouseView } from "../app/house";
+import { count } from "../parts/words";
 import type { Tracing } from "./useTracing";
 
 /** How many answers wait on this device. */

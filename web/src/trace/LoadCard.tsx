@@ -2,9 +2,9 @@ import { Button, Paper, Stack, Typography } from "@mui/material";
 import { useState } from "react";
 import type { Advice, Point } from "../api/client";
 import { useKnownLoad } from "../api/reads";
-import { useHouseView } from "../house";
+import { useHouseView } from "../app/house";
 import { NumberField } from "../parts/NumberField";
-import { breakerName, pointName, roomName } from "../words";
+import { breakerName, pointName, roomName } from "../parts/words";
 import { ReadTool } from "./ReadTool";
 import type { Tracing } from "./useTracing";
 

@@ -1,7 +1,7 @@
 import { Box, Button, MenuItem, Paper, Stack, TextField, Typography } from "@mui/material";
 import type { Point, Schemas, Seen, Way } from "../api/client";
-import { useHouseView } from "../house";
-import { pointName, roomName, wayWord } from "../words";
+import { useHouseView } from "../app/house";
+import { pointName, roomName, wayWord } from "../parts/words";
 import { FaultButton } from "./FaultButton";
 import { ReadTool } from "./ReadTool";
 import { StopButton } from "./StopButton";

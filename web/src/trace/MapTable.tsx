@@ -2,8 +2,8 @@ import { Box, Button, Chip, Stack, Table, TableBody, TableCell, TableHead, Table
 import { visuallyHidden } from "@mui/utils";
 import type { ReactNode } from "react";
 import type { PointBelief } from "../api/client";
-import { useHouseView } from "../house";
-import { percent, pointName, roomName, standing } from "../words";
+import { useHouseView, useMap } from "../app/house";
+import { percent, pointName, roomName, standing } from "../parts/words";
 
 const mark: Record<PointBelief["status"], string> = {
   proven: "■",
@@ -22,7 +22,8 @@ const markWord: Record<PointBelief["status"], string> = {
 
 /** The map so far: every point with what feeds it; a chosen breaker filters it. */
 export function MapTable() {
-  const { house, beliefs, chosen, choose } = useHouseView();
+  const { house, chosen, choose } = useHouseView();
+  const beliefs = useMap();
   if (beliefs === undefined || beliefs.points.length === 0) {
     return null;
   }
@@ -59,7 +60,7 @@ export function MapTable() {
           <TableBody>
             {rows.map((belief) => {
               const point = house.points.find((p) => p.id === belief.point);
-              const against = belief.reasons.filter((r) => r.says === "against").length;
+              const against = belief.against;
               return (
                 point !== undefined && (
                   <TableRow key={belief.point} hover>

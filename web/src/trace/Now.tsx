@@ -1,6 +1,6 @@
 import { Box, Button, LinearProgress, Paper, Typography } from "@mui/material";
 import { Link } from "react-router";
-import { useHouseView } from "../house";
+import { useHouseView } from "../app/house";
 import { useKeys } from "../parts/keys";
 import { ProblemNote } from "../parts/ProblemNote";
 import { Undoable } from "../parts/Undoable";

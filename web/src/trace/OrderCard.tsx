@@ -1,6 +1,6 @@
 import { Alert, Box, Button, Paper, Stack, Typography } from "@mui/material";
 import type { Advice, BreakerRef } from "../api/client";
-import { useHouseView } from "../house";
+import { useHouseView, useMap } from "../app/house";
 import type { Order } from "../parts/PanelFace";
 import { SearchCard } from "./SearchCard";
 import { StopButton } from "./StopButton";
@@ -28,7 +28,7 @@ interface Props {
 
 /** Handles to move: back on first, then off. */
 export function OrderCard({ advice, tracing, onMoved, big = false }: Props) {
-  const { beliefs } = useHouseView();
+  const beliefs = useMap();
   const nothing = advice.switch_on.length + advice.switch_off.length === 0;
   const dark = advice.switch_off.flatMap((b) => beliefs?.breakers.find((x) => x.breaker === b.breaker)?.feeds ?? []);
   const certain = [...new Set(dark.filter((f) => f.p > 0.5).map((f) => f.tag))];

@@ -1,8 +1,8 @@
 import { Alert } from "@mui/material";
 import { useOutbox } from "../api/outbox";
-import { useHouseView } from "../house";
-import { type Stance, useStance } from "../stance";
-import { timeOfDay } from "../words";
+import { useHouseView } from "../app/house";
+import { type Stance, useStance } from "../app/stance";
+import { timeOfDay } from "../parts/words";
 import { useCrew } from "./crew";
 import { keptHere } from "./Kept";
 

@@ -1,9 +1,9 @@
 import { Alert, Box, Button, MenuItem, Stack, TextField, Typography } from "@mui/material";
 import { useEffect } from "react";
-import { useHouseView } from "../house";
+import { useHouseView, useMap, useShownFace } from "../app/house";
 import { PanelFace } from "../parts/PanelFace";
 import { useSize } from "../parts/size";
-import { timeOfDay } from "../words";
+import { named, timeOfDay } from "../parts/words";
 import { Now } from "./Now";
 import { Handles, orders } from "./OrderCard";
 import { RunCard } from "./RunCard";
@@ -12,7 +12,9 @@ import { useAwake, useTold, useVoice } from "./voice";
 
 /** At the panel: which handles to move now, large, with the panel's face below. */
 export function PanelStance() {
-  const { house, panel, setPanel, face, beliefs, chosen, choose, presence } = useHouseView();
+  const { house, panel, setPanel, chosen, choose, presence } = useHouseView();
+  const beliefs = useMap();
+  const face = useShownFace();
   const tracing = useTracing();
   const [box, size] = useSize<HTMLDivElement>();
   const { phase } = tracing;
@@ -36,7 +38,7 @@ export function PanelStance() {
     }
   }, [panelToMove, setPanel]);
   const belief = beliefs?.breakers.find((b) => b.breaker === chosen.breaker);
-  const off = beliefs?.breakers.filter((b) => house.breakers.find((x) => x.id === b.breaker)?.handle === "off") ?? [];
+  const off = house.breakers.filter((b) => b.handle === "off").map((b) => named(house, b));
   return (
     <Stack component="main" spacing={2} sx={{ p: 1.5, maxWidth: 620, mx: "auto" }}>
       {presence.absent.map((a) => (

@@ -2,7 +2,7 @@ import { Button } from "@mui/material";
 import { useState } from "react";
 import { client, data, type Observation, type Point } from "../api/client";
 import { newId } from "../api/edits";
-import { useHouseView } from "../house";
+import { useHouseView } from "../app/house";
 
 interface Props {
   point: Point;

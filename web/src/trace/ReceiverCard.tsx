@@ -1,13 +1,14 @@
 import { Button, Paper, Stack, Typography } from "@mui/material";
 import type { Point } from "../api/client";
-import { useHouseView } from "../house";
-import { breakerName, pointName, roomName } from "../words";
+import { useHouseView, useMap } from "../app/house";
+import { breakerName, pointName, roomName } from "../parts/words";
 import { ReadTool } from "./ReadTool";
 import type { Tracing } from "./useTracing";
 
 /** Transmitter at the point, receiver at the panel: which breaker does it point at? */
 export function ReceiverCard({ point, tracing }: { point: Point; tracing: Tracing }) {
-  const { house, beliefs } = useHouseView();
+  const { house } = useHouseView();
+  const beliefs = useMap();
   return (
     <Paper variant="outlined" sx={{ p: 2, borderColor: "act.main", borderWidth: 2 }}>
       <Typography variant="h2" gutterBottom>

@@ -1,8 +1,8 @@
 import { Alert, Button, Dialog, DialogActions, DialogContent, DialogTitle, Stack, Typography } from "@mui/material";
 import type { Report } from "../api/client";
 import { useReport } from "../api/reads";
-import { useHouseView } from "../house";
-import { breakerName, count, faultWord, needed } from "../words";
+import { useHouseView } from "../app/house";
+import { breakerName, count, faultWord, needed } from "../parts/words";
 import { Handles } from "./OrderCard";
 import type { Tracing } from "./useTracing";
 

@@ -1,6 +1,6 @@
 import { Box, Paper, Stack, Typography } from "@mui/material";
-import { useHouseView } from "../house";
-import { breakerName, count, pointName, roomName } from "../words";
+import { useHouseView } from "../app/house";
+import { breakerName, count, pointName, roomName } from "../parts/words";
 import { MapTable } from "./MapTable";
 import { Now } from "./Now";
 import { RunCard } from "./RunCard";

@@ -19,8 +19,8 @@ import {
 import { useState } from "react";
 import type { Forecast, Method } from "../api/client";
 import { useForecast } from "../api/reads";
-import { useHouseView } from "../house";
-import { count, methodWord } from "../words";
+import { useHouseView } from "../app/house";
+import { count, methodWord } from "../parts/words";
 import { atHand, CrewBar } from "./CrewBar";
 import { ReportDialog } from "./ReportDialog";
 import type { Tracing } from "./useTracing";
@@ -32,13 +32,12 @@ function minutes(seconds: number): string {
 
 /** The run: begun with a way of tracing chosen, then how far it is. */
 export function RunCard({ tracing, small = false }: { tracing: Tracing; small?: boolean }) {
-  const { id, beliefs } = useHouseView();
-  const { run, crew } = tracing;
+  const { id } = useHouseView();
+  const { run, crew, progress } = tracing;
   const [choosing, setChoosing] = useState(false);
   const [report, setReport] = useState<number>();
   const [voice, setVoice] = useVoice();
-  const progress = beliefs?.progress;
-  const forecast = useForecast(id, crew, tracing.step?.id, choosing || run !== undefined);
+  const forecast = useForecast(id, crew, tracing.step?.id, choosing ? "all" : run === undefined ? "none" : "own");
   const left = forecast.data?.find((f) => f.method === (crew.method ?? "adaptive"));
   const settled = (progress?.proven ?? 0) + (progress?.no_breaker ?? 0) + (progress?.two_handles ?? 0);
   if (tracing.phase.name === "nothing-to-trace" || progress === undefined) {
@@ -132,7 +131,7 @@ interface WaysProps {
 
 /** The ways side by side, as played in this very house. */
 function Ways({ forecast, chosen, onChoose }: WaysProps) {
-  if (forecast === undefined) {
+  if (forecast === undefined || forecast.length < 2) {
     return <LinearProgress aria-label="Playing each way in this house" />;
   }
   const best = forecast.find((f) => f.method === "adaptive");

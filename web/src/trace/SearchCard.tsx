@@ -2,8 +2,8 @@ import { Button, Paper, Stack, Typography } from "@mui/material";
 import { Link } from "react-router";
 import type { Advice } from "../api/client";
 import { useCatalog } from "../api/reads";
-import { useHouseView } from "../house";
-import { breakerName } from "../words";
+import { useHouseView } from "../app/house";
+import { breakerName } from "../parts/words";
 import { StopButton } from "./StopButton";
 import type { Tracing } from "./useTracing";
 

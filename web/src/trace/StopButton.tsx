@@ -1,14 +1,15 @@
 import { Button, Dialog, DialogActions, DialogContent, DialogTitle, Typography } from "@mui/material";
 import { useState } from "react";
-import { useHouseView } from "../house";
+import { useHouseView } from "../app/house";
+import { named } from "../parts/words";
 import { Handles } from "./OrderCard";
 import type { Tracing } from "./useTracing";
 
 /** Leaving off for today: every handle back on, as a step of its own. */
 export function StopButton({ tracing }: { tracing: Tracing }) {
-  const { house, beliefs } = useHouseView();
+  const { house } = useHouseView();
   const [open, setOpen] = useState(false);
-  const off = beliefs?.breakers.filter((b) => house.breakers.find((x) => x.id === b.breaker)?.handle !== "on") ?? [];
+  const off = house.breakers.filter((b) => b.handle !== "on").map((b) => named(house, b));
   if (off.length === 0) {
     return null;
   }

@@ -2,7 +2,7 @@ import { Box } from "@mui/material";
 import { useTheme } from "@mui/material/styles";
 import type { Point } from "../api/client";
 import { usePlan } from "../api/reads";
-import { useHouseView } from "../house";
+import { useHouseView } from "../app/house";
 
 /** Room around the floor, in inches. */
 const MARGIN = 24;

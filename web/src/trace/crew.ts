@@ -1,5 +1,5 @@
 import type { Crew, House } from "../api/client";
-import { useStored } from "../stored";
+import { useStored } from "../app/stored";
 
 export const usualCrew: Crew = {
   people: 1,

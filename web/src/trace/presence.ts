@@ -1,7 +1,7 @@
 import { useQuery } from "@tanstack/react-query";
 import { client, data } from "../api/client";
-import type { Stance } from "../stance";
-import { author } from "../who";
+import type { Stance } from "../app/stance";
+import { author } from "../app/who";
 
 const KEY = "wayfinder.device";
 /** A device says that it is there so often, */

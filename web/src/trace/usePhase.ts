@@ -1,8 +1,8 @@
 import { useEffect, useRef, useState } from "react";
 import type { Advice, Ask, Crew, Guide, Point, Schemas } from "../api/client";
 import type { useOutbox } from "../api/outbox";
-import { useAdvice, useGuide } from "../api/reads";
-import { useHouseView } from "../house";
+import { useTracingRead } from "../api/reads";
+import { useHouseView } from "../app/house";
 
 /** Where the tracing stands: handles to move, a point to look at, something to try first, or done. */
 export type Phase =
@@ -32,8 +32,8 @@ const SETTLE_MS = 1500;
  */
 export function usePhase(crew: Crew, outbox: ReturnType<typeof useOutbox>) {
   const { id, house, presence } = useHouseView();
-  const advice = useAdvice(id, crew);
-  const guide = useGuide(id, crew);
+  const tracing = useTracingRead(id, crew);
+  const read = tracing.data;
   const [passed, setPassed] = useState<string>();
   const [again, setAgain] = useState<{ step: number | undefined; point: number }>();
   const shown = useRef<Phase>({ name: "loading" });
@@ -48,10 +48,8 @@ export function usePhase(crew: Crew, outbox: ReturnType<typeof useOutbox>) {
       .map((e) => e.point),
   );
   const left = step?.visit.filter((p) => !answered.has(p)) ?? [];
-  const guided = unread.length === 0 && guide.data?.revision === house.revision;
-  const told = step == null ? undefined : look(guided ? guide.data?.guide : undefined);
-  const ordered = guided && advice.data?.revision === house.revision;
-  const ready = guided && (told !== undefined || ordered);
+  const ready = unread.length === 0 && read?.revision === house.revision;
+  const told = step == null ? undefined : look(ready ? read?.guide : undefined);
   const waited = useWaited(!ready);
   // An old order is not shown for a new one, however long that takes; out of reach there is no new one.
   const settling = !ready && !presence.cut && !(waited && (told !== undefined || kept.length > 0));
@@ -71,15 +69,19 @@ export function usePhase(crew: Crew, outbox: ReturnType<typeof useOutbox>) {
     if (kept.length > 0 || (presence.cut && crew.people === 2)) {
       return { name: "waiting", kept: kept.length };
     }
-    if (advice.data === undefined) {
+    if (read === undefined) {
       return { name: "loading" };
     }
-    const point = house.points.find((p) => p.id === advice.data.points[0]);
-    const { action } = advice.data;
-    if ((action === "receiver" || action === "load") && point !== undefined && advice.data.switch_on.length === 0) {
-      return { name: action, advice: advice.data, point };
+    const { advice } = read;
+    const point = house.points.find((p) => p.id === advice.points[0]);
+    if (
+      (advice.action === "receiver" || advice.action === "load") &&
+      point !== undefined &&
+      advice.switch_on.length === 0
+    ) {
+      return { name: advice.action, advice, point };
     }
-    return { name: action === "done" ? "done" : "order", advice: advice.data };
+    return { name: advice.action === "done" ? "done" : "order", advice };
   }
 
   /** The step under way: as the guide says where it is at hand, else in walking order. */
@@ -111,11 +113,13 @@ export function usePhase(crew: Crew, outbox: ReturnType<typeof useOutbox>) {
 
   return {
     phase,
+    /** How far the work is. */
+    progress: read?.progress,
     settling,
     /** An answer was taken back: its point is the next one, unless it has been answered again. */
     askAgain: (point: number) => setAgain({ step: step?.id, point }),
     passOver: (ask: Ask) => setPassed(askKey(ask)),
-    error: kept.length > 0 ? null : advice.error,
+    error: kept.length > 0 ? null : tracing.error,
   };
 }
 

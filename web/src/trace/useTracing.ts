@@ -2,9 +2,9 @@ import { useState } from "react";
 import type { Advice, Ask, Change, Crew, Fault, Observation, Point, Seen, Way } from "../api/client";
 import { newId, newKey, useCommit, useRevisionSeen, useUndo } from "../api/edits";
 import { useOutbox } from "../api/outbox";
-import { useHouseView } from "../house";
+import { useHouseView } from "../app/house";
+import { author } from "../app/who";
 import type { Noted } from "../parts/Undoable";
-import { author } from "../who";
 import { openRun, useCrew } from "./crew";
 import { mayUndoNewest, noteDone, takeNewest } from "./doneHere";
 import { usePhase, type With } from "./usePhase";
@@ -32,7 +32,7 @@ export function useTracing() {
   const commit = useCommit(id);
   const undo = useUndo(id);
   const outbox = useOutbox(id);
-  const { phase, settling, passOver, askAgain, error } = usePhase(crew, outbox);
+  const { phase, progress, settling, passOver, askAgain, error } = usePhase(crew, outbox);
   const revisionSeen = useRevisionSeen(id);
   const [noted, setNoted] = useState<Noted>();
   const note = (what: Noted) => {
@@ -164,6 +164,7 @@ export function useTracing() {
 
   return {
     phase,
+    progress,
     settling,
     step,
     run,

@@ -1,5 +1,5 @@
 import { useEffect, useRef } from "react";
-import { useStored } from "../stored";
+import { useStored } from "../app/stored";
 
 const asBoolean = (value: unknown) => (typeof value === "boolean" ? value : undefined);
 

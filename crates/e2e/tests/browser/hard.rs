@@ -98,11 +98,12 @@ async fn a_phone_traces_the_largest_panel() -> Result<()> {
         let (mut likelier, mut looked) = (0, 0);
         for point in points {
             let feeder = &truth[point["tag"].as_str().context("tag")?];
+            let whole = page.api(&format!("/api/v1/houses/1/beliefs/{}", point["point"])).await?;
             let first = &point["candidates"][0];
             ensure!(point["proven"] == false || first["at"] == feeder.as_str(), "wrongly proven: {point}");
             let right =
-                point["candidates"].as_array().context("candidates")?.iter().find(|c| c["at"] == feeder.as_str());
-            if point["reasons"].as_array().is_some_and(|r| !r.is_empty()) {
+                whole["candidates"].as_array().context("candidates")?.iter().find(|c| c["at"] == feeder.as_str());
+            if whole["reasons"].as_array().is_some_and(|r| !r.is_empty()) {
                 looked += 1;
                 likelier += usize::from(right.and_then(|c| c["p"].as_f64()).is_some_and(|p| p > 1.0 / 45.0));
             }

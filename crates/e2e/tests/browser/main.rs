@@ -76,10 +76,17 @@ async fn changed(page: &Page, since: Option<u64>) -> Result<()> {
 async fn answer_one(page: &Page, tag: &str, again: bool, key: bool) -> Result<()> {
     let before = revision(page).await?;
     let dead = is_dead(page, tag).await?;
-    match (key && !again, dead) {
-        (true, dead) => page.keys(if dead { "d" } else { "l" }).await?,
-        (false, true) => page.click("DEAD").await?,
-        (false, false) => page.click("LIVE").await?,
+    if key && !again {
+        page.keys(if dead { "d" } else { "l" }).await?;
+    } else {
+        let card = format!("[data-look='{tag}']");
+        let mut tries = 0;
+        // A card that is busy takes nothing yet.
+        while !tap(page, &card, if dead { "DEAD" } else { "LIVE" }).await? {
+            tries += 1;
+            ensure!(tries < 250, "{tag} takes no answer");
+            tokio::time::sleep(std::time::Duration::from_millis(20)).await;
+        }
     }
     changed(page, before).await
 }
@@ -857,8 +864,8 @@ async fn evidence_count(page: &Page) -> Result<usize> {
 // With two people the walker waits while handles are moved, and is told the moment they are; a fault is noted on the way
 // and stands in the report; the run goes on to its end on both.
 #[tokio::test(flavor = "multi_thread")]
-async fn two_people_trace_the_demo_to_its_end() -> Result<()> {
-    with_server(demo()?, async |base| {
+async fn two_people_trace_a_house_to_its_end() -> Result<()> {
+    with_server(true_house()?, async |base| {
         let panel = Page::open(&base, "/houses/1/trace", Screen::Phone).await?;
         panel.click("At the panel").await?;
         let rooms = Page::open(&base, "/houses/1/trace", Screen::Phone).await?;
@@ -868,7 +875,7 @@ async fn two_people_trace_the_demo_to_its_end() -> Result<()> {
         rooms.shows("Handles are being moved").await?;
         panel.is_accessible("panel, order").await?;
         let mut faults = 0;
-        for nth in 0..3000 {
+        for _ in 0..1000 {
             if still_dark(&rooms).await? {
                 tokio::time::sleep(std::time::Duration::from_millis(120)).await;
             } else if let Some((tag, _)) = asked(&rooms).await? {
@@ -877,7 +884,7 @@ async fn two_people_trace_the_demo_to_its_end() -> Result<()> {
                     rooms.press("//li[@role='menuitem' and .='no ground']").await?;
                     faults += 1;
                 }
-                demo_answer(&rooms, &panel, &tag, nth).await?;
+                answer_one(&rooms, &tag, false, false).await?;
                 tokio::time::sleep(std::time::Duration::from_millis(60)).await;
             } else {
                 let script = "return [...document.querySelectorAll('h2')].map((h) => h.textContent).join(' ')";
@@ -895,9 +902,7 @@ async fn two_people_trace_the_demo_to_its_end() -> Result<()> {
                 tokio::time::sleep(std::time::Duration::from_millis(80)).await;
             }
         }
-        let beliefs = panel.api("/api/v1/houses/1/beliefs").await?;
-        let (proven, points) = (beliefs["progress"]["proven"].as_u64(), beliefs["progress"]["points"].as_u64());
-        ensure!(proven >= points.map(|p| p.saturating_sub(6)), "{proven:?} of {points:?} proven");
+        all_proven_right(&panel).await?;
         panel.shows("can be proven").await?;
         if let Ok(button) = panel.button("They are on").await {
             button.click().await?;

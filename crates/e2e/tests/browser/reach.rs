@@ -116,14 +116,14 @@ async fn a_tour_outlives_the_program_and_the_page() -> Result<()> {
     let folder = tempfile::tempdir()?;
     let data = folder.path().join("houses.db");
     let program = Program::serve_demo(&data, "127.0.0.1:0")?;
-    let page = Page::open(program.base(), "/houses/1/trace", Screen::Phone).await?;
+    let page = Page::open_with_worker(program.base(), "/houses/1/trace", Screen::Phone).await?;
     page.click("In the rooms").await?;
     page.click("Begin a run").await?;
     page.click("Handles are moved").await?;
     page.find("//*[@data-look]").await?;
     let mut said = vec![say_live(&page).await?];
     until("the first answer has arrived", async || Ok(arrived(&page).await?.len() == 1)).await?;
-    for address in ["/houses/1/guide", "/houses/1/beliefs", "/face"] {
+    for address in ["/houses/1/tracing", "/houses/1/beliefs", "/face"] {
         until(address, async || is_cached(&page, address).await).await?;
     }
     let address = program.kill()?;
@@ -190,13 +190,13 @@ async fn an_answer_that_cannot_be_taken_is_shown_and_holds_nothing_up() -> Resul
 async fn a_phone_opened_out_of_reach_shows_what_it_read_last() -> Result<()> {
     let folder = tempfile::tempdir()?;
     let program = Program::serve_demo(&folder.path().join("houses.db"), "127.0.0.1:0")?;
-    let page = Page::open(program.base(), "/", Screen::Phone).await?;
+    let page = Page::open_with_worker(program.base(), "/", Screen::Phone).await?;
     page.shows("Thistledown School").await?;
     until("the list is kept", async || is_cached(&page, "/api/v1/houses").await).await?;
     page.go("/houses/1/trace").await?;
     page.click("At the panel").await?;
     page.shows("Move these handles").await?;
-    until("the order is kept", async || is_cached(&page, "/houses/1/advice").await).await?;
+    until("the order is kept", async || is_cached(&page, "/houses/1/tracing").await).await?;
     program.kill()?;
     page.go("/").await?;
     page.shows("Thistledown School").await?;

@@ -79,7 +79,7 @@ fn api() -> OpenApiRouter<Arc<Hub>> {
         .routes(routes!(reads::beliefs))
         .routes(routes!(reads::belief))
         .routes(routes!(reads::advice))
-        .routes(routes!(reads::guide))
+        .routes(routes!(reads::tracing))
         .routes(routes!(reads::forecast))
         .routes(routes!(reads::doubts))
         .routes(routes!(reads::report))

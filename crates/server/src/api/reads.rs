@@ -10,7 +10,7 @@ use utoipa::{IntoParams, ToSchema};
 use wayfinder_core::base::units::Inches;
 use wayfinder_core::house::{BreakerId, CardSize, Crew, KeptUntil, Method, Pace, Panel, PanelId, PointId, RunId};
 use wayfinder_core::practice::Forecast;
-use wayfinder_core::trace::{self, Advice, Beliefs, Doubt, Guide, PointBelief, Report};
+use wayfinder_core::trace::{self, Advice, Beliefs, Doubt, Guide, PointBelief, Progress, Report};
 use wayfinder_core::view::face::{self, Face};
 use wayfinder_core::words::catalog::{self, Catalog};
 use wayfinder_core::{Invalid, directory};
@@ -146,23 +146,30 @@ pub async fn advice(of: OfHouse, Query(query): Query<CrewQuery>) -> Result<axum:
     of.json(revised).await
 }
 
-/// What to look at next in the step under way.
+/// Everything that whoever traces is shown, in one read.
 #[derive(Debug, Serialize, ToSchema)]
-pub struct GuideRead {
+pub struct TracingRead {
     /// The house's revision this is of.
     pub revision: u64,
-    /// Nothing where no step is under way.
+    /// How far the work is.
+    pub progress: Progress,
+    /// What to look at next; nothing where no step is under way.
     pub guide: Option<Guide>,
+    /// What to do when the step is over.
+    pub advice: Advice,
 }
 
-/// What to look at next in the step under way, with the check for a surprising answer.
-#[utoipa::path(get, path = "/api/v1/houses/{id}/guide", params(("id" = i64, Path, description = "the house"), CrewQuery),
-    responses((status = 200, body = GuideRead), Refused))]
-pub async fn guide(of: OfHouse, Query(query): Query<CrewQuery>) -> Result<axum::Json<GuideRead>, ApiError> {
+/// What to look at next in the step under way, with the check for a surprising answer; and what to do after it.
+#[utoipa::path(get, path = "/api/v1/houses/{id}/tracing", params(("id" = i64, Path, description = "the house"), CrewQuery),
+    responses((status = 200, body = TracingRead), Refused))]
+pub async fn tracing(of: OfHouse, Query(query): Query<CrewQuery>) -> Result<axum::Json<TracingRead>, ApiError> {
     let crew = query.crew()?;
-    let revised =
-        move |known: &Known| Ok(GuideRead { revision: known.house().revision, guide: known.tracker().guide(&crew)? });
-    of.json(revised).await
+    of.json(move |known| {
+        let (revision, progress) = (known.house().revision, known.beliefs().progress);
+        let tracker = known.tracker();
+        Ok(TracingRead { revision, progress, guide: tracker.guide(&crew)?, advice: tracker.advise(&crew)? })
+    })
+    .await
 }
 
 /// What ways of tracing would come to from here on, played in this house.

@@ -1,8 +1,8 @@
-import { DoubtList } from "../trace/DoubtList";
-import { MapTable } from "../trace/MapTable";
-import { Now } from "../trace/Now";
-import { RunCard } from "../trace/RunCard";
-import { useTracing } from "../trace/useTracing";
+import { DoubtList } from "./DoubtList";
+import { MapTable } from "./MapTable";
+import { Now } from "./Now";
+import { RunCard } from "./RunCard";
+import { useTracing } from "./useTracing";
 
 /** Tracing at the desk: what to do now, and the map as it fills in. */
 export function TracePage() {

@@ -1,6 +1,7 @@
 import { createContext, useContext } from "react";
-import type { Beliefs, Face, House } from "./api/client";
-import type { Presence } from "./trace/presence";
+import type { House } from "../api/client";
+import { useBeliefs, useFace } from "../api/reads";
+import type { Presence } from "../trace/presence";
 
 /** What is chosen on screen: a breaker filters the page, a space is where one types, a point shows its evidence. */
 export interface Chosen {
@@ -14,11 +15,9 @@ export interface Chosen {
 export interface HouseView {
   id: number;
   house: House;
-  beliefs: Beliefs | undefined;
   /** The panel whose face is shown. */
   panel: number | undefined;
   setPanel: (panel: number) => void;
-  face: Face | undefined;
   chosen: Chosen;
   choose: (chosen: Chosen) => void;
   presence: Presence;
@@ -32,4 +31,15 @@ export function useHouseView(): HouseView {
     throw new Error("useHouseView needs a HouseContext around it");
   }
   return view;
+}
+
+/** What feeds every point. It is read as long as somebody shows it. */
+export function useMap() {
+  return useBeliefs(useHouseView().id).data;
+}
+
+/** The face of the panel that is shown. */
+export function useShownFace() {
+  const { id, panel } = useHouseView();
+  return useFace(id, panel).data;
 }

@@ -4,13 +4,13 @@ import { useSearchParams } from "react-router";
 import type { PlanView } from "../api/client";
 import { useCommit } from "../api/edits";
 import { usePlan } from "../api/reads";
-import { useHouseView } from "../house";
+import { useHouseView } from "../app/house";
 import { ProblemNote } from "../parts/ProblemNote";
 import { useSize } from "../parts/size";
-import { type OnPlan, PlanDrawing } from "../plan/PlanDrawing";
-import { DrawRoom, RoomOnPlan } from "../plan/RoomForms";
-import { type Share, UnderlayForm } from "../plan/UnderlayForm";
 import { PointForm } from "../survey/PointForm";
+import { type OnPlan, PlanDrawing } from "./PlanDrawing";
+import { DrawRoom, RoomOnPlan } from "./RoomForms";
+import { type Share, UnderlayForm } from "./UnderlayForm";
 
 /** The floors to scale: rooms by their sizes, points at their places with their circuits' numbers. */
 export function PlanPage() {

@@ -3,9 +3,9 @@ import { useState } from "react";
 import type { House, Subject } from "../api/client";
 import { useUndo } from "../api/edits";
 import { useHistory } from "../api/reads";
-import { useHouseView } from "../house";
+import { useHouseView } from "../app/house";
+import { author, setAuthor } from "../app/who";
 import { ProblemNote } from "../parts/ProblemNote";
-import { author, setAuthor } from "../who";
 
 const kindWord: Record<string, string> = {
   "set-about": "settings",

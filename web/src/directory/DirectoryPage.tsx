@@ -4,7 +4,7 @@ import { useState } from "react";
 import { type Panel, Problem, problemOf } from "../api/client";
 import { useCommit } from "../api/edits";
 import { houseKey, useGlance } from "../api/reads";
-import { useHouseView } from "../house";
+import { useHouseView } from "../app/house";
 import { NumberField } from "../parts/NumberField";
 import { ProblemNote } from "../parts/ProblemNote";
 

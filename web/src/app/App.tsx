@@ -1,27 +1,27 @@
 import CssBaseline from "@mui/material/CssBaseline";
 import { ThemeProvider } from "@mui/material/styles";
-import { QueryClient, QueryClientProvider } from "@tanstack/react-query";
+import { MutationCache, QueryCache, QueryClient, QueryClientProvider } from "@tanstack/react-query";
 import { useMemo, useState } from "react";
-import { createBrowserRouter, Navigate } from "react-router";
+import { createBrowserRouter } from "react-router";
 import { RouterProvider } from "react-router/dom";
-import { DeadPage } from "./answers/DeadPage";
-import { ResetPage } from "./answers/ResetPage";
-import { ShutdownPage } from "./answers/ShutdownPage";
-import { Problem } from "./api/client";
-import { DirectoryPage } from "./pages/DirectoryPage";
-import { HistoryPage } from "./pages/HistoryPage";
-import { HousePage } from "./pages/HousePage";
-import { HousesPage } from "./pages/HousesPage";
-import { JoinPage } from "./pages/JoinPage";
-import { LogPage } from "./pages/LogPage";
-import { PlanPage } from "./pages/PlanPage";
-import { SurveyPage } from "./pages/SurveyPage";
-import { TracePage } from "./pages/TracePage";
+import { Problem } from "../api/client";
+import { routes } from "./routes";
 import { firstStance, keepStance, type Stance, StanceContext } from "./stance";
 import { useStored } from "./stored";
 import { makeTheme } from "./theme";
 
+const router = createBrowserRouter(routes);
+
+/** A device that is not let in any more gives the code again, whatever it asked for. */
+function onError(error: Error) {
+  if (error instanceof Problem && error.status === 401) {
+    void router.navigate("/join", { replace: true });
+  }
+}
+
 const queries = new QueryClient({
+  queryCache: new QueryCache({ onError }),
+  mutationCache: new MutationCache({ onError }),
   defaultOptions: {
     queries: {
       retry: (count, error) => !(error instanceof Problem && error.status > 0) && count < 3,
@@ -34,29 +34,10 @@ const queries = new QueryClient({
 });
 
 // What was read before the service worker took over is read once more, so that it keeps it.
-navigator.serviceWorker?.addEventListener("controllerchange", () => void queries.invalidateQueries());
-
-const router = createBrowserRouter([
-  { path: "/", element: <HousesPage /> },
-  { path: "/join", element: <JoinPage /> },
-  {
-    path: "/houses/:house",
-    element: <HousePage />,
-    children: [
-      { index: true, element: <Navigate to="trace" replace /> },
-      { path: "survey", element: <SurveyPage /> },
-      { path: "plan", element: <PlanPage /> },
-      { path: "trace", element: <TracePage /> },
-      { path: "directory", element: <DirectoryPage /> },
-      { path: "off", element: <ShutdownPage /> },
-      { path: "dead", element: <DeadPage /> },
-      { path: "reset/:breaker", element: <ResetPage /> },
-      { path: "log", element: <LogPage /> },
-      { path: "history", element: <HistoryPage /> },
-    ],
-  },
-  { path: "*", element: <Navigate to="/" replace /> },
-]);
+navigator.serviceWorker?.addEventListener(
+  "controllerchange",
+  () => void queries.invalidateQueries({ refetchType: "all" }),
+);
 
 const asDark = (value: unknown) => (typeof value === "boolean" ? value : undefined);
 

@@ -19,7 +19,7 @@ import { type FormEvent, useState } from "react";
 import { client, data, type LineKind, type Schemas } from "../api/client";
 import { useCommit, useLogEvent } from "../api/edits";
 import { type LogFilter, useDueTests, useLog } from "../api/reads";
-import { useHouseView } from "../house";
+import { useHouseView } from "../app/house";
 import { NumberField } from "../parts/NumberField";
 import { ProblemNote } from "../parts/ProblemNote";
 

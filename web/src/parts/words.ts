@@ -9,7 +9,7 @@ import type {
   Schemas,
   Seen,
   Way,
-} from "./api/client";
+} from "../api/client";
 
 /** Words on screen for the values of the API. */
 
@@ -123,6 +123,12 @@ export function whyWord(why: Schemas["Because"]): string {
     case "guess":
       return "a guess so far; nobody looked";
   }
+}
+
+/** A breaker as the API names it. */
+export function named(house: House, breaker: Breaker): BreakerRef {
+  const panel = house.panels.find((p) => p.id === breaker.panel)?.name ?? "";
+  return { breaker: breaker.id, panel, at: breaker.at.join("-") };
 }
 
 /** The panel's name is told only where there is more than one panel. */

@@ -1,16 +1,17 @@
 import { Button, Dialog, DialogContent, DialogTitle, Stack } from "@mui/material";
 import { useState } from "react";
 import { newId, useCommit } from "../api/edits";
-import { useHouseView } from "../house";
-import { EveryPanel } from "../survey/EveryPanel";
-import { PanelDetails } from "../survey/PanelDetails";
-import { PanelForm } from "../survey/PanelForm";
-import { RoomSurvey } from "../survey/RoomSurvey";
-import { SpaceFields } from "../survey/SpaceFields";
+import { useHouseView, useShownFace } from "../app/house";
+import { EveryPanel } from "./EveryPanel";
+import { PanelDetails } from "./PanelDetails";
+import { PanelForm } from "./PanelForm";
+import { RoomSurvey } from "./RoomSurvey";
+import { SpaceFields } from "./SpaceFields";
 
 /** What is there: the panel's spaces, then rooms and their points. */
 export function SurveyPage() {
-  const { face, house } = useHouseView();
+  const { house } = useHouseView();
+  const face = useShownFace();
   const panel = house.panels.find((p) => p.id === face?.panel);
   return (
     <Stack spacing={4}>

@@ -15,11 +15,11 @@ import {
   Toolbar,
   Typography,
 } from "@mui/material";
+import { visuallyHidden } from "@mui/utils";
 import { useEffect, useState } from "react";
-import { Link, Navigate, Outlet, useLocation, useParams } from "react-router";
-import { Problem } from "../api/client";
-import { useBeliefs, useFace, useHouse, useLive } from "../api/reads";
-import { type Chosen, HouseContext, useHouseView } from "../house";
+import { Link, Outlet, useLocation, useParams } from "react-router";
+import { useLive } from "../api/live";
+import { useBeliefs, useHouse, useKept, useTracingRead } from "../api/reads";
 import { BreakerSheet } from "../parts/BreakerSheet";
 import { FindBox } from "../parts/FindBox";
 import { KeySheet } from "../parts/KeySheet";
@@ -28,46 +28,37 @@ import { PhoneButton } from "../parts/PhoneButton";
 import { PointDrawer } from "../parts/PointDrawer";
 import { ProblemNote } from "../parts/ProblemNote";
 import { SideFace } from "../parts/SideFace";
-import { type Stance, useStance } from "../stance";
+import { useCrew } from "../trace/crew";
 import { OutOfReach } from "../trace/OutOfReach";
 import { PanelStance } from "../trace/PanelStance";
 import { usePresence } from "../trace/presence";
 import { RoomsStance } from "../trace/RoomsStance";
+import { type Chosen, HouseContext, useHouseView } from "./house";
+import { FIRST, fetchPages, pageAt, pages } from "./routes";
+import { type Stance, useStance } from "./stance";
+import { usePageFocus } from "./usePageFocus";
 
-const pages = [
-  { path: "survey", label: "Survey" },
-  { path: "plan", label: "Plan" },
-  { path: "trace", label: "Trace" },
-  { path: "directory", label: "Directory" },
-  { path: "off", label: "Switch off for work" },
-  { path: "dead", label: "Something is dead" },
-  { path: "log", label: "Log" },
-  { path: "history", label: "Changes" },
-];
-
-/** Pages that are answers: a phone shows them in every stance. */
-const answers = ["off", "dead", "reset", "log"];
-
-/** The page of a path: the word after the house's number. */
-function pageOf(pathname: string): string {
-  return pathname.split("/")[3] ?? "trace";
-}
+/** What is on screen comes first. */
+const FETCH_AFTER_MS = 1500;
 
 /** A house, in the stance of whoever looks at it. */
 export function HousePage() {
   const id = Number(useParams().house);
   const house = useHouse(id);
-  const beliefs = useBeliefs(id);
   const [panel, setPanel] = useState<number>();
   const [chosen, choose] = useState<Chosen>({});
   const { stance } = useStance();
-  useLive(id);
   const presence = usePresence(id, stance);
   const shown = house.data?.panels.find((p) => p.id === panel) ?? firstPanel(house.data?.panels);
-  const face = useFace(id, shown?.id);
-  if (house.error instanceof Problem && house.error.status === 401) {
-    return <Navigate to="/join" replace />;
-  }
+  useLive(id);
+  useKept(id, shown?.id, stance !== "desk");
+  const ready = house.data !== undefined;
+  useEffect(() => {
+    if (ready) {
+      const soon = setTimeout(fetchPages, FETCH_AFTER_MS);
+      return () => clearTimeout(soon);
+    }
+  }, [ready]);
   if (house.data === undefined) {
     return (
       <Container sx={{ py: 4 }}>
@@ -82,10 +73,8 @@ export function HousePage() {
   const view = {
     id,
     house: house.data,
-    beliefs: beliefs.data,
     panel: shown?.id,
     setPanel,
-    face: face.data,
     chosen,
     choose,
     presence,
@@ -107,16 +96,28 @@ export function HousePage() {
   );
 }
 
+/** The bar below: tracing, and the answers that have a place there. */
+const bar = pages
+  .filter((p) => p.path === FIRST || p.hand?.bar !== undefined)
+  .map((p) => ({ path: p.path, label: p.hand?.bar ?? p.label }));
+
 /** In the hand: the tracing of the stance, or an answer that was asked for; below, the way to the others. */
 function Hand() {
+  const { house } = useHouseView();
   const { stance } = useStance();
-  const page = pageOf(useLocation().pathname);
+  const page = pageAt(useLocation().pathname);
+  const main = usePageFocus<HTMLDivElement>(house.about.name);
   return (
     <Box sx={{ height: "100dvh", display: "flex", flexDirection: "column", "@media print": { height: "auto" } }}>
       <Header />
       <OutOfReach />
-      <Box sx={{ flexGrow: 1, overflow: "auto" }}>
-        {answers.includes(page) ? (
+      <Box ref={main} tabIndex={-1} sx={{ flexGrow: 1, overflow: "auto", outline: "none" }}>
+        {page?.hand === undefined && (
+          <Box component="h1" sx={visuallyHidden}>
+            Tracing {house.about.name}, {stance === "panel" ? "at the panel" : "in the rooms"}
+          </Box>
+        )}
+        {page?.hand !== undefined ? (
           <Container component="main" sx={{ py: 2 }}>
             <Outlet />
           </Container>
@@ -133,28 +134,26 @@ function Hand() {
         square
         sx={{ display: "flex", flexShrink: 0, borderTop: 1, borderColor: "divider" }}
       >
-        {[
-          { path: "trace", label: "Trace" },
-          { path: "off", label: "Switch off" },
-          { path: "dead", label: "Dead?" },
-          { path: "log", label: "Log" },
-        ].map((p) => (
-          <Button
-            key={p.path}
-            component={Link}
-            to={p.path}
-            aria-current={page === p.path ? "page" : undefined}
-            sx={{
-              flex: 1,
-              minHeight: 56,
-              borderRadius: 0,
-              borderTop: 3,
-              borderColor: page === p.path ? "primary.main" : "transparent",
-            }}
-          >
-            {p.label}
-          </Button>
-        ))}
+        {bar.map((p) => {
+          const here = p.path === (page?.hand === undefined ? FIRST : page.path);
+          return (
+            <Button
+              key={p.path}
+              component={Link}
+              to={p.path}
+              aria-current={here ? "page" : undefined}
+              sx={{
+                flex: 1,
+                minHeight: 56,
+                borderRadius: 0,
+                borderTop: 3,
+                borderColor: here ? "primary.main" : "transparent",
+              }}
+            >
+              {p.label}
+            </Button>
+          );
+        })}
       </Paper>
     </Box>
   );
@@ -164,11 +163,20 @@ function firstPanel<T extends { fed_by?: number | null }>(panels: T[] | undefine
   return panels?.find((p) => p.fed_by === null || p.fed_by === undefined) ?? panels?.[0];
 }
 
+/** How far the work is: in the hand with what is read for tracing anyway. */
+function useProgress(small: boolean) {
+  const { id, house } = useHouseView();
+  const [crew] = useCrew(id, house);
+  const traced = useTracingRead(id, crew, small);
+  const map = useBeliefs(id, !small);
+  return (small ? traced.data : map.data)?.progress;
+}
+
 function Header() {
-  const { house, beliefs } = useHouseView();
+  const { house } = useHouseView();
   const { stance, setStance, dark, setDark } = useStance();
-  const progress = beliefs?.progress;
   const small = stance !== "desk";
+  const progress = useProgress(small);
   return (
     <AppBar
       className="no-print"
@@ -215,14 +223,12 @@ function Header() {
   );
 }
 
+const tabs = pages.filter((p) => p.tab);
+
 function Desk() {
   const { house, panel, setPanel } = useHouseView();
-  const location = useLocation();
-  const current = pages.find((p) => p.path === pageOf(location.pathname))?.path ?? false;
-  useEffect(() => {
-    const page = pages.find((p) => p.path === current);
-    document.title = `${page?.label ?? "House"}: ${house.about.name}`;
-  }, [current, house.about.name]);
+  const current = pageAt(useLocation().pathname);
+  const main = usePageFocus<HTMLElement>(house.about.name);
   return (
     <Box sx={{ display: "flex", height: { md: "calc(100vh - 58px)" }, flexDirection: { xs: "column", md: "row" } }}>
       <Box
@@ -244,17 +250,26 @@ function Desk() {
       </Box>
       <Box
         component="main"
-        sx={{ flexGrow: 1, minWidth: 0, overflow: "auto", borderLeft: { md: 1 }, borderColor: { md: "divider" } }}
+        ref={main}
+        tabIndex={-1}
+        sx={{
+          outline: "none",
+          flexGrow: 1,
+          minWidth: 0,
+          overflow: "auto",
+          borderLeft: { md: 1 },
+          borderColor: { md: "divider" },
+        }}
       >
         <Tabs
-          value={current}
+          value={current?.tab === true ? current.path : false}
           variant="scrollable"
           scrollButtons="auto"
           aria-label="The work, in order"
           className="no-print"
           sx={{ borderBottom: 1, borderColor: "divider", px: 1, "& .MuiTab-root": { px: 1.5, minWidth: 0 } }}
         >
-          {pages.map((p) => (
+          {tabs.map((p) => (
             <Tab key={p.path} value={p.path} label={p.label} component={Link} to={p.path} />
           ))}
         </Tabs>

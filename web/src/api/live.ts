@@ -1,0 +1,64 @@
+import { type QueryClient, useQueryClient } from "@tanstack/react-query";
+import { useEffect } from "react";
+import { houseKey } from "./reads";
+
+/** The server tells of a change within this time; after it the device asks by itself. */
+const TOLD_MS = 1000;
+
+/** Houses whose changes are told as they happen. */
+const told = new Set<number>();
+
+function known(queries: QueryClient, id: number): number {
+  return queries.getQueryData<{ revision: number }>([...houseKey(id), "document"])?.revision ?? -1;
+}
+
+function readAnew(queries: QueryClient, id: number) {
+  void queries.invalidateQueries({ queryKey: houseKey(id) });
+}
+
+/**
+ * A change of this device was answered. While changes are told as they happen, this one is too, to this device as to all
+ * others: nothing is read twice.
+ */
+export function afterChange(queries: QueryClient, id: number, revision: number | undefined) {
+  if (revision === undefined || !told.has(id)) {
+    readAnew(queries, id);
+    return;
+  }
+  setTimeout(() => known(queries, id) < revision && readAnew(queries, id), TOLD_MS);
+}
+
+/** Reads what is shown of a house anew when it was changed, here or elsewhere. */
+export function useLive(id: number) {
+  const queries = useQueryClient();
+  useEffect(() => {
+    let events: EventSource | undefined;
+    let heard = -1;
+    const listen = () => {
+      events?.close();
+      events = new EventSource(`/api/v1/houses/${id}/events`);
+      events.addEventListener("open", () => told.add(id));
+      events.addEventListener("error", () => told.delete(id));
+      events.addEventListener("revision", (event) => {
+        const revision = Number(event.data);
+        if (revision !== heard && known(queries, id) !== revision) {
+          heard = revision;
+          readAnew(queries, id);
+        }
+      });
+    };
+    // A page kept for "back" would hold its connection, and a browser opens only six to one place.
+    const pause = () => {
+      told.delete(id);
+      events?.close();
+    };
+    listen();
+    window.addEventListener("pagehide", pause);
+    window.addEventListener("pageshow", listen);
+    return () => {
+      window.removeEventListener("pagehide", pause);
+      window.removeEventListener("pageshow", listen);
+      pause();
+    };
+  }, [id, queries]);
+}

@@ -1,0 +1,45 @@
+import { Alert, Box, Paper, Typography } from "@mui/material";
+import { useMutation, useQueryClient } from "@tanstack/react-query";
+import { useNavigate } from "react-router";
+import { client, data } from "../api/client";
+import { newId } from "../api/edits";
+import { type PanelFields, PanelForm } from "../survey/PanelForm";
+
+/** A new house, begun with its panel. */
+export default function NewHouse() {
+  const queries = useQueryClient();
+  const navigate = useNavigate();
+  const make = useMutation({
+    mutationFn: async ({ houseName, panel }: { houseName: string; panel: PanelFields }) => {
+      const body = { name: houseName, panel: { ...panel, id: newId(), tandem: "none" as const } };
+      return (await data(client.POST("/api/v1/houses", { body }))).id;
+    },
+    onSuccess: async (id) => {
+      await queries.invalidateQueries({ queryKey: ["houses"] });
+      await navigate(`/houses/${id}/survey`);
+    },
+  });
+  return (
+    <Paper variant="outlined" sx={{ p: 3 }}>
+      <Typography variant="h2" gutterBottom>
+        A new house
+      </Typography>
+      <Typography sx={{ color: "text.secondary", mb: 2 }}>
+        Start with the panel. Its door and its label tell all of this; nothing has to be opened.
+      </Typography>
+      <PanelForm
+        withHouseName
+        busy={make.isPending}
+        error={make.error}
+        action="Make the house"
+        onDone={(panel, houseName) => make.mutate({ panel, houseName })}
+      />
+      <Box sx={{ mt: 2 }}>
+        <Alert severity="info" icon={false}>
+          Switching breakers is all that tracing needs. Behind the cover work only qualified people, where local code
+          allows it.
+        </Alert>
+      </Box>
+    </Paper>
+  );
+}
