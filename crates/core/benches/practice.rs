@@ -89,6 +89,18 @@ fn adaptive(houses: u64) {
         ("misreads twice as often", Setting { misread: 0.02, ..usual }, crew(1, Pace::Fast), Costs::default()),
         ("labels 30 % right", Setting { labels_right: 0.3, ..usual }, crew(1, Pace::Fast), Costs::default()),
         ("both", Setting { misread: 0.02, labels_right: 0.3, ..usual }, crew(1, Pace::Fast), Costs::default()),
+        (
+            "labels 20 % right, strays 50 %",
+            Setting { labels_right: 0.2, stray: 0.5, ..usual },
+            crew(1, Pace::Fast),
+            Costs::default(),
+        ),
+        (
+            "misreads 1.5 %, labels 45 % right, strays 22 %",
+            Setting { misread: 0.015, labels_right: 0.45, stray: 0.22, ..usual },
+            crew(1, Pace::Fast),
+            Costs::default(),
+        ),
         ("lasting misreads, devices, switched halves", Setting::hard(20), crew(1, Pace::Fast), Costs::default()),
         ("2 s to enter, 5 s to pass an order", usual, crew(1, Pace::Fast), entry),
         ("a radio at hand", usual, Crew { radio: true, ..crew(1, Pace::Fast) }, Costs::default()),

@@ -2,6 +2,7 @@
 //! things, applies them and checks the whole.
 
 mod cost;
+mod said;
 
 use jiff::Timestamp;
 use serde::{Deserialize, Serialize};
@@ -15,8 +16,9 @@ use crate::base::units::Inches;
 use crate::directory;
 use crate::edit::{Applied, Draft, Edit, Swap};
 use crate::house::{
-    About, Area, Breaker, BreakerId, Circuit, CircuitId, Evidence, EvidenceId, Handle, House, LogEntry, LogId, Opening,
-    OpeningId, Panel, PanelId, Picture, PictureId, Point, PointId, Room, RoomId, Run, Step, Underlay, UnderlayId, Wall,
+    About, Area, Breaker, BreakerId, Circuit, CircuitId, Crew, Evidence, EvidenceId, Handle, House, LogEntry, LogId,
+    Opening, OpeningId, Panel, PanelId, Picture, PictureId, Point, PointId, Room, RoomId, Run, RunId, Step, Underlay,
+    UnderlayId, Wall,
 };
 use crate::trace;
 use crate::words::{catalog, notation};
@@ -222,10 +224,32 @@ pub enum Change {
         /// Which.
         underlay: UnderlayId,
     },
-    /// Begins a run, changes who traces with what, or ends it.
+    /// Begins a run.
     PutRun {
         /// As it shall be.
         run: Run,
+    },
+    /// Changes who traces with what, midway.
+    SetCrew {
+        /// The run.
+        run: RunId,
+        /// As it shall be.
+        crew: Crew,
+    },
+    /// Somebody looked for what else is dead with these off, and found nothing.
+    Searched {
+        /// The run.
+        run: RunId,
+        /// Breakers that were off together.
+        breakers: Vec<BreakerId>,
+    },
+    /// Ends a run.
+    EndRun {
+        /// Which.
+        run: RunId,
+        /// When.
+        #[schema(value_type = String, format = DateTime)]
+        time: Timestamp,
     },
     /// Handles have been moved as advised and the tour begins: `off` are off, all others on.
     BeginStep {
@@ -305,6 +329,9 @@ fn make(draft: &mut Draft, change: &Change) -> Result<(), Invalid> {
         }
         Change::RemoveUnderlay { underlay } => draft.drop::<Underlay>(*underlay)?,
         Change::PutRun { run } => draft.put(run.clone()),
+        Change::SetCrew { run, crew } => draft.set_crew(*run, crew)?,
+        Change::Searched { run, breakers } => draft.searched(*run, breakers)?,
+        Change::EndRun { run, time } => draft.end_run(*run, *time)?,
         Change::BeginStep { step } => draft.begin_step(step)?,
         Change::EndStep => draft.set_step(None),
         Change::Batch { changes } => changes.iter().try_for_each(|change| make(draft, change))?,

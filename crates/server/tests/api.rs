@@ -565,11 +565,13 @@ async fn a_run_is_guided_reported_and_shared() {
 #[tokio::test]
 async fn each_way_is_forecast_for_this_house() {
     let server = Server::demo().await;
-    let told = server.read("/api/v1/houses/1/forecast?people=1").await;
+    let told = server.read("/api/v1/houses/1/forecast?people=1&all=true").await;
     let ways: Vec<&Value> = told.as_array().unwrap().iter().map(|f| &f["method"]).collect();
     assert_eq!(ways, ["adaptive", "one-at-a-time", "transmitter", "halving"]);
     let seconds = |nth: usize| told[nth]["seconds"].as_f64().unwrap();
     assert!(seconds(0) > 60.0 && seconds(1) > 1.5 * seconds(0), "{told}");
+    let own = server.read("/api/v1/houses/1/forecast?people=1&method=transmitter").await;
+    assert_eq!(own, json!([told[2]]), "the crew's own way alone, as it was played before");
 }
 
 #[tokio::test]

@@ -4,6 +4,7 @@ use std::collections::BTreeSet;
 
 use rusqlite::params;
 use serde_json::{Value, json};
+use wayfinder_core::Change;
 use wayfinder_core::edit::Subject;
 
 use crate::{HouseId, Store, StoreError, revision};
@@ -19,12 +20,23 @@ pub struct HistoryEntry {
     pub author: String,
     /// What was wanted, by its type; `undo` for what takes another back.
     pub kind: String,
+    /// The same in a few words.
+    pub said: String,
     /// The things it touched.
     pub subjects: Vec<Subject>,
     /// The revision it takes back.
     pub undoes: Option<u64>,
     /// The revision that took it back.
     pub undone_by: Option<u64>,
+}
+
+/// What was wanted, by its type and in words; of a change that is not understood any more, its type.
+fn intended(intent: Option<&str>) -> (String, String) {
+    let Some(intent) = intent else { return ("undo".into(), "undo".into()) };
+    let kind = serde_json::from_str::<Value>(intent).ok().and_then(|v| Some(v["type"].as_str()?.to_owned()));
+    let kind = kind.unwrap_or_else(|| "unknown".into());
+    let said = serde_json::from_str::<Change>(intent).map_or_else(|_| kind.replace('-', " "), |c| c.said().to_owned());
+    (kind, said)
 }
 
 /// What the edits of a row touched. Of a row that is not understood any more, what still is: the log and everybody else's
@@ -49,18 +61,20 @@ impl Store {
         self.read(|c| {
             revision(c, id)?;
             let mut statement = c.prepare_cached(
-                "SELECT revision, time, author, intent ->> '$.type', edits, undoes,
+                "SELECT revision, time, author, intent, edits, undoes,
                         (SELECT u.revision FROM change u WHERE u.house = c.house AND u.undoes = c.revision)
                  FROM change c WHERE house = ?1 AND (?2 IS NULL OR revision < ?2) ORDER BY revision DESC LIMIT ?3",
             )?;
             let mut rows = statement.query(params![id, before, limit])?;
             let mut entries = Vec::new();
             while let Some(row) = rows.next()? {
+                let (kind, said) = intended(row.get::<_, Option<String>>(3)?.as_deref());
                 entries.push(HistoryEntry {
                     revision: row.get(0)?,
                     time: row.get(1)?,
                     author: row.get(2)?,
-                    kind: row.get::<_, Option<String>>(3)?.unwrap_or_else(|| "undo".into()),
+                    kind,
+                    said,
                     subjects: touched(&row.get::<_, String>(4)?).into_iter().collect(),
                     undoes: row.get(5)?,
                     undone_by: row.get(6)?,

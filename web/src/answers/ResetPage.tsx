@@ -183,15 +183,15 @@ function Loads({ guide, chosen, onChange }: LoadsProps) {
 
 /** What is ticked, added up against the rating. */
 function Together({ guide, chosen }: { guide: ResetGuide; chosen: number[] }) {
-  const known = guide.loads.filter((l) => chosen.includes(l.point) && l.amps != null);
-  const sum = known.reduce((total, l) => total + (l.amps ?? 0), 0);
-  if (known.length === 0) {
+  const { id } = useHouseView();
+  const together = useReset(id, guide.breaker, chosen).data?.together;
+  if (together == null || chosen.length === 0) {
     return null;
   }
   return (
     <Typography role="status">
-      Ticked together: about <span className="mono">{sum.toFixed(1)} A</span> of {guide.amps} A
-      {sum > guide.amps && ". Too much to run together"}. A breaker may hold an overload for a long time: that it has
+      Ticked together: about <span className="mono">{together.amps.toFixed(1)} A</span> of {guide.amps} A
+      {together.too_much && ". Too much to run together"}. A breaker may hold an overload for a long time: that it has
       not tripped proves nothing.
     </Typography>
   );

@@ -36,8 +36,8 @@ export function useRevisionSeen(id: number): () => number {
   return () => revisionSeen(queries, id);
 }
 
-/** A change, and the revision it was made on where that is not the newest on screen. */
-type Making = Change | { change: Change; base: number; careful?: boolean };
+/** A change, and the revision it was made on where that is not the newest on screen; none where nothing stands against it. */
+type Making = Change | { change: Change; base: number | null; careful?: boolean };
 
 /** Makes changes, one after the other, each on the revision this device has seen. */
 export function useCommit(id: number) {
@@ -54,7 +54,7 @@ export function useCommit(id: number) {
         }),
       );
       // Only where nobody else came between is the new revision all seen.
-      if (done.revision === base + 1) {
+      if (base !== null && done.revision === base + 1) {
         ownRevisions.set(id, done.revision);
       }
       return done;

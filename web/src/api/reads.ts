@@ -217,11 +217,19 @@ export function useDiagnosis(id: number, complaint: Complaint) {
   });
 }
 
-export function useReset(id: number, breaker: number) {
+/** Where a reset stands, and what these points would draw together. */
+export function useReset(id: number, breaker: number, on: number[] = []) {
+  const query = { on: on.join(",") };
   return useQuery({
-    queryKey: [...houseKey(id), "reset", breaker],
+    queryKey: [...houseKey(id), "reset", breaker, query],
+    placeholderData: keepPreviousData,
     queryFn: ({ signal }: Wanted) =>
-      data(client.GET("/api/v1/houses/{id}/breakers/{breaker}/reset", { params: { path: { id, breaker } }, signal })),
+      data(
+        client.GET("/api/v1/houses/{id}/breakers/{breaker}/reset", {
+          params: { path: { id, breaker }, query },
+          signal,
+        }),
+      ),
   });
 }
 

@@ -1186,6 +1186,30 @@ export interface components {
             /** @enum {string} */
             type: "put-run";
         } | {
+            /** @description As it shall be. */
+            crew: components["schemas"]["Crew"];
+            /** @description The run. */
+            run: components["schemas"]["RunId"];
+            /** @enum {string} */
+            type: "set-crew";
+        } | {
+            /** @description Breakers that were off together. */
+            breakers: components["schemas"]["BreakerId"][];
+            /** @description The run. */
+            run: components["schemas"]["RunId"];
+            /** @enum {string} */
+            type: "searched";
+        } | {
+            /** @description Which. */
+            run: components["schemas"]["RunId"];
+            /**
+             * Format: date-time
+             * @description When.
+             */
+            time: string;
+            /** @enum {string} */
+            type: "end-run";
+        } | {
             /** @description The step. */
             step: components["schemas"]["Step"];
             /** @enum {string} */
@@ -1759,6 +1783,8 @@ export interface components {
              * @description The revision it made.
              */
             revision: number;
+            /** @description The same in a few words. */
+            said: string;
             /** @description The things it touched. */
             subjects: components["schemas"]["Subject"][];
             /**
@@ -2357,6 +2383,8 @@ export interface components {
             footprint?: number[] | null;
             /** @description How many points with the same place come before it: a box holds several. */
             nth: number;
+            /** @description Its place in its room as people write it, in the house's units: `north 3'6"`. */
+            place: string;
             /** @description The point. */
             point: components["schemas"]["PointId"];
             /** @description How far that is. */
@@ -2647,6 +2675,7 @@ export interface components {
             running_amps: components["schemas"]["Amps"];
             /** @description What to do now. */
             step: components["schemas"]["ResetStep"];
+            together?: components["schemas"]["Together"] | null;
             /** @description How often it tripped in the last thirty days. */
             trips: number;
         };
@@ -3015,6 +3044,13 @@ export interface components {
              * @description Conductors a terminal may hold.
              */
             wires: number;
+        };
+        /** @description Several things at once on one breaker. */
+        Together: {
+            /** @description Their currents added up, as far as they are known. */
+            amps: components["schemas"]["Amps"];
+            /** @description More than the breaker's rating. */
+            too_much: boolean;
         };
         /** @description What a tool says; nothing where the house has no stand-ins or the tool cannot be used there. */
         ToolRead: {
@@ -3604,7 +3640,10 @@ export interface operations {
     };
     reset: {
         parameters: {
-            query?: never;
+            query?: {
+                /** @description Ids of points, with commas between. */
+                on?: string;
+            };
             header?: never;
             path: {
                 /** @description the house */

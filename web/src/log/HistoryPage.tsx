@@ -7,27 +7,6 @@ import { useHouseView } from "../app/house";
 import { author, setAuthor } from "../app/who";
 import { ProblemNote } from "../parts/ProblemNote";
 
-const kindWord: Record<string, string> = {
-  "set-about": "settings",
-  "put-panel": "panel entered",
-  "remove-panel": "panel taken out",
-  "put-breaker": "breaker entered",
-  "remove-breaker": "breaker taken out",
-  "mark-empty": "space looked at",
-  "set-handles": "handles moved",
-  "put-room": "room entered",
-  "remove-room": "room taken out",
-  "add-points": "points added",
-  "put-point": "point entered",
-  "remove-point": "point taken out",
-  record: "observation",
-  retract: "observation taken out",
-  "begin-step": "handles moved, tour begun",
-  "end-step": "tour ended",
-  batch: "several at once",
-  undo: "undo",
-};
-
 /** Everything that was changed, by whom and when; each can be taken back while nothing else stands on it. */
 export function HistoryPage() {
   const { id, house } = useHouseView();
@@ -64,8 +43,7 @@ export function HistoryPage() {
               <TableCell>{new Date(entry.time).toLocaleString()}</TableCell>
               <TableCell>{entry.author}</TableCell>
               <TableCell>
-                {kindWord[entry.kind] ?? entry.kind}{" "}
-                {entry.undoes != null ? `of ${entry.undoes}` : subjects(house, entry.subjects)}
+                {entry.said} {entry.undoes != null ? `of ${entry.undoes}` : subjects(house, entry.subjects)}
               </TableCell>
               <TableCell align="right">
                 {entry.undone_by != null ? (

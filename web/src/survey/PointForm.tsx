@@ -2,8 +2,9 @@ import { Button, FormControlLabel, MenuItem, Stack, Switch, TextField } from "@m
 import { useMutation } from "@tanstack/react-query";
 import { type FormEvent, useState } from "react";
 import { PointPicker } from "../answers/PointPicker";
-import { type Change, type House, type Point, Problem, type Spot } from "../api/client";
+import { type Change, type House, type Point, Problem } from "../api/client";
 import { readSpot, useCommit } from "../api/edits";
+import { usePlan } from "../api/reads";
 import { useHouseView } from "../app/house";
 import { NumberField } from "../parts/NumberField";
 import { ProblemNote } from "../parts/ProblemNote";
@@ -16,6 +17,9 @@ export function PointForm({ point, onDone }: { point: Point; onDone: () => void 
   const commit = useCommit(id);
   const [draft, setDraft] = useState(point);
   const [place, setPlace] = useState<string>();
+  // As the core writes it, in the house's units.
+  const plan = usePlan(id, house.rooms.find((r) => r.id === point.room)?.floor);
+  const written = plan.data?.points.find((p) => p.point === point.id)?.place ?? "";
   const [boxed, setBoxed] = useState(mates(house, point));
   const save = useMutation({
     mutationFn: async () => {
@@ -83,11 +87,9 @@ export function PointForm({ point, onDone }: { point: Point; onDone: () => void 
       />
       <TextField
         label="Place in the room"
-        value={place ?? (draft.spot == null ? "" : spotWord(draft.spot))}
+        value={place ?? written}
         error={fault("text") !== undefined || fault("point.spot") !== undefined}
-        helperText={
-          fault("text") ?? fault("point.spot") ?? "north 3'6\" (from the wall's left or top end), or 3' x 4'6\""
-        }
+        helperText={fault("text") ?? fault("point.spot") ?? `${example(house)} from the left and top walls`}
         onChange={(e) => setPlace(e.target.value)}
       />
       <FormControlLabel
@@ -137,8 +139,9 @@ function mates(house: House, point: Point): number[] {
   return box == null ? [] : house.points.filter((p) => p.shared_box === box && p.id !== point.id).map((p) => p.id);
 }
 
-/** A place in words until it is typed anew; the server reads and writes them exactly. */
-function spotWord(spot: Spot): string {
-  const feet = (inches: number) => `${Math.floor(inches / 12)}'${Math.round((inches % 12) * 2) / 2}"`;
-  return spot.on === "wall" ? `${spot.wall} ${feet(spot.along)}` : `${feet(spot.x)} x ${feet(spot.y)}`;
+/** How a place is written in the house's units. */
+function example(house: House): string {
+  return house.about.lengths === "metres"
+    ? "north 1.1 m (from the wall's left or top end), or 0.9 m x 1.4 m"
+    : "north 3'6\" (from the wall's left or top end), or 3' x 4'6\"";
 }

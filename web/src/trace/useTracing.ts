@@ -44,8 +44,8 @@ export function useTracing() {
   const run = openRun(house);
 
   /** Makes a change that can be taken back with one tap. */
-  const make = (change: Change, text: string) =>
-    commit.mutate(change, { onSuccess: ({ revision }) => note({ text, revision }) });
+  const make = (change: Change, text: string, base?: null) =>
+    commit.mutate(base === null ? { change, base } : change, { onSuccess: ({ revision }) => note({ text, revision }) });
 
   /** Every handle is back on, and no tour is under way. */
   const allOn = () => make({ type: "begin-step", step: { id: newId(), off: [], visit: [] } }, "All are on");
@@ -115,8 +115,8 @@ export function useTracing() {
   /** Nothing else was dead while these were off. */
   const foundNothing = (order: Advice) => {
     if (run !== undefined) {
-      const searched = [...(run.searched ?? []), ...order.search.map((b) => b.breaker)];
-      make({ type: "put-run", run: { ...run, searched } }, "Nothing else is dead");
+      const breakers = order.search.map((b) => b.breaker);
+      make({ type: "searched", run: run.id, breakers }, "Nothing else is dead", null);
     }
   };
 
@@ -129,7 +129,8 @@ export function useTracing() {
   const setCrew = (next: Crew) => {
     keepCrew(next);
     if (run !== undefined) {
-      commit.mutate({ type: "put-run", run: { ...run, crew: next } });
+      // Whatever a step counts meanwhile stays.
+      commit.mutate({ change: { type: "set-crew", run: run.id, crew: next }, base: null });
     }
   };
 
@@ -143,7 +144,7 @@ export function useTracing() {
     );
 
   const endRun = () =>
-    run !== undefined && make({ type: "put-run", run: { ...run, ended: new Date().toISOString() } }, "Run ended");
+    run !== undefined && make({ type: "end-run", run: run.id, time: new Date().toISOString() }, "Run ended", null);
 
   /** Takes back what is named, or else the newest that still stands. */
   const takeBack = (named?: Noted) => {

@@ -2,7 +2,7 @@
 //!
 //! A model, not a survey: circuits have one or two home rooms next to each other and carry mostly lights or mostly
 //! receptacles; some points stray; part of the old labels is wrong or missing. All shares are assumptions, named here
-//! and nowhere else; the engine knows none of them.
+//! and nowhere else; the engine reads none of them, though its weights are chosen alike (docs/benchmarks.md).
 
 use jiff::Timestamp;
 use rand::rngs::ChaCha8Rng;

@@ -3,7 +3,8 @@
 //! Which circuit a point hangs on is drawn, as in a Dirichlet prior, with a weight for every breaker that grows with each
 //! point of its kin already there: most by one of the same room and sort, little by one of another sort or next door.
 //! Weights are pseudo-counts, common practice put into numbers (handbook 2.2: points of one room lie on several circuits,
-//! one circuit lies in odd places); fitted to nothing but the wish that a few readings overrule them.
+//! one circuit lies in odd places). They equal the numbers by which the practice room makes its houses: played there, the
+//! engine has the right model. docs/benchmarks.md has worlds off it; a few readings overrule the weights anyway.
 
 use crate::base::units::NominalVolts;
 use crate::floor::{Walks, across};

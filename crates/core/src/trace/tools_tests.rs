@@ -339,6 +339,33 @@ fn a_search_of_a_breaker_that_is_not_there_is_refused() {
     assert_eq!(refused.field, "run.searched");
 }
 
+// Two phones: one begins a step, the other changes the crew on what it saw before, or notes a search. Neither loses.
+#[test]
+fn what_a_run_counts_survives_a_crew_that_changes_at_the_same_time() {
+    let (mut f, truth) = ten_breakers();
+    let all: Vec<BreakerId> = truth.iter().map(|(_, breaker)| *breaker).collect();
+    f.house.runs.put(run());
+    let id = run().id;
+    let step = Step { id: StepId(5), off: [all[0]].into(), visit: Vec::new() };
+    let two = Crew { people: 2, ..crew() };
+    for change in [
+        crate::Change::BeginStep { step },
+        crate::Change::SetCrew { run: id, crew: two.clone() },
+        crate::Change::Searched { run: id, breakers: vec![all[0]] },
+        crate::Change::Searched { run: id, breakers: vec![all[1]] },
+        crate::Change::EndRun { run: id, time: Timestamp::UNIX_EPOCH },
+        crate::Change::EndRun { run: id, time: Timestamp::MAX },
+    ] {
+        f.house = f.house.apply(&change).unwrap().house;
+    }
+    let told = f.house.runs.get(id).unwrap();
+    assert_eq!((told.steps, told.outages, &told.crew), (run().steps + 1, run().outages + 1, &two));
+    assert_eq!(told.searched, [all[0], all[1]].into());
+    assert_eq!(told.ended, Some(Timestamp::UNIX_EPOCH), "it had ended already");
+    let missing = f.house.apply(&crate::Change::SetCrew { run: RunId(77), crew: two }).unwrap_err();
+    assert_eq!(missing.field, "run");
+}
+
 #[test]
 fn a_breaker_taken_out_leaves_the_run_that_kept_or_searched_it() {
     let (mut f, _) = ten_breakers();

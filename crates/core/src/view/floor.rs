@@ -90,6 +90,8 @@ pub struct PlanPoint {
     pub y: f64,
     /// The wall it is on.
     pub wall: Option<Wall>,
+    /// Its place in its room as people write it, in the house's units: `north 3'6"`.
+    pub place: String,
     /// How many points with the same place come before it: a box holds several.
     pub nth: usize,
     /// The thing's size on the floor, for a big appliance: along the wall, and into the room.
@@ -288,7 +290,8 @@ fn plan_point(house: &House, rooms: &[PlanRoom], p: &Point, belief: Option<&Poin
     let circuit = belief.map_or_else(String::new, |b| circuit(house, b));
     let footprint = footprint(p);
     let symbol = symbol(p);
-    Some(PlanPoint { point: p.id, tag: p.tag.clone(), symbol, x, y, wall, nth: 0, footprint, circuit, status })
+    let place = length::write_spot(spot, house.about.lengths);
+    Some(PlanPoint { point: p.id, tag: p.tag.clone(), symbol, x, y, wall, place, nth: 0, footprint, circuit, status })
 }
 
 /// Counts points that have one place.
@@ -395,6 +398,8 @@ mod tests {
         assert_eq!(seen.bounds.unwrap().width, Inches(216.0));
         assert_eq!(seen.openings[0].from, [144.0, 48.0]);
         f.house.about.lengths = Lengths::Metres;
-        assert_eq!(view(&f.house, &beliefs(&f.house), "1").rooms[0].size, "3.66 m x 3.05 m");
+        assert_eq!(seen.points[0].place, "north 3'0\"");
+        let seen = view(&f.house, &beliefs(&f.house), "1");
+        assert_eq!((seen.rooms[0].size.as_str(), seen.points[0].place.as_str()), ("3.66 m x 3.05 m", "north 0.91 m"));
     }
 }

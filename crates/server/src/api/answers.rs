@@ -1,10 +1,13 @@
 //! The answers that people come for: find, what to switch off, what is dead and why, how to reset, what is due.
 
+use std::collections::BTreeSet;
+
 use axum::http::header::{CONTENT_DISPOSITION, CONTENT_TYPE};
 use axum::response::{IntoResponse, Response};
 use jiff::Timestamp;
 use serde::{Deserialize, Serialize};
 use utoipa::{IntoParams, ToSchema};
+use wayfinder_core::Invalid;
 use wayfinder_core::answers::diagnose::{self, Complaint, Diagnosis};
 use wayfinder_core::answers::find::{self, Hit};
 use wayfinder_core::answers::reset::{self, ResetGuide};
@@ -12,7 +15,7 @@ use wayfinder_core::answers::service::{self, Verdict};
 use wayfinder_core::answers::shutdown::{self, Shutdown, Target};
 use wayfinder_core::answers::upkeep::{self, DueTest, Glance};
 use wayfinder_core::edit::Subject;
-use wayfinder_core::house::{BreakerId, House, PanelId, ServiceReading};
+use wayfinder_core::house::{BreakerId, House, PanelId, PointId, ServiceReading};
 use wayfinder_formats::logbook::{self, Line, LineKind};
 use wayfinder_formats::reminders;
 use wayfinder_store::{HistoryEntry, HouseId};
@@ -59,13 +62,38 @@ pub async fn diagnosis(of: OfHouse, Json(complaint): Json<Complaint>) -> Result<
     of.json(move |known| Ok(diagnose::diagnose(known.house(), known.beliefs(), &complaint)?)).await
 }
 
+/// What is to run together.
+#[derive(Debug, Deserialize, IntoParams)]
+#[into_params(parameter_in = Query)]
+pub struct ResetQuery {
+    /// Ids of points, with commas between.
+    on: Option<String>,
+}
+
+impl ResetQuery {
+    fn on(&self) -> Result<BTreeSet<PointId>, Invalid> {
+        let ids = self.on.as_deref().unwrap_or("").split(',').filter(|id| !id.is_empty());
+        let point = |id: &str| id.parse().map(PointId).map_err(|_| Invalid::new("on", "ids with commas between"));
+        ids.map(point).collect()
+    }
+}
+
 /// Where the reset of a breaker stands, from its lines in the logbook.
 #[utoipa::path(get, path = "/api/v1/houses/{id}/breakers/{breaker}/reset",
-    params(("id" = i64, Path, description = "the house"), ("breaker" = u64, Path, description = "the breaker")),
+    params(("id" = i64, Path, description = "the house"), ("breaker" = u64, Path, description = "the breaker"),
+           ResetQuery),
     responses((status = 200, body = ResetGuide), Refused))]
-pub async fn reset(of: OfHouse, Path(at): Path<OfBreaker>) -> Result<axum::Json<ResetGuide>, ApiError> {
-    of.json(move |known| Ok(reset::guide(known.house(), known.beliefs(), BreakerId(at.breaker), Timestamp::now())?))
-        .await
+pub async fn reset(
+    of: OfHouse,
+    Path(at): Path<OfBreaker>,
+    Query(query): Query<ResetQuery>,
+) -> Result<axum::Json<ResetGuide>, ApiError> {
+    let on = query.on()?;
+    let guide = move |known: &Known| {
+        let (house, beliefs) = (known.house(), known.beliefs());
+        Ok(reset::guide(house, beliefs, BreakerId(at.breaker), &on, Timestamp::now())?)
+    };
+    of.json(guide).await
 }
 
 /// Judges three service voltages together. Changes nothing.
@@ -179,7 +207,7 @@ fn change_line(house: &House, entry: &HistoryEntry) -> Line {
         entry: None,
         panel: panel.map_or_else(String::new, |p| p.name.clone()),
         at: breaker.map_or_else(String::new, |b| b.at_text()),
-        text: format!("{} {}{undone}", entry.kind.replace('-', " "), points.join(" ")).trim().to_owned(),
+        text: format!("{} {}{undone}", entry.said, points.join(" ")).trim().to_owned(),
         note: String::new(),
         panel_id: panel.map(|p| p.id),
         breaker_id: breaker.map(|b| b.id),

@@ -150,6 +150,8 @@ pub struct HistoryItem {
     pub author: String,
     /// The type of the change; `undo` for what takes another back.
     pub kind: String,
+    /// The same in a few words.
+    pub said: String,
     /// The things it touched.
     pub subjects: Vec<Subject>,
     /// The revision it takes back.
@@ -298,6 +300,7 @@ pub async fn history(of: OfHouse, Query(query): Query<HistoryQuery>) -> Result<a
             time: e.time,
             author: e.author,
             kind: e.kind,
+            said: e.said,
             subjects: e.subjects,
             undoes: e.undoes,
             undone_by: e.undone_by,

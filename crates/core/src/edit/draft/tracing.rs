@@ -1,9 +1,11 @@
 //! The step of tracing under way, and the run it is part of.
 
+use jiff::Timestamp;
+
 use super::super::{Edit, Swap};
 use super::Draft;
 use crate::base::Invalid;
-use crate::house::{Handle, Run, Step};
+use crate::house::{BreakerId, Crew, Handle, Run, RunId, Step};
 
 impl Draft {
     /// Handles have been moved as advised and the tour begins: those of the step are off, all others on.
@@ -20,6 +22,28 @@ impl Draft {
             self.set_handle(breaker, handle)?;
         }
         self.set_step(Some(step.clone()));
+        Ok(())
+    }
+
+    /// Changes who traces with what; what the run has counted stays.
+    pub fn set_crew(&mut self, run: RunId, crew: &Crew) -> Result<(), Invalid> {
+        let run = self.find::<Run>(run)?;
+        self.put(Run { crew: crew.clone(), ..run });
+        Ok(())
+    }
+
+    /// Adds to the breakers with which somebody looked for what else is dead, and found nothing.
+    pub fn searched(&mut self, run: RunId, breakers: &[BreakerId]) -> Result<(), Invalid> {
+        let mut run = self.find::<Run>(run)?;
+        run.searched.extend(breakers);
+        self.put(run);
+        Ok(())
+    }
+
+    /// Ends a run; one that has ended stays as it is.
+    pub fn end_run(&mut self, run: RunId, time: Timestamp) -> Result<(), Invalid> {
+        let run = self.find::<Run>(run)?;
+        self.put(Run { ended: run.ended.or(Some(time)), ..run });
         Ok(())
     }
 
