@@ -1,9 +1,14 @@
 //! A house as it stands at one revision, and what is worked out of it, once for all who read.
 
-use std::sync::{Arc, OnceLock};
+use std::collections::HashMap;
+use std::sync::{Arc, Mutex, OnceLock, PoisonError};
 
+use axum::body::Bytes;
+use serde::Serialize;
 use wayfinder_core::House;
 use wayfinder_core::trace::{Beliefs, Tracker};
+
+use crate::api::ApiError;
 
 self_cell::self_cell! {
     struct Tracked {
@@ -19,13 +24,21 @@ pub struct Known {
     tracked: OnceLock<Tracked>,
     beliefs: OnceLock<Beliefs>,
     lean: OnceLock<Beliefs>,
+    /// Answers as they were written, by what was asked.
+    written: Mutex<HashMap<String, Bytes>>,
 }
 
 impl Known {
     /// Of a house; nothing is worked out before it is asked for.
     #[must_use]
     pub fn new(house: Arc<House>) -> Self {
-        Self { house, tracked: OnceLock::new(), beliefs: OnceLock::new(), lean: OnceLock::new() }
+        Self {
+            house,
+            tracked: OnceLock::new(),
+            beliefs: OnceLock::new(),
+            lean: OnceLock::new(),
+            written: Mutex::default(),
+        }
     }
 
     /// The house.
@@ -42,6 +55,26 @@ impl Known {
     /// The whole map, with reasons.
     pub fn beliefs(&self) -> &Beliefs {
         self.beliefs.get_or_init(|| self.tracker().beliefs())
+    }
+
+    /// An answer as JSON, written once for all who ask the same.
+    ///
+    /// # Errors
+    /// What `answer` says.
+    pub fn written<T: Serialize>(
+        &self,
+        asked: String,
+        answer: impl FnOnce(&Self) -> Result<T, ApiError>,
+    ) -> Result<Bytes, ApiError> {
+        // Not held while the answer is worked out: two who ask at once write it twice, and the same.
+        let kept = || self.written.lock().unwrap_or_else(PoisonError::into_inner);
+        if let Some(bytes) = kept().get(&asked) {
+            return Ok(bytes.clone());
+        }
+        let text = serde_json::to_vec(&answer(self)?).map_err(|e| ApiError::Internal(e.to_string()))?;
+        let bytes = Bytes::from(text);
+        kept().insert(asked, bytes.clone());
+        Ok(bytes)
     }
 
     /// What a page shows of all points at once.

@@ -151,6 +151,18 @@ export function usePlan(id: number, floor: string | undefined) {
   });
 }
 
+/** The same as it was when the step began, for a look at where a point is. */
+export function useStillPlan(id: number, floor: string | undefined, step: number | undefined) {
+  return useQuery({
+    queryKey: ["plan", id, floor, step],
+    enabled: floor !== undefined,
+    staleTime: Number.POSITIVE_INFINITY,
+    placeholderData: keepPreviousData,
+    queryFn: ({ signal }: Wanted) =>
+      data(client.GET("/api/v1/houses/{id}/plans/{floor}", { params: { path: { id, floor: floor ?? "" } }, signal })),
+  });
+}
+
 export function useFind(id: number, q: string) {
   return useQuery({
     queryKey: [...houseKey(id), "find", q],

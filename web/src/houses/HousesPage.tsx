@@ -109,7 +109,13 @@ function HouseRow({ house, onMove }: { house: HouseItem; onMove: (house: HouseIt
   return (
     <Stack
       direction={{ xs: "column", sm: "row" }}
-      sx={{ alignItems: { sm: "center" }, borderBottom: 1, borderColor: "divider", pr: 1 }}
+      sx={{
+        alignItems: { sm: "center" },
+        borderBottom: 1,
+        borderColor: "divider",
+        pr: 1,
+        "&:last-child": { borderBottom: 0 },
+      }}
     >
       <Button
         component={Link}

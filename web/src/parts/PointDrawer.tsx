@@ -15,7 +15,7 @@ import {
 } from "@mui/material";
 import type { Evidence, House, PointBelief, Schemas } from "../api/client";
 import { useCommit } from "../api/edits";
-import { useBelief } from "../api/reads";
+import { useBelief, useBeliefs } from "../api/reads";
 import { useHouseView, useMap } from "../app/house";
 import { noteDone } from "../trace/doneHere";
 import { Observed } from "./Observed";
@@ -26,10 +26,10 @@ import { breakerName, hintWord, needed, percent, pointName, roomName, twoHandles
 /** A point: its breaker, how sure, why, and what else would go dark. */
 export function PointDrawer() {
   const { id, house, chosen, choose } = useHouseView();
-  const beliefs = useMap();
   const commit = useCommit(id);
   const point = house.points.find((p) => p.id === chosen.point);
-  // At once what the map says of it; its reasons follow.
+  // At once what the map says of it; its reasons follow. Nothing is read while it is closed.
+  const beliefs = useBeliefs(id, point !== undefined).data;
   const reasoned = useBelief(id, chosen.point).data;
   const belief = reasoned ?? beliefs?.points.find((b) => b.point === chosen.point);
   const { point: _, ...rest } = chosen;

@@ -1,7 +1,7 @@
 import { Box } from "@mui/material";
 import { useTheme } from "@mui/material/styles";
 import type { Point } from "../api/client";
-import { usePlan } from "../api/reads";
+import { useStillPlan } from "../api/reads";
 import { useHouseView } from "../app/house";
 
 /** Room around the floor, in inches. */
@@ -12,7 +12,8 @@ export function WhereOnPlan({ point }: { point: Point }) {
   const { id, house } = useHouseView();
   const { palette } = useTheme();
   const room = house.rooms.find((r) => r.id === point.room);
-  const plan = usePlan(id, room?.floor);
+  // Answers move no point: it is read once a step.
+  const plan = useStillPlan(id, room?.floor, house.step?.id);
   const bounds = plan.data?.bounds;
   if (room?.area == null || bounds == null || plan.data === undefined) {
     return null;

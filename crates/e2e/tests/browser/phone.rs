@@ -89,3 +89,27 @@ async fn alone_a_phone_traces_a_house_to_the_end_and_nothing_changes_under_the_t
     })
     .await
 }
+
+// In the rooms nothing is fetched that is not shown, and nothing twice: the change, then the house and what to do next.
+#[tokio::test(flavor = "multi_thread")]
+async fn an_answer_in_the_rooms_costs_one_change_and_two_reads() -> Result<()> {
+    with_server(demo()?, async |base| {
+        let page = Page::open(&base, "/houses/1/trace", Screen::Phone).await?;
+        page.click("In the rooms").await?;
+        page.click("Handles are moved").await?;
+        page.shows("Look at point 1 of").await?;
+        // All pages are fetched a moment after the first; what is asked before that is not what a tap costs.
+        tokio::time::sleep(std::time::Duration::from_millis(2500)).await;
+        page.driver.execute("performance.clearResourceTimings()", vec![]).await?;
+        page.click("LIVE").await?;
+        page.shows("Look at point 2 of").await?;
+        tokio::time::sleep(std::time::Duration::from_millis(1500)).await;
+        let script = "return performance.getEntriesByType('resource').map((e) => new URL(e.name).pathname) \
+                      .filter((path) => path.startsWith('/api/') && !path.endsWith('/presence')).sort()";
+        let asked = page.driver.execute(script, vec![]).await?;
+        let expected = json!(["/api/v1/houses/1", "/api/v1/houses/1/changes", "/api/v1/houses/1/tracing"]);
+        ensure!(*asked.json() == expected, "{}", asked.json());
+        page.quit().await
+    })
+    .await
+}

@@ -3,8 +3,10 @@
 use std::sync::Arc;
 
 use axum::extract::{FromRequest, FromRequestParts};
+use axum::http::header::CONTENT_TYPE;
 use axum::http::request::Parts;
-use serde::Deserialize;
+use axum::response::{IntoResponse, Response};
+use serde::{Deserialize, Serialize};
 use wayfinder_store::HouseId;
 
 use crate::api::ApiError;
@@ -60,6 +62,16 @@ impl OfHouse {
         read: impl FnOnce(&Known) -> Result<T, ApiError> + Send + 'static,
     ) -> Result<axum::Json<T>, ApiError> {
         self.read(read).await.map(axum::Json)
+    }
+
+    /// The same, written once a revision for all who ask the same: for what depends on the house and `asked` alone.
+    pub async fn written<T: Serialize>(
+        self,
+        asked: String,
+        read: impl FnOnce(&Known) -> Result<T, ApiError> + Send + 'static,
+    ) -> Result<Response, ApiError> {
+        let bytes = self.read(move |known| known.written(asked, read)).await?;
+        Ok(([(CONTENT_TYPE, "application/json")], bytes).into_response())
     }
 
     /// Other work for the house.

@@ -3,7 +3,7 @@
 use std::sync::Arc;
 
 use axum::extract::State;
-use axum::http::header::{ETAG, IF_MATCH, IF_NONE_MATCH};
+use axum::http::header::{CONTENT_TYPE, ETAG, IF_MATCH, IF_NONE_MATCH};
 use axum::http::{HeaderMap, StatusCode};
 use axum::response::{IntoResponse, Response};
 use jiff::Timestamp;
@@ -240,12 +240,17 @@ pub async fn create(State(hub): State<Arc<Hub>>, Json(new): Json<NewHouse>) -> R
 #[utoipa::path(get, path = "/api/v1/houses/{id}", params(("id" = i64, Path, description = "the house")),
     responses((status = 200, body = House), (status = 304, description = "not changed"), Refused))]
 pub async fn document(of: OfHouse, headers: HeaderMap) -> Result<Response, ApiError> {
-    let house = of.work(|hub, id| Ok(hub.house(id)?)).await?;
-    let tag = format!("\"{}\"", house.revision);
+    let (revision, text) = of
+        .read(|known| {
+            let text = known.written("document".into(), |known| Ok(known.house().clone()))?;
+            Ok((known.house().revision, text))
+        })
+        .await?;
+    let tag = format!("\"{revision}\"");
     if headers.get(IF_NONE_MATCH).is_some_and(|known| known.as_bytes() == tag.as_bytes()) {
         return Ok((StatusCode::NOT_MODIFIED, [(ETAG, tag)]).into_response());
     }
-    Ok(([(ETAG, tag)], axum::Json(&*house)).into_response())
+    Ok(([(ETAG, tag), (CONTENT_TYPE, "application/json".into())], text).into_response())
 }
 
 /// Makes a change. With a base revision, changes of others to the same things since then are a conflict; changes to

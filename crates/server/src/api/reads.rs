@@ -46,8 +46,8 @@ pub struct OfFile {
 /// What feeds every point and how sure, with the likeliest candidates; every reason is read point by point.
 #[utoipa::path(get, path = "/api/v1/houses/{id}/beliefs", params(("id" = i64, Path, description = "the house")),
     responses((status = 200, body = Beliefs), Refused))]
-pub async fn beliefs(of: OfHouse) -> Result<axum::Json<Beliefs>, ApiError> {
-    of.json(|known| Ok(known.lean().clone())).await
+pub async fn beliefs(of: OfHouse) -> Result<Response, ApiError> {
+    of.written("beliefs".into(), |known| Ok(known.lean().clone())).await
 }
 
 /// The point that the path names.
@@ -162,9 +162,11 @@ pub struct TracingRead {
 /// What to look at next in the step under way, with the check for a surprising answer; and what to do after it.
 #[utoipa::path(get, path = "/api/v1/houses/{id}/tracing", params(("id" = i64, Path, description = "the house"), CrewQuery),
     responses((status = 200, body = TracingRead), Refused))]
-pub async fn tracing(of: OfHouse, Query(query): Query<CrewQuery>) -> Result<axum::Json<TracingRead>, ApiError> {
+pub async fn tracing(of: OfHouse, Query(query): Query<CrewQuery>) -> Result<Response, ApiError> {
     let crew = query.crew()?;
-    of.json(move |known| {
+    // Who traces with what, as it is now: what had to stay on until a time may have become free.
+    let asked = serde_json::to_string(&crew).map_err(|e| ApiError::Internal(e.to_string()))?;
+    of.written(format!("tracing {asked}"), move |known| {
         let (revision, progress) = (known.house().revision, known.beliefs().progress);
         let tracker = known.tracker();
         Ok(TracingRead { revision, progress, guide: tracker.guide(&crew)?, advice: tracker.advise(&crew)? })
@@ -222,8 +224,8 @@ pub async fn report(of: OfHouse, Path(at): Path<OfRun>) -> Result<axum::Json<Rep
 #[utoipa::path(get, path = "/api/v1/houses/{id}/panels/{panel}/face",
     params(("id" = i64, Path, description = "the house"), ("panel" = u64, Path, description = "the panel")),
     responses((status = 200, body = Face), Refused))]
-pub async fn face(of: OfHouse, Path(at): Path<OfPanel>) -> Result<axum::Json<Face>, ApiError> {
-    of.json(move |known| Ok(face::face(known.house(), at.panel(known)?))).await
+pub async fn face(of: OfHouse, Path(at): Path<OfPanel>) -> Result<Response, ApiError> {
+    of.written(format!("face {}", at.panel), move |known| Ok(face::face(known.house(), at.panel(known)?))).await
 }
 
 /// The place for the card, where it is not the one recorded with the panel.
