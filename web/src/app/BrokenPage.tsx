@@ -2,11 +2,11 @@ import { Button, Container, Stack, Typography } from "@mui/material";
 import { useRouteError } from "react-router";
 import { Mark } from "../parts/Mark";
 
-/** A page could not be drawn, or its part of the program could not be fetched. */
-export function BrokenPage() {
+/** A page could not be drawn, or its part of the program could not be fetched; `inside` the frame of a house that stands. */
+export function BrokenPage({ inside = false }: { inside?: boolean }) {
   const error = useRouteError();
   return (
-    <Container component="main" maxWidth="sm" sx={{ py: 6 }}>
+    <Container component={inside ? "section" : "main"} maxWidth="sm" sx={{ py: 6 }}>
       <Stack spacing={2} sx={{ alignItems: "start" }}>
         <Stack direction="row" spacing={1.5} sx={{ alignItems: "center" }}>
           <Mark />

@@ -87,12 +87,12 @@ export const routes: RouteObject[] = [
         lazy: async () => ({ Component: (await import("./HousePage")).HousePage }),
         children: [
           { index: true, element: <Navigate to={FIRST} replace /> },
-          ...pages.map(({ path, load }) => ({
-            path,
-            lazy: async () => ({ Component: await load() }),
-            // The frame stays, and with it the way to the tour.
-            errorElement: <BrokenPage />,
-          })),
+          {
+            // The frame stays, and with it the way to the tour. Not on the page itself: what could not be fetched has nothing
+            // to show a fault in.
+            errorElement: <BrokenPage inside />,
+            children: pages.map(({ path, load }) => ({ path, lazy: async () => ({ Component: await load() }) })),
+          },
         ],
       },
       { path: "*", element: <Navigate to="/" replace /> },

@@ -918,6 +918,29 @@ async fn two_people_trace_a_house_to_its_end() -> Result<()> {
     .await
 }
 
+// Part of the program cannot be fetched: the page says so and what to do, and the frame and all other pages stay.
+#[tokio::test(flavor = "multi_thread")]
+async fn a_page_that_cannot_be_fetched_says_so_and_the_frame_stays() -> Result<()> {
+    with_server(demo()?, async |base| {
+        let page = Page::open(&base, "/", Screen::Desk).await?;
+        let blocked = serde_json::json!({ "urls": ["*/registerSW.js", "*DirectoryPage*"] });
+        page.driver.cdp().send_raw("Network.setBlockedURLs", blocked).await?;
+        page.go("/houses/1/directory").await?;
+        page.shows("This page broke").await?;
+        page.shows("Nothing was lost").await?;
+        page.shows("10 of 56 proven").await?;
+        page.is_accessible("a broken page").await?;
+        page.click("Trace").await?;
+        page.shows("Move these handles").await?;
+        // The title and the focus have moved with the page.
+        ensure!(page.driver.title().await? == "Trace: Thistledown School", "{}", page.driver.title().await?);
+        let focused = page.driver.execute("return document.activeElement.tagName", vec![]).await?;
+        ensure!(focused.json() == "MAIN", "the focus is on {}", focused.json());
+        page.quit().await
+    })
+    .await
+}
+
 // The ways side by side, and the keys of the desk.
 #[tokio::test(flavor = "multi_thread")]
 async fn the_desk_compares_ways_and_traces_by_keys() -> Result<()> {
