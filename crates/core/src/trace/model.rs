@@ -4,16 +4,16 @@ use std::collections::BTreeMap;
 
 use crate::base::position::Column;
 use crate::house::{Evidence, House, Observation, Point, PointId, Seen};
+use crate::trace::feeding::Feeding;
 use crate::trace::kinship::{Rooms, Sort};
 use crate::trace::likelihood::{self, Misread, Source};
-use crate::trace::network::Network;
 use crate::trace::pairs;
 use crate::trace::prior::{self, Hint, HintKind, LabelFit, Lexicon, PointWords};
 
 /// A house as the reasoning sees it: points, breakers and rooms by index.
 pub struct Model<'a> {
     pub house: &'a House,
-    pub net: Network<'a>,
+    pub net: Feeding<'a>,
     /// Points in walking order.
     pub points: Vec<&'a Point>,
     pub rooms: Rooms,
@@ -37,7 +37,7 @@ pub struct Model<'a> {
 
 impl<'a> Model<'a> {
     pub fn new(house: &'a House) -> Self {
-        let net = Network::new(house);
+        let net = Feeding::new(house);
         let points = house.points_in_order();
         let rooms = Rooms::new(house);
         let room: Vec<usize> = points.iter().map(|p| rooms.index(p.room).unwrap_or(0)).collect();

@@ -1,11 +1,11 @@
 //! One round: which handles are off while which points are looked at.
 
+use crate::trace::feeding::Feeding;
 use crate::trace::gain::{Want, told};
-use crate::trace::network::Network;
 
 /// What a set of handles is chosen for.
 pub struct Choice<'a> {
-    pub net: &'a Network<'a>,
+    pub net: &'a Feeding<'a>,
     pub wants: &'a [Want],
     /// By want: the seconds a look costs.
     pub price: &'a [f64],

@@ -5,14 +5,14 @@ use std::collections::BTreeMap;
 use crate::house::{Breaker, BreakerId, House};
 
 /// The breakers of a house in a fixed order (by panel, then position), with who hangs below whom.
-pub struct Network<'a> {
+pub struct Feeding<'a> {
     pub breakers: Vec<&'a Breaker>,
     index: BTreeMap<BreakerId, usize>,
     /// For each breaker: itself and all breakers in panels fed through it.
     below: Vec<Vec<usize>>,
 }
 
-impl<'a> Network<'a> {
+impl<'a> Feeding<'a> {
     pub fn new(house: &'a House) -> Self {
         let panels = house.panels_in_order();
         let breakers: Vec<_> = panels.iter().flat_map(|p| house.breakers_of(p.id)).collect();
