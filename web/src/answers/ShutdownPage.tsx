@@ -182,15 +182,9 @@ function There({ answer }: { answer: Shutdown }) {
 
 function MainOff({ answer }: { answer: Shutdown }) {
   const mains = [...(answer.main_off == null ? [] : [answer.main_off]), ...answer.other_mains];
-  const how = ({ by }: Schemas["MainOff"]) =>
-    by.by === "main"
-      ? "its main breaker"
-      : by.by === "disconnect"
-        ? `the disconnect: ${by.place}`
-        : "its disconnect, which is not recorded: it has main lugs only. Find it first";
   return mains.map((main) => (
     <Alert key={main.panel} severity="warning" icon={false} sx={{ mb: 1 }}>
-      The sure way: panel {main.panel} off as a whole, by {how(main)}.
+      The sure way: panel {main.panel} off as a whole, by {main.said}.
     </Alert>
   ));
 }
@@ -225,34 +219,13 @@ function Handles({ answer, house }: { answer: Shutdown; house: House }) {
               <Typography sx={{ fontWeight: 700, fontSize: "1.15rem" }}>
                 <span className="mono">{breakerName(house, off)}</span>, {off.amps} A
               </Typography>
-              <Typography sx={{ color: "text.secondary" }}>{off.why.map(whyWord).join("; ")}</Typography>
+              <Typography sx={{ color: "text.secondary" }}>{off.said.join("; ")}</Typography>
             </Box>
           </Stack>
         );
       })}
     </Stack>
   );
-}
-
-function whyWord(why: Schemas["Why"]): string {
-  switch (why.why) {
-    case "feeds":
-      return `feeds ${why.tag}`;
-    case "may-feed":
-      return `may feed ${why.tag}, ${percent(why.p)}`;
-    case "on-two-handles":
-      return `may feed ${why.tag} together with ${why.with}: on two handles, ${percent(why.p)}`;
-    case "same-box":
-      return `${why.proven ? "feeds" : "may feed"} ${why.tag}, which shares the box of ${why.of}`;
-    case "shared-neutral":
-      return `shares its neutral with ${why.with}`;
-    case "its-circuit":
-      return "the work is on its circuit";
-    case "in-the-panel":
-      return "stands in the panel";
-    case "feeds-the-panel":
-      return `feeds panel ${why.panel}`;
-  }
 }
 
 function Tests({ answer }: { answer: Shutdown }) {

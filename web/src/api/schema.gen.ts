@@ -2039,6 +2039,8 @@ export interface components {
             by: components["schemas"]["MainBy"];
             /** @description The panel. */
             panel: string;
+            /** @description The same in words. */
+            said: string;
         };
         /**
          * @description The metal of a conductor.
@@ -2152,6 +2154,8 @@ export interface components {
         Off: components["schemas"]["BreakerRef"] & {
             /** @description Its rating. */
             amps: components["schemas"]["Amps"];
+            /** @description The same in words. */
+            said: string[];
             /** @description Why. */
             why: components["schemas"]["Why"][];
         };

@@ -119,6 +119,14 @@ pub struct Off {
     pub amps: Amps,
     /// Why.
     pub why: Vec<Why>,
+    /// The same in words.
+    pub said: Vec<String>,
+}
+
+impl Off {
+    fn new(at: BreakerRef, amps: Amps, why: Vec<Why>) -> Self {
+        Self { at, amps, said: why.iter().map(Why::said).collect(), why }
+    }
 }
 
 /// Why a handle has to be off.
@@ -178,6 +186,14 @@ pub struct MainOff {
     pub panel: String,
     /// How it is switched off.
     pub by: MainBy,
+    /// The same in words.
+    pub said: String,
+}
+
+impl MainOff {
+    fn new(panel: String, by: MainBy) -> Self {
+        Self { panel, said: by.said(), by }
+    }
 }
 
 /// How a panel is switched off as a whole.
@@ -414,7 +430,7 @@ impl<'a> Work<'a> {
         all.sort_by_key(|(b, _)| (is_main(b), order.get(b).copied()));
         let off = |(b, why): (&BreakerId, &Vec<Why>)| {
             let amps = self.house.breakers.get(*b).map_or(Amps(0.0), |b| b.amps);
-            Off { at: self.name(*b), amps, why: why.clone() }
+            Off::new(self.name(*b), amps, why.clone())
         };
         all.into_iter().map(off).collect()
     }
@@ -589,7 +605,7 @@ impl<'a> Work<'a> {
         let main_off = match feeder {
             Some(feeder) => {
                 let why = vec![Why::FeedsThePanel { panel: panel.name.clone() }];
-                switch_off.push(Off { at: self.name(feeder.id), amps: feeder.amps, why });
+                switch_off.push(Off::new(self.name(feeder.id), feeder.amps, why));
                 None
             }
             None => Some(main_of(panel)),
@@ -644,7 +660,7 @@ fn main_of(panel: &Panel) -> MainOff {
         (None, "") => MainBy::NotKnown,
         (None, place) => MainBy::Disconnect { place: place.to_owned() },
     };
-    MainOff { panel: panel.name.clone(), by }
+    MainOff::new(panel.name.clone(), by)
 }
 
 /// Words that ask for care; common practice.

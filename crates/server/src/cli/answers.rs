@@ -8,7 +8,7 @@ use jiff::{Timestamp, Zoned};
 use wayfinder_core::House;
 use wayfinder_core::answers::diagnose::{Cause, Check, Complaint, Diagnosis, Sign, diagnose};
 use wayfinder_core::answers::find::{Hit, find};
-use wayfinder_core::answers::shutdown::{MainBy, Shutdown, Target, Why, plan};
+use wayfinder_core::answers::shutdown::{Shutdown, Target, plan};
 use wayfinder_core::answers::upkeep;
 use wayfinder_core::house::PointId;
 use wayfinder_core::trace::{Fed, Status, Tracker, beliefs};
@@ -140,17 +140,11 @@ fn off(answer: &Shutdown) -> String {
         let _ = writeln!(out, "In the box of {}: {} {}", mate.of, mate.tag, mate.name);
     }
     for main in answer.main_off.iter().chain(&answer.other_mains) {
-        let how = match &main.by {
-            MainBy::Main => "its main breaker".to_owned(),
-            MainBy::Disconnect { place } => format!("the disconnect: {place}"),
-            MainBy::NotKnown => "NOT KNOWN: it has main lugs only; find its disconnect first".to_owned(),
-        };
-        let _ = writeln!(out, "The sure way: panel {} off as a whole, by {how}", main.panel);
+        let _ = writeln!(out, "The sure way: panel {} off as a whole, by {}", main.panel, main.said);
     }
     let _ = writeln!(out, "Switch OFF, in this order:");
     for o in &answer.switch_off {
-        let why: Vec<_> = o.why.iter().map(why).collect();
-        let _ = writeln!(out, "  {} {} ({}): {}", o.at.panel, o.at.at, o.amps, why.join("; "));
+        let _ = writeln!(out, "  {} {} ({}): {}", o.at.panel, o.at.at, o.amps, o.said.join("; "));
     }
     let minded: Vec<_> =
         answer.also_dark.iter().filter_map(|d| Some(format!("{} {} ({:?})", d.tag, d.name, d.mind?))).collect();
@@ -179,24 +173,6 @@ fn off(answer: &Shutdown) -> String {
         answer.back_on.iter().map(|b| b.at.as_str()).collect::<Vec<_>>().join(", ")
     );
     out
-}
-
-fn why(why: &Why) -> String {
-    match why {
-        Why::Feeds { tag } => format!("feeds {tag}"),
-        Why::MayFeed { tag, p } if *p < 0.01 => format!("may feed {tag} (under 1 %, not ruled out)"),
-        Why::MayFeed { tag, p } => format!("may feed {tag} ({:.0} %)", p * 100.0),
-        Why::OnTwoHandles { tag, with, p } => {
-            format!("may feed {tag} together with {with}: on two handles ({:.0} %)", p * 100.0)
-        }
-        Why::SameBox { tag, of, proven } => {
-            format!("{} {tag}, in the box of {of}", if *proven { "feeds" } else { "may feed" })
-        }
-        Why::SharedNeutral { with } => format!("shares its neutral with {with}"),
-        Why::ItsCircuit => "the work is on it".into(),
-        Why::InThePanel => "in the panel".into(),
-        Why::FeedsThePanel { panel } => format!("feeds panel {panel}"),
-    }
 }
 
 pub fn show_dead(args: &DeadArgs) -> Result<(), Bad> {

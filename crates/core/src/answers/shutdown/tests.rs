@@ -100,7 +100,7 @@ fn an_untraced_point_takes_the_main_and_says_so_first() {
     let new = f.point("K7", room, PointKind::Receptacle);
     let shutdown = ask(&f, &at(&[new]));
     assert_eq!(shutdown.unproven, ["K7"]);
-    assert_eq!(shutdown.main_off, Some(MainOff { panel: "Main".into(), by: MainBy::Main }));
+    assert_eq!(shutdown.main_off, Some(MainOff::new("Main".into(), MainBy::Main)));
     assert_eq!(shutdown.switch_off.len(), 7, "a label rules nothing out");
     // The main is the sure way; whoever takes the handles instead leaves the bus live.
     let (line, bus) = (StaysLive::LineSide { panel: "Main".into() }, StaysLive::Bus { panel: "Main".into() });
@@ -120,7 +120,7 @@ fn with_two_main_panels_the_sure_way_is_both_mains() {
     let room = f.room("Hall");
     let point = f.point("H1", room, PointKind::Receptacle);
     let shutdown = ask(&f, &at(&[point]));
-    let main = |panel: &str| MainOff { panel: panel.into(), by: MainBy::Main };
+    let main = |panel: &str| MainOff::new(panel.into(), MainBy::Main);
     assert_eq!((&shutdown.main_off, &shutdown.other_mains), (&Some(main("Main")), &vec![main("Second")]));
     assert_eq!(shutdown.switch_off.len(), 12);
     let line = |panel: &str| StaysLive::LineSide { panel: panel.into() };
@@ -135,7 +135,7 @@ fn work_in_a_panel_names_what_kills_it_and_what_stays_live() {
     let sub = f.sub_panel("Annex", feeder);
     f.breaker_in(sub, "1", 20.0, "");
     let main = ask(&f, &Target::Panel { panel: f.panel().id });
-    assert_eq!(main.main_off, Some(MainOff { panel: "Main".into(), by: MainBy::Main }));
+    assert_eq!(main.main_off, Some(MainOff::new("Main".into(), MainBy::Main)));
     assert_eq!(stays(&main), [StaysLive::LineSide { panel: "Main".into() }]);
     assert!(main.switch_off.iter().any(|o| o.at.breaker == lights));
     let annex = ask(&f, &Target::Panel { panel: sub });
@@ -221,7 +221,7 @@ fn spaces_that_nobody_entered_are_named_first() {
         "{:?}",
         asked.cautions
     );
-    assert_eq!(asked.main_off, Some(MainOff { panel: "Main".into(), by: MainBy::Main }));
+    assert_eq!(asked.main_off, Some(MainOff::new("Main".into(), MainBy::Main)));
     // What is proven does not hang on what nobody entered.
     let proven = ask(&f, &at(&[h1]));
     assert!(proven.not_entered.is_empty() && proven.cautions.is_empty() && proven.main_off.is_none());

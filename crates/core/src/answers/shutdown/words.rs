@@ -3,7 +3,7 @@
 use serde::Serialize;
 use utoipa::ToSchema;
 
-use super::{Shutdown, Staying, StaysLive};
+use super::{MainBy, Shutdown, Staying, StaysLive, Why};
 use crate::trace::Beliefs;
 
 /// Something to be said first.
@@ -114,4 +114,41 @@ fn on_circuit(circuit: &super::OnCircuit) -> Option<Caution> {
         (false, false) => format!("It is not ruled out either for {rest}: ask for such a point before you touch it."),
     };
     Some(go_on(text))
+}
+
+/// Under this a share is told as "under 1 %": nobody reads it as nothing.
+const LEAST_SHARE: f64 = 0.01;
+
+fn share(p: f64) -> String {
+    if p < LEAST_SHARE { "under 1 %, not ruled out".into() } else { format!("{:.0} %", p * 100.0) }
+}
+
+impl Why {
+    pub(super) fn said(&self) -> String {
+        match self {
+            Self::Feeds { tag } => format!("feeds {tag}"),
+            Self::MayFeed { tag, p } => format!("may feed {tag} ({})", share(*p)),
+            Self::OnTwoHandles { tag, with, p } => {
+                format!("may feed {tag} together with {with}: on two handles ({})", share(*p))
+            }
+            Self::SameBox { tag, of, proven } => {
+                let feeds = if *proven { "feeds" } else { "may feed" };
+                format!("{feeds} {tag}, which shares the box of {of}")
+            }
+            Self::SharedNeutral { with } => format!("shares its neutral with {with}"),
+            Self::ItsCircuit => "the work is on its circuit".into(),
+            Self::InThePanel => "stands in the panel".into(),
+            Self::FeedsThePanel { panel } => format!("feeds panel {panel}"),
+        }
+    }
+}
+
+impl MainBy {
+    pub(super) fn said(&self) -> String {
+        match self {
+            Self::Main => "its main breaker".into(),
+            Self::Disconnect { place } => format!("the disconnect: {place}"),
+            Self::NotKnown => "its disconnect, which is not recorded: it has main lugs only. Find it first".into(),
+        }
+    }
 }
