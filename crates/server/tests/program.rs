@@ -238,7 +238,7 @@ fn the_answers_come_on_the_command_line_too() {
     demo_survey(here);
     let off = good(here, &["off", "h.json", "K1"]);
     for line in
-        ["Main 1 (20 A): feeds K1", "Main 3 (20 A): feeds K2, in the box of K1", "Main 9 (20 A): shares its neutral"]
+        ["Main 1 (20 A): feeds K1", "Main 3 (20 A): feeds K2, which shares the box of K1", "Main 9 (20 A): shares its neutral"]
     {
         assert!(off.contains(line), "{off}");
     }
