@@ -184,8 +184,10 @@ function Loads({ guide, chosen, onChange }: LoadsProps) {
 /** What is ticked, added up against the rating. */
 function Together({ guide, chosen }: { guide: ResetGuide; chosen: number[] }) {
   const { id } = useHouseView();
-  const together = useReset(id, guide.breaker, chosen).data?.together;
-  if (together == null || chosen.length === 0) {
+  const read = useReset(id, guide.breaker, chosen);
+  const together = read.data?.together;
+  // The sum of other ticks is never shown for these.
+  if (together == null || chosen.length === 0 || read.isPlaceholderData || read.isError) {
     return null;
   }
   return (

@@ -37,7 +37,11 @@ export function useLive(id: number) {
     const listen = () => {
       events?.close();
       events = new EventSource(`/api/v1/houses/${id}/events`);
-      events.addEventListener("open", () => told.add(id));
+      events.addEventListener("open", () => {
+        told.add(id);
+        // What was read before the connection broke may never have come: the same revision is worth a read again.
+        heard = -1;
+      });
       events.addEventListener("error", () => told.delete(id));
       events.addEventListener("revision", (event) => {
         const revision = Number(event.data);
