@@ -237,9 +237,11 @@ fn the_answers_come_on_the_command_line_too() {
     let here = folder.path();
     demo_survey(here);
     let off = good(here, &["off", "h.json", "K1"]);
-    for line in
-        ["Main 1 (20 A): feeds K1", "Main 3 (20 A): feeds K2, which shares the box of K1", "Main 9 (20 A): shares its neutral"]
-    {
+    for line in [
+        "Main 1 (20 A): feeds K1",
+        "Main 3 (20 A): feeds K2, which shares the box of K1",
+        "Main 9 (20 A): shares its neutral",
+    ] {
         assert!(off.contains(line), "{off}");
     }
     let circuit = good(here, &["off", "h.json", "--circuit", "9", "--json"]);
