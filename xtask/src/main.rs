@@ -164,10 +164,15 @@ fn check() -> Result<()> {
 
 fn types() -> Result<()> {
     build()?;
-    for (command, file) in [("schema", "house.schema.json"), ("openapi", "openapi.json")] {
+    let written = [
+        ("schema", "docs/house.schema.json"),
+        ("openapi", "docs/openapi.json"),
+        ("words", "web/src/api/words.gen.json"),
+    ];
+    for (command, file) in written {
         let output = Command::new(program()).arg(command).output()?;
         ensure!(output.status.success(), "wayfinder {command} ended with {}", output.status);
-        std::fs::write(root().join("docs").join(file), output.stdout)?;
+        std::fs::write(root().join(file), output.stdout)?;
     }
     web_packages()?;
     npm(&["run", "--silent", "types"])

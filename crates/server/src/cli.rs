@@ -16,6 +16,7 @@ use std::process::ExitCode;
 use clap::{Args, Parser, Subcommand};
 use jiff::{Timestamp, Zoned};
 use wayfinder_core::Change;
+use wayfinder_core::base::Said;
 use wayfinder_core::base::position::parse_poles;
 use wayfinder_core::base::units::Inches;
 use wayfinder_core::change::HandleAt;
@@ -156,6 +157,8 @@ enum Command {
     Schema,
     /// Print the OpenAPI document of the HTTP API.
     Openapi,
+    /// Print the words that pages show for the codes of the API.
+    Words,
 }
 
 #[derive(Args)]
@@ -271,6 +274,7 @@ fn run(command: Command) -> Result<ExitCode, Bad> {
         Command::DrawSvg => return Ok(crate::drawer::child()),
         Command::Schema => print_json(&house_file::schema().map_err(Bad::new)?)?,
         Command::Openapi => print_json(&crate::openapi())?,
+        Command::Words => print_json(&crate::words())?,
     }
     Ok(ExitCode::SUCCESS)
 }
@@ -389,7 +393,7 @@ fn show_forecast(read: &Read, crew: &CrewArgs) -> Result<(), Bad> {
     let house = read_house(&read.house)?;
     let (tracker, crew) = (Tracker::new(&house), crew_of(&house, crew)?);
     let of = |method| wayfinder_core::practice::forecast(&tracker, &crew, method);
-    let forecast = Method::ALL.into_iter().map(of).collect::<Result<Vec<_>, _>>().map_err(Bad::new)?;
+    let forecast = Method::ALL.iter().copied().map(of).collect::<Result<Vec<_>, _>>().map_err(Bad::new)?;
     if read.json { print_json(&forecast) } else { print(&print::forecast(&forecast)) }
 }
 
@@ -399,7 +403,7 @@ fn show_doubts(read: &Read) -> Result<ExitCode, Bad> {
     if read.json {
         print_json(&doubts)?
     } else {
-        print(&print::doubts(&house, &doubts))?
+        print(&print::doubts(&doubts))?
     }
     Ok(if doubts.is_empty() { ExitCode::SUCCESS } else { ExitCode::from(1) })
 }

@@ -13,11 +13,11 @@ import {
 } from "@mui/material";
 import { type ReactNode, useState } from "react";
 import { useSearchParams } from "react-router";
-import type { House, Schemas, Shutdown, Target } from "../api/client";
+import type { House, Shutdown, Target } from "../api/client";
 import { useShutdown } from "../api/reads";
 import { useHouseView, useMap } from "../app/house";
 import { ProblemNote } from "../parts/ProblemNote";
-import { breakerName, percent } from "../parts/words";
+import { breakerName, mindWord, percent } from "../parts/words";
 import { EveryPanel } from "../survey/EveryPanel";
 import { PointPicker } from "./PointPicker";
 
@@ -244,17 +244,6 @@ function Tests({ answer }: { answer: Shutdown }) {
     </Stack>
   );
 }
-
-const mindWord: Record<Schemas["Mind"], string> = {
-  medical: "somebody may depend on it",
-  alarm: "nobody is warned meanwhile",
-  pump: "water may rise",
-  cold: "short is fine, food spoils after hours",
-  aquarium: "animals depend on it",
-  computer: "save the work first",
-  heat: "the house cools down",
-  cooking: "something may be cooking",
-};
 
 function Dark({ answer }: { answer: Shutdown }) {
   const minded = answer.also_dark.filter((d) => d.mind != null);

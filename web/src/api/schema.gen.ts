@@ -1425,19 +1425,23 @@ export interface components {
         Device: "plain" | "gfci" | "afci" | "dual" | "fuse";
         /** @description The diagnosis so far. */
         Diagnosis: {
+            /** @description The checks that were made, as they were asked. */
+            asked: string[];
             /** @description Causes by falling probability; what is under one in two hundred is left out. */
             causes: components["schemas"]["Ranked"][];
             next?: components["schemas"]["Next"] | null;
-            stop?: components["schemas"]["Stop"] | null;
+            stop?: components["schemas"]["ToStop"] | null;
         };
         /** @description A point whose observations disagree. */
         Doubt: {
             /** @description Observations that the likeliest story makes improbable, the least probable first. */
             against: components["schemas"]["Odd"][];
-            /** @description The cheapest check that would settle it. */
+            /** @description The cheapest check that would settle it, */
             check: components["schemas"]["QuickCheck"];
             /** @description The point. */
             point: components["schemas"]["PointId"];
+            /** @description and that in words. */
+            said: string;
             /** @description Stories that explain all observations better, the best first. */
             stories: components["schemas"]["Story"][];
             /** @description Its tag. */
@@ -1622,10 +1626,12 @@ export interface components {
         Fault: "open-ground" | "open-neutral" | "open-hot" | "hot-ground-reversed" | "hot-neutral-reversed" | "scorched" | "loose";
         /** @description A fault met on the way. */
         FaultFound: {
-            /** @description Which. */
+            /** @description Which, */
             fault: components["schemas"]["Fault"];
             /** @description At this point. */
             point: components["schemas"]["PointId"];
+            /** @description and that in words. */
+            said: string;
             /** @description Its tag. */
             tag: string;
             /**
@@ -2070,8 +2076,10 @@ export interface components {
         };
         /** @description The check to make next. */
         Next: {
-            /** @description Which. */
+            /** @description Which, */
             check: components["schemas"]["Check"];
+            /** @description asked so that yes or no answers it. */
+            said: string;
             /** @description About how long it takes. */
             seconds: components["schemas"]["Seconds"];
         };
@@ -2141,8 +2149,10 @@ export interface components {
              * @description How probable it is if the likeliest source is the true one, 0 to 1.
              */
             chance: number;
-            /** @description Which. */
+            /** @description Which, */
             evidence: components["schemas"]["EvidenceId"];
+            /** @description and what it was. */
+            said: string;
             /**
              * Format: double
              * @description How sure that would be.
@@ -2168,12 +2178,14 @@ export interface components {
         };
         /** @description A point still open. */
         Open: {
-            /** @description What it lacks. */
+            /** @description What it lacks, */
             missing: components["schemas"]["Missing"][];
             /** @description It surely hangs on no breaker. */
             no_breaker: boolean;
             /** @description The point. */
             point: components["schemas"]["PointId"];
+            /** @description and that, or how else it stands, in words. */
+            said: string;
             /** @description Its tag. */
             tag: string;
             /** @description It surely hangs on two handles together. */
@@ -2496,6 +2508,8 @@ export interface components {
         PointBelief: {
             /** @description How many of them speak against it. */
             against: number;
+            /** @description and that in words, as half a sentence. */
+            because: string;
             /** @description Breakers by falling probability; those under 0.0005 are left out. */
             candidates: components["schemas"]["Candidate"][];
             /**
@@ -2505,8 +2519,10 @@ export interface components {
             elsewhere: number;
             /** @description What was known beforehand of the likeliest breaker. */
             hints: components["schemas"]["Hint"][];
-            /** @description What is missing for proof. */
+            /** @description What is missing for proof, */
             missing: components["schemas"]["Missing"][];
+            /** @description and that in words, after "it still needs". */
+            needs: string;
             /**
              * Format: double
              * @description Probability that it has no power even with all on.
@@ -2530,7 +2546,7 @@ export interface components {
             /** @description Its tag. */
             tag: string;
             two_handles?: components["schemas"]["TwoHandles"] | null;
-            /** @description In short why its likeliest source is believed. */
+            /** @description In short why its likeliest source is believed, */
             why: components["schemas"]["Because"][];
         };
         /**
@@ -2613,7 +2629,9 @@ export interface components {
         QuickCheck: "look-again" | "switch" | "device";
         /** @description A cause with its probability and the check that would tell. */
         Ranked: {
-            /** @description The cause. */
+            /** @description What to do of it, in words: that check as a question, or who has to look. */
+            ask?: string | null;
+            /** @description The cause, */
             cause: components["schemas"]["Cause"];
             check?: components["schemas"]["Check"] | null;
             /**
@@ -2621,6 +2639,8 @@ export interface components {
              * @description Probability, 0 to 1.
              */
             p: number;
+            /** @description and that in words. */
+            said: string;
         };
         /** @description What an observation says of the likeliest source. */
         Reason: {
@@ -2629,8 +2649,10 @@ export interface components {
              * @description How strongly, in bits; negative against.
              */
             bits: number;
-            /** @description The observation. */
+            /** @description The observation, */
             evidence: components["schemas"]["EvidenceId"];
+            /** @description and what it was. */
+            said: string;
             /** @description For, against, or neither. */
             says: components["schemas"]["Says"];
             /** @description Something held the point off at the time, as was found later: it counts no more. */
@@ -2923,6 +2945,8 @@ export interface components {
             breakers: components["schemas"]["BreakerRef"][];
             /** @description What it is. */
             kind: components["schemas"]["StoryKind"];
+            /** @description All that in words. */
+            said: string;
         };
         /**
          * @description Faults and events that explain contradictions.
@@ -3048,6 +3072,15 @@ export interface components {
              * @description Conductors a terminal may hold.
              */
             wires: number;
+        };
+        /** @description Why to stop, and what to do instead. */
+        ToStop: {
+            /** @description That in words, */
+            said: string;
+            /** @description and what to do. */
+            what: string;
+            /** @description Why. */
+            why: components["schemas"]["Stop"];
         };
         /** @description Several things at once on one breaker. */
         Together: {

@@ -18,10 +18,9 @@ import { useCommit } from "../api/edits";
 import { useBelief, useBeliefs } from "../api/reads";
 import { useHouseView, useMap } from "../app/house";
 import { noteDone } from "../trace/doneHere";
-import { Observed } from "./Observed";
 import { ProblemNote } from "./ProblemNote";
 import { TellMore } from "./TellMore";
-import { breakerName, hintWord, needed, percent, pointName, roomName, twoHandles, whyWord } from "./words";
+import { breakerName, hintWord, percent, pointName, roomName, twoHandles } from "./words";
 
 /** A point: its breaker, how sure, why, and what else would go dark. */
 export function PointDrawer() {
@@ -49,10 +48,12 @@ export function PointDrawer() {
             <Button onClick={() => choose(rest)}>Close</Button>
           </Stack>
           <Verdict house={house} belief={belief} />
-          <Typography>
-            {belief.status === "no-breaker" ? "Since " : "Believed since "}
-            {belief.why.map(whyWord).join("; ")}.
-          </Typography>
+          {reasoned !== undefined && (
+            <Typography>
+              {belief.status === "no-breaker" ? "Since " : "Believed since "}
+              {reasoned.because}.
+            </Typography>
+          )}
           <Candidates house={house} belief={belief} />
           <AlsoDark belief={belief} />
           <TellMore key={point.id} point={point} />
@@ -118,7 +119,7 @@ function Verdict({ house, belief }: { house: House; belief: PointBelief }) {
       {first !== undefined &&
         belief.not_told_apart.length > 0 &&
         `${[first, ...belief.not_told_apart].map((b) => breakerName(house, b)).join(" or ")}: not told apart yet. `}
-      It still needs {needed(belief.missing)}.
+      It still needs {belief.needs}.
     </Alert>
   );
 }
@@ -223,7 +224,7 @@ function Reasons({
               piece !== undefined && (
                 <TableRow key={reason.evidence}>
                   <TableCell>
-                    <Observed piece={piece} />
+                    {reason.said}
                     <Typography variant="caption" component="div" sx={{ color: "text.secondary" }}>
                       {piece.who}, {new Date(piece.time).toLocaleString()}
                     </Typography>

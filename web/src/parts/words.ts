@@ -1,36 +1,18 @@
-import type {
-  Breaker,
-  BreakerRef,
-  FaceBreaker,
-  House,
-  Missing,
-  Point,
-  PointBelief,
-  Schemas,
-  Seen,
-  Way,
-} from "../api/client";
+import type { Breaker, BreakerRef, FaceBreaker, House, Point, PointBelief, Schemas, Seen, Way } from "../api/client";
+import words from "../api/words.gen.json";
 
-/** Words on screen for the values of the API. */
+/** Words on screen for the values of the API; those of closed lists are made in the core. */
 
-export const seenWord: Record<Seen, string> = { live: "LIVE", dead: "DEAD", unsure: "NOT SURE" };
-
-export const wayWord: Record<Way, string> = {
-  tester: "tester",
-  lamp: "plugged-in lamp",
-  light: "the light itself",
-  radio: "radio",
-  meter: "meter",
-  word: "somebody's word",
-};
-
-export const deviceWord: Record<Schemas["Device"], string> = {
-  plain: "",
-  gfci: "GFCI",
-  afci: "AFCI",
-  dual: "AFCI+GFCI",
-  fuse: "fuse",
-};
+export const seenWord: Record<Seen, string> = words.Seen;
+export const wayWord: Record<Way, string> = words.Way;
+export const deviceWord: Record<Schemas["Device"], string> = { ...words.Device, plain: "" };
+export const hintWord: Record<Schemas["HintKind"], string> = words.HintKind;
+export const methodWord: Record<Schemas["Method"], string> = words.Method;
+export const mindWord: Record<Schemas["Mind"], string> = words.Mind;
+export const paceWord: Record<Schemas["Pace"], string> = words.Pace;
+export const faultWord: Record<Schemas["Fault"], string> = words.Fault;
+export const signWord: Record<Schemas["Sign"], string> = words.Sign;
+export const statusWord: Record<PointBelief["status"], string> = words.Status;
 
 /** The same where there is room for a letter or two. */
 export const deviceMark: Record<Schemas["Device"], string> = {
@@ -40,90 +22,6 @@ export const deviceMark: Record<Schemas["Device"], string> = {
   dual: "AG",
   fuse: "F",
 };
-
-const missingWord: Record<Missing, string> = {
-  certainty: "more readings, to be sure enough",
-  "seen-dead": "to be seen dead with its breaker off",
-  "seen-back": "to be seen coming back when that is on again",
-  "told-apart": "a look with its breaker off and those that it may be taken for on",
-};
-
-/** What a point still needs. To be seen dead or coming back takes more readings anyway: that alone is said of it. */
-export function needed(missing: Missing[]): string {
-  const owed = missing.filter((m) => m !== "certainty");
-  const seen = owed.includes("seen-dead") ? owed.filter((m) => m !== "told-apart") : owed;
-  return (seen.length > 0 ? seen : missing).map((m) => missingWord[m]).join(", and ");
-}
-
-export const hintWord: Record<Schemas["HintKind"], string> = {
-  rating: "its rating and poles",
-  "feeds-panel": "it feeds a panel",
-  "label-names-thing": "the old label names this thing",
-  "label-names-room": "the old label names this room",
-  "label-names-kind": "the kind of thing on the old label",
-  "label-names-other": "the old label names something else",
-  "label-says-spare": "the old label says spare",
-  neighbours: "what is known of its neighbours",
-};
-
-export const methodWord: Record<Schemas["Method"], string> = {
-  adaptive: "what tells most next",
-  "one-at-a-time": "one breaker at a time",
-  transmitter: "transmitter and receiver",
-  halving: "fixed halving rounds",
-};
-
-export const paceWord: Record<Schemas["Pace"], string> = {
-  fast: "fast: many off at once",
-  even: "even: a few off at once",
-  gentle: "gentle: three off at most",
-};
-
-export const faultWord: Record<Schemas["Fault"], string> = {
-  "open-ground": "no ground",
-  "open-neutral": "no neutral",
-  "open-hot": "no power, all breakers on",
-  "hot-ground-reversed": "hot and ground exchanged",
-  "hot-neutral-reversed": "hot and neutral exchanged",
-  scorched: "scorched, melted or hot",
-  loose: "loose or broken",
-};
-
-export const storyWord: Record<Schemas["StoryKind"], string> = {
-  "two-circuits": "Fed by two circuits at once: dead only with both off. A fault, and a danger to whoever trusts one",
-  "either-circuit": "Goes dead with either: two circuits in one box or on one neutral, or it needs both",
-  elsewhere: "Fed from elsewhere: it stays live whatever is off here. Stop, and call an electrician",
-  "dead-anyway": "Has no power anyway",
-  "changed-since": "Was changed in between: first on one, later on the other",
-};
-
-function often(times: number): string {
-  return times === 1 ? "once" : times === 2 ? "twice" : `${times} times`;
-}
-
-/** A reason for a belief, as half a sentence. */
-export function whyWord(why: Schemas["Because"]): string {
-  switch (why.why) {
-    case "dead-with":
-      return `it went dead with the breaker off (${often(why.times)})`;
-    case "alive-without":
-      return `it stayed live while others were off (${often(why.times)})`;
-    case "against":
-      return `${why.times === 1 ? "one reading disagrees" : `${why.times} readings disagree`}`;
-    case "pointed":
-      return "the receiver pointed there";
-    case "measured":
-      return "the current or the wire says so";
-    case "label-agrees":
-      return "the old label says so";
-    case "label-disagrees":
-      return "though the old label says something else";
-    case "neighbours":
-      return "points near by hang there";
-    case "guess":
-      return "a guess so far; nobody looked";
-  }
-}
 
 /** A breaker as the API names it. */
 export function named(house: House, breaker: Breaker): BreakerRef {

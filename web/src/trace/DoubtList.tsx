@@ -1,17 +1,9 @@
 import { Box, Button, Paper, Typography } from "@mui/material";
-import type { Doubt } from "../api/client";
 import { useCommit } from "../api/edits";
 import { useDoubts } from "../api/reads";
 import { useHouseView } from "../app/house";
-import { Observed } from "../parts/Observed";
 import { ProblemNote } from "../parts/ProblemNote";
-import { breakerName, percent, storyWord } from "../parts/words";
-
-const checkWord: Record<Doubt["check"], string> = {
-  "look-again": "look again, another way if there is one",
-  switch: "move its wall switch and look",
-  device: "press reset on its ground-fault device and look",
-};
+import { breakerName, percent } from "../parts/words";
 
 /** Contradictions: the pieces that do not fit, what each would mean if wrong, and what would explain them all. */
 export function DoubtList() {
@@ -38,39 +30,29 @@ export function DoubtList() {
             >
               {doubt.tag}
             </Button>{" "}
-            Cheapest check: {checkWord[doubt.check]}
-            {doubt.with != null && `, with ${breakerName(house, doubt.with)} off`}.
+            Cheapest check: {doubt.said}.
           </Typography>
-          {doubt.against.map((odd) => {
-            const piece = house.evidence.find((e) => e.id === odd.evidence);
-            return (
-              piece !== undefined && (
-                <Box
-                  key={odd.evidence}
-                  sx={{ display: "flex", gap: 1, alignItems: "center", flexWrap: "wrap", mt: 0.5 }}
-                >
-                  <Typography sx={{ flexGrow: 1 }}>
-                    <Observed piece={piece} />. If that is wrong:{" "}
-                    {odd.without == null
-                      ? "nothing is sure"
-                      : `${breakerName(house, odd.without)}, ${percent(odd.sure)} sure`}
-                    .
-                  </Typography>
-                  <Button
-                    size="small"
-                    disabled={commit.isPending}
-                    onClick={() => commit.mutate({ type: "retract", evidence: odd.evidence })}
-                  >
-                    Take it out
-                  </Button>
-                </Box>
-              )
-            );
-          })}
+          {doubt.against.map((odd) => (
+            <Box key={odd.evidence} sx={{ display: "flex", gap: 1, alignItems: "center", flexWrap: "wrap", mt: 0.5 }}>
+              <Typography sx={{ flexGrow: 1 }}>
+                Does not fit: {odd.said}. If that is wrong:{" "}
+                {odd.without == null
+                  ? "nothing is sure"
+                  : `${breakerName(house, odd.without)}, ${percent(odd.sure)} sure`}
+                .
+              </Typography>
+              <Button
+                size="small"
+                disabled={commit.isPending}
+                onClick={() => commit.mutate({ type: "retract", evidence: odd.evidence })}
+              >
+                Take it out
+              </Button>
+            </Box>
+          ))}
           {doubt.stories.map((story) => (
             <Typography key={story.kind} sx={{ mt: 0.5 }}>
-              Would explain everything: {storyWord[story.kind]}
-              {story.breakers.length > 0 && ` (${story.breakers.map((b) => breakerName(house, b)).join(" and ")})`}.
+              Would explain everything: {story.said}.
             </Typography>
           ))}
         </Paper>

@@ -3,7 +3,7 @@ import { visuallyHidden } from "@mui/utils";
 import type { ReactNode } from "react";
 import type { PointBelief } from "../api/client";
 import { useHouseView, useMap } from "../app/house";
-import { percent, pointName, roomName, standing } from "../parts/words";
+import { percent, pointName, roomName, standing, statusWord } from "../parts/words";
 
 const mark: Record<PointBelief["status"], string> = {
   proven: "■",
@@ -11,13 +11,6 @@ const mark: Record<PointBelief["status"], string> = {
   unknown: "□",
   "no-breaker": "⚠",
   "two-handles": "◫",
-};
-const markWord: Record<PointBelief["status"], string> = {
-  proven: "proven",
-  likely: "likely",
-  unknown: "not known",
-  "no-breaker": "no breaker",
-  "two-handles": "on two handles",
 };
 
 /** The map so far: every point with what feeds it; a chosen breaker filters it. */
@@ -88,7 +81,7 @@ export function MapTable() {
                     <TableCell sx={{ whiteSpace: "nowrap" }}>
                       <span aria-hidden>{mark[belief.status]}</span>{" "}
                       <Word>
-                        {markWord[belief.status]}
+                        {statusWord[belief.status]}
                         {against > 0 && `, ${against} ${against === 1 ? "disagrees" : "disagree"}`}
                       </Word>
                     </TableCell>

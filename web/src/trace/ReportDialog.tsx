@@ -2,7 +2,7 @@ import { Alert, Button, Dialog, DialogActions, DialogContent, DialogTitle, Stack
 import type { Report } from "../api/client";
 import { useReport } from "../api/reads";
 import { useHouseView } from "../app/house";
-import { breakerName, count, faultWord, needed } from "../parts/words";
+import { breakerName, count } from "../parts/words";
 import { Handles } from "./OrderCard";
 import type { Tracing } from "./useTracing";
 
@@ -33,7 +33,7 @@ export function ReportDialog({ run, tracing, onClose }: Props) {
                 Not on: {told.not_on.map((b) => breakerName(house, b)).join(", ")}. Switch them on before you go.
               </Alert>
             )}
-            <Section title="Faults to mend">{told.faults.map((f) => `${f.tag}: ${faultWord[f.fault]}`)}</Section>
+            <Section title="Faults to mend">{told.faults.map((f) => `${f.tag}: ${f.said}`)}</Section>
             <Section title="The old label was wrong">
               {told.surprises.map((s) => `${s.tag} hangs on ${breakerName(house, s.at)}, labelled “${s.label}”`)}
             </Section>
@@ -76,12 +76,7 @@ export function ReportDialog({ run, tracing, onClose }: Props) {
 function byNeed(report: Report): [string, string[]][] {
   const groups = new Map<string, string[]>();
   for (const open of report.open) {
-    const need = open.two_handles
-      ? "On two handles together"
-      : open.no_breaker
-        ? "On no known breaker"
-        : `Needs ${needed(open.missing)}`;
-    groups.set(need, [...(groups.get(need) ?? []), open.tag]);
+    groups.set(open.said, [...(groups.get(open.said) ?? []), open.tag]);
   }
   return [...groups];
 }

@@ -10,10 +10,10 @@ use serde::{Deserialize, Serialize};
 use utoipa::ToSchema;
 
 use crate::answers::service::{Trouble, judge};
-use crate::base::Invalid;
 use crate::base::chance::entropy;
 use crate::base::position::Leg;
 use crate::base::units::Seconds;
+use crate::base::{Invalid, said};
 use crate::house::{Breaker, BreakerId, Device, Event, Handle, House, PanelId, Point, PointId, PointKind};
 use crate::trace::Beliefs;
 
@@ -47,6 +47,13 @@ pub enum Sign {
     /// A shock or a tingle was felt.
     Shock,
 }
+
+said!(Sign {
+    BrightAndDim => "some lights brighter than usual, others dim",
+    Flicker => "lights flicker",
+    Burning => "a smell of burning, heat",
+    Shock => "somebody felt a shock or tingle",
+});
 
 /// A check and what it showed.
 #[derive(Debug, Clone, PartialEq, Eq, Deserialize, Serialize, ToSchema)]
@@ -158,23 +165,40 @@ pub enum Cause {
 /// A cause with its probability and the check that would tell.
 #[derive(Debug, Clone, PartialEq, Serialize, ToSchema)]
 pub struct Ranked {
-    /// The cause.
+    /// The cause,
     pub cause: Cause,
+    /// and that in words.
+    pub said: String,
     /// Probability, 0 to 1.
     pub p: f64,
     /// The cheapest check of just this cause; nothing where it was made already or needs an electrician.
     pub check: Option<Check>,
+    /// What to do of it, in words: that check as a question, or who has to look.
+    pub ask: Option<String>,
 }
 
 /// The diagnosis so far.
 #[derive(Debug, Clone, PartialEq, Serialize, ToSchema)]
 pub struct Diagnosis {
     /// To be said before all else.
-    pub stop: Option<Stop>,
+    pub stop: Option<ToStop>,
     /// Causes by falling probability; what is under one in two hundred is left out.
     pub causes: Vec<Ranked>,
     /// The check that tells most for its time.
     pub next: Option<Next>,
+    /// The checks that were made, as they were asked.
+    pub asked: Vec<String>,
+}
+
+/// Why to stop, and what to do instead.
+#[derive(Debug, Clone, Copy, PartialEq, Eq, Serialize, ToSchema)]
+pub struct ToStop {
+    /// Why.
+    pub why: Stop,
+    /// That in words,
+    pub said: &'static str,
+    /// and what to do.
+    pub what: &'static str,
 }
 
 /// Why to stop.
@@ -190,10 +214,12 @@ pub enum Stop {
 }
 
 /// The check to make next.
-#[derive(Debug, Clone, Copy, PartialEq, Serialize, ToSchema)]
+#[derive(Debug, Clone, PartialEq, Serialize, ToSchema)]
 pub struct Next {
-    /// Which.
+    /// Which,
     pub check: Check,
+    /// asked so that yes or no answers it.
+    pub said: String,
     /// About how long it takes.
     pub seconds: Seconds,
 }
@@ -247,7 +273,8 @@ pub fn diagnose(house: &House, beliefs: &Beliefs, complaint: &Complaint) -> Resu
     let open_neutral = weighed.iter().find(|(c, _)| *c == Cause::OpenNeutral).map_or(0.0, |(_, p)| *p);
     let asked: BTreeSet<Check> = complaint.answers.iter().map(|a| a.check).collect();
     Ok(Diagnosis {
-        stop: stop(complaint, open_neutral),
+        stop: stop(complaint, open_neutral).map(|why| why.told()),
+        asked: complaint.answers.iter().map(|a| a.check.said(house)).collect(),
         next: bench.next(&weighed, complaint, &asked),
         causes: weighed
             .into_iter()
@@ -505,7 +532,12 @@ impl<'a> Bench<'a> {
 
     fn ranked(&self, cause: Cause, p: f64, complaint: &Complaint, asked: &BTreeSet<Check>) -> Ranked {
         let check = self.own_check(cause, complaint).filter(|c| !asked.contains(c));
-        Ranked { cause, p, check }
+        let ask = match (check, cause) {
+            (Some(check), _) => Some(check.said(self.house)),
+            (None, Cause::Loose { .. } | Cause::SharedNeutral { .. }) => Some(BEHIND_COVERS.into()),
+            (None, _) => None,
+        };
+        Ranked { cause, said: cause.said(self.house), p, check, ask }
     }
 
     /// The check with the most bits a second among those of the likely causes, and looks at points that would tell
@@ -523,9 +555,12 @@ impl<'a> Bench<'a> {
         };
         let best = all.into_iter().map(|c| (c, value(&c))).filter(|(_, bits)| *bits >= LEAST_BITS);
         let best = best.max_by(|a, b| (a.1 / Self::seconds(a.0)).total_cmp(&(b.1 / Self::seconds(b.0))));
-        best.map(|(check, _)| Next { check, seconds: Seconds(Self::seconds(check)) })
+        best.map(|(check, _)| Next { check, said: check.said(self.house), seconds: Seconds(Self::seconds(check)) })
     }
 }
+
+mod words;
+use words::BEHIND_COVERS;
 
 #[cfg(test)]
 mod tests;

@@ -12,9 +12,9 @@ use serde::{Deserialize, Serialize};
 use utoipa::ToSchema;
 
 use crate::answers::service::expected;
-use crate::base::Invalid;
 use crate::base::position::{Position, Supply};
 use crate::base::units::{Amps, Volts};
+use crate::base::{Invalid, said};
 use crate::house::{Breaker, BreakerId, House, Panel, PanelId, Point, PointId, PointKind};
 use crate::trace::{Beliefs, BreakerRef, Fed, Status, Suspects, Tracker};
 use crate::words::labels::words as words_of;
@@ -247,6 +247,17 @@ pub enum Mind {
     /// Something may be cooking.
     Cooking,
 }
+
+said!(Mind {
+    Medical => "somebody may depend on it",
+    Alarm => "nobody is warned meanwhile",
+    Pump => "water may rise",
+    Cold => "short is fine, food spoils after hours",
+    Aquarium => "animals depend on it",
+    Computer => "save the work first",
+    Heat => "the house cools down",
+    Cooking => "something may be cooking",
+});
 
 /// What is measured at a point.
 #[derive(Debug, Clone, PartialEq, Serialize, ToSchema)]

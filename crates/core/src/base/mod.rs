@@ -1,9 +1,12 @@
-//! Units, chances, places in a panel, tables of things, and what is said of a wrong field.
+//! Units, chances, places in a panel, tables of things, and the words of closed lists, and what is said of a wrong field.
 
 pub mod chance;
 mod invalid;
 pub mod position;
+mod said;
 pub mod table;
 pub mod units;
 
 pub use invalid::Invalid;
+pub use said::Said;
+pub(crate) use said::said;

@@ -8,6 +8,8 @@ use std::str::FromStr;
 use serde::{Deserialize, Serialize};
 use utoipa::ToSchema;
 
+use crate::base::said;
+
 /// Which part of a space a pole takes.
 #[derive(Debug, Clone, Copy, PartialEq, Eq, PartialOrd, Ord, Hash)]
 pub enum Half {
@@ -231,6 +233,8 @@ pub enum Leg {
     /// Third leg, only in a three-phase panel.
     C,
 }
+
+said!(Leg { A => "A", B => "B", C => "C" });
 
 impl Leg {
     /// The leg of a row (from 0): legs alternate down the bus.

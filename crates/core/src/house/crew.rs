@@ -7,8 +7,8 @@ use serde::{Deserialize, Serialize};
 use utoipa::ToSchema;
 
 use super::{BreakerId, House};
-use crate::base::Invalid;
 use crate::base::units::Amps;
+use crate::base::{Invalid, said};
 
 /// The people and tools at hand, and what they may not switch.
 #[derive(Debug, Clone, PartialEq, Eq, Serialize, Deserialize, ToSchema)]
@@ -79,6 +79,12 @@ pub enum Pace {
     Gentle,
 }
 
+said!(Pace {
+    Fast => "fast: many off at once",
+    Even => "even: a few off at once",
+    Gentle => "gentle: three off at most",
+});
+
 /// Ways of tracing (docs/handbook.md, 2.1).
 #[derive(Debug, Clone, Copy, PartialEq, Eq, PartialOrd, Ord, Default, Serialize, Deserialize, ToSchema)]
 #[serde(rename_all = "kebab-case")]
@@ -94,10 +100,12 @@ pub enum Method {
     Halving,
 }
 
-impl Method {
-    /// All of them.
-    pub const ALL: [Self; 4] = [Self::Adaptive, Self::OneAtATime, Self::Transmitter, Self::Halving];
-}
+said!(Method {
+    Adaptive => "what tells most next",
+    OneAtATime => "one breaker at a time",
+    Transmitter => "transmitter and receiver",
+    Halving => "fixed halving rounds",
+});
 
 fn one() -> u8 {
     1

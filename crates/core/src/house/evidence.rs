@@ -7,6 +7,7 @@ use serde::{Deserialize, Serialize};
 use utoipa::ToSchema;
 
 use super::{BreakerId, EvidenceId, PointId, StepId};
+use crate::base::said;
 use crate::base::units::Amps;
 
 /// What a look at a point told.
@@ -20,6 +21,8 @@ pub enum Seen {
     /// Could not tell.
     Unsure,
 }
+
+said!(Seen { Live => "LIVE", Dead => "DEAD", Unsure => "NOT SURE" });
 
 /// How it was looked at.
 #[derive(Debug, Clone, Copy, PartialEq, Eq, Serialize, Deserialize, ToSchema)]
@@ -38,6 +41,15 @@ pub enum Way {
     /// What somebody says.
     Word,
 }
+
+said!(Way {
+    Tester => "tester",
+    Lamp => "plugged-in lamp",
+    Light => "the light itself",
+    Radio => "radio",
+    Meter => "meter",
+    Word => "somebody's word",
+});
 
 /// What was observed.
 #[derive(Debug, Clone, PartialEq, Serialize, Deserialize, ToSchema)]
@@ -99,6 +111,8 @@ pub enum Tried {
     Device,
 }
 
+said!(Tried { Switch => "wall switch", Lamp => "lamp", Device => "ground-fault device" });
+
 /// Faults met while tracing: what an outlet tester shows (docs/handbook.md, 2.2), and what is seen or felt.
 #[derive(Debug, Clone, Copy, PartialEq, Eq, PartialOrd, Ord, Serialize, Deserialize, ToSchema)]
 #[serde(rename_all = "kebab-case")]
@@ -118,6 +132,16 @@ pub enum Fault {
     /// Loose or broken.
     Loose,
 }
+
+said!(Fault {
+    OpenGround => "no ground",
+    OpenNeutral => "no neutral",
+    OpenHot => "no power, all breakers on",
+    HotGroundReversed => "hot and ground exchanged",
+    HotNeutralReversed => "hot and neutral exchanged",
+    Scorched => "scorched, melted or hot",
+    Loose => "loose or broken",
+});
 
 impl Observation {
     /// Every breaker it speaks of.

@@ -8,6 +8,7 @@ use utoipa::ToSchema;
 
 use super::{BreakerId, PanelId, RoomId, Spot, is_false};
 use crate::base::position::{Column, Half, Leg, Numbering, Position, Supply, format_poles};
+use crate::base::said;
 use crate::base::units::{Amps, Gauge, InchPounds, Inches};
 
 /// Which spaces take half-size breakers.
@@ -257,6 +258,8 @@ pub enum Device {
     /// A fuse.
     Fuse,
 }
+
+said!(Device { Plain => "plain", Gfci => "GFCI", Afci => "AFCI", Dual => "AFCI+GFCI", Fuse => "fuse" });
 
 impl Device {
     /// True where it trips on a ground fault and has a test button for it.

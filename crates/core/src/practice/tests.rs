@@ -1,4 +1,5 @@
 use super::*;
+use crate::base::Said;
 use crate::house::House;
 use crate::house::{Method, Observation, Pace, Seen};
 use crate::house::{PointId, PointKind};
@@ -7,7 +8,7 @@ use crate::practice::walker::Walker;
 /// Mean over some houses.
 fn all_ways(house: &House, crew: &Crew) -> Vec<Forecast> {
     let tracker = Tracker::new(house);
-    Method::ALL.map(|method| forecast(&tracker, crew, method).unwrap()).to_vec()
+    Method::ALL.iter().map(|method| forecast(&tracker, crew, *method).unwrap()).collect()
 }
 
 fn mean(houses: u64, setting: Setting, way: Manner, crew: &Crew, of: impl Fn(&Score) -> f64) -> f64 {

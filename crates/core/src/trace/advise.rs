@@ -3,8 +3,8 @@
 use serde::Serialize;
 use utoipa::ToSchema;
 
-use crate::base::Invalid;
 use crate::base::units::Seconds;
+use crate::base::{Invalid, said};
 use crate::house::{BreakerId, House, Observation, PointId, PointKind, RoomId, Seen, Way};
 use crate::house::{Crew, Pace};
 use crate::trace::beliefs::{BreakerRef, name};
@@ -112,6 +112,12 @@ pub enum QuickCheck {
     /// Press reset on the ground-fault device in front of it.
     Device,
 }
+
+said!(QuickCheck {
+    LookAgain => "look again, another way if there is one",
+    Switch => "move its wall switch and look",
+    Device => "press reset on its ground-fault device and look",
+});
 
 /// An answer less probable than this is asked about at once.
 const SURPRISING: f64 = 0.05;

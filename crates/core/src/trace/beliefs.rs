@@ -9,6 +9,7 @@ use crate::trace::model::Model;
 use crate::trace::prior::{Hint, HintKind};
 use crate::trace::proof::{self, Missing, Status};
 use crate::trace::tracker::{Look, Tracker};
+use crate::trace::words;
 
 /// The whole map.
 #[derive(Debug, Clone, PartialEq, Serialize, ToSchema)]
@@ -75,12 +76,16 @@ pub struct PointBelief {
     pub reasons: Vec<Reason>,
     /// How many of them speak against it.
     pub against: usize,
-    /// In short why its likeliest source is believed.
+    /// In short why its likeliest source is believed,
     pub why: Vec<Because>,
+    /// and that in words, as half a sentence.
+    pub because: String,
     /// What was known beforehand of the likeliest breaker.
     pub hints: Vec<Hint>,
-    /// What is missing for proof.
+    /// What is missing for proof,
     pub missing: Vec<Missing>,
+    /// and that in words, after "it still needs".
+    pub needs: String,
 }
 
 /// Two handles that feed a point together; it is dead only with both off.
@@ -117,8 +122,10 @@ pub struct Candidate {
 /// What an observation says of the likeliest source.
 #[derive(Debug, Clone, PartialEq, Serialize, ToSchema)]
 pub struct Reason {
-    /// The observation.
+    /// The observation,
     pub evidence: EvidenceId,
+    /// and what it was.
+    pub said: String,
     /// For, against, or neither.
     pub says: Says,
     /// How strongly, in bits; negative against.
@@ -201,6 +208,7 @@ impl Beliefs {
             point.candidates.truncate(SHOWN);
             point.reasons.clear();
             point.hints.clear();
+            point.because.clear();
         }
         lean
     }
@@ -256,12 +264,13 @@ fn point_belief(tracker: &Tracker<'_>, p: usize) -> PointBelief {
             b if b < -SPEAKS_FROM_BITS => Says::Against,
             _ => Says::Neither,
         };
-        Reason { evidence: look.id, says, bits, set_aside: look.void }
+        Reason { evidence: look.id, said: words::observed(model.house, look.id), says, bits, set_aside: look.void }
     };
     let reasons: Vec<Reason> = tracker.seen[p].looks.iter().map(reason).collect();
     let hints = if likeliest < n { hints(tracker, p, likeliest) } else { Vec::new() };
     let missing = proof::missing(tracker, p);
     let status = proof::status(tracker, p, &missing);
+    let why = explain(tracker, p, likeliest);
     PointBelief {
         point: point.id,
         tag: point.tag.clone(),
@@ -275,8 +284,10 @@ fn point_belief(tracker: &Tracker<'_>, p: usize) -> PointBelief {
         no_power: tracker.nothing(p),
         against: reasons.iter().filter(|r| r.says == Says::Against).count(),
         reasons,
-        why: explain(tracker, p, likeliest),
+        because: words::because(&why),
+        why,
         hints,
+        needs: words::needs(&missing),
         missing,
     }
 }

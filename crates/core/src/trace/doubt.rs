@@ -4,11 +4,13 @@
 use serde::Serialize;
 use utoipa::ToSchema;
 
+use crate::base::said;
 use crate::house::{EvidenceId, House, PointId, PointKind, Seen};
 use crate::trace::advise::QuickCheck;
 use crate::trace::beliefs::{BreakerRef, name};
 use crate::trace::likelihood::USUAL_MISREAD;
 use crate::trace::tracker::{Look, Tracker};
+use crate::trace::words;
 
 /// A point whose observations disagree.
 #[derive(Debug, Clone, PartialEq, Serialize, ToSchema)]
@@ -17,8 +19,10 @@ pub struct Doubt {
     pub point: PointId,
     /// Its tag.
     pub tag: String,
-    /// The cheapest check that would settle it.
+    /// The cheapest check that would settle it,
     pub check: QuickCheck,
+    /// and that in words.
+    pub said: String,
     /// The breaker for which that check is best made, off.
     pub with: Option<BreakerRef>,
     /// Observations that the likeliest story makes improbable, the least probable first.
@@ -30,8 +34,10 @@ pub struct Doubt {
 /// An observation that does not fit.
 #[derive(Debug, Clone, PartialEq, Serialize, ToSchema)]
 pub struct Odd {
-    /// Which.
+    /// Which,
     pub evidence: EvidenceId,
+    /// and what it was.
+    pub said: String,
     /// How probable it is if the likeliest source is the true one, 0 to 1.
     pub chance: f64,
     /// What would be believed without it; nothing where no breaker would be likely.
@@ -47,6 +53,8 @@ pub struct Story {
     pub kind: StoryKind,
     /// The breakers it is about.
     pub breakers: Vec<BreakerRef>,
+    /// All that in words.
+    pub said: String,
     /// How many times more probable it makes the observations than the likeliest simple one, as a power of two.
     pub bits: f64,
 }
@@ -66,6 +74,15 @@ pub enum StoryKind {
     /// What feeds it has been changed since.
     ChangedSince,
 }
+
+said!(StoryKind {
+    TwoCircuits =>
+        "fed by two circuits at once: dead only with both off. A fault, and a danger to whoever trusts one",
+    EitherCircuit => "goes dead with either: two circuits in one box or on one neutral, or it needs both",
+    Elsewhere => "fed from elsewhere: it stays live whatever is off here. Stop, and call an electrician",
+    DeadAnyway => "has no power anyway",
+    ChangedSince => "was changed in between: first on one, later on the other",
+});
 
 /// An observation less probable than this under the likeliest source does not fit.
 const ODD: f64 = 0.06;
@@ -108,11 +125,13 @@ fn doubt(tracker: &Tracker<'_>, p: usize) -> Option<Doubt> {
         _ if point.protected_by.is_some() || point.ground_fault => QuickCheck::Device,
         _ => QuickCheck::LookAgain,
     };
+    let with = tracker.top(p).map(|(b, _)| name(&tracker.model, b));
     Some(Doubt {
         point: point.id,
         tag: point.tag.clone(),
         check,
-        with: tracker.top(p).map(|(b, _)| name(&tracker.model, b)),
+        said: words::check(tracker.model.house, check, with.as_ref()),
+        with,
         against,
         stories: stories(tracker, p, &looks),
     })
@@ -122,7 +141,13 @@ fn odd(tracker: &Tracker<'_>, p: usize, look: &Look, chance: f64) -> Odd {
     let n = tracker.model.breakers();
     let row = tracker.without(p, look);
     let top = (0..n).max_by(|a, b| row[*a].total_cmp(&row[*b])).filter(|b| row[*b] > 0.5);
-    Odd { evidence: look.id, chance, without: top.map(|b| name(&tracker.model, b)), sure: top.map_or(0.0, |b| row[b]) }
+    Odd {
+        evidence: look.id,
+        said: words::observed(tracker.model.house, look.id),
+        chance,
+        without: top.map(|b| name(&tracker.model, b)),
+        sure: top.map_or(0.0, |b| row[b]),
+    }
 }
 
 /// Logarithm of how probable the looks are when the point is dead just where `dead` says.
@@ -170,8 +195,9 @@ fn stories(tracker: &Tracker<'_>, p: usize, looks: &[&Look]) -> Vec<Story> {
         // One of a kind: of many pairs that fit as well none is worth naming twice.
         if bits(log) >= WORTH_TELLING && !told_of.contains(&kind) && stories.len() < MOST_STORIES {
             told_of.push(kind);
-            let breakers = breakers.into_iter().map(|b| name(&tracker.model, b)).collect();
-            stories.push(Story { kind, breakers, bits: bits(log) });
+            let breakers: Vec<_> = breakers.into_iter().map(|b| name(&tracker.model, b)).collect();
+            let said = words::story(tracker.model.house, kind, &breakers);
+            stories.push(Story { kind, breakers, said, bits: bits(log) });
         }
     }
     stories

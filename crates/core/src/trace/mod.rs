@@ -27,6 +27,7 @@ mod round;
 mod suspects;
 mod tools;
 mod tracker;
+mod words;
 
 pub use crate::house::{Crew, Method, Pace};
 pub use advise::{Action, Advice, Ask, Guide, QuickCheck, With, advise, guide};

@@ -6,6 +6,7 @@
 use serde::Serialize;
 use utoipa::ToSchema;
 
+use crate::base::said;
 use crate::house::{Breaker, Device, House, Point, PointKind};
 use crate::trace::kinship::Sort;
 use crate::words::labels::{Sense, Word, words};
@@ -40,6 +41,17 @@ pub enum HintKind {
     /// Points near by of the same sort are believed on this breaker, or on others.
     Neighbours,
 }
+
+said!(HintKind {
+    Rating => "its rating and poles",
+    FeedsPanel => "it feeds a panel",
+    LabelNamesThing => "the old label names this thing",
+    LabelNamesRoom => "the old label names this room",
+    LabelNamesKind => "the kind of thing on the old label",
+    LabelNamesOther => "the old label names something else",
+    LabelSaysSpare => "the old label says spare",
+    Neighbours => "what is known of its neighbours",
+});
 
 /// A tap on a feeder is rare, not impossible.
 const FEEDER: f64 = 0.02;

@@ -3,6 +3,7 @@
 use serde::Serialize;
 use utoipa::ToSchema;
 
+use crate::base::said;
 use crate::house::Seen;
 use crate::trace::tracker::Tracker;
 
@@ -21,6 +22,14 @@ pub enum Status {
     /// A thing at 240 V, surely on two single-pole breakers together: dead only with both off.
     TwoHandles,
 }
+
+said!(Status {
+    Proven => "proven",
+    Likely => "likely",
+    Unknown => "not known",
+    NoBreaker => "no breaker",
+    TwoHandles => "on two handles",
+});
 
 impl Status {
     /// True where nothing more is wanted of a point.
@@ -47,6 +56,13 @@ pub enum Missing {
     /// speaks for one of them.
     ToldApart,
 }
+
+said!(Missing {
+    Certainty => "more readings, to be sure enough",
+    SeenDead => "to be seen dead with its breaker off",
+    SeenBack => "to be seen coming back when that is on again",
+    ToldApart => "a look with its breaker off and those that it may be taken for on",
+});
 
 /// Direct looks before "none of these" is settled: a single dead reading is more often a switch that is off.
 const LOOKS_FOR_NONE: usize = 3;

@@ -4,6 +4,7 @@ use jiff::Timestamp;
 use serde::Serialize;
 use utoipa::ToSchema;
 
+use crate::base::Said;
 use crate::base::units::Seconds;
 use crate::house::{Evidence, Fault, House, Observation, PointId, Run};
 use crate::trace::beliefs::{Beliefs, BreakerBelief, BreakerRef};
@@ -44,8 +45,10 @@ pub struct Open {
     pub point: PointId,
     /// Its tag.
     pub tag: String,
-    /// What it lacks.
+    /// What it lacks,
     pub missing: Vec<Missing>,
+    /// and that, or how else it stands, in words.
+    pub said: String,
     /// It surely hangs on no breaker.
     pub no_breaker: bool,
     /// It surely hangs on two handles together.
@@ -72,8 +75,10 @@ pub struct FaultFound {
     pub point: PointId,
     /// Its tag.
     pub tag: String,
-    /// Which.
+    /// Which,
     pub fault: Fault,
+    /// and that in words.
+    pub said: &'static str,
     /// When.
     #[schema(value_type = String, format = DateTime)]
     pub time: Timestamp,
@@ -122,6 +127,11 @@ fn open(beliefs: &Beliefs) -> Vec<Open> {
             point: b.point,
             tag: b.tag.clone(),
             missing: b.missing.clone(),
+            said: match b.status {
+                Status::TwoHandles => "On two handles together".into(),
+                Status::NoBreaker => "On no known breaker".into(),
+                Status::Proven | Status::Likely | Status::Unknown => format!("Needs {}", b.needs),
+            },
             no_breaker: b.status == Status::NoBreaker,
             two_handles: b.status == Status::TwoHandles,
         })
@@ -148,7 +158,7 @@ pub fn faults(house: &House) -> Vec<FaultFound> {
         let Observation::Fault { fault } = &e.observation else { continue };
         let tag = house.points.get(e.point).map_or_else(String::new, |p| p.tag.clone());
         if !found.iter().any(|f| f.point == e.point && f.fault == *fault) {
-            found.push(FaultFound { point: e.point, tag, fault: *fault, time: e.time });
+            found.push(FaultFound { point: e.point, tag, fault: *fault, said: fault.said(), time: e.time });
         }
     }
     found

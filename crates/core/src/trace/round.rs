@@ -23,9 +23,13 @@ pub struct Choice<'a> {
 }
 
 impl Choice<'_> {
-    /// Climbs from each start by switching one breaker at a time, whichever adds most; the best end wins.
+    /// Climbs from each start by switching one breaker at a time, whichever adds most; the best end wins. In a small panel
+    /// it climbs from each single breaker too: of a few breakers often only two together pay, and no single step leads
+    /// there.
     pub fn best(&self, starts: &[Vec<bool>]) -> (f64, Vec<bool>) {
-        let climbed = starts.iter().map(|start| self.climb(start.clone()));
+        let n = self.net.len();
+        let singles = (0..n).filter(|_| n <= SMALL_PANEL).map(|b| (0..n).map(|other| other == b).collect());
+        let climbed = starts.iter().cloned().chain(singles).map(|start| self.climb(start));
         climbed.max_by(|a, b| a.0.total_cmp(&b.0)).unwrap_or_else(|| (0.0, vec![false; self.net.len()]))
     }
 
@@ -67,6 +71,8 @@ impl Choice<'_> {
     }
 }
 
+/// Breakers of a small panel: trying each costs nothing there.
+const SMALL_PANEL: usize = 12;
 /// What a look that does not pay still counts: without it a climb never finds the handles that would make it pay.
 const LEAK: f64 = 0.15;
 /// A climb ends where no step adds more than this: rounding would let it go in circles.

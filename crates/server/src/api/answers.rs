@@ -1,12 +1,15 @@
 //! The answers that people come for: find, what to switch off, what is dead and why, how to reset, what is due.
 
 use std::collections::BTreeSet;
+use std::sync::Arc;
 
 use axum::http::header::{CONTENT_DISPOSITION, CONTENT_TYPE};
 use axum::response::{IntoResponse, Response};
 use jiff::Timestamp;
 use serde::{Deserialize, Serialize};
 use utoipa::{IntoParams, ToSchema};
+use utoipa_axum::router::OpenApiRouter;
+use utoipa_axum::routes;
 use wayfinder_core::Invalid;
 use wayfinder_core::answers::diagnose::{self, Complaint, Diagnosis};
 use wayfinder_core::answers::find::{self, Hit};
@@ -24,6 +27,21 @@ use super::error::{ApiError, Refused, RefusedBody};
 use super::extract::{Json, OfHouse, Path, Query};
 use super::reads::OfPanel;
 use crate::{Hub, Known};
+
+/// Its resources.
+pub fn routes() -> OpenApiRouter<Arc<Hub>> {
+    OpenApiRouter::new()
+        .routes(routes!(glance))
+        .routes(routes!(find))
+        .routes(routes!(shutdown))
+        .routes(routes!(diagnosis))
+        .routes(routes!(reset))
+        .routes(routes!(service))
+        .routes(routes!(tests))
+        .routes(routes!(reminder))
+        .routes(routes!(log))
+        .routes(routes!(log_csv))
+}
 
 /// The breaker that the path names.
 #[derive(Debug, Deserialize)]

@@ -1,16 +1,25 @@
 //! Who is there in a run, and what the tools say in the demo.
 
+use std::sync::Arc;
 use std::time::Instant;
 
 use axum::Json;
 use serde::{Deserialize, Serialize};
 use utoipa::{IntoParams, ToSchema};
+use utoipa_axum::router::OpenApiRouter;
+use utoipa_axum::routes;
 use wayfinder_core::house::{Observation, PointId};
 use wayfinder_core::practice::Tool;
 
 use super::error::{ApiError, Refused, RefusedBody};
 use super::extract::{self, OfHouse, Path, Query};
 use super::reads::OfPoint;
+use crate::Hub;
+
+/// Its resources.
+pub fn routes() -> OpenApiRouter<Arc<Hub>> {
+    OpenApiRouter::new().routes(routes!(presence)).routes(routes!(stand_in))
+}
 
 /// A device of a run says that it is there, and where its person is.
 #[derive(Debug, Clone, PartialEq, Eq, Serialize, Deserialize, ToSchema)]

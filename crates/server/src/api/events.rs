@@ -1,14 +1,23 @@
 //! Live events: the revision of a house whenever it changes.
 
 use std::convert::Infallible;
+use std::sync::Arc;
 
 use axum::response::Sse;
 use axum::response::sse::{Event, KeepAlive};
 use futures_util::{Stream, StreamExt, stream};
 use tokio_stream::wrappers::BroadcastStream;
+use utoipa_axum::router::OpenApiRouter;
+use utoipa_axum::routes;
 
 use super::error::{ApiError, Refused};
 use super::extract::{OfHouse, work};
+use crate::Hub;
+
+/// Its resources.
+pub fn routes() -> OpenApiRouter<Arc<Hub>> {
+    OpenApiRouter::new().routes(routes!(events))
+}
 
 /// The house's revision now and at each change, as server-sent events named `revision`.
 #[utoipa::path(get, path = "/api/v1/houses/{id}/events", params(("id" = i64, Path, description = "the house")),

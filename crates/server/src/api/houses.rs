@@ -9,6 +9,8 @@ use axum::response::{IntoResponse, Response};
 use jiff::Timestamp;
 use serde::{Deserialize, Serialize};
 use utoipa::{IntoParams, ToSchema};
+use utoipa_axum::router::OpenApiRouter;
+use utoipa_axum::routes;
 use wayfinder_core::answers::upkeep::Glance;
 use wayfinder_core::change::{Cost, cost};
 use wayfinder_core::edit::Subject;
@@ -21,6 +23,19 @@ use super::answers::attachment;
 use super::error::{ApiError, Refused, RefusedBody};
 use super::extract::{Json, OfHouse, Query, work};
 use crate::{Hub, Known};
+
+/// Its resources.
+pub fn routes() -> OpenApiRouter<Arc<Hub>> {
+    OpenApiRouter::new()
+        .routes(routes!(list, create))
+        .routes(routes!(document))
+        .routes(routes!(change))
+        .routes(routes!(undo))
+        .routes(routes!(history))
+        .routes(routes!(export))
+        .routes(routes!(duplicate))
+        .routes(routes!(shelf))
+}
 
 /// A house in the list.
 #[derive(Debug, Serialize, ToSchema)]

@@ -9,6 +9,7 @@ mod houses;
 mod plans;
 mod reads;
 mod session;
+mod words;
 
 use std::sync::Arc;
 
@@ -23,17 +24,15 @@ use tower_http::set_header::SetResponseHeaderLayer;
 use tower_http::trace::TraceLayer;
 use utoipa::OpenApi;
 use utoipa_axum::router::OpenApiRouter;
-use utoipa_axum::routes;
 
 pub use error::ApiError;
 pub(crate) use session::addresses;
+pub use words::words;
 
 use crate::{Hub, assets, gate};
 
 /// Largest request: a house file of two hundred points with a thousand readings is about a quarter of this.
 const MAX_BODY: usize = 4 << 20;
-/// A little above the limit for pictures, so that its own message is what is read.
-const MAX_PICTURE: usize = wayfinder_formats::picture::MOST_BYTES + (1 << 20);
 /// Styles are made at run time by the interface library, so they need `unsafe-inline`; scripts do not.
 const POLICY: &str = "default-src 'self'; style-src 'self' 'unsafe-inline'; img-src 'self' data: blob:; font-src 'self'; \
                       object-src 'none'; base-uri 'none'; form-action 'self'; frame-ancestors 'none'";
@@ -53,51 +52,13 @@ struct Document;
 
 fn api() -> OpenApiRouter<Arc<Hub>> {
     OpenApiRouter::with_openapi(Document::openapi())
-        .routes(routes!(houses::list, houses::create))
-        .routes(routes!(houses::document))
-        .routes(routes!(houses::change))
-        .routes(routes!(houses::undo))
-        .routes(routes!(houses::history))
-        .routes(routes!(houses::export))
-        .routes(routes!(houses::duplicate))
-        .routes(routes!(houses::shelf))
-        .routes(routes!(answers::glance))
-        .routes(routes!(answers::find))
-        .routes(routes!(answers::shutdown))
-        .routes(routes!(answers::diagnosis))
-        .routes(routes!(answers::reset))
-        .routes(routes!(answers::service))
-        .routes(routes!(answers::tests))
-        .routes(routes!(answers::reminder))
-        .routes(routes!(answers::log))
-        .routes(routes!(answers::log_csv))
-        .routes(routes!(plans::plan))
-        .routes(routes!(plans::drawing))
-        .routes(routes!(plans::length))
-        .merge(pictures())
-        .routes(routes!(events::events))
-        .routes(routes!(reads::beliefs))
-        .routes(routes!(reads::belief))
-        .routes(routes!(reads::advice))
-        .routes(routes!(reads::tracing))
-        .routes(routes!(reads::forecast))
-        .routes(routes!(reads::doubts))
-        .routes(routes!(reads::report))
-        .routes(routes!(crew::presence))
-        .routes(routes!(crew::stand_in))
-        .routes(routes!(reads::face))
-        .routes(routes!(reads::card))
-        .routes(routes!(reads::circuits))
-        .routes(routes!(reads::catalog))
-        .routes(routes!(session::session, session::join))
-}
-
-/// Pictures come as whole files, so their body may be larger.
-fn pictures() -> OpenApiRouter<Arc<Hub>> {
-    OpenApiRouter::new()
-        .routes(routes!(plans::add_picture))
-        .routes(routes!(plans::show_picture))
-        .layer(DefaultBodyLimit::max(MAX_PICTURE))
+        .merge(houses::routes())
+        .merge(answers::routes())
+        .merge(plans::routes())
+        .merge(events::routes())
+        .merge(reads::routes())
+        .merge(crew::routes())
+        .merge(session::routes())
 }
 
 /// The OpenAPI 3.1 document.

@@ -1,12 +1,17 @@
 //! The plan of a floor, for the screen and for print; lengths as people type them; pictures.
 
+use std::sync::Arc;
+
 use axum::body::Bytes;
+use axum::extract::DefaultBodyLimit;
 use axum::http::header::{CACHE_CONTROL, CONTENT_DISPOSITION, CONTENT_TYPE};
 use axum::http::{HeaderMap, StatusCode};
 use axum::response::{IntoResponse, Response};
 use jiff::{Timestamp, Zoned};
 use serde::{Deserialize, Serialize};
 use utoipa::{IntoParams, ToSchema};
+use utoipa_axum::router::OpenApiRouter;
+use utoipa_axum::routes;
 use wayfinder_core::base::units::Inches;
 use wayfinder_core::house::{BreakerId, CircuitId, PanelId, Picture, PictureId, PictureOf, PointId, Spot};
 use wayfinder_core::view::floor::{self as floors, PlanView};
@@ -19,6 +24,21 @@ use wayfinder_store::{Author, PictureBytes};
 use super::error::{ApiError, Refused, RefusedBody};
 use super::extract::{OfHouse, Path, Query};
 use super::reads::OfFile;
+use crate::Hub;
+
+/// A little above the limit for pictures, so that its own message is what is read.
+const MAX_PICTURE: usize = wayfinder_formats::picture::MOST_BYTES + (1 << 20);
+
+/// Its resources.
+pub fn routes() -> OpenApiRouter<Arc<Hub>> {
+    OpenApiRouter::new().routes(routes!(plan)).routes(routes!(drawing)).routes(routes!(length)).merge(pictures())
+}
+
+/// Pictures come as whole files, so their body may be larger.
+fn pictures() -> OpenApiRouter<Arc<Hub>> {
+    let bound = DefaultBodyLimit::max(MAX_PICTURE);
+    OpenApiRouter::new().routes(routes!(add_picture)).routes(routes!(show_picture)).layer(bound)
+}
 
 /// Dots an inch of the plan as a picture.
 const PICTURE_DPI: f32 = 200.0;

@@ -1,12 +1,16 @@
 //! Reads: pure functions of a house, one resource each.
 
 use std::collections::BTreeSet;
+use std::sync::Arc;
 
 use axum::http::header::{CONTENT_DISPOSITION, CONTENT_TYPE};
 use axum::response::{IntoResponse, Response};
 use jiff::{Timestamp, Zoned};
 use serde::{Deserialize, Serialize};
 use utoipa::{IntoParams, ToSchema};
+use utoipa_axum::router::OpenApiRouter;
+use utoipa_axum::routes;
+use wayfinder_core::base::Said;
 use wayfinder_core::base::units::Inches;
 use wayfinder_core::house::{BreakerId, CardSize, Crew, KeptUntil, Method, Pace, Panel, PanelId, PointId, RunId};
 use wayfinder_core::practice::Forecast;
@@ -19,7 +23,24 @@ use wayfinder_formats::{card as card_drawing, circuits as circuits_table, draw};
 use super::answers::attachment;
 use super::error::{ApiError, Refused};
 use super::extract::{OfHouse, Path, Query};
+use crate::Hub;
 use crate::Known;
+
+/// Its resources.
+pub fn routes() -> OpenApiRouter<Arc<Hub>> {
+    OpenApiRouter::new()
+        .routes(routes!(beliefs))
+        .routes(routes!(belief))
+        .routes(routes!(advice))
+        .routes(routes!(tracing))
+        .routes(routes!(forecast))
+        .routes(routes!(doubts))
+        .routes(routes!(report))
+        .routes(routes!(face))
+        .routes(routes!(card))
+        .routes(routes!(circuits))
+        .routes(routes!(catalog))
+}
 
 /// Dots an inch of the card as a picture.
 const PICTURE_DPI: f32 = 300.0;

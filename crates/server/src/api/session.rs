@@ -10,11 +10,18 @@ use axum::response::{IntoResponse, Response};
 use jiff::Timestamp;
 use serde::{Deserialize, Serialize};
 use utoipa::ToSchema;
+use utoipa_axum::router::OpenApiRouter;
+use utoipa_axum::routes;
 
 use super::error::{ApiError, Problem};
 use super::extract::{Json, work};
 use crate::Hub;
 use crate::gate::{Refused, is_here, new_token};
+
+/// Its resources.
+pub fn routes() -> OpenApiRouter<Arc<Hub>> {
+    OpenApiRouter::new().routes(routes!(session, join))
+}
 
 /// How this device stands to the program.
 #[derive(Debug, Serialize, ToSchema)]

@@ -6,10 +6,11 @@ use std::path::{Path, PathBuf};
 use clap::Args;
 use jiff::{Timestamp, Zoned};
 use wayfinder_core::House;
-use wayfinder_core::answers::diagnose::{Cause, Check, Complaint, Diagnosis, Sign, diagnose};
+use wayfinder_core::answers::diagnose::{Complaint, Diagnosis, Sign, diagnose};
 use wayfinder_core::answers::find::{Hit, find};
 use wayfinder_core::answers::shutdown::{Shutdown, Target, plan};
 use wayfinder_core::answers::upkeep;
+use wayfinder_core::base::Said;
 use wayfinder_core::house::PointId;
 use wayfinder_core::trace::{Fed, Status, Tracker, beliefs};
 use wayfinder_core::view::floor as floors;
@@ -93,7 +94,7 @@ pub fn show_find(args: &FindArgs) -> Result<(), Bad> {
 fn hit(hit: &Hit) -> String {
     let mut line = hit.title.clone();
     if let Some(fed) = &hit.fed_by {
-        let legs: Vec<_> = fed.legs.iter().map(|l| format!("{l:?}")).collect();
+        let legs: Vec<_> = fed.legs.iter().map(|l| l.said()).collect();
         let sure =
             if fed.status == Status::Proven { String::new() } else { format!(" ({:.0} %, not proven)", fed.p * 100.0) };
         let _ = write!(line, " -> {} {}, {}, leg {}{sure}", fed.at.panel, fed.at.at, fed.amps, legs.join(" and "));
@@ -147,7 +148,7 @@ fn off(answer: &Shutdown) -> String {
         let _ = writeln!(out, "  {} {} ({}): {}", o.at.panel, o.at.at, o.amps, o.said.join("; "));
     }
     let minded: Vec<_> =
-        answer.also_dark.iter().filter_map(|d| Some(format!("{} {} ({:?})", d.tag, d.name, d.mind?))).collect();
+        answer.also_dark.iter().filter_map(|d| Some(format!("{} {} ({})", d.tag, d.name, d.mind?.said()))).collect();
     let _ = writeln!(out, "Also goes dark: {} points", answer.also_dark.len());
     if !minded.is_empty() {
         let _ = writeln!(out, "Ask first about: {}", minded.join(", "));
@@ -185,55 +186,21 @@ pub fn show_dead(args: &DeadArgs) -> Result<(), Bad> {
         answers: Vec::new(),
     };
     let diagnosis = diagnose(&house, &beliefs(&house), &complaint).map_err(Bad::new)?;
-    if args.read.json { print_json(&diagnosis) } else { print(&dead(&house, &diagnosis)) }
+    if args.read.json { print_json(&diagnosis) } else { print(&dead(&diagnosis)) }
 }
 
-fn dead(house: &House, diagnosis: &Diagnosis) -> String {
+fn dead(diagnosis: &Diagnosis) -> String {
     let mut out = String::new();
-    if diagnosis.stop.is_some() {
-        let _ = writeln!(out, "STOP: main off, touch nothing more; call the utility or an electrician at once.");
+    if let Some(stop) = diagnosis.stop {
+        let _ = writeln!(out, "{} {}", stop.said.to_uppercase(), stop.what);
     }
     for ranked in &diagnosis.causes {
-        let _ = writeln!(out, "{:>5.1} %  {}", ranked.p * 100.0, cause(house, ranked.cause));
+        let _ = writeln!(out, "{:>5.1} %  {}", ranked.p * 100.0, ranked.said);
     }
-    if let Some(next) = diagnosis.next {
-        let _ = writeln!(out, "Look next: {}", check(house, next.check));
+    if let Some(next) = &diagnosis.next {
+        let _ = writeln!(out, "Look next: {}", next.said);
     }
     out
-}
-
-fn cause(house: &House, cause: Cause) -> String {
-    let at = |b| house.breakers.get(b).map(|b| house.breaker_name(b)).unwrap_or_default();
-    let tag = |p| house.points.get(p).map(|p| p.tag.clone()).unwrap_or_default();
-    match cause {
-        Cause::Breaker { breaker } => format!("breaker {} is off or tripped", at(breaker)),
-        Cause::GroundFault { point } => format!("the ground-fault device {} tripped", tag(point)),
-        Cause::Switch { point } => format!("the switch {} is off", tag(point)),
-        Cause::Itself { point } => format!("the lamp or appliance at {} itself", tag(point)),
-        Cause::Loose { breaker } => format!("a loose connection on {}", at(breaker)),
-        Cause::SharedNeutral { breaker, other } => format!("the neutral that {} and {} share", at(breaker), at(other)),
-        Cause::LostLeg { leg, .. } => format!("leg {leg:?} is lost"),
-        Cause::Main { .. } => "the main is off or tripped".into(),
-        Cause::Utility => "the utility's supply".into(),
-        Cause::OpenNeutral => "the service neutral is open".into(),
-    }
-}
-
-fn check(house: &House, check: Check) -> String {
-    let tag = |p| house.points.get(p).map(|p| p.tag.clone()).unwrap_or_default();
-    match check {
-        Check::Handle { breaker } => {
-            let name = house.breakers.get(breaker).map(|b| house.breaker_name(b)).unwrap_or_default();
-            format!("is the handle of {name} off or between?")
-        }
-        Check::PressReset { point } => format!("press RESET on {}", tag(point)),
-        Check::Switch { point } => format!("move the switch {}", tag(point)),
-        Check::Works { point } => format!("does {} work?", tag(point)),
-        Check::Main { .. } => "is the main off or tripped?".into(),
-        Check::Neighbours => "are the neighbours dark too?".into(),
-        Check::Another { point } => format!("try another lamp or appliance at {}", tag(point)),
-        Check::Measure { .. } => "have the service voltages measured (qualified people only)".into(),
-    }
 }
 
 pub fn draw_plan(args: &PlanArgs) -> Result<(), Bad> {

@@ -3,11 +3,9 @@
 use std::fmt::Write;
 
 use wayfinder_core::House;
-use wayfinder_core::house::Method;
+use wayfinder_core::base::Said;
 use wayfinder_core::practice::Forecast;
-use wayfinder_core::trace::{
-    Action, Advice, Beliefs, BreakerRef, Doubt, FaultFound, Missing, PointBelief, QuickCheck, Says, Status, StoryKind,
-};
+use wayfinder_core::trace::{Action, Advice, Beliefs, BreakerRef, Doubt, FaultFound, PointBelief, Says, Status};
 
 /// True where a point has a likeliest source and an observation against it.
 pub fn is_contradicted(point: &PointBelief) -> bool {
@@ -17,7 +15,7 @@ pub fn is_contradicted(point: &PointBelief) -> bool {
 /// One line a point.
 pub fn beliefs(house: &House, beliefs: &Beliefs) -> String {
     let mut out = String::new();
-    let _ = writeln!(out, "{:<6} {:<28} {:<10} {:<18} {:>7}  remarks", "point", "what", "standing", "breaker", "sure");
+    let _ = writeln!(out, "{:<6} {:<28} {:<14} {:<18} {:>7}  remarks", "point", "what", "standing", "breaker", "sure");
     for point in &beliefs.points {
         let what = house.points.get(point.point).map_or_else(String::new, |p| {
             let room = house.rooms.get(p.room).map_or("", |r| r.name.as_str());
@@ -26,9 +24,9 @@ pub fn beliefs(house: &House, beliefs: &Beliefs) -> String {
         let (breaker, sure) = likeliest(point);
         let sure = sure * 100.0;
         let what: String = what.chars().take(28).collect();
-        let standing = standing(point.status);
+        let standing = point.status.said();
         let _ =
-            writeln!(out, "{:<6} {what:<28} {standing:<10} {breaker:<18} {sure:>6.1}%  {}", point.tag, remarks(point));
+            writeln!(out, "{:<6} {what:<28} {standing:<14} {breaker:<18} {sure:>6.1}%  {}", point.tag, remarks(point));
     }
     let p = beliefs.progress;
     let _ = writeln!(out, "{} of {} points proven, {} on no known breaker", p.proven, p.points, p.no_breaker);
@@ -44,32 +42,24 @@ fn likeliest(point: &PointBelief) -> (String, f64) {
     }
 }
 
-fn standing(status: Status) -> &'static str {
-    match status {
-        Status::Proven => "proven",
-        Status::Likely => "likely",
-        Status::Unknown => "unknown",
-        Status::NoBreaker => "no breaker",
-        Status::TwoHandles => "two handles",
-    }
-}
-
 fn remarks(point: &PointBelief) -> String {
     let mut remarks = Vec::new();
     if is_contradicted(point) {
-        remarks.push("an observation disagrees");
+        remarks.push("an observation disagrees".to_owned());
     }
     match point.status {
-        Status::NoBreaker if point.elsewhere > point.no_power => remarks.push("DANGER: stays live whatever is off"),
-        Status::NoBreaker => remarks.push("no power even with all on"),
-        _ if point.missing.contains(&Missing::SeenDead) => remarks.push("not yet seen dead"),
-        Status::TwoHandles => remarks.push("on two handles: dead only with both off"),
-        _ if point.missing.contains(&Missing::SeenBack) => remarks.push("not yet seen to come back"),
-        _ => {}
+        Status::NoBreaker if point.elsewhere > point.no_power => {
+            remarks.push("DANGER: stays live whatever is off".into());
+        }
+        Status::NoBreaker => remarks.push("no power even with all on".into()),
+        Status::TwoHandles => remarks.push("dead only with both off".into()),
+        Status::Likely | Status::Unknown => remarks.push(format!("needs {}", point.needs)),
+        Status::Proven => {}
     }
-    let apart = names(&point.not_told_apart);
-    let apart = (!apart.is_empty()).then(|| format!("not told apart from {apart} yet"));
-    remarks.iter().map(|r| (*r).to_owned()).chain(apart).collect::<Vec<_>>().join("; ")
+    if !point.not_told_apart.is_empty() {
+        remarks.push(format!("not told apart from {} yet", names(&point.not_told_apart)));
+    }
+    remarks.join("; ")
 }
 
 fn name(breaker: &BreakerRef) -> String {
@@ -133,21 +123,16 @@ pub fn advice(advice: &Advice, monitored: bool) -> String {
 /// What each way of tracing would come to.
 pub fn forecast(forecast: &[Forecast]) -> String {
     let mut out = format!(
-        "{:<16} {:>7} {:>11} {:>6} {:>8} {:>9} {:>6}\n",
+        "{:<24} {:>7} {:>11} {:>6} {:>8} {:>9} {:>6}\n",
         "way", "minutes", "range", "walks", "outages", "most off", "wrong"
     );
     for f in forecast {
-        let way = match f.method {
-            Method::Adaptive => "adaptive",
-            Method::OneAtATime => "one at a time",
-            Method::Transmitter => "transmitter",
-            Method::Halving => "halving",
-        };
+        let way = f.method.said();
         let minutes = |s: wayfinder_core::base::units::Seconds| s.0 / 60.0;
         let range = format!("{:.0}-{:.0}", minutes(f.range[0]), minutes(f.range[1]));
         let _ = writeln!(
             out,
-            "{way:<16} {:>7.0} {range:>11} {:>6.0} {:>8.0} {:>9.0} {:>6.1}",
+            "{way:<24} {:>7.0} {range:>11} {:>6.0} {:>8.0} {:>9.0} {:>6.1}",
             minutes(f.seconds),
             f.walks,
             f.outages,
@@ -159,29 +144,16 @@ pub fn forecast(forecast: &[Forecast]) -> String {
 }
 
 /// Contradictions, and what would explain them.
-pub fn doubts(house: &House, doubts: &[Doubt]) -> String {
+pub fn doubts(doubts: &[Doubt]) -> String {
     let mut out = String::new();
     for d in doubts {
-        let check = match d.check {
-            QuickCheck::LookAgain => "look again",
-            QuickCheck::Switch => "try its wall switch",
-            QuickCheck::Device => "press reset on its ground-fault device",
-        };
-        let _ = writeln!(out, "{}: {} of its observations do not fit; {check}", d.tag, d.against.len());
+        let _ = writeln!(out, "{}: {} of its observations do not fit; {}", d.tag, d.against.len(), d.said);
         for odd in &d.against {
-            let time = house.evidence.get(odd.evidence).map_or_else(String::new, |e| e.time.to_string());
             let without = odd.without.as_ref().map_or_else(|| "nothing sure".into(), name);
-            let _ = writeln!(out, "  {time} was {:.1} % probable; without it: {without}", 100.0 * odd.chance);
+            let _ = writeln!(out, "  {} ({:.1} % probable); without it: {without}", odd.said, 100.0 * odd.chance);
         }
         for story in &d.stories {
-            let what = match story.kind {
-                StoryKind::TwoCircuits => "fed by two circuits at once (a fault; danger)",
-                StoryKind::EitherCircuit => "goes dead with either",
-                StoryKind::Elsewhere => "fed from elsewhere: stays live (danger)",
-                StoryKind::DeadAnyway => "has no power anyway",
-                StoryKind::ChangedSince => "changed since",
-            };
-            let _ = writeln!(out, "  would explain it: {what} {}", names(&story.breakers));
+            let _ = writeln!(out, "  would explain it: {}", story.said);
         }
     }
     if doubts.is_empty() {
@@ -194,8 +166,7 @@ pub fn doubts(house: &House, doubts: &[Doubt]) -> String {
 pub fn faults(faults: &[FaultFound]) -> String {
     let mut out = String::new();
     for f in faults {
-        let word = serde_json::to_value(f.fault).ok().and_then(|v| v.as_str().map(str::to_owned)).unwrap_or_default();
-        let _ = writeln!(out, "{:<6} {:<22} {}", f.tag, word.replace('-', " "), f.time);
+        let _ = writeln!(out, "{:<6} {:<26} {}", f.tag, f.said, f.time);
     }
     if faults.is_empty() {
         out += "No faults were noted\n";

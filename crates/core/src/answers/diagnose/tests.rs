@@ -147,9 +147,9 @@ fn an_open_neutral_stops_everything() {
     let mut complaint = rig.told(&["L1"], &["M0"]);
     assert_eq!(rig.ask(&complaint).stop, None);
     complaint.signs.insert(Sign::BrightAndDim);
-    assert_eq!(rig.ask(&complaint).stop, Some(Stop::OpenNeutral));
+    assert_eq!(rig.ask(&complaint).stop.map(|s| s.why), Some(Stop::OpenNeutral));
     complaint.signs.insert(Sign::Burning);
-    assert_eq!(rig.ask(&complaint).stop, Some(Stop::Burning), "fire comes before all");
+    assert_eq!(rig.ask(&complaint).stop.map(|s| s.why), Some(Stop::Burning), "fire comes before all");
     // A reading in the logbook says the same: 97 and 143 V add up to 240.
     let reading = ServiceReading { a_n: Volts(97.0), b_n: Volts(143.0), a_b: Volts(240.0), c_n: None };
     let entry = LogEntry {
@@ -160,7 +160,7 @@ fn an_open_neutral_stops_everything() {
         note: String::new(),
     };
     rig.f.house = rig.f.house.apply(&Change::Log { entry }).unwrap().house;
-    assert_eq!(rig.ask(&rig.told(&["L1"], &["M0"])).stop, Some(Stop::OpenNeutral));
+    assert_eq!(rig.ask(&rig.told(&["L1"], &["M0"])).stop.map(|s| s.why), Some(Stop::OpenNeutral));
 }
 
 #[test]

@@ -1,0 +1,115 @@
+//! What tracing says to people: an observation, why something is believed, what it still needs, what would explain it.
+
+use crate::base::Said;
+use crate::house::{BreakerId, EvidenceId, House, Observation};
+use crate::trace::advise::QuickCheck;
+use crate::trace::beliefs::BreakerRef;
+use crate::trace::doubt::StoryKind;
+use crate::trace::explain::Because;
+use crate::trace::proof::Missing;
+
+/// An observation: "DEAD by tester, off: 1, 3".
+pub fn observed(house: &House, piece: EvidenceId) -> String {
+    let Some(piece) = house.evidence.get(piece) else { return String::new() };
+    let at = |b: BreakerId| house.breakers.get(b).map_or_else(|| "?".into(), |b| house.breaker_name(b));
+    match &piece.observation {
+        Observation::Power { off, seen, how } if off.is_empty() => {
+            format!("{} by {}, everything on", seen.said(), how.said())
+        }
+        Observation::Power { off, seen, how } => {
+            let off: Vec<_> = off.iter().map(|b| at(*b)).collect();
+            format!("{} by {}, off: {}", seen.said(), how.said(), off.join(", "))
+        }
+        Observation::Pointed { at: b } => format!("the receiver pointed at {}", at(*b)),
+        Observation::Wire { at: b } => format!("the wire was followed to {}", at(*b)),
+        Observation::Rise { at: b, rose, expected } => {
+            format!("the current of {} rose by {rose} with a load of {expected}", at(*b))
+        }
+        Observation::Tried { cause, was_off } => {
+            format!("its {} was tried: it had been {}", cause.said(), if *was_off { "off" } else { "on" })
+        }
+        Observation::Fault { fault } => format!("fault: {}", fault.said()),
+    }
+}
+
+fn often(times: usize) -> String {
+    match times {
+        1 => "once".into(),
+        2 => "twice".into(),
+        n => format!("{n} times"),
+    }
+}
+
+/// Why a source is believed, as half a sentence.
+pub fn because(why: &[Because]) -> String {
+    let one = |why: &Because| match why {
+        Because::DeadWith { times } => format!("it went dead with the breaker off ({})", often(*times)),
+        Because::AliveWithout { times } => format!("it stayed live while others were off ({})", often(*times)),
+        Because::Against { times: 1 } => "one reading disagrees".into(),
+        Because::Against { times } => format!("{times} readings disagree"),
+        Because::Pointed => "the receiver pointed there".into(),
+        Because::Measured => "the current or the wire says so".into(),
+        Because::LabelAgrees => "the old label says so".into(),
+        Because::LabelDisagrees => "though the old label says something else".into(),
+        Because::Neighbours => "points near by hang there".into(),
+        Because::Guess => "a guess so far; nobody looked".into(),
+    };
+    why.iter().map(one).collect::<Vec<_>>().join("; ")
+}
+
+/// What a point still needs. To be seen dead or coming back takes more readings anyway: that alone is said of it.
+pub fn needs(missing: &[Missing]) -> String {
+    let dead = missing.contains(&Missing::SeenDead);
+    let counts = |m: &&Missing| match m {
+        Missing::Certainty => false,
+        Missing::ToldApart => !dead,
+        Missing::SeenDead | Missing::SeenBack => true,
+    };
+    let owed: Vec<_> = missing.iter().filter(counts).map(|m| m.said()).collect();
+    let all = || missing.iter().map(|m| m.said()).collect();
+    if owed.is_empty() { all() } else { owed }.join(", and ")
+}
+
+fn named(house: &House, b: &BreakerRef) -> String {
+    house.breakers.get(b.breaker).map(|b| house.breaker_name(b)).unwrap_or_default()
+}
+
+/// A check, with the breaker that is off meanwhile.
+pub fn check(house: &House, check: QuickCheck, with: Option<&BreakerRef>) -> String {
+    let off = with.map_or_else(String::new, |b| format!(", with {} off", named(house, b)));
+    format!("{}{off}", check.said())
+}
+
+/// A story that would explain everything seen, with the breakers it is about.
+pub fn story(house: &House, kind: StoryKind, breakers: &[BreakerRef]) -> String {
+    let named: Vec<_> = breakers.iter().map(|b| named(house, b)).collect();
+    let about = if named.is_empty() { String::new() } else { format!(" ({})", named.join(" and ")) };
+    format!("{}{about}", kind.said())
+}
+
+#[cfg(test)]
+mod tests {
+    use super::*;
+
+    #[test]
+    fn only_what_takes_an_act_of_its_own_is_said_to_be_needed() {
+        let said = |missing: &[Missing]| needs(missing);
+        let all = [Missing::Certainty, Missing::SeenDead, Missing::SeenBack, Missing::ToldApart];
+        assert_eq!(
+            said(&all),
+            "to be seen dead with its breaker off, and to be seen coming back when that is on again",
+            "readings that tell breakers apart come with the one that shows it dead"
+        );
+        assert!(said(&[Missing::Certainty, Missing::ToldApart]).starts_with("a look with its breaker off"));
+        assert_eq!(said(&[Missing::Certainty]), "more readings, to be sure enough");
+        assert_eq!(said(&[]), "");
+    }
+
+    #[test]
+    fn reasons_are_told_in_the_order_of_their_weight_and_counted() {
+        let why = [Because::DeadWith { times: 2 }, Because::Against { times: 1 }, Because::LabelDisagrees];
+        let told = "it went dead with the breaker off (twice); one reading disagrees; though the old label says \
+                    something else";
+        assert_eq!(because(&why), told);
+    }
+}
