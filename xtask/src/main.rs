@@ -167,7 +167,7 @@ fn types() -> Result<()> {
     let written = [
         ("schema", "docs/house.schema.json"),
         ("openapi", "docs/openapi.json"),
-        ("words", "web/src/api/words.gen.json"),
+        ("for-pages", "web/src/api/core.gen.json"),
     ];
     for (command, file) in written {
         let output = Command::new(program()).arg(command).output()?;

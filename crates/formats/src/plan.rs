@@ -3,9 +3,10 @@
 use std::fmt::Write;
 
 use jiff::civil::Date;
-use wayfinder_core::house::{Lengths, OpeningKind, Wall};
+use wayfinder_core::house::{Lengths, OpeningKind};
 use wayfinder_core::trace::Status;
-use wayfinder_core::view::floor::{PlanOpening, PlanPoint, PlanView, Symbol};
+use wayfinder_core::view::floor::{PlanOpening, PlanPanel, PlanPoint, PlanView, Symbol};
+use wayfinder_core::view::marks::{Anchor, Place};
 
 use crate::draw::escape;
 
@@ -45,9 +46,8 @@ const TITLE: f64 = 26.0;
 const LEGEND: f64 = 74.0;
 /// Largest sheet: what a PDF page may be is more, what a printer takes is less.
 const LETTER: (f64, f64) = (792.0, 612.0);
-/// The wall-side half of a symbol on paper, in points: told apart at arm's length.
-const RADIUS: f64 = 5.0;
-const TEXT: f64 = 6.5;
+/// An em of marks and their text on paper, in points: read at arm's length.
+const TEXT: f64 = 7.0;
 /// Rooms below this, in square feet, have no room for their size in words.
 const SMALL_ROOM: f64 = 110.0;
 /// Narrower than this the title and legend do not fit.
@@ -173,6 +173,12 @@ impl Sheet<'_> {
         }
     }
 
+    /// A place on the paper.
+    fn place(&self, place: Place) -> (f64, f64) {
+        let (x, y) = self.at(place.x, place.y);
+        (x + place.em[0] * TEXT, y + place.em[1] * TEXT)
+    }
+
     fn opening(&mut self, o: &PlanOpening) {
         let (x1, y1) = self.at(o.from[0], o.from[1]);
         let (x2, y2) = self.at(o.to[0], o.to[1]);
@@ -181,132 +187,79 @@ impl Sheet<'_> {
         };
         // The wall is taken away first, then the opening's own mark stands in the gap.
         line(&mut self.out, r##"stroke="#fff" stroke-width="2.6""##);
-        let (dx, dy) = inward(o.wall);
-        let length = (x2 - x1).hypot(y2 - y1);
-        match o.kind {
-            OpeningKind::Window => {
-                line(&mut self.out, r##"stroke="#000" stroke-width="2.4""##);
-                line(&mut self.out, r##"stroke="#fff" stroke-width="1""##);
-            }
-            OpeningKind::Door => {
-                let (ex, ey) = (x1 + dx * length, y1 + dy * length);
-                let sweep = u8::from(matches!(o.wall, Wall::South | Wall::West));
-                let _ = write!(
-                    self.out,
-                    r##"<path d="M{x1:.2} {y1:.2}L{ex:.2} {ey:.2}A{length:.2} {length:.2} 0 0 {} {x2:.2} {y2:.2}" fill="none" stroke="#777" stroke-width=".6"/>"##,
-                    1 - sweep
-                );
-            }
-            OpeningKind::Passage => {}
-            OpeningKind::Stairs => {
-                for step in 0..5 {
-                    let away = f64::from(step) * length / 6.0;
-                    let _ = write!(
-                        self.out,
-                        r##"<path d="M{:.2} {:.2}L{:.2} {:.2}" stroke="#777" stroke-width=".6"/>"##,
-                        x1 + dx * away,
-                        y1 + dy * away,
-                        x2 + dx * away,
-                        y2 + dy * away
-                    );
-                }
-                let to = o.leads_to.as_deref().unwrap_or_default();
-                let (mx, my) = ((x1 + x2) / 2.0 + dx * length, (y1 + y2) / 2.0 + dy * length);
-                self.text(mx, my, 5.5, "middle", " fill=\"#555\"", &format!("to {to}"));
-            }
+        if o.kind == OpeningKind::Window {
+            line(&mut self.out, r##"stroke="#000" stroke-width="2.4""##);
+            line(&mut self.out, r##"stroke="#fff" stroke-width="1""##);
+        }
+        let ((left, top), scale) = (self.at(0.0, 0.0), self.scale);
+        let _ = write!(
+            self.out,
+            r##"<path transform="translate({left:.2} {top:.2}) scale({scale})" d="{}" fill="none" stroke="#777" stroke-width="{:.2}"/>"##,
+            o.mark.path,
+            0.6 / scale
+        );
+        if let Some([x, y]) = o.mark.label {
+            let (x, y) = self.at(x, y);
+            let to = o.leads_to.as_deref().unwrap_or_default();
+            self.text(x, y, 5.5, "middle", " fill=\"#555\"", &format!("to {to}"));
         }
     }
 
-    fn panel(&mut self, panel: &wayfinder_core::view::floor::PlanPanel) {
-        let (x, y) = self.at(panel.x, panel.y);
-        let (dx, dy) = panel.wall.map_or((0.0, 1.0), inward);
-        let (w, h) = if dx == 0.0 { (15.0, 5.0) } else { (5.0, 15.0) };
-        let (cx, cy) = (x + dx * 2.5, y + dy * 2.5);
-        let _ = write!(
-            self.out,
-            r##"<rect x="{:.2}" y="{:.2}" width="{w}" height="{h}" fill="#000"/>"##,
-            cx - w / 2.0,
-            cy - h / 2.0
-        );
-        let anchor = if dx < 0.0 {
-            "end"
-        } else if dx > 0.0 {
-            "start"
-        } else {
-            "middle"
+    fn panel(&mut self, panel: &PlanPanel) {
+        let mark = &panel.mark;
+        let (x, y) = self.place(mark.corner);
+        let [w, h] = mark.size.map(|em| em * TEXT);
+        let _ = write!(self.out, r##"<rect x="{x:.2}" y="{y:.2}" width="{w:.2}" height="{h:.2}" fill="#000"/>"##);
+        let anchor = match mark.anchor {
+            Anchor::Start => "start",
+            Anchor::Middle => "middle",
+            Anchor::End => "end",
         };
-        let label = format!("Panel {}", panel.name);
-        self.text(cx + dx * 6.0, cy + 2.0 + dy * 9.0, TEXT, anchor, " font-weight=\"700\"", &label);
+        let (x, y) = self.place(mark.name);
+        self.text(x, y, TEXT, anchor, " font-weight=\"700\"", &format!("Panel {}", panel.name));
     }
 
     fn point(&mut self, p: &PlanPoint) {
-        let (x, y) = self.at(p.x, p.y);
-        let (dx, dy) = p.wall.map_or((0.0, 0.0), inward);
-        let (mut cx, mut cy, mut half) = (x + dx * RADIUS * 1.5, y + dy * RADIUS * 1.5, RADIUS * 1.5);
-        if let Some([along, into]) = p.footprint {
+        if let Some(area) = p.mark.footprint {
             // A big appliance is drawn as large as it is.
-            let (w, h) = if dx == 0.0 { (along, into) } else { (into, along) };
-            let (w, h) = (w * self.scale, h * self.scale);
-            (cx, cy) = (x + dx * w / 2.0, y + dy * h / 2.0);
-            half = w.max(h) / 2.0;
+            let (x, y) = self.at(area.x.0, area.y.0);
+            let (w, h) = (area.width.0 * self.scale, area.depth.0 * self.scale);
             let _ = write!(
                 self.out,
-                r##"<rect x="{:.2}" y="{:.2}" width="{w:.2}" height="{h:.2}" fill="#fff" stroke="#000" stroke-width=".7"/>"##,
-                cx - w / 2.0,
-                cy - h / 2.0
+                r##"<rect x="{x:.2}" y="{y:.2}" width="{w:.2}" height="{h:.2}" fill="#fff" stroke="#000" stroke-width=".7"/>"##
             );
         } else {
-            self.symbol(p.symbol, cx, cy, p.wall.map_or(0.0, turn));
+            let (x, y) = self.place(p.mark.middle);
+            self.symbol(p.symbol, x, y, p.mark.turn);
         }
-        let across = dx != 0.0;
-        let anchor = if across && dx < 0.0 {
-            "end"
-        } else if across {
-            "start"
-        } else {
-            "middle"
-        };
-        let lx = cx + dx * (half + 2.0);
-        // Several in one box: their labels stand below one another.
-        let stack = p.nth as f64 * (TEXT + 2.0) * if dy < 0.0 { -1.0 } else { 1.0 };
-        let ly = stack + if across { cy + 2.0 } else { cy + if dy < 0.0 { -half - 2.0 } else { half + TEXT } };
-        self.label(p, lx, ly, anchor);
+        self.label(p);
     }
 
     /// The tag, and the circuit's number in a frame; a point without one shows an empty frame that asks.
-    fn label(&mut self, p: &PlanPoint, x: f64, y: f64, anchor: &str) {
+    fn label(&mut self, p: &PlanPoint) {
+        let (x, y) = self.place(p.mark.tag);
+        self.text(x, y, TEXT, "start", " font-family=\"Overpass Mono\"", &p.tag);
         let finished = p.status == Status::Proven;
-        let circuit = if p.circuit.is_empty() { " ? " } else { p.circuit.as_str() };
-        let (tag_width, number_width) = (p.tag.len() as f64 * 3.9, circuit.len() as f64 * 3.9 + 4.0);
-        let whole = tag_width + 2.0 + number_width;
-        let left = match anchor {
-            "end" => x - whole,
-            "middle" => x - whole / 2.0,
-            _ => x,
-        };
-        self.text(left, y, TEXT, "start", " font-family=\"Overpass Mono\"", &p.tag);
         let frame = if finished {
             r##"fill="#000""##
         } else {
             r##"fill="#fff" stroke="#000" stroke-width=".7" stroke-dasharray="1.5 1""##
         };
-        let box_x = left + tag_width + 2.0;
-        let _ = write!(
-            self.out,
-            r#"<rect x="{box_x:.2}" y="{:.2}" width="{number_width:.2}" height="{:.2}" rx="1.5" {frame}/>"#,
-            y - TEXT + 0.4,
-            TEXT + 1.4
-        );
+        let (left, top) = self.place(p.mark.frame);
+        let (w, h) = (p.mark.frame_width * TEXT, self.view.frame_height * TEXT);
+        let _ =
+            write!(self.out, r#"<rect x="{left:.2}" y="{top:.2}" width="{w:.2}" height="{h:.2}" rx="1.5" {frame}/>"#);
         let ink = if finished { " fill=\"#fff\"" } else { "" };
         let more = format!(" font-family=\"Overpass Mono\"{ink}");
-        self.text(box_x + number_width / 2.0, y, TEXT, "middle", &more, circuit);
+        self.text(left + w / 2.0, y, TEXT, "middle", &more, &p.circuit);
     }
 
     fn symbol(&mut self, symbol: Symbol, x: f64, y: f64, turn: f64) {
         let Some(shape) = self.view.symbols.iter().find(|s| s.symbol == symbol) else { return };
+        let radius = self.view.radius * TEXT;
         let _ = write!(
             self.out,
-            r##"<path transform="translate({x:.2} {y:.2}) rotate({turn}) scale({RADIUS})" d="{}" fill="#fff" stroke="#000" stroke-width=".16"/>"##,
+            r##"<path transform="translate({x:.2} {y:.2}) rotate({turn}) scale({radius})" d="{}" fill="#fff" stroke="#000" stroke-width=".16"/>"##,
             shape.path
         );
         let letter = shape.letter;
@@ -353,25 +306,5 @@ impl Sheet<'_> {
         self.text(MARGIN, y + 11.0, 6.5, "middle", "", "0");
         let end = MARGIN + f64::from(steps) * step;
         self.text(end, y + 11.0, 6.5, "middle", "", &format!("{steps} {unit}"));
-    }
-}
-
-/// Into the room from a wall.
-fn inward(wall: Wall) -> (f64, f64) {
-    match wall {
-        Wall::North => (0.0, 1.0),
-        Wall::South => (0.0, -1.0),
-        Wall::West => (1.0, 0.0),
-        Wall::East => (-1.0, 0.0),
-    }
-}
-
-/// Degrees that turn a symbol's upper side to a wall.
-fn turn(wall: Wall) -> f64 {
-    match wall {
-        Wall::North => 0.0,
-        Wall::East => 90.0,
-        Wall::South => 180.0,
-        Wall::West => 270.0,
     }
 }

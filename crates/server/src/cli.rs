@@ -157,8 +157,8 @@ enum Command {
     Schema,
     /// Print the OpenAPI document of the HTTP API.
     Openapi,
-    /// Print the words that pages show for the codes of the API.
-    Words,
+    /// Print what pages take from the core: the words of codes, and what is usual.
+    ForPages,
 }
 
 #[derive(Args)]
@@ -274,7 +274,7 @@ fn run(command: Command) -> Result<ExitCode, Bad> {
         Command::DrawSvg => return Ok(crate::drawer::child()),
         Command::Schema => print_json(&house_file::schema().map_err(Bad::new)?)?,
         Command::Openapi => print_json(&crate::openapi())?,
-        Command::Words => print_json(&crate::words())?,
+        Command::ForPages => print_json(&crate::for_pages())?,
     }
     Ok(ExitCode::SUCCESS)
 }

@@ -19,7 +19,7 @@ use std::sync::Arc;
 use tokio::net::TcpListener;
 use tokio::task::JoinHandle;
 
-pub use api::{openapi, router, words};
+pub use api::{for_pages, openapi, router};
 pub use gate::JoinCode;
 pub use hub::Hub;
 pub(crate) use known::Known;

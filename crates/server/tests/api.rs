@@ -294,9 +294,9 @@ fn the_committed_api_document_is_current() {
     let current = serde_json::to_value(wayfinder_server::openapi()).unwrap();
     let committed: Value = serde_json::from_str(include_str!("../../../docs/openapi.json")).unwrap();
     assert!(committed == current, "docs/openapi.json is stale: cargo xtask types");
-    let current = serde_json::to_value(wayfinder_server::words()).unwrap();
-    let committed: Value = serde_json::from_str(include_str!("../../../web/src/api/words.gen.json")).unwrap();
-    assert!(committed == current, "web/src/api/words.gen.json is stale: cargo xtask types");
+    let current = serde_json::to_value(wayfinder_server::for_pages()).unwrap();
+    let committed: Value = serde_json::from_str(include_str!("../../../web/src/api/core.gen.json")).unwrap();
+    assert!(committed == current, "web/src/api/core.gen.json is stale: cargo xtask types");
 }
 
 /// A thing of the demo by one of its fields.

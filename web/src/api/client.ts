@@ -2,7 +2,7 @@ import createClient from "openapi-fetch";
 import type { components, paths } from "./schema.gen";
 
 export type Schemas = components["schemas"];
-export type House = Schemas["House"];
+export type House = Schemas["ShownHouse"];
 export type Panel = Schemas["Panel"];
 export type Breaker = Schemas["Breaker"];
 export type Room = Schemas["Room"];
@@ -24,7 +24,6 @@ export type Opening = Schemas["Opening"];
 export type Spot = Schemas["Spot"];
 export type Wall = Schemas["Wall"];
 export type PlanView = Schemas["PlanView"];
-export type PlanPoint = Schemas["PlanPoint"];
 export type Hit = Schemas["Hit"];
 export type Target = Schemas["Target"];
 export type Shutdown = Schemas["Shutdown"];

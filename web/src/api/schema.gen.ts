@@ -740,6 +740,11 @@ export interface components {
          * @description Current in amperes (A).
          */
         Amps: number;
+        /**
+         * @description Which part of a text stands at its place, as SVG's `text-anchor` says it.
+         * @enum {string}
+         */
+        Anchor: "start" | "middle" | "end";
         /** @description A check and what it showed. */
         Answer: {
             /** @description Which check. */
@@ -2220,6 +2225,13 @@ export interface components {
          * @enum {string}
          */
         OpeningKind: "door" | "window" | "passage" | "stairs";
+        /** @description How an opening is drawn. */
+        OpeningMark: {
+            /** @description Where it is said what stairs lead to, its middle, in inches. */
+            label?: number[] | null;
+            /** @description A door's leaf and its swing, or the steps of stairs, as an SVG path in inches. */
+            path: string;
+        };
         /**
          * @description How a breaker behaved when it was switched on again.
          * @enum {string}
@@ -2282,6 +2294,17 @@ export interface components {
          * @description Chosen by whoever makes the thing; unique among its kind in the house, below 2^53; later is greater.
          */
         PanelId: number;
+        /** @description How a panel's mark stands. */
+        PanelMark: {
+            /** @description and which end of the name that is. */
+            anchor: components["schemas"]["Anchor"];
+            /** @description The upper left corner. */
+            corner: components["schemas"]["Place"];
+            /** @description Where its name stands, */
+            name: components["schemas"]["Place"];
+            /** @description Width and height, in ems. */
+            size: number[];
+        };
         /** @description Where a panel hangs. */
         PanelPlace: {
             /** @description The room. */
@@ -2358,8 +2381,23 @@ export interface components {
             /** @enum {string} */
             of: "floor";
         };
+        /** @description A place on a drawing: in inches of the house, and from there in ems. */
+        Place: {
+            /** @description From there, in ems: to the right, and down. */
+            em: number[];
+            /**
+             * Format: double
+             * @description To the east, in inches.
+             */
+            x: number;
+            /**
+             * Format: double
+             * @description To the south, in inches.
+             */
+            y: number;
+        };
         /** @description An opening as a line in its wall. */
-        PlanOpening: {
+        PlanOpening: components["schemas"]["OpeningMark"] & {
             /** @description One end. */
             from: number[];
             /** @description What it is. */
@@ -2370,35 +2408,22 @@ export interface components {
             opening: components["schemas"]["OpeningId"];
             /** @description The other end. */
             to: number[];
-            /** @description The wall. */
-            wall: components["schemas"]["Wall"];
         };
         /** @description A panel at its place. */
         PlanPanel: {
+            /** @description How it is drawn. */
+            mark: components["schemas"]["PanelMark"];
             /** @description Its name. */
             name: string;
             /** @description The panel. */
             panel: components["schemas"]["PanelId"];
-            wall?: components["schemas"]["Wall"] | null;
-            /**
-             * Format: double
-             * @description Its place.
-             */
-            x: number;
-            /**
-             * Format: double
-             * @description Its place.
-             */
-            y: number;
         };
         /** @description A point at its place. */
         PlanPoint: {
-            /** @description What feeds it: `5-7` where proven, `5-7?` where likely, nothing where it is unfinished work. */
+            /** @description What feeds it: `5-7` where proven, `5-7?` where likely, `?` where it is unfinished work. */
             circuit: string;
-            /** @description The thing's size on the floor, for a big appliance: along the wall, and into the room. */
-            footprint?: number[] | null;
-            /** @description How many points with the same place come before it: a box holds several. */
-            nth: number;
+            /** @description How its mark and label stand. */
+            mark: components["schemas"]["PointMark"];
             /** @description Its place in its room as people write it, in the house's units: `north 3'6"`. */
             place: string;
             /** @description The point. */
@@ -2409,7 +2434,6 @@ export interface components {
             symbol: components["schemas"]["Symbol"];
             /** @description Its tag. */
             tag: string;
-            wall?: components["schemas"]["Wall"] | null;
             /**
              * Format: double
              * @description Its place.
@@ -2455,6 +2479,11 @@ export interface components {
             floor: string;
             /** @description All floors, as first named. */
             floors: string[];
+            /**
+             * Format: double
+             * @description The height of the frame around a circuit's number, in ems.
+             */
+            frame_height: number;
             /** @description Doors, windows, passages and stairs. */
             openings: components["schemas"]["PlanOpening"][];
             /** @description Panels. */
@@ -2462,13 +2491,18 @@ export interface components {
             /** @description Points with their places. */
             points: components["schemas"]["PlanPoint"][];
             /**
+             * Format: double
+             * @description and its radius, in ems.
+             */
+            radius: number;
+            /**
              * Format: int64
              * @description The house's revision.
              */
             revision: number;
             /** @description Drawn rooms. */
             rooms: components["schemas"]["PlanRoom"][];
-            /** @description How each symbol is drawn. */
+            /** @description How each symbol is drawn, */
             symbols: components["schemas"]["SymbolShape"][];
             underlay?: components["schemas"]["PlanUnderlay"] | null;
             /** @description Rooms of this floor that are not drawn yet. */
@@ -2559,6 +2593,26 @@ export interface components {
          * @enum {string}
          */
         PointKind: "receptacle" | "light" | "switch" | "appliance" | "alarm" | "other";
+        /** @description How a point's mark stands. */
+        PointMark: {
+            footprint?: components["schemas"]["Area"] | null;
+            /** @description The upper left corner of the frame around its circuit's number. */
+            frame: components["schemas"]["Place"];
+            /**
+             * Format: double
+             * @description Width of that frame, in ems.
+             */
+            frame_width: number;
+            /** @description The middle of its symbol, or of the thing that is drawn as large as it is. */
+            middle: components["schemas"]["Place"];
+            /** @description Where the line of its tag begins. */
+            tag: components["schemas"]["Place"];
+            /**
+             * Format: double
+             * @description Degrees that turn its symbol's upper side to the wall.
+             */
+            turn: number;
+        };
         /** @description A device that was heard of. */
         Present: components["schemas"]["Hello"] & {
             /**
@@ -2827,6 +2881,12 @@ export interface components {
          * @enum {string}
          */
         ShelfWord: "active" | "archived" | "deleted";
+        /** @description A house as it stands, with what every page takes from it. */
+        ShownHouse: components["schemas"]["House"] & {
+            /** @description Its panels, those with a main breaker first. */
+            panel_order: components["schemas"]["PanelId"][];
+            run_now?: components["schemas"]["RunId"] | null;
+        };
         /**
          * @description The answer. It is about everything that a hand can touch there: the points of the work and all that share a box with
          *     them.
@@ -3464,7 +3524,7 @@ export interface operations {
                     [name: string]: unknown;
                 };
                 content: {
-                    "application/json": components["schemas"]["House"];
+                    "application/json": components["schemas"]["ShownHouse"];
                 };
             };
             /** @description not changed */

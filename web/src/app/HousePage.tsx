@@ -49,9 +49,10 @@ export function HousePage() {
   const [chosen, choose] = useState<Chosen>({});
   const { stance } = useStance();
   const presence = usePresence(id, stance);
-  const shown = house.data?.panels.find((p) => p.id === panel) ?? firstPanel(house.data?.panels);
+  const order = house.data?.panel_order ?? [];
+  const shown = panel !== undefined && order.includes(panel) ? panel : order[0];
   useLive(id);
-  useKept(id, shown?.id, stance !== "desk");
+  useKept(id, shown, stance !== "desk");
   const ready = house.data !== undefined;
   useEffect(() => {
     if (ready) {
@@ -73,7 +74,7 @@ export function HousePage() {
   const view = {
     id,
     house: house.data,
-    panel: shown?.id,
+    panel: shown,
     setPanel,
     chosen,
     choose,
@@ -157,10 +158,6 @@ function Hand() {
       </Paper>
     </Box>
   );
-}
-
-function firstPanel<T extends { fed_by?: number | null }>(panels: T[] | undefined): T | undefined {
-  return panels?.find((p) => p.fed_by === null || p.fed_by === undefined) ?? panels?.[0];
 }
 
 /** How far the work is: in the hand with what is read for tracing anyway. */

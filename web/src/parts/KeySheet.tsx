@@ -10,7 +10,10 @@ const sheet = [
   ["N", "NOT SURE"],
   ["O", "the handles are moved as asked"],
   ["Z", "take your last change back"],
-  ["arrows", "on the Plan: move the chosen room or point by half a foot"],
+  [
+    "arrows",
+    "on the Plan: go to the next; hold it with Enter, then move it by a foot (a room) or half a foot; Escape lets go",
+  ],
   ["Enter", "in Survey: take the space over, go to the next"],
   ["?", "this sheet"],
 ];

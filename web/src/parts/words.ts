@@ -1,5 +1,5 @@
 import type { Breaker, BreakerRef, FaceBreaker, House, Point, PointBelief, Schemas, Seen, Way } from "../api/client";
-import words from "../api/words.gen.json";
+import { words } from "../api/core.gen.json";
 
 /** Words on screen for the values of the API; those of closed lists are made in the core. */
 

@@ -1,6 +1,8 @@
 import { useTheme } from "@mui/material/styles";
-import { type KeyboardEvent, type PointerEvent, useRef, useState } from "react";
-import type { PlanPoint, PlanView, Wall } from "../api/client";
+import { type PointerEvent, useRef, useState } from "react";
+import type { PlanView } from "../api/client";
+import { OpeningMark, PanelMark, PointMark } from "./marks";
+import { useRoving } from "./useRoving";
 
 /** What is chosen on the plan. */
 export type OnPlan = { room: number } | { point: number } | { opening: number } | undefined;
@@ -22,8 +24,10 @@ interface Props {
 const MARGIN = 30;
 /** Rooms below this, in square feet, have no room for their size in words: it is told when they are chosen. */
 const SMALL_ROOM = 110;
-/** Inches that an arrow key moves. */
-const NUDGE = 6;
+/** Inches that an arrow key moves a room: more than it snaps by, or it would never leave its neighbour. */
+const ROOM_STEP = 12;
+/** The same for a point. */
+const POINT_STEP = 6;
 
 interface Drag {
   what: "room" | "point";
@@ -33,7 +37,10 @@ interface Drag {
   by: [number, number];
 }
 
-/** The floor's plan: rooms and points are dragged, or moved with the arrow keys. */
+/**
+ * The floor's plan: rooms and points are dragged. By keys: arrows go from one to the next, Enter takes hold, arrows then
+ * move it, Escape lets go.
+ */
 export function PlanDrawing(props: Props) {
   const { view, width, height, chosen, onChoose, onMoveRoom, onMovePoint, marking } = props;
   const { palette } = useTheme();
@@ -78,20 +85,16 @@ export function PlanDrawing(props: Props) {
     }
     setDrag(undefined);
   };
-  const nudge = (act: (dx: number, dy: number) => void, choose: () => void) => (event: KeyboardEvent) => {
-    const by = { ArrowLeft: [-NUDGE, 0], ArrowRight: [NUDGE, 0], ArrowUp: [0, -NUDGE], ArrowDown: [0, NUDGE] }[
-      event.key
-    ];
-    if (by !== undefined) {
-      event.preventDefault();
-      act(by[0] ?? 0, by[1] ?? 0);
-    } else if (event.key === "Enter" || event.key === " ") {
-      event.preventDefault();
-      choose();
-    }
-  };
   const moved = (what: Drag["what"], id: number) =>
     drag !== undefined && drag.what === what && drag.id === id ? `translate(${drag.by[0]} ${drag.by[1]})` : undefined;
+  const rove = useRoving(
+    {
+      room: view.rooms.map((r) => r.room),
+      opening: view.openings.map((o) => o.opening),
+      point: view.points.map((p) => p.point),
+    },
+    () => onChoose(undefined),
+  );
   const under = view.underlay;
   return (
     <svg
@@ -130,13 +133,13 @@ export function PlanDrawing(props: Props) {
             <g
               key={room.room}
               role="button"
-              tabIndex={0}
+              aria-pressed={on}
+              {...rove("room", room.room, on, {
+                choose: () => onChoose({ room: room.room }),
+                nudge: (dx, dy) => onMoveRoom(room.room, x + dx * ROOM_STEP, y + dy * ROOM_STEP),
+              })}
               transform={moved("room", room.room)}
               onPointerDown={begin("room", room.room)}
-              onKeyDown={nudge(
-                (dx, dy) => onMoveRoom(room.room, x + dx, y + dy),
-                () => onChoose({ room: room.room }),
-              )}
               style={{ cursor: "move" }}
             >
               <title>{`${room.name}, ${room.size}`}</title>
@@ -174,61 +177,49 @@ export function PlanDrawing(props: Props) {
             </g>
           );
         })}
-        {view.openings.map((o) => (
-          <OpeningMark
-            key={o.opening}
-            opening={o}
-            px={px}
-            chosen={chosen !== undefined && "opening" in chosen && chosen.opening === o.opening}
-            onChoose={() => onChoose({ opening: o.opening })}
-          />
-        ))}
-        {view.panels.map((panel) => {
-          const [dx, dy] = inward(panel.wall);
+        {view.openings.map((o) => {
+          const on = chosen !== undefined && "opening" in chosen && chosen.opening === o.opening;
+          const choose = () => onChoose({ opening: o.opening });
           return (
-            <g key={panel.panel}>
-              <rect
-                x={panel.x + dx * px(4) - px(dy !== 0 ? 14 : 4)}
-                y={panel.y + dy * px(4) - px(dy !== 0 ? 4 : 14)}
-                width={px(dy !== 0 ? 28 : 8)}
-                height={px(dy !== 0 ? 8 : 28)}
-                fill={palette.text.primary}
-              />
-              <text
-                x={panel.x + dx * px(14)}
-                y={panel.y + dy * px(22) + px(4)}
-                fontSize={px(12)}
-                fontWeight={700}
-                textAnchor={dx > 0 ? "start" : dx < 0 ? "end" : "middle"}
-                fill={palette.text.primary}
-              >
-                Panel {panel.name}
-              </text>
+            <g
+              key={o.opening}
+              role="button"
+              aria-pressed={on}
+              {...rove("opening", o.opening, on, { choose })}
+              onPointerDown={(event) => {
+                event.stopPropagation();
+                choose();
+              }}
+              style={{ cursor: "pointer" }}
+            >
+              <title>{o.kind === "stairs" ? `stairs to ${o.leads_to ?? "?"}` : o.kind}</title>
+              <OpeningMark opening={o} px={px} chosen={on} />
             </g>
           );
         })}
-        {view.points.map((point) => (
-          <g
-            key={point.point}
-            role="button"
-            tabIndex={0}
-            transform={moved("point", point.point)}
-            onPointerDown={begin("point", point.point)}
-            onKeyDown={nudge(
-              (dx, dy) => onMovePoint(point.point, point.x + dx, point.y + dy),
-              () => onChoose({ point: point.point }),
-            )}
-            style={{ cursor: "move" }}
-          >
-            <title>{`${point.tag}, ${point.status === "proven" ? `circuit ${point.circuit}` : "not proven"}`}</title>
-            <PointMark
-              point={point}
-              view={view}
-              px={px}
-              chosen={chosen !== undefined && "point" in chosen && chosen.point === point.point}
-            />
-          </g>
+        {view.panels.map((panel) => (
+          <PanelMark key={panel.panel} panel={panel} px={px} />
         ))}
+        {view.points.map((point) => {
+          const on = chosen !== undefined && "point" in chosen && chosen.point === point.point;
+          return (
+            <g
+              key={point.point}
+              role="button"
+              aria-pressed={on}
+              {...rove("point", point.point, on, {
+                choose: () => onChoose({ point: point.point }),
+                nudge: (dx, dy) => onMovePoint(point.point, point.x + dx * POINT_STEP, point.y + dy * POINT_STEP),
+              })}
+              transform={moved("point", point.point)}
+              onPointerDown={begin("point", point.point)}
+              style={{ cursor: "move" }}
+            >
+              <title>{`${point.tag}, ${point.status === "proven" ? `circuit ${point.circuit}` : "not proven"}`}</title>
+              <PointMark point={point} view={view} px={px} chosen={on} />
+            </g>
+          );
+        })}
       </g>
     </svg>
   );
@@ -243,192 +234,4 @@ function frame(view: PlanView) {
     width: bounds.width + 2 * MARGIN,
     depth: bounds.depth + 2 * MARGIN,
   };
-}
-
-/** Into the room from a wall. */
-function inward(wall: Wall | null | undefined): [number, number] {
-  switch (wall) {
-    case "north":
-      return [0, 1];
-    case "south":
-      return [0, -1];
-    case "west":
-      return [1, 0];
-    case "east":
-      return [-1, 0];
-    default:
-      return [0, 0];
-  }
-}
-
-const turn: Record<Wall, number> = { north: 0, east: 90, south: 180, west: 270 };
-
-interface MarkProps {
-  point: PlanPoint;
-  view: PlanView;
-  px: (pixels: number) => number;
-  chosen: boolean;
-}
-
-/** A point: its symbol, its tag, and its circuit's number; without a number the frame asks. */
-function PointMark({ point, view, px, chosen }: MarkProps) {
-  const { palette } = useTheme();
-  const [dx, dy] = inward(point.wall);
-  const shape = view.symbols.find((s) => s.symbol === point.symbol);
-  const radius = px(7);
-  let half = radius * 1.5;
-  let [cx, cy] = [point.x + dx * half, point.y + dy * half];
-  const foot = point.footprint;
-  const [along = 0, into = 0] = foot ?? [];
-  const [w, h] = dx === 0 ? [along, into] : [into, along];
-  if (foot != null) {
-    [cx, cy] = [point.x + (dx * w) / 2, point.y + (dy * h) / 2];
-    half = (dx === 0 ? h : w) / 2;
-  }
-  const proven = point.status === "proven";
-  const circuit = point.circuit === "" ? "?" : point.circuit;
-  const size = px(11);
-  const tagWidth = point.tag.length * px(6.8);
-  const boxWidth = circuit.length * px(6.8) + px(6);
-  const whole = tagWidth + px(3) + boxWidth;
-  const anchorX = cx + dx * (half + px(3));
-  const left = dx > 0 ? anchorX : dx < 0 ? anchorX - whole : cx - whole / 2;
-  // Several in one box: their labels stand below one another.
-  const stack = point.nth * px(15) * (dy < 0 ? -1 : 1);
-  const base = stack + (dx !== 0 ? cy + px(4) : cy + (dy < 0 ? -half - px(4) : half + px(12)));
-  return (
-    <>
-      {/* A finger takes hold of the whole: the symbol, the label, and what is between. */}
-      <rect
-        x={Math.min(cx - half, left)}
-        y={Math.min(cy - half, base - px(12))}
-        width={Math.max(cx + half, left + whole) - Math.min(cx - half, left)}
-        height={Math.max(cy + half, base + px(4)) - Math.min(cy - half, base - px(12))}
-        fill="transparent"
-      />
-      {chosen && (
-        <circle cx={cx} cy={cy} r={half + px(5)} fill="none" stroke={palette.primary.main} strokeWidth={px(3)} />
-      )}
-      {foot != null ? (
-        <rect
-          x={cx - w / 2}
-          y={cy - h / 2}
-          width={w}
-          height={h}
-          fill={palette.background.paper}
-          stroke={palette.text.primary}
-          strokeWidth={px(1)}
-        />
-      ) : (
-        <path
-          d={shape?.path ?? ""}
-          transform={`translate(${cx} ${cy}) rotate(${point.wall == null ? 0 : turn[point.wall]}) scale(${radius})`}
-          fill={palette.background.paper}
-          stroke={palette.text.primary}
-          strokeWidth={0.18}
-        />
-      )}
-      {foot == null && shape !== undefined && shape.letter !== "" && (
-        <text x={cx} y={cy + px(4)} textAnchor="middle" fontSize={px(11)} fontWeight={700} fill={palette.text.primary}>
-          {shape.letter}
-        </text>
-      )}
-      <text x={left} y={base} fontSize={size} className="mono" fontWeight={650} fill={palette.text.primary}>
-        {point.tag}
-      </text>
-      <rect
-        x={left + tagWidth + px(3)}
-        y={base - px(10)}
-        width={boxWidth}
-        height={px(13)}
-        rx={px(2)}
-        fill={proven ? palette.text.primary : palette.background.paper}
-        stroke={palette.text.primary}
-        strokeWidth={px(1)}
-        strokeDasharray={proven ? undefined : `${px(3)} ${px(2)}`}
-      />
-      <text
-        x={left + tagWidth + px(3) + boxWidth / 2}
-        y={base}
-        textAnchor="middle"
-        fontSize={size}
-        className="mono"
-        fill={proven ? palette.background.paper : palette.text.primary}
-      >
-        {circuit}
-      </text>
-    </>
-  );
-}
-
-interface OpeningProps {
-  opening: PlanView["openings"][number];
-  px: (pixels: number) => number;
-  chosen: boolean;
-  onChoose: () => void;
-}
-
-function OpeningMark({ opening, px, chosen, onChoose }: OpeningProps) {
-  const { palette } = useTheme();
-  const [x1 = 0, y1 = 0] = opening.from;
-  const [x2 = 0, y2 = 0] = opening.to;
-  const [dx, dy] = inward(opening.wall);
-  const length = Math.hypot(x2 - x1, y2 - y1);
-  const ink = chosen ? palette.primary.main : palette.text.primary;
-  const choose = (event: { key?: string; preventDefault: () => void }) => {
-    if (event.key === undefined || event.key === "Enter" || event.key === " ") {
-      event.preventDefault();
-      onChoose();
-    }
-  };
-  const sweep = opening.wall === "south" || opening.wall === "west" ? 0 : 1;
-  return (
-    <g
-      role="button"
-      tabIndex={0}
-      onPointerDown={(event) => {
-        event.stopPropagation();
-        onChoose();
-      }}
-      onKeyDown={choose}
-      style={{ cursor: "pointer" }}
-    >
-      <title>{opening.kind === "stairs" ? `stairs to ${opening.leads_to ?? "?"}` : opening.kind}</title>
-      <path d={`M${x1} ${y1}L${x2} ${y2}`} stroke={palette.background.paper} strokeWidth={px(chosen ? 8 : 5)} />
-      {opening.kind === "window" && (
-        <path d={`M${x1} ${y1}L${x2} ${y2}`} stroke={ink} strokeWidth={px(1)} strokeDasharray="none" />
-      )}
-      {opening.kind === "door" && (
-        <path
-          d={`M${x1} ${y1}l${dx * length} ${dy * length}A${length} ${length} 0 0 ${1 - sweep} ${x2} ${y2}`}
-          fill="none"
-          stroke={ink}
-          strokeWidth={px(chosen ? 2.5 : 1)}
-        />
-      )}
-      {opening.kind === "stairs" &&
-        [0, 1, 2, 3, 4].map((step) => {
-          const away = (step * length) / 6;
-          return (
-            <path
-              key={step}
-              d={`M${x1 + dx * away} ${y1 + dy * away}L${x2 + dx * away} ${y2 + dy * away}`}
-              stroke={ink}
-              strokeWidth={px(chosen ? 2 : 1)}
-            />
-          );
-        })}
-      {opening.kind === "stairs" && (
-        <text
-          x={(x1 + x2) / 2 + dx * length}
-          y={(y1 + y2) / 2 + dy * length}
-          textAnchor="middle"
-          fontSize={px(10)}
-          fill={palette.text.secondary}
-        >
-          to {opening.leads_to}
-        </text>
-      )}
-    </g>
-  );
 }

@@ -183,7 +183,7 @@ export function RoomOnPlan({ view, room }: { view: PlanView; room: number }) {
           <LengthField label="Depth" value={depth} onChange={setDepth} />
         </Stack>
         <Typography sx={{ color: "text.secondary" }}>
-          {Math.round(drawn.square_feet)} sq ft. Drag it, or use the arrow keys.
+          {Math.round(drawn.square_feet)} sq ft. Drag it, or hold it with Enter and use the arrow keys.
         </Typography>
         <ProblemNote error={resize.error ?? commit.error} />
         <Stack direction="row" spacing={1}>

@@ -1,18 +1,8 @@
 import type { Crew, House } from "../api/client";
+import { usual_crew } from "../api/core.gen.json";
 import { useStored } from "../app/stored";
 
-export const usualCrew: Crew = {
-  people: 1,
-  testers: 1,
-  transmitter: false,
-  radio: false,
-  clamp: false,
-  monitor: false,
-  walking: 1,
-  keep_on: [],
-  pace: "even",
-  method: "adaptive",
-};
+const usualCrew = usual_crew as Crew;
 
 function read(value: unknown): Crew | undefined {
   if (typeof value !== "object" || value === null || !("keep_on" in value)) {
@@ -38,5 +28,5 @@ export function keepingOn(crew: Crew, breakers: number[]): Crew {
 
 /** The run that goes on. */
 export function openRun(house: House) {
-  return house.runs?.find((r) => r.ended === undefined || r.ended === null);
+  return house.runs?.find((r) => r.id === house.run_now);
 }

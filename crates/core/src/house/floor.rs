@@ -54,6 +54,17 @@ pub enum Spot {
     },
 }
 
+impl Spot {
+    /// The wall it is on.
+    #[must_use]
+    pub fn wall(self) -> Option<Wall> {
+        match self {
+            Self::Wall { wall, .. } => Some(wall),
+            Self::Field { .. } => None,
+        }
+    }
+}
+
 /// What an opening in a wall is.
 #[derive(Debug, Clone, Copy, PartialEq, Eq, Serialize, Deserialize, ToSchema)]
 #[serde(rename_all = "kebab-case")]

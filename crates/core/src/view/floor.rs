@@ -9,6 +9,7 @@ use crate::house::{
     Wall,
 };
 use crate::trace::{Beliefs, BreakerRef, PointBelief, Status};
+use crate::view::marks::{self, OpeningMark, PanelMark, PointMark};
 use crate::words::labels::words;
 use crate::words::length;
 
@@ -37,8 +38,12 @@ pub struct PlanView {
     pub panels: Vec<PlanPanel>,
     /// The drawing underneath.
     pub underlay: Option<PlanUnderlay>,
-    /// How each symbol is drawn.
+    /// How each symbol is drawn,
     pub symbols: Vec<SymbolShape>,
+    /// and its radius, in ems.
+    pub radius: f64,
+    /// The height of the frame around a circuit's number, in ems.
+    pub frame_height: f64,
 }
 
 /// A drawn room.
@@ -65,12 +70,13 @@ pub struct PlanOpening {
     pub opening: OpeningId,
     /// What it is.
     pub kind: OpeningKind,
-    /// The wall.
-    pub wall: Wall,
     /// One end.
     pub from: [f64; 2],
     /// The other end.
     pub to: [f64; 2],
+    /// How it is drawn over that line.
+    #[serde(flatten)]
+    pub mark: OpeningMark,
     /// For stairs: the name of the room they lead to.
     pub leads_to: Option<String>,
 }
@@ -88,15 +94,11 @@ pub struct PlanPoint {
     pub x: f64,
     /// Its place.
     pub y: f64,
-    /// The wall it is on.
-    pub wall: Option<Wall>,
     /// Its place in its room as people write it, in the house's units: `north 3'6"`.
     pub place: String,
-    /// How many points with the same place come before it: a box holds several.
-    pub nth: usize,
-    /// The thing's size on the floor, for a big appliance: along the wall, and into the room.
-    pub footprint: Option<[f64; 2]>,
-    /// What feeds it: `5-7` where proven, `5-7?` where likely, nothing where it is unfinished work.
+    /// How its mark and label stand.
+    pub mark: PointMark,
+    /// What feeds it: `5-7` where proven, `5-7?` where likely, `?` where it is unfinished work.
     pub circuit: String,
     /// How far that is.
     pub status: Status,
@@ -109,12 +111,8 @@ pub struct PlanPanel {
     pub panel: PanelId,
     /// Its name.
     pub name: String,
-    /// Its place.
-    pub x: f64,
-    /// Its place.
-    pub y: f64,
-    /// The wall it hangs on.
-    pub wall: Option<Wall>,
+    /// How it is drawn.
+    pub mark: PanelMark,
 }
 
 /// The drawing underneath.
@@ -209,13 +207,15 @@ pub fn view(house: &House, beliefs: &Beliefs, floor: &str) -> PlanView {
         undrawn: house.rooms.iter().filter(here).filter(|r| r.area.is_none()).map(|r| r.id).collect(),
         openings: house.openings.iter().filter_map(|o| plan_opening(house, &rooms, o)).collect(),
         unplaced: points.iter().filter(|p| p.spot.is_none()).map(|p| p.id).collect(),
-        points: stacked(points.iter().filter_map(|p| plan_point(house, &rooms, p, belief(p))).collect()),
+        points: plan_points(house, &rooms, &points, belief),
         panels: house.panels.iter().filter_map(|p| plan_panel(&rooms, p)).collect(),
         underlay: house.underlays.iter().find(|u| u.floor.eq_ignore_ascii_case(floor)).and_then(|u| underlay(house, u)),
         symbols: SYMBOLS
             .iter()
             .map(|&(symbol, path, letter, word)| SymbolShape { symbol, path, letter, word })
             .collect(),
+        radius: marks::RADIUS,
+        frame_height: marks::FRAME_HEIGHT,
         rooms,
     }
 }
@@ -276,32 +276,43 @@ fn plan_opening(house: &House, rooms: &[PlanRoom], o: &crate::house::Opening) ->
     let at = |along: f64| <[f64; 2]>::from(area.on_wall(o.wall, along));
     let leads_to = o.to.and_then(|to| house.rooms.get(to)).map(|r| r.name.clone());
     let (from, to) = (at(o.along.0), at(o.along.0 + o.width.0));
-    Some(PlanOpening { opening: o.id, kind: o.kind, wall: o.wall, from, to, leads_to })
+    let mark = marks::opening(o.kind, o.wall, from, to);
+    Some(PlanOpening { opening: o.id, kind: o.kind, from, to, mark, leads_to })
 }
 
-fn plan_point(house: &House, rooms: &[PlanRoom], p: &Point, belief: Option<&PointBelief>) -> Option<PlanPoint> {
-    let spot = p.spot?;
-    let (x, y) = rooms.iter().find(|r| r.room == p.room)?.area.locate(spot);
-    let wall = match spot {
-        Spot::Wall { wall, .. } => Some(wall),
-        Spot::Field { .. } => None,
-    };
-    let status = belief.map_or(Status::Unknown, |b| b.status);
-    let circuit = belief.map_or_else(String::new, |b| circuit(house, b));
-    let footprint = footprint(p);
-    let symbol = symbol(p);
-    let place = length::write_spot(spot, house.about.lengths);
-    Some(PlanPoint { point: p.id, tag: p.tag.clone(), symbol, x, y, wall, place, nth: 0, footprint, circuit, status })
-}
-
-/// Counts points that have one place.
-fn stacked(mut points: Vec<PlanPoint>) -> Vec<PlanPoint> {
-    for i in 0..points.len() {
-        let same = |p: &&PlanPoint| (p.x - points[i].x).abs() < 1.0 && (p.y - points[i].y).abs() < 1.0;
-        points[i].nth = points[..i].iter().filter(same).count();
+fn plan_points<'b>(
+    house: &House,
+    rooms: &[PlanRoom],
+    points: &[&Point],
+    belief: impl Fn(&Point) -> Option<&'b PointBelief>,
+) -> Vec<PlanPoint> {
+    let mut drawn: Vec<PlanPoint> = Vec::new();
+    for p in points {
+        let Some(spot) = p.spot else { continue };
+        let Some(room) = rooms.iter().find(|r| r.room == p.room) else { continue };
+        let (x, y) = room.area.locate(spot);
+        // A box holds several: each label stands below those before it.
+        let same = |d: &&PlanPoint| (d.x - x).abs() < 1.0 && (d.y - y).abs() < 1.0;
+        let nth = drawn.iter().filter(same).count();
+        let belief = belief(p);
+        let circuit = belief.map_or_else(|| UNFINISHED.into(), |b| circuit(house, b));
+        drawn.push(PlanPoint {
+            point: p.id,
+            tag: p.tag.clone(),
+            symbol: symbol(p),
+            x,
+            y,
+            place: length::write_spot(spot, house.about.lengths),
+            mark: marks::point((x, y), spot.wall(), footprint(p), nth, (&p.tag, &circuit)),
+            circuit,
+            status: belief.map_or(Status::Unknown, |b| b.status),
+        });
     }
-    points
+    drawn
 }
+
+/// The number of a point that has none yet.
+const UNFINISHED: &str = "?";
 
 /// The number to write beside a point. Breakers of sub-panels carry the first letters of their panel.
 fn circuit(house: &House, belief: &PointBelief) -> String {
@@ -318,7 +329,7 @@ fn circuit(house: &House, belief: &PointBelief) -> String {
             let two = belief.two_handles.iter().flat_map(|two| &two.breakers);
             two.map(number).collect::<Vec<_>>().join("+")
         }
-        Status::Unknown | Status::NoBreaker => String::new(),
+        Status::Unknown | Status::NoBreaker => UNFINISHED.into(),
     }
 }
 
@@ -346,11 +357,7 @@ fn plan_panel(rooms: &[PlanRoom], panel: &crate::house::Panel) -> Option<PlanPan
     // Without a spot it is at least in the right room.
     let spot = place.spot.unwrap_or(Spot::Wall { wall: Wall::North, along: Inches(area.width.0 / 2.0) });
     let (x, y) = area.locate(spot);
-    let wall = match spot {
-        Spot::Wall { wall, .. } => Some(wall),
-        Spot::Field { .. } => None,
-    };
-    Some(PlanPanel { panel: panel.id, name: panel.name.clone(), x, y, wall })
+    Some(PlanPanel { panel: panel.id, name: panel.name.clone(), mark: marks::panel((x, y), spot.wall()) })
 }
 
 fn underlay(house: &House, u: &crate::house::Underlay) -> Option<PlanUnderlay> {
@@ -392,8 +399,10 @@ mod tests {
             f.see(done, &[two], Live);
         }
         let seen = view(&f.house, &beliefs(&f.house), "1");
-        let shown: Vec<_> = seen.points.iter().map(|p| (p.tag.as_str(), p.circuit.as_str(), p.footprint)).collect();
-        assert_eq!(shown, [("K1", "1", None), ("K2", "2?", Some([36.0, 32.0]))]);
+        let shown: Vec<_> = seen.points.iter().map(|p| (p.tag.as_str(), p.circuit.as_str())).collect();
+        assert_eq!(shown, [("K1", "1"), ("K2", "2?")]);
+        let foot = |n: usize| seen.points[n].mark.footprint.map(|a| (a.width, a.depth));
+        assert_eq!((foot(0), foot(1)), (None, Some((Inches(36.0), Inches(32.0)))));
         assert_eq!(seen.rooms[0].size, "12'0\" x 10'0\"");
         assert_eq!(seen.bounds.unwrap().width, Inches(216.0));
         assert_eq!(seen.openings[0].from, [144.0, 48.0]);

@@ -1,4 +1,5 @@
-//! What is drawn, as values: the panel's face and the floor.
+//! What is drawn, as values: the panel's face, the floor, and how marks stand on it.
 
 pub mod face;
 pub mod floor;
+pub mod marks;

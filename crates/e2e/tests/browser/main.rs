@@ -719,6 +719,7 @@ async fn three_rooms_are_drawn_with_doors_and_points() -> Result<()> {
             let house = page.api("/api/v1/houses/1").await?;
             let points = house["points"].as_array().context("points")?;
             if points.iter().any(|p| p["tag"] == "K1" && p["spot"]["wall"] == "west" && p["spot"]["along"] == 42.0) {
+                by_keys_alone(&page).await?;
                 return page.quit().await;
             }
             tokio::time::sleep(std::time::Duration::from_millis(50)).await;
@@ -726,6 +727,34 @@ async fn three_rooms_are_drawn_with_doors_and_points() -> Result<()> {
         anyhow::bail!("K1 is not on the west wall")
     })
     .await
+}
+
+/// Rooms, openings and points of the plan are one tab stop each; arrows go on to the next, and move what is held.
+async fn by_keys_alone(page: &Page) -> Result<()> {
+    let stops = page.driver.find_all(By::Css("svg[aria-label^=Plan] [tabindex='0']")).await?;
+    ensure!(stops.len() == 3, "{} tab stops: one for rooms, one for the door, one for K1", stops.len());
+    let focused = async || Ok::<_, anyhow::Error>(page.driver.active_element().await?.text().await?);
+    page.driver.execute("document.querySelector('svg[aria-label^=Plan] [tabindex=\"0\"]').focus()", Vec::new()).await?;
+    let first = focused().await?;
+    page.keys(Key::Right + "").await?;
+    let next = focused().await?;
+    ensure!(first != next, "the arrow went on from {first}");
+    let places = async || {
+        let house = page.api("/api/v1/houses/1").await?;
+        let area = |r: &serde_json::Value| (r["name"].clone(), r["area"].clone());
+        Ok::<_, anyhow::Error>(house["rooms"].as_array().context("rooms")?.iter().map(area).collect::<Vec<_>>())
+    };
+    let before = places().await?;
+    page.keys(Key::Enter + "").await?;
+    page.shows("hold it with Enter").await?;
+    page.keys(Key::Down + "").await?;
+    for _ in 0..100 {
+        if places().await? != before {
+            return Ok(());
+        }
+        tokio::time::sleep(std::time::Duration::from_millis(50)).await;
+    }
+    anyhow::bail!("{next} was held, and no arrow moved it: {}, {}", focused().await?, page.text().await?)
 }
 
 #[tokio::test(flavor = "multi_thread")]

@@ -14,7 +14,7 @@ use utoipa_axum::routes;
 use wayfinder_core::answers::upkeep::Glance;
 use wayfinder_core::change::{Cost, cost};
 use wayfinder_core::edit::Subject;
-use wayfinder_core::house::Panel;
+use wayfinder_core::house::{Panel, PanelId, RunId};
 use wayfinder_core::{Change, House, Invalid};
 use wayfinder_formats::house_file;
 use wayfinder_store::{Author, HouseId, Shelf};
@@ -251,13 +251,35 @@ pub async fn create(State(hub): State<Arc<Hub>>, Json(new): Json<NewHouse>) -> R
     Ok((StatusCode::CREATED, axum::Json(MadeHouse { id })).into_response())
 }
 
+/// A house as it stands, with what every page takes from it.
+#[derive(Debug, Serialize, ToSchema)]
+pub struct ShownHouse {
+    /// The house.
+    #[serde(flatten)]
+    house: House,
+    /// Its panels, those with a main breaker first.
+    panel_order: Vec<PanelId>,
+    /// The run that goes on.
+    run_now: Option<RunId>,
+}
+
+impl ShownHouse {
+    fn new(house: &House) -> Self {
+        Self {
+            panel_order: house.panels_in_order().iter().map(|p| p.id).collect(),
+            run_now: house.run().map(|r| r.id),
+            house: house.clone(),
+        }
+    }
+}
+
 /// A house as it stands, with its revision as `ETag`.
 #[utoipa::path(get, path = "/api/v1/houses/{id}", params(("id" = i64, Path, description = "the house")),
-    responses((status = 200, body = House), (status = 304, description = "not changed"), Refused))]
+    responses((status = 200, body = ShownHouse), (status = 304, description = "not changed"), Refused))]
 pub async fn document(of: OfHouse, headers: HeaderMap) -> Result<Response, ApiError> {
     let (revision, text) = of
         .read(|known| {
-            let text = known.written("document".into(), |known| Ok(known.house().clone()))?;
+            let text = known.written("document".into(), |known| Ok(ShownHouse::new(known.house())))?;
             Ok((known.house().revision, text))
         })
         .await?;

@@ -5,11 +5,11 @@ pub(crate) mod crew;
 mod error;
 mod events;
 mod extract;
+mod for_pages;
 mod houses;
 mod plans;
 mod reads;
 mod session;
-mod words;
 
 use std::sync::Arc;
 
@@ -26,8 +26,8 @@ use utoipa::OpenApi;
 use utoipa_axum::router::OpenApiRouter;
 
 pub use error::ApiError;
+pub use for_pages::for_pages;
 pub(crate) use session::addresses;
-pub use words::words;
 
 use crate::{Hub, assets, gate};
 

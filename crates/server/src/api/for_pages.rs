@@ -1,4 +1,5 @@
-//! The words of closed lists, for the page: made once in the core, written beside the web's types, shown there as they are.
+//! What pages take from the core as it is: the words of closed lists, and what is usual. It is written beside the web's
+//! types, so that none of it is said twice.
 
 use std::collections::BTreeMap;
 
@@ -6,12 +7,12 @@ use serde::{Serialize, Serializer};
 use wayfinder_core::answers::diagnose::Sign;
 use wayfinder_core::answers::shutdown::Mind;
 use wayfinder_core::base::Said;
-use wayfinder_core::house::{Device, Fault, Method, Pace, Seen, Way};
+use wayfinder_core::house::{Crew, Device, Fault, Method, Pace, Seen, Way};
 use wayfinder_core::trace::{HintKind, Status};
 
 /// The codes of one list, each with its words, in the order in which they are offered.
 #[derive(Debug)]
-pub struct List(Vec<(String, &'static str)>);
+struct List(Vec<(String, &'static str)>);
 
 impl Serialize for List {
     fn serialize<S: Serializer>(&self, serializer: S) -> Result<S::Ok, S::Error> {
@@ -24,10 +25,19 @@ fn list<T: Said + Serialize>() -> List {
     List(T::ALL.iter().filter_map(code).collect())
 }
 
-/// Every list that a page shows or offers, by the name that its type has in the API.
+/// What pages take from the core.
+#[derive(Debug, Serialize)]
+pub struct ForPages {
+    /// Every list that a page shows or offers, by the name that its type has in the API.
+    words: BTreeMap<&'static str, List>,
+    /// The crew of whoever has not said otherwise.
+    usual_crew: Crew,
+}
+
+/// What pages take from the core.
 #[must_use]
-pub fn words() -> BTreeMap<&'static str, List> {
-    BTreeMap::from([
+pub fn for_pages() -> ForPages {
+    let words = BTreeMap::from([
         ("Device", list::<Device>()),
         ("Fault", list::<Fault>()),
         ("HintKind", list::<HintKind>()),
@@ -38,5 +48,6 @@ pub fn words() -> BTreeMap<&'static str, List> {
         ("Sign", list::<Sign>()),
         ("Status", list::<Status>()),
         ("Way", list::<Way>()),
-    ])
+    ]);
+    ForPages { words, usual_crew: Crew::default() }
 }
