@@ -67,11 +67,10 @@ fn the_plan_is_true_to_scale() {
     for (scale, ratio) in [(Scale::Fifty, 50.0), (Scale::QuarterInch, 48.0)] {
         let drawing = svg(&view, &house.about.name, Lengths::FeetInches, scale, None).unwrap();
         let (page, all) = words(&draw::pdf(&drawing).unwrap());
-        // K5 hangs 14', R4 30' + 9' from the left: 25 ft apart, both with a "?" of one letter or more after the tag.
-        let symbols: Vec<(f64, f64)> = ["R3", "R5"].iter().map(|tag| at(&all, tag)).collect();
-        // R3 and R5 are on one wall, 5' and 13' along: 8 ft.
-        let apart = symbols[1].0 - symbols[0].0;
-        let expected = 8.0 * 12.0 * 72.0 / ratio;
+        // K1 and K3 are on one wall, 3' and 18' along, on one circuit: 15 ft, and their labels are as wide.
+        let marks: Vec<(f64, f64)> = ["K1", "K3"].iter().map(|tag| at(&all, tag)).collect();
+        let apart = marks[1].0 - marks[0].0;
+        let expected = 15.0 * 12.0 * 72.0 / ratio;
         assert!((apart / expected - 1.0).abs() < 0.005, "{apart} pt, {expected} pt expected at 1:{ratio}");
         // L1 and L2 on the west wall of the laundry, 2' and 5'6" down: 3.5 ft, whatever stands beside them.
         let down = at(&all, "L2").1 - at(&all, "L1").1;

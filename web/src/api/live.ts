@@ -28,41 +28,47 @@ export function afterChange(queries: QueryClient, id: number, revision: number |
   setTimeout(() => known(queries, id) < revision && readAnew(queries, id), TOLD_MS);
 }
 
+/** Hears of a house's changes, and has what is shown of it read anew. Tells how to listen, and how to stop. */
+export function listener(queries: QueryClient, id: number, open: (url: string) => EventSource) {
+  let events: EventSource | undefined;
+  let heard = -1;
+  const stop = () => {
+    told.delete(id);
+    events?.close();
+  };
+  const listen = () => {
+    events?.close();
+    events = open(`/api/v1/houses/${id}/events`);
+    events.addEventListener("open", () => {
+      told.add(id);
+      // What was read before the connection broke may never have come: the same revision is worth a read again.
+      heard = -1;
+    });
+    events.addEventListener("error", () => told.delete(id));
+    events.addEventListener("revision", (event) => {
+      const revision = Number(event.data);
+      if (revision !== heard && known(queries, id) !== revision) {
+        heard = revision;
+        readAnew(queries, id);
+      }
+    });
+  };
+  return { listen, stop };
+}
+
 /** Reads what is shown of a house anew when it was changed, here or elsewhere. */
 export function useLive(id: number) {
   const queries = useQueryClient();
   useEffect(() => {
-    let events: EventSource | undefined;
-    let heard = -1;
-    const listen = () => {
-      events?.close();
-      events = new EventSource(`/api/v1/houses/${id}/events`);
-      events.addEventListener("open", () => {
-        told.add(id);
-        // What was read before the connection broke may never have come: the same revision is worth a read again.
-        heard = -1;
-      });
-      events.addEventListener("error", () => told.delete(id));
-      events.addEventListener("revision", (event) => {
-        const revision = Number(event.data);
-        if (revision !== heard && known(queries, id) !== revision) {
-          heard = revision;
-          readAnew(queries, id);
-        }
-      });
-    };
     // A page kept for "back" would hold its connection, and a browser opens only six to one place.
-    const pause = () => {
-      told.delete(id);
-      events?.close();
-    };
+    const { listen, stop } = listener(queries, id, (url) => new EventSource(url));
     listen();
-    window.addEventListener("pagehide", pause);
+    window.addEventListener("pagehide", stop);
     window.addEventListener("pageshow", listen);
     return () => {
-      window.removeEventListener("pagehide", pause);
+      window.removeEventListener("pagehide", stop);
       window.removeEventListener("pageshow", listen);
-      pause();
+      stop();
     };
   }, [id, queries]);
 }

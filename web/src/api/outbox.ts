@@ -37,8 +37,21 @@ const AGAIN_MS = 2500;
 /** So many sent ones are remembered: more than a tour has. */
 const REMEMBERED = 400;
 
+/** Sends a change and tells the revision it made. */
+export type Post = (waiting: Waiting) => Promise<number>;
+
+const post: Post = async ({ house, key, base, author, change }) => {
+  const { revision } = await data(
+    client.POST("/api/v1/houses/{id}/changes", {
+      params: { path: { id: house }, header: { "Idempotency-Key": key } },
+      body: { base, author, change, careful: false },
+    }),
+  );
+  return revision;
+};
+
 /** Changes kept in the browser's own database, sent one after the other in their order. */
-class Outbox {
+export class Outbox {
   private readonly database: Promise<IDBPDatabase<Schema>> = openDB<Schema>("wayfinder-outbox", 1, {
     upgrade: (db) => void db.createObjectStore("waiting", { keyPath: "nth", autoIncrement: true }),
   });
@@ -47,10 +60,9 @@ class Outbox {
   private sending: Promise<void> | undefined;
   queries: QueryClient | undefined;
 
-  constructor() {
+  /** What was kept when the page was last open is read and sent at once. */
+  constructor(private readonly post: Post) {
     void this.reload().then(() => this.send());
-    window.addEventListener("online", () => void this.send());
-    setInterval(() => void this.send(), AGAIN_MS);
   }
 
   readonly subscribe = (listener: () => void) => {
@@ -105,16 +117,9 @@ class Outbox {
   /** True where the server has answered, one way or the other. */
   private async sendOne(waiting: Waiting): Promise<boolean> {
     const db = await this.database;
-    const { house, key, base, author, change } = waiting;
     let sent: Sent | undefined;
     try {
-      const { revision } = await data(
-        client.POST("/api/v1/houses/{id}/changes", {
-          params: { path: { id: house }, header: { "Idempotency-Key": key } },
-          body: { base, author, change, careful: false },
-        }),
-      );
-      sent = { ...waiting, revision };
+      sent = { ...waiting, revision: await this.post(waiting) };
       await db.delete("waiting", waiting.nth ?? 0);
     } catch (error) {
       if (!(error instanceof Problem) || error.status === 0 || error.status >= 500 || error.status === 401) {
@@ -125,7 +130,7 @@ class Outbox {
     }
     await this.reload(sent);
     if (this.queries !== undefined) {
-      afterChange(this.queries, house, sent?.revision);
+      afterChange(this.queries, waiting.house, sent?.revision);
     }
     return true;
   }
@@ -135,7 +140,12 @@ let outbox: Outbox | undefined;
 
 /** The one outbox of this device. */
 function theOutbox(): Outbox {
-  outbox ??= new Outbox();
+  if (outbox === undefined) {
+    const made = new Outbox(post);
+    window.addEventListener("online", () => void made.send());
+    setInterval(() => void made.send(), AGAIN_MS);
+    outbox = made;
+  }
   return outbox;
 }
 

@@ -7,7 +7,8 @@ import { author } from "../app/who";
 import type { Noted } from "../parts/Undoable";
 import { openRun, useCrew } from "./crew";
 import { mayUndoNewest, noteDone, takeNewest } from "./doneHere";
-import { usePhase, type With } from "./usePhase";
+import type { With } from "./phase";
+import { usePhase } from "./usePhase";
 
 const usingWay: Record<With, Way | undefined> = {
   any: undefined,
