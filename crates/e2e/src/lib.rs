@@ -102,6 +102,8 @@ fn rested() -> Option<Browser> {
 
 /// How long the slowest machine may take to show something.
 const PATIENCE: Duration = Duration::from_secs(15);
+/// What the page does by itself every few seconds it does so much oftener (web/src/app/times.ts).
+const HURRY: u8 = 5;
 const LOOK_AGAIN: Duration = Duration::from_millis(40);
 
 /// A screen's size.
@@ -241,7 +243,10 @@ impl Page {
             Some(browser) => browser,
             None => {
                 let profile = tempfile::tempdir()?;
-                (WebDriver::new(chromedriver_url(), capabilities(profile.path())?).await?, profile)
+                let driver = WebDriver::new(chromedriver_url(), capabilities(profile.path())?).await?;
+                let hurry = json!({ "source": format!("globalThis.wayfinderHurry = {HURRY}") });
+                driver.cdp().send_raw("Page.addScriptToEvaluateOnNewDocument", hurry).await?;
+                (driver, profile)
             }
         };
         let page = Self { driver, base: base.into(), profile };

@@ -1,9 +1,7 @@
 import { type QueryClient, useQueryClient } from "@tanstack/react-query";
 import { useEffect } from "react";
+import { TOLD_MS } from "../app/times";
 import { houseKey } from "./reads";
-
-/** The server tells of a change within this time; after it the device asks by itself. */
-const TOLD_MS = 1000;
 
 /** Houses whose changes are told as they happen. */
 const told = new Set<number>();

@@ -1,6 +1,7 @@
 import { type QueryClient, useQueryClient } from "@tanstack/react-query";
 import { type DBSchema, type IDBPDatabase, openDB } from "idb";
 import { useEffect, useSyncExternalStore } from "react";
+import { AGAIN_MS } from "../app/times";
 import { type Change, client, data, Problem } from "./client";
 import { afterChange } from "./live";
 
@@ -32,8 +33,6 @@ interface Schema extends DBSchema {
   waiting: { key: number; value: Waiting };
 }
 
-/** Tries again so often while there is no connection. */
-const AGAIN_MS = 2500;
 /** So many sent ones are remembered: more than a tour has. */
 const REMEMBERED = 400;
 

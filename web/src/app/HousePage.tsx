@@ -36,10 +36,8 @@ import { RoomsStance } from "../trace/RoomsStance";
 import { type Chosen, HouseContext, useHouseView } from "./house";
 import { FIRST, fetchPages, pageAt, pages } from "./routes";
 import { type Stance, useStance } from "./stance";
+import { FETCH_AFTER_MS } from "./times";
 import { usePageFocus } from "./usePageFocus";
-
-/** What is on screen comes first. */
-const FETCH_AFTER_MS = 1500;
 
 /** A house, in the stance of whoever looks at it. */
 export function HousePage() {

@@ -1,14 +1,11 @@
 import { useQuery } from "@tanstack/react-query";
 import { client, data } from "../api/client";
 import type { Stance } from "../app/stance";
+import { HEARD_MS, HELLO_MS } from "../app/times";
 import { author } from "../app/who";
 
 const KEY = "wayfinder.device";
-/** A device says that it is there so often, */
-const HELLO_MS = 4000;
-/** waits no longer for the answer: a phone that has walked out of the Wi-Fi hears nothing at all, */
-const HEARD_MS = 6000;
-/** and is out of reach when nothing was heard of it for so long, in seconds. */
+/** A device is out of reach when nothing was heard of it for so long, in seconds. */
 const OUT_OF_REACH = 12;
 /** After so long nobody waits for it any more. */
 const GONE = 1800;

@@ -3,10 +3,8 @@ import type { Ask, Crew } from "../api/client";
 import type { useOutbox } from "../api/outbox";
 import { useTracingRead } from "../api/reads";
 import { useHouseView } from "../app/house";
+import { SETTLE_MS } from "../app/times";
 import { askKey, isReady, type Phase, phaseOf, type Situation } from "./phase";
-
-/** The guide is waited for so long after an answer; then the tour goes on in walking order. */
-const SETTLE_MS = 1500;
 
 /** What to do now, and whether that is still being worked out: see [phaseOf]. */
 export function usePhase(crew: Crew, outbox: ReturnType<typeof useOutbox>) {

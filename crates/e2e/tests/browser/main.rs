@@ -777,7 +777,7 @@ async fn the_answers_are_there_on_a_phone() -> Result<()> {
         page.keys("K9").await?;
         page.press("//*[@role='option' and starts-with(normalize-space(.), 'K9 ')]").await?;
         page.keys(Key::Escape + "").await?;
-        page.shows("breaker Main 9 is off or tripped").await?;
+        page.shows("Breaker Main 9 is off or tripped").await?;
         page.is_accessible("dead").await?;
         page.press("//label[contains(., 'brighter than usual')]").await?;
         page.shows("Stop: the neutral may be open").await?;
