@@ -278,12 +278,17 @@ impl Page {
         Ok(())
     }
 
-    /// Goes to a path of the server.
+    /// Goes to a path of the server. A browser that has rested may have lost its connection to the driver, which is
+    /// noticed at the first use: then once more.
     ///
     /// # Errors
     /// What the browser says.
     pub async fn go(&self, path: &str) -> Result<()> {
-        Ok(self.driver.goto(format!("{}{path}", self.base)).await?)
+        let place = format!("{}{path}", self.base);
+        match self.driver.goto(&place).await {
+            Ok(()) => Ok(()),
+            Err(_) => Ok(self.driver.goto(&place).await?),
+        }
     }
 
     /// Lets go of the browser: the next test has it, with nothing left of this one. Each server has a port of its own, so

@@ -1,6 +1,7 @@
 //! A collection of things that each carry their own id; a list in files, a map in memory.
 
 use std::collections::BTreeMap;
+use std::sync::Arc;
 
 use serde::{Deserialize, Deserializer, Serialize, Serializer};
 
@@ -14,12 +15,20 @@ pub trait Entity {
 }
 
 /// Things by id. Ids grow with time, so the order of ids is the order of creation.
-#[derive(Debug, Clone, PartialEq)]
-pub struct Table<T: Entity>(BTreeMap<T::Id, T>);
+///
+/// A copy shares its things with the original: every change of a house begins with a copy of it, and touches few things.
+#[derive(Debug, PartialEq)]
+pub struct Table<T: Entity>(Arc<BTreeMap<T::Id, Arc<T>>>);
 
 impl<T: Entity> Default for Table<T> {
     fn default() -> Self {
-        Self(BTreeMap::new())
+        Self(Arc::default())
+    }
+}
+
+impl<T: Entity> Clone for Table<T> {
+    fn clone(&self) -> Self {
+        Self(Arc::clone(&self.0))
     }
 }
 
@@ -27,22 +36,22 @@ impl<T: Entity> Table<T> {
     /// The thing with this id.
     #[must_use]
     pub fn get(&self, id: T::Id) -> Option<&T> {
-        self.0.get(&id)
+        self.0.get(&id).map(AsRef::as_ref)
     }
 
-    /// Adds or replaces; returns what stood there.
-    pub fn put(&mut self, thing: T) -> Option<T> {
-        self.0.insert(thing.id(), thing)
+    /// Adds or replaces.
+    pub fn put(&mut self, thing: T) {
+        Arc::make_mut(&mut self.0).insert(thing.id(), Arc::new(thing));
     }
 
     /// Takes the thing out.
-    pub fn remove(&mut self, id: T::Id) -> Option<T> {
-        self.0.remove(&id)
+    pub fn remove(&mut self, id: T::Id) {
+        Arc::make_mut(&mut self.0).remove(&id);
     }
 
     /// All, oldest first.
     pub fn iter(&self) -> impl DoubleEndedIterator<Item = &T> + Clone {
-        self.0.values()
+        self.0.values().map(AsRef::as_ref)
     }
 
     /// How many there are.
@@ -60,7 +69,7 @@ impl<T: Entity> Table<T> {
 
 impl<T: Entity> FromIterator<T> for Table<T> {
     fn from_iter<I: IntoIterator<Item = T>>(things: I) -> Self {
-        Self(things.into_iter().map(|t| (t.id(), t)).collect())
+        Self(Arc::new(things.into_iter().map(|t| (t.id(), Arc::new(t))).collect()))
     }
 }
 
