@@ -347,7 +347,7 @@ fn step(args: &StepArgs) -> Result<(), Bad> {
 
 fn show_beliefs(read: &Read, check: bool) -> Result<ExitCode, Bad> {
     let house = read_house(&read.house)?;
-    let beliefs = beliefs(&house);
+    let beliefs = beliefs(&house).told(&house);
     if read.json {
         print_json(&beliefs)?;
     } else {

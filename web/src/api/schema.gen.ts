@@ -2705,7 +2705,7 @@ export interface components {
             bits: number;
             /** @description The observation, */
             evidence: components["schemas"]["EvidenceId"];
-            /** @description and what it was. */
+            /** @description and what it was, once it is told in words. */
             said: string;
             /** @description For, against, or neither. */
             says: components["schemas"]["Says"];

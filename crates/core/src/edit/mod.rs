@@ -171,8 +171,8 @@ things!(edits);
 
 fn swap_in<T: Entity>(table: &mut Table<T>, swap: Swap<T>) {
     match (swap.before, swap.after) {
-        (_, Some(after)) => drop(table.put(after)),
-        (Some(before), None) => drop(table.remove(before.id())),
+        (_, Some(after)) => table.put(after),
+        (Some(before), None) => table.remove(before.id()),
         (None, None) => {}
     }
 }

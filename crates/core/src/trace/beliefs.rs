@@ -88,6 +88,17 @@ pub struct PointBelief {
     pub needs: String,
 }
 
+impl PointBelief {
+    /// The same with its observations in words.
+    #[must_use]
+    pub fn told(mut self, house: &House) -> Self {
+        for reason in &mut self.reasons {
+            reason.said = words::observed(house, reason.evidence);
+        }
+        self
+    }
+}
+
 /// Two handles that feed a point together; it is dead only with both off.
 #[derive(Debug, Clone, PartialEq, Serialize, ToSchema)]
 pub struct TwoHandles {
@@ -124,7 +135,7 @@ pub struct Candidate {
 pub struct Reason {
     /// The observation,
     pub evidence: EvidenceId,
-    /// and what it was.
+    /// and what it was, once it is told in words.
     pub said: String,
     /// For, against, or neither.
     pub says: Says,
@@ -213,6 +224,13 @@ impl Beliefs {
         lean
     }
 
+    /// The same with every observation in words, which takes as long as the beliefs themselves.
+    #[must_use]
+    pub fn told(mut self, house: &House) -> Self {
+        self.points = self.points.into_iter().map(|point| point.told(house)).collect();
+        self
+    }
+
     /// What is believed of one point.
     #[must_use]
     pub fn of(&self, point: PointId) -> Option<&PointBelief> {
@@ -264,7 +282,7 @@ fn point_belief(tracker: &Tracker<'_>, p: usize) -> PointBelief {
             b if b < -SPEAKS_FROM_BITS => Says::Against,
             _ => Says::Neither,
         };
-        Reason { evidence: look.id, said: words::observed(model.house, look.id), says, bits, set_aside: look.void }
+        Reason { evidence: look.id, said: String::new(), says, bits, set_aside: look.void }
     };
     let reasons: Vec<Reason> = tracker.seen[p].looks.iter().map(reason).collect();
     let hints = if likeliest < n { hints(tracker, p, likeliest) } else { Vec::new() };

@@ -82,7 +82,10 @@ pub struct OfPoint {
     params(("id" = i64, Path, description = "the house"), ("point" = u64, Path, description = "the point")),
     responses((status = 200, body = PointBelief), Refused))]
 pub async fn belief(of: OfHouse, Path(at): Path<OfPoint>) -> Result<axum::Json<PointBelief>, ApiError> {
-    let found = move |known: &Known| known.beliefs().of(PointId(at.point)).cloned().ok_or(ApiError::NoSuchResource);
+    let found = move |known: &Known| {
+        let belief = known.beliefs().of(PointId(at.point)).cloned().ok_or(ApiError::NoSuchResource)?;
+        Ok(belief.told(known.house()))
+    };
     of.json(found).await
 }
 
