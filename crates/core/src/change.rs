@@ -16,9 +16,9 @@ use crate::base::units::Inches;
 use crate::directory;
 use crate::edit::{Applied, Draft, Edit, Swap};
 use crate::house::{
-    About, Area, Breaker, BreakerId, Circuit, CircuitId, Crew, Evidence, EvidenceId, Handle, House, LogEntry, LogId,
-    Opening, OpeningId, Panel, PanelId, Picture, PictureId, Point, PointId, Room, RoomId, Run, RunId, Step, Underlay,
-    UnderlayId, Wall,
+    About, Area, Breaker, BreakerId, Circuit, CircuitId, Crew, Evidence, EvidenceId, Handle, House, Load, LoadId,
+    LogEntry, LogId, Opening, OpeningId, Panel, PanelId, Picture, PictureId, Point, PointId, Room, RoomId, Run, RunId,
+    Step, Underlay, UnderlayId, Wall,
 };
 use crate::trace;
 use crate::words::{catalog, notation};
@@ -159,6 +159,16 @@ pub enum Change {
     RemovePoint {
         /// Which.
         point: PointId,
+    },
+    /// Adds or replaces a load.
+    PutLoad {
+        /// The load.
+        load: Load,
+    },
+    /// Takes out a load.
+    RemoveLoad {
+        /// Which.
+        load: LoadId,
     },
     /// Says that points share a box; a single point leaves the box it shared.
     ShareBox {
@@ -315,6 +325,8 @@ fn make(draft: &mut Draft, change: &Change) -> Result<(), Invalid> {
         Change::PutPoint { point } => draft.put(point.clone()),
         Change::PlacePoint { point, x, y } => draft.place_point(*point, *x, *y)?,
         Change::RemovePoint { point } => draft.remove_point(*point)?,
+        Change::PutLoad { load } => draft.put(load.clone()),
+        Change::RemoveLoad { load } => draft.drop::<Load>(*load)?,
         Change::ShareBox { points } => draft.share_box(points)?,
         Change::Record { evidence } => draft.add("evidence.id", evidence.clone())?,
         Change::Retract { evidence } => draft.drop::<Evidence>(*evidence)?,

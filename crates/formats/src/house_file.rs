@@ -4,6 +4,7 @@ use serde::{Deserialize, Serialize};
 use serde_json::{Map, Value, json};
 use utoipa::openapi::{RefOr, Schema};
 use utoipa::{PartialSchema, ToSchema};
+use wayfinder_core::house::older;
 use wayfinder_core::{House, Invalid};
 
 /// What the file says it is. The number grows when older programs could not read it right.
@@ -48,7 +49,11 @@ pub fn read(text: &str) -> Result<House, Unreadable> {
         let known = format.starts_with(FAMILY);
         return Err(if known { Unreadable::Newer(format) } else { Unreadable::Other(format) });
     }
-    let File { house, .. } = serde_json::from_str::<File<House>>(text)?;
+    let mut file: Value = serde_json::from_str(text)?;
+    if let Some(house) = file.get_mut("house") {
+        older::loads_of_points(house);
+    }
+    let File { house, .. } = serde_json::from_value::<File<House>>(file)?;
     house.check()?;
     Ok(house)
 }

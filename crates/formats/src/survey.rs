@@ -8,6 +8,7 @@ mod about;
 mod breakers;
 mod cells;
 mod evidence;
+mod loads;
 mod openings;
 mod panels;
 mod points;
@@ -25,8 +26,17 @@ pub use rows::{Fault, Taken};
 use rows::{File, Reading, Rows};
 
 /// The files of a survey folder, in the order they are read: what is named stands before what names it.
-const ALL: [File; 8] =
-    [about::FILE, panels::FILE, breakers::FILE, wires::FILE, rooms::FILE, openings::FILE, points::FILE, evidence::FILE];
+const ALL: [File; 9] = [
+    about::FILE,
+    panels::FILE,
+    breakers::FILE,
+    wires::FILE,
+    rooms::FILE,
+    openings::FILE,
+    points::FILE,
+    loads::FILE,
+    evidence::FILE,
+];
 
 /// Without this file there is nothing to begin with.
 const NEEDED: &str = panels::FILE.name;

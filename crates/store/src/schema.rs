@@ -1,21 +1,69 @@
 //! Tables. Migrations are only ever added at the end; a released one never changes.
 
-use rusqlite::Connection;
-use rusqlite_migration::{Error, M, MigrationDefinitionError, Migrations};
+use rusqlite::{Connection, Transaction, params};
+use rusqlite_migration::{Error, HookError, M, MigrationDefinitionError, Migrations};
+use serde_json::Value;
+use wayfinder_core::house::older;
 
 use crate::StoreError;
 
-const STEPS: &[M<'_>] = &[
-    M::up(include_str!("schema/001_first.sql")),
-    M::up(include_str!("schema/002_whole_house.sql")),
-    M::up(include_str!("schema/003_runs.sql")),
-    M::up(include_str!("schema/004_searched.sql")),
-    M::up(include_str!("schema/005_looked_at.sql")),
-    M::up(include_str!("schema/006_documents.sql")),
-];
+fn steps() -> Vec<M<'static>> {
+    vec![
+        M::up(include_str!("schema/001_first.sql")),
+        M::up(include_str!("schema/002_whole_house.sql")),
+        M::up(include_str!("schema/003_runs.sql")),
+        M::up(include_str!("schema/004_searched.sql")),
+        M::up(include_str!("schema/005_looked_at.sql")),
+        M::up(include_str!("schema/006_documents.sql")),
+        M::up_with_hook("", |t| loads_of_points(t).map_err(HookError::from)),
+    ]
+}
+
+/// 007: what points draw becomes loads of their own, in the log of changes too, so that it can be taken back as before.
+fn loads_of_points(t: &Transaction<'_>) -> rusqlite::Result<()> {
+    let read = |value: &str| serde_json::from_str::<Value>(value).unwrap_or_default();
+    for (house, id, doc) in rows(t, "SELECT house, id, doc FROM thing WHERE sort = 'points'")? {
+        let mut point = read(&doc);
+        if let Some(load) = older::load_of_point(&mut point) {
+            let sql = "INSERT INTO thing (house, sort, id, doc) VALUES (?1, 'loads', ?2, ?3)";
+            t.execute(sql, params![house, id, load.to_string()])?;
+        }
+        let sql = "UPDATE thing SET doc = ?3 WHERE house = ?1 AND sort = 'points' AND id = ?2";
+        t.execute(sql, params![house, id, point.to_string()])?;
+    }
+    for (house, revision, text) in rows(t, "SELECT house, revision, edits FROM change WHERE edits LIKE '%\"watts\"%'")?
+    {
+        let mut edits = read(&text);
+        older::loads_of_edits(&mut edits);
+        let sql = "UPDATE change SET edits = ?3 WHERE house = ?1 AND revision = ?2";
+        t.execute(sql, params![house, revision, edits.to_string()])?;
+    }
+    let intents = "SELECT house, revision, intent FROM change WHERE intent LIKE '%\"put-point\"%\"watts\"%'";
+    for (house, revision, text) in rows(t, intents)? {
+        let mut intent = read(&text);
+        without_watts(&mut intent);
+        let sql = "UPDATE change SET intent = ?3 WHERE house = ?1 AND revision = ?2";
+        t.execute(sql, params![house, revision, intent.to_string()])?;
+    }
+    Ok(())
+}
+
+/// What somebody meant is kept for its words alone.
+fn without_watts(intent: &mut Value) {
+    if let Some(point) = intent.get_mut("point") {
+        let _ = older::load_of_point(point);
+    }
+    intent.get_mut("changes").and_then(Value::as_array_mut).into_iter().flatten().for_each(without_watts);
+}
+
+fn rows(t: &Transaction<'_>, sql: &str) -> rusqlite::Result<Vec<(i64, u64, String)>> {
+    let mut statement = t.prepare(sql)?;
+    let rows = statement.query_map([], |r| Ok((r.get(0)?, r.get(1)?, r.get(2)?)))?;
+    rows.collect()
+}
 
 pub fn migrate(connection: &mut Connection) -> Result<(), StoreError> {
-    Migrations::from_slice(STEPS).to_latest(connection).map_err(|e| match e {
+    Migrations::new(steps()).to_latest(connection).map_err(|e| match e {
         Error::MigrationDefinition(MigrationDefinitionError::DatabaseTooFarAhead) => StoreError::Newer,
         other => StoreError::Migration(other.to_string()),
     })
@@ -27,7 +75,7 @@ mod tests {
 
     #[test]
     fn migrations_run_from_nothing() {
-        assert!(Migrations::from_slice(STEPS).validate().is_ok());
+        assert!(Migrations::new(steps()).validate().is_ok());
     }
 
     /// One of everything that a release knew: its rows, and the house they make.
@@ -45,17 +93,20 @@ mod tests {
     // can be read, and the newest change taken back.
     #[test]
     fn old_databases_are_taken_along_with_their_history() {
-        for (release, rows, house) in [release!(1), release!(2), release!(3), release!(4), release!(5)] {
+        for (release, rows, house) in [release!(1), release!(2), release!(3), release!(4), release!(5), release!(6)] {
             let folder = tempfile::tempdir().unwrap();
             let path = folder.path().join("houses.db");
             let mut old = Connection::open(&path).unwrap();
-            Migrations::from_slice(&STEPS[..release]).to_latest(&mut old).unwrap();
+            Migrations::new(steps().into_iter().take(release).collect()).to_latest(&mut old).unwrap();
             // Its rows stand in the order of the tables' names.
             old.pragma_update(None, "foreign_keys", false).unwrap();
             old.execute_batch(rows).unwrap();
             drop(old);
             let store = crate::Store::open(&path).unwrap();
-            let house: wayfinder_core::House = serde_json::from_str(house).unwrap();
+            let mut house: Value = serde_json::from_str(house).unwrap();
+            older::loads_of_points(&mut house);
+            let house: wayfinder_core::House = serde_json::from_value(house).unwrap();
+            assert!(!house.loads.is_empty(), "release {release}: a lamp of 60 W");
             assert_eq!(*store.house(1).unwrap(), house, "release {release}");
             let log = store.history(1, None, 100).unwrap();
             assert_eq!(log.len() as u64, house.revision, "release {release}");

@@ -8,7 +8,9 @@ use proptest::prelude::*;
 use serde_json::Value;
 use tempfile::TempDir;
 use wayfinder_core::base::position::{Supply, parse_poles};
-use wayfinder_core::base::units::{Amps, Feet, Gauge, InchPounds, Inches, Metal, NominalVolts};
+use wayfinder_core::base::units::{
+    Amps, Feet, Gauge, Horsepower, InchPounds, Inches, Metal, NominalVolts, VoltAmperes, Watts,
+};
 use wayfinder_core::house::*;
 use wayfinder_core::words::catalog::Item;
 use wayfinder_core::{Change, House};
@@ -154,6 +156,21 @@ fn furniture() -> Vec<Change> {
         told(902, Observation::Rise { at: BreakerId(10), expected: Amps(12.5), rose: Amps(11.9) }),
         told(903, Observation::Wire { at: BreakerId(11) }),
         told(904, Observation::Tried { cause: Tried::Switch, was_off: true }),
+        Change::PutLoad {
+            load: Load {
+                volts: Some(NominalVolts::V120),
+                watts: Some(Watts(1200.5)),
+                amps: Some(Amps(10.25)),
+                va: Some(VoltAmperes(1250.0)),
+                hp: Some(Horsepower(0.5)),
+                mca: Some(Amps(12.5)),
+                mop: Some(Amps(20.0)),
+                motor: Some(true),
+                continuous: Some(false),
+                habit: Some(Habit::Season),
+                ..Load::new(LoadId(70), PointId(50), "spiral mixer", LoadKind::Cooling)
+            },
+        },
         told(905, Observation::Fault { fault: Fault::HotGroundReversed }),
         Change::PutRun {
             run: Run {

@@ -6,6 +6,7 @@ export type House = Schemas["ShownHouse"];
 export type Panel = Schemas["Panel"];
 export type Breaker = Schemas["Breaker"];
 export type Room = Schemas["Room"];
+export type Load = Schemas["Load"];
 export type Point = Schemas["Point"];
 export type Evidence = Schemas["Evidence"];
 export type Change = Schemas["Change"];

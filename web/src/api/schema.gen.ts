@@ -664,6 +664,9 @@ export interface components {
     schemas: {
         /** @description A house's name and settings. */
         About: {
+            area?: components["schemas"]["LivingArea"] | null;
+            /** @description Whose code applies. */
+            country?: components["schemas"]["Country"];
             /** @description Somebody looked: these are all the panels of the property. Not said means not known. */
             every_panel?: boolean;
             /** @description Units of lengths on screen and in print. */
@@ -763,6 +766,11 @@ export interface components {
             /** @description Top edge. */
             y: components["schemas"]["Inches"];
         };
+        /**
+         * @description What a living area is measured in.
+         * @enum {string}
+         */
+        AreaUnit: "ft2" | "m2";
         /** @description The cheapest check that settles a surprising answer. */
         Ask: {
             /**
@@ -921,6 +929,8 @@ export interface components {
             forgotten: components["schemas"]["Item"][];
             /** @description The load that is switched on at a point to see which current rises. */
             known_load: components["schemas"]["KnownLoad"];
+            /** @description Usual loads with what they typically draw. */
+            loads: components["schemas"]["Usual"][];
             /** @description Kinds of room. */
             rooms: components["schemas"]["RoomUsual"][];
         };
@@ -1119,6 +1129,16 @@ export interface components {
             point: components["schemas"]["PointId"];
             /** @enum {string} */
             type: "remove-point";
+        } | {
+            /** @description The load. */
+            load: components["schemas"]["Load"];
+            /** @enum {string} */
+            type: "put-load";
+        } | {
+            /** @description Which. */
+            load: components["schemas"]["LoadId"];
+            /** @enum {string} */
+            type: "remove-load";
         } | {
             /** @description Which. */
             points: components["schemas"]["PointId"][];
@@ -1374,6 +1394,11 @@ export interface components {
             /** @description Tags of points proven now that would be proven no more, or gone. */
             unproven: string[];
         };
+        /**
+         * @description Whose code applies.
+         * @enum {string}
+         */
+        Country: "us" | "ca";
         /** @description The people and tools at hand, and what they may not switch. */
         Crew: {
             /** @description A clamp meter and a load of about 1500 W are at hand, and somebody qualified to work with the cover off. */
@@ -1748,6 +1773,11 @@ export interface components {
             with: components["schemas"]["With"];
         };
         /**
+         * @description When a load runs (handbook 3.3).
+         * @enum {string}
+         */
+        Habit: "always" | "meals" | "occupied" | "season" | "hours" | "seldom";
+        /**
          * @description Where a handle stands.
          * @enum {string}
          */
@@ -1829,6 +1859,11 @@ export interface components {
             /** @description What it is called, in one line. */
             title: string;
         };
+        /**
+         * Format: double
+         * @description A motor's power in horsepower (hp), 745.7 W each.
+         */
+        Horsepower: number;
         /** @description One property: its panels, rooms, points and the evidence of what feeds what. */
         House: {
             /** @description Name and settings. */
@@ -1839,6 +1874,8 @@ export interface components {
             circuits?: components["schemas"]["Circuit"][];
             /** @description All observations. */
             evidence: components["schemas"]["Evidence"][];
+            /** @description Things that draw. */
+            loads?: components["schemas"]["Load"][];
             /** @description The logbook. */
             log?: components["schemas"]["LogEntry"][];
             /** @description Doors, windows, passages and stairs. */
@@ -1995,6 +2032,52 @@ export interface components {
          * @enum {string}
          */
         LineKind: "trip" | "reset" | "test" | "volts" | "note" | "change";
+        /**
+         * @description A living area as somebody measured it, outside walls included, without garage, porch and unfinished rooms.
+         *     [pub: NEC 220.11 (2023), value from memory]
+         */
+        LivingArea: {
+            /** @description in which unit. */
+            unit: components["schemas"]["AreaUnit"];
+            /**
+             * Format: double
+             * @description How much,
+             */
+            value: number;
+        };
+        /** @description A thing that draws: fixed at a point, or usually plugged in there. A receptacle may carry several. */
+        Load: {
+            amps?: components["schemas"]["Amps"] | null;
+            /** @description It runs at its most for three hours or more; nothing where that is as usual for its kind. */
+            continuous?: boolean | null;
+            habit?: components["schemas"]["Habit"] | null;
+            hp?: components["schemas"]["Horsepower"] | null;
+            /** @description Its id. */
+            id: components["schemas"]["LoadId"];
+            /** @description What it is. */
+            kind?: components["schemas"]["LoadKind"];
+            mca?: components["schemas"]["Amps"] | null;
+            mop?: components["schemas"]["Amps"] | null;
+            /** @description It is or has a motor; nothing where that is as usual for its kind. */
+            motor?: boolean | null;
+            /** @description What people call it. */
+            name: string;
+            /** @description Where it is. */
+            point: components["schemas"]["PointId"];
+            va?: components["schemas"]["VoltAmperes"] | null;
+            volts?: components["schemas"]["NominalVolts"] | null;
+            watts?: components["schemas"]["Watts"] | null;
+        };
+        /**
+         * Format: int64
+         * @description Chosen by whoever makes the thing; unique among its kind in the house, below 2^53; later is greater.
+         */
+        LoadId: number;
+        /**
+         * @description What a load is, as far as rules tell one from another.
+         * @enum {string}
+         */
+        LoadKind: "range" | "oven" | "cooktop" | "dryer" | "water-heater" | "dishwasher" | "disposer" | "microwave" | "refrigerator" | "washer" | "heating" | "cooling" | "heat-pump" | "backup-heat" | "car-charger" | "pump" | "fan" | "light" | "other";
         /** @description Lines of the log. */
         LogBody: {
             /** @description Newest first. */
@@ -2532,11 +2615,6 @@ export interface components {
             /** @description What is written on its cover plate: `K3`. */
             tag: string;
             volts?: components["schemas"]["NominalVolts"] | null;
-            /**
-             * Format: double
-             * @description Nameplate watts, where known.
-             */
-            watts?: number | null;
         };
         /** @description What is believed of one point. */
         PointBelief: {
@@ -3042,6 +3120,10 @@ export interface components {
             /** @enum {string} */
             thing: "point";
         } | {
+            id: components["schemas"]["LoadId"];
+            /** @enum {string} */
+            thing: "load";
+        } | {
             id: components["schemas"]["EvidenceId"];
             /** @enum {string} */
             thing: "evidence";
@@ -3235,6 +3317,23 @@ export interface components {
              */
             revision?: number | null;
         };
+        /** @description A usual load. */
+        Usual: {
+            /** @description When it runs. */
+            habit: components["schemas"]["Habit"];
+            /** @description and at most. */
+            high: components["schemas"]["Amps"];
+            /** @description What it is. */
+            kind: components["schemas"]["LoadKind"];
+            /** @description What it typically draws, at least, */
+            low: components["schemas"]["Amps"];
+            /** @description It is or has a motor. */
+            motor: boolean;
+            /** @description What people call it. */
+            name: string;
+            /** @description The voltage it is made for. */
+            volts: components["schemas"]["NominalVolts"];
+        };
         /** @description What three voltages say together. */
         Verdict: {
             /** @description Which band the leg voltages are in. */
@@ -3255,6 +3354,11 @@ export interface components {
         };
         /**
          * Format: double
+         * @description Apparent power in volt-amperes (VA).
+         */
+        VoltAmperes: number;
+        /**
+         * Format: double
          * @description A voltage in volts (V).
          */
         Volts: number;
@@ -3263,6 +3367,11 @@ export interface components {
          * @enum {string}
          */
         Wall: "north" | "east" | "south" | "west";
+        /**
+         * Format: double
+         * @description Power in watts (W).
+         */
+        Watts: number;
         /**
          * @description How it was looked at.
          * @enum {string}

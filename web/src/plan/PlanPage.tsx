@@ -5,6 +5,7 @@ import type { PlanView } from "../api/client";
 import { useCommit } from "../api/edits";
 import { usePlan } from "../api/reads";
 import { useHouseView } from "../app/house";
+import { PointLoads } from "../loads/PointLoads";
 import { ProblemNote } from "../parts/ProblemNote";
 import { useSize } from "../parts/size";
 import { PointForm } from "../survey/PointForm";
@@ -136,6 +137,7 @@ function ChosenThing({ view, chosen, onDone }: { view: PlanView; chosen: OnPlan;
         <Button onClick={() => choose({ point: point.id })}>What feeds it …</Button>
       </Stack>
       <PointForm key={JSON.stringify(point)} point={point} onDone={onDone} />
+      <PointLoads point={point} />
     </Stack>
   );
 }

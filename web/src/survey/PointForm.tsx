@@ -6,7 +6,6 @@ import { type Change, type House, type Point, Problem } from "../api/client";
 import { readSpot, useCommit } from "../api/edits";
 import { usePlan } from "../api/reads";
 import { useHouseView } from "../app/house";
-import { NumberField } from "../parts/NumberField";
 import { ProblemNote } from "../parts/ProblemNote";
 
 const kinds: Point["kind"][] = ["receptacle", "light", "switch", "appliance", "alarm", "other"];
@@ -78,13 +77,6 @@ export function PointForm({ point, onDone }: { point: Point; onDone: () => void 
         <MenuItem value={208}>208 V</MenuItem>
         <MenuItem value={240}>240 V</MenuItem>
       </TextField>
-      <NumberField
-        label="Nameplate"
-        unit="W"
-        optional
-        value={draft.watts ?? null}
-        onChange={(watts) => setDraft({ ...draft, watts })}
-      />
       <TextField
         label="Place in the room"
         value={place ?? written}

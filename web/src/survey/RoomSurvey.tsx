@@ -18,6 +18,7 @@ import type { Change, Item, Point, Room } from "../api/client";
 import { newId, useCommit, useUndo } from "../api/edits";
 import { useCatalog } from "../api/reads";
 import { useHouseView } from "../app/house";
+import { PointLoads } from "../loads/PointLoads";
 import { ProblemNote } from "../parts/ProblemNote";
 import { type Noted, Undoable } from "../parts/Undoable";
 import { pointName } from "../parts/words";
@@ -122,7 +123,12 @@ function RoomCard({ room, points, onTaken }: CardProps) {
       <Dialog open={edited !== undefined} onClose={() => setEdited(undefined)} aria-labelledby="edit-title">
         <DialogTitle id="edit-title">Point {edited?.tag}</DialogTitle>
         <DialogContent>
-          {edited !== undefined && <PointForm point={edited} onDone={() => setEdited(undefined)} />}
+          {edited !== undefined && (
+            <Stack spacing={3}>
+              <PointForm point={edited} onDone={() => setEdited(undefined)} />
+              <PointLoads point={edited} />
+            </Stack>
+          )}
         </DialogContent>
       </Dialog>
     </Paper>

@@ -23,6 +23,26 @@ pub struct Feet(pub f64);
 #[serde(transparent)]
 pub struct Volts(pub f64);
 
+/// Power in watts (W).
+#[derive(Debug, Clone, Copy, PartialEq, PartialOrd, Serialize, Deserialize, ToSchema)]
+#[serde(transparent)]
+pub struct Watts(pub f64);
+
+/// Apparent power in volt-amperes (VA).
+#[derive(Debug, Clone, Copy, PartialEq, PartialOrd, Serialize, Deserialize, ToSchema)]
+#[serde(transparent)]
+pub struct VoltAmperes(pub f64);
+
+/// A motor's power in horsepower (hp), 745.7 W each.
+#[derive(Debug, Clone, Copy, PartialEq, PartialOrd, Serialize, Deserialize, ToSchema)]
+#[serde(transparent)]
+pub struct Horsepower(pub f64);
+
+/// A resistance in ohms (Ω).
+#[derive(Debug, Clone, Copy, PartialEq, PartialOrd, Serialize, Deserialize, ToSchema)]
+#[serde(transparent)]
+pub struct Ohms(pub f64);
+
 /// A torque in inch-pounds, 0.113 N·m each.
 #[derive(Debug, Clone, Copy, PartialEq, PartialOrd, Serialize, Deserialize, ToSchema)]
 #[serde(transparent)]
@@ -160,6 +180,10 @@ pub(crate) const MAX_CIRCUITS: Limits =
 pub(crate) const LOAD_AMPS: Limits = Limits { label: "current of the known load", unit: "A", min: 0.1, max: 100.0 };
 pub(crate) const ROSE_AMPS: Limits = Limits { label: "rise of the current", unit: "A", min: -100.0, max: 200.0 };
 pub(crate) const WATTS: Limits = Limits { label: "nameplate power", unit: "W", min: 0.0, max: 100_000.0 };
+/// A wall lamp to the largest thing a dwelling's service feeds.
+pub(crate) const PLATE_AMPS: Limits = Limits { label: "nameplate current", unit: "A", min: 0.0, max: 400.0 };
+pub(crate) const HORSEPOWER: Limits = Limits { label: "motor's power", unit: "hp", min: 0.0, max: 50.0 };
+pub(crate) const LIVING_AREA: Limits = Limits { label: "living area", unit: "ft2", min: 50.0, max: 50_000.0 };
 pub(crate) const THRESHOLD: Limits = Limits { label: "proof threshold", unit: "", min: 0.9, max: 0.9999 };
 pub(crate) const DOOR_WIDTH: Limits = Limits { label: "card width", unit: "in", min: 1.0, max: 34.0 };
 pub(crate) const DOOR_HEIGHT: Limits = Limits { label: "card height", unit: "in", min: 1.0, max: 44.0 };

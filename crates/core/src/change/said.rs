@@ -27,6 +27,8 @@ impl Change {
             Self::PutPoint { .. } => "point entered",
             Self::PlacePoint { .. } => "point put on the plan",
             Self::RemovePoint { .. } => "point taken out",
+            Self::PutLoad { .. } => "load entered",
+            Self::RemoveLoad { .. } => "load taken out",
             Self::ShareBox { .. } => "box shared",
             Self::Record { .. } => "observation",
             Self::Retract { .. } => "observation taken out",

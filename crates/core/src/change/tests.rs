@@ -4,7 +4,7 @@ use proptest::prelude::*;
 
 use super::*;
 use crate::base::position::{Half, Position, parse_poles};
-use crate::base::units::{Amps, Inches, NominalVolts};
+use crate::base::units::{Amps, Horsepower, Inches, NominalVolts, VoltAmperes, Watts};
 use crate::edit::invert;
 use crate::fixture::Fixture;
 use crate::house::*;
@@ -155,7 +155,7 @@ fn wrong_fields_are_named() {
     f.point("H1", room, PointKind::Light);
     let point = |tag: &str, room| Change::PutPoint { point: Point::new(PointId(77), tag, room, PointKind::Light) };
     let about = |name: &str, proof_threshold| Change::SetAbout {
-        about: About { name: name.into(), proof_threshold, lengths: Lengths::Metres, every_panel: false },
+        about: About { name: name.into(), proof_threshold, lengths: Lengths::Metres, ..House::new("x").about },
     };
     let hall = Change::PutRoom { room: Room::new(RoomId(88), "HALL", "1") };
     let cases = [
@@ -179,6 +179,8 @@ fn wrong_fields_are_named() {
 fn every_limit_is_kept_and_told_with_its_range() {
     let mut f = Fixture::new(20);
     let room = f.room("Hall");
+    let outlet = f.point("H1", room, PointKind::Receptacle);
+    f.house.points.put(Point { volts: Some(NominalVolts::V120), ..f.house.points.get(outlet).unwrap().clone() });
     let panel = |edit: &dyn Fn(&mut Panel)| {
         let mut panel = f.panel().clone();
         edit(&mut panel);
@@ -186,11 +188,14 @@ fn every_limit_is_kept_and_told_with_its_range() {
     };
     let rated =
         |amps: f64| f.house.apply(&Change::PutBreaker { breaker: Breaker { amps: Amps(amps), ..breaker(9, "1") } });
-    let powered = |watts: f64| {
-        let volts = Some(NominalVolts::V240);
-        let (id, tag, kind) = (PointId(9), "H1".to_owned(), PointKind::Appliance);
-        f.house
-            .apply(&Change::PutPoint { point: Point { volts, watts: Some(watts), ..Point::new(id, tag, room, kind) } })
+    let loaded = |edit: &dyn Fn(&mut Load)| {
+        let mut load = Load::new(LoadId(1), outlet, "kettle", LoadKind::Other);
+        edit(&mut load);
+        f.house.apply(&Change::PutLoad { load })
+    };
+    let area = |value: f64| {
+        let area = Some(LivingArea { value, unit: AreaUnit::Ft2 });
+        f.house.apply(&Change::SetAbout { about: About { area, ..f.house.about.clone() } })
     };
     let card = |width: f64, height: f64| {
         panel(&|p| {
@@ -202,8 +207,24 @@ fn every_limit_is_kept_and_told_with_its_range() {
         (rated(0.0), "breaker.amps: the breaker rating must be 1 to 400 A, not 0"),
         (rated(401.0), "breaker.amps: the breaker rating must be 1 to 400 A, not 401"),
         (rated(f64::NAN), "breaker.amps: the breaker rating must be 1 to 400 A, not NaN"),
-        (powered(-1.0), "point.watts: the nameplate power must be 0 to 100000 W, not -1"),
-        (powered(f64::INFINITY), "point.watts: the nameplate power must be 0 to 100000 W, not inf"),
+        (loaded(&|l| l.watts = Some(Watts(-1.0))), "load.watts: the nameplate power must be 0 to 100000 W, not -1"),
+        (
+            loaded(&|l| l.va = Some(VoltAmperes(f64::NAN))),
+            "load.va: the nameplate power must be 0 to 100000 W, not NaN",
+        ),
+        (loaded(&|l| l.amps = Some(Amps(401.0))), "load.amps: the nameplate current must be 0 to 400 A, not 401"),
+        (loaded(&|l| l.hp = Some(Horsepower(51.0))), "load.hp: the motor's power must be 0 to 50 hp, not 51"),
+        (loaded(&|l| l.name.clear()), "load.name: the load needs a name"),
+        (loaded(&|l| l.point = PointId(999)), "load.point: the point of kettle does not exist"),
+        (
+            loaded(&|l| l.volts = Some(NominalVolts::V240)),
+            "load.volts: H1 is a point of 120 V: it carries nothing of 208 or 240 V",
+        ),
+        (
+            loaded(&|l| (l.mca, l.mop) = (Some(Amps(20.0)), Some(Amps(15.0)))),
+            "load.mop: the largest breaker allowed (15 A) is below the ampacity asked for (20 A)",
+        ),
+        (area(40.0), "about.area: the living area must be 50 to 50000 ft2, not 40"),
         (panel(&|p| p.spaces = 0), "panel.spaces: the number of spaces must be 1 to 84 spaces, not 0"),
         (panel(&|p| p.spaces = 85), "panel.spaces: the number of spaces must be 1 to 84 spaces, not 85"),
         (panel(&|p| p.bus = Amps(10.0)), "panel.bus: the bus rating must be 15 to 1200 A, not 10"),
@@ -215,7 +236,10 @@ fn every_limit_is_kept_and_told_with_its_range() {
         assert_eq!(fault(result), message);
     }
     assert!(
-        rated(400.0).is_ok() && powered(0.0).is_ok() && card(34.0, 44.0).is_ok() && panel(&|p| p.spaces = 84).is_ok()
+        rated(400.0).is_ok()
+            && loaded(&|l| l.watts = Some(Watts(0.0))).is_ok()
+            && card(34.0, 44.0).is_ok()
+            && panel(&|p| p.spaces = 84).is_ok()
     );
 }
 
@@ -266,7 +290,7 @@ fn change() -> impl Strategy<Value = Change> {
         kind: PointKind::Receptacle,
         name: "wall".into(),
         volts: Some(NominalVolts::V120),
-        watts: None,
+        watts: (count == 2).then_some(60.0),
         count,
     });
     let record = (1u64..9, 1u64..9, 1u64..6).prop_map(|(id, point, off)| Change::Record {
@@ -297,6 +321,10 @@ fn change() -> impl Strategy<Value = Change> {
         1 => (1u64..9).prop_map(|p| Change::RemovePoint { point: PointId(p) }),
         3 => record,
         1 => (1u64..9).prop_map(|e| Change::Retract { evidence: EvidenceId(e) }),
+        1 => (1u64..7, 1u64..9).prop_map(|(id, p)| Change::PutLoad {
+            load: Load::new(LoadId(id), PointId(p), "mixer", LoadKind::Other),
+        }),
+        1 => (1u64..7).prop_map(|l| Change::RemoveLoad { load: LoadId(l) }),
         1 => step,
         1 => Just(Change::EndStep),
     ]

@@ -1,6 +1,8 @@
 //! Published tables. Every value carries its source; all are quoted from memory of the 2023 edition of the NEC unless
 //! another is named. Local code decides.
 
+pub mod motor;
+
 use crate::base::units::{Amps, Gauge, Metal};
 
 /// Temperature column of the ampacity table.

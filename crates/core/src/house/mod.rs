@@ -3,7 +3,9 @@
 mod crew;
 mod evidence;
 mod floor;
+mod load;
 mod log;
+pub mod older;
 mod panel;
 mod picture;
 mod point;
@@ -19,6 +21,7 @@ use utoipa::ToSchema;
 pub use crew::{Crew, KNOWN_LOAD, KNOWN_LOAD_WATTS, KeptUntil, Method, Pace};
 pub use evidence::{Evidence, Fault, Observation, Seen, Step, Tried, Way};
 pub use floor::{Area, Opening, OpeningKind, Spot, Underlay, Wall};
+pub use load::{Habit, Load, LoadKind};
 pub use log::{Event, LogEntry, Outcome, ServiceReading};
 pub use panel::{
     Breaker, CardSize, Device, Frame, Handle, KnownBy, Panel, PanelPlace, Printed, PrintedLine, TandemSpaces, Terminal,
@@ -102,6 +105,67 @@ pub struct About {
     /// Somebody looked: these are all the panels of the property. Not said means not known.
     #[serde(default, skip_serializing_if = "is_false")]
     pub every_panel: bool,
+    /// The living area, where known: what lighting and small things are reckoned from.
+    #[serde(default, skip_serializing_if = "Option::is_none")]
+    pub area: Option<LivingArea>,
+    /// Whose code applies.
+    #[serde(default)]
+    pub country: Country,
+}
+
+/// A living area as somebody measured it, outside walls included, without garage, porch and unfinished rooms.
+/// [pub: NEC 220.11 (2023), value from memory]
+#[derive(Debug, Clone, Copy, PartialEq, Serialize, Deserialize, ToSchema)]
+#[serde(deny_unknown_fields)]
+pub struct LivingArea {
+    /// How much,
+    pub value: f64,
+    /// in which unit.
+    pub unit: AreaUnit,
+}
+
+impl LivingArea {
+    /// A foot is 0.3048 m [def].
+    const SQUARE_METRES: f64 = 0.3048 * 0.3048;
+
+    /// In square feet.
+    #[must_use]
+    pub fn square_feet(self) -> f64 {
+        match self.unit {
+            AreaUnit::Ft2 => self.value,
+            AreaUnit::M2 => self.value / Self::SQUARE_METRES,
+        }
+    }
+
+    /// In square metres.
+    #[must_use]
+    pub fn square_metres(self) -> f64 {
+        match self.unit {
+            AreaUnit::Ft2 => self.value * Self::SQUARE_METRES,
+            AreaUnit::M2 => self.value,
+        }
+    }
+}
+
+/// What a living area is measured in.
+#[derive(Debug, Clone, Copy, PartialEq, Eq, Serialize, Deserialize, ToSchema)]
+#[serde(rename_all = "kebab-case")]
+pub enum AreaUnit {
+    /// Square feet.
+    Ft2,
+    /// Square metres.
+    M2,
+}
+
+/// Whose code applies.
+#[derive(Debug, Clone, Copy, PartialEq, Eq, Default, Serialize, Deserialize, ToSchema)]
+#[serde(rename_all = "kebab-case")]
+pub enum Country {
+    /// The United States.
+    #[default]
+    Us,
+    /// Canada.
+    Ca,
 }
 
 /// Units of lengths on screen and in print.
@@ -122,7 +186,14 @@ impl About {
 
     fn new(name: impl Into<String>) -> Self {
         let proof_threshold = Self::DEFAULT_THRESHOLD;
-        Self { name: name.into(), proof_threshold, lengths: Lengths::FeetInches, every_panel: false }
+        Self {
+            name: name.into(),
+            proof_threshold,
+            lengths: Lengths::FeetInches,
+            every_panel: false,
+            area: None,
+            country: Country::Us,
+        }
     }
 }
 

@@ -67,9 +67,6 @@ pub struct Point {
     /// The voltage it is made for, where known.
     #[serde(default, skip_serializing_if = "Option::is_none")]
     pub volts: Option<NominalVolts>,
-    /// Nameplate watts, where known.
-    #[serde(default, skip_serializing_if = "Option::is_none")]
-    pub watts: Option<f64>,
     /// Its place in the room, once drawn.
     #[serde(default, skip_serializing_if = "Option::is_none")]
     pub spot: Option<Spot>,
@@ -101,7 +98,6 @@ impl Point {
             kind,
             name: String::new(),
             volts: None,
-            watts: None,
             spot: None,
             shared_box: None,
             shows: false,

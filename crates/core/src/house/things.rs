@@ -27,6 +27,10 @@ macro_rules! things {
             /// Places where power is used or switched.
             #[schema(value_type = Vec<Point>)]
             points: Point, PointId, "point";
+            /// Things that draw.
+            #[serde(default, skip_serializing_if = "Table::is_empty")]
+            #[schema(value_type = Vec<Load>, required = false)]
+            loads: Load, LoadId, "load";
             /// All observations.
             #[schema(value_type = Vec<Evidence>)]
             evidence: Evidence, EvidenceId, "observation";

@@ -1,3 +1,4 @@
 //! What things draw.
 
+pub mod plate;
 pub mod typical;

@@ -4,9 +4,12 @@ use serde::{Deserialize, Serialize};
 use utoipa::ToSchema;
 
 use crate::base::Invalid;
-use crate::base::units::{Amps, NominalVolts};
+use crate::base::units::{Amps, NominalVolts, Watts};
 use crate::edit::Draft;
-use crate::house::{House, KNOWN_LOAD, KNOWN_LOAD_WATTS, Point, PointId, PointKind, Room, RoomId, tag_key};
+use crate::house::{
+    House, KNOWN_LOAD, KNOWN_LOAD_WATTS, Load, LoadId, LoadKind, Point, PointId, PointKind, Room, RoomId, tag_key,
+};
+use crate::words::usual::{USUAL, Usual};
 
 /// Some like points to add to a room.
 #[derive(Debug, Clone, PartialEq, Serialize, Deserialize, ToSchema)]
@@ -43,6 +46,8 @@ pub struct Catalog {
     pub rooms: Vec<RoomUsual>,
     /// Points that nobody finds unless asked.
     pub forgotten: Vec<Item>,
+    /// Usual loads with what they typically draw.
+    pub loads: &'static [Usual],
     /// The load that is switched on at a point to see which current rises.
     pub known_load: KnownLoad,
 }
@@ -150,6 +155,7 @@ pub fn catalog() -> Catalog {
     Catalog {
         rooms: rooms.collect(),
         forgotten: FORGOTTEN.iter().map(item).collect(),
+        loads: USUAL,
         known_load: KnownLoad { watts: KNOWN_LOAD_WATTS, amps: KNOWN_LOAD },
     }
 }
@@ -160,10 +166,20 @@ pub fn catalog() -> Catalog {
 /// Where there is no such room, a count is too high, or an id is taken.
 pub(crate) fn add_points(draft: &mut Draft, room: RoomId, first: PointId, items: &[Item]) -> Result<(), Invalid> {
     let room = draft.find::<Room>(room)?;
-    points(&draft.house, &room, first, items)?.into_iter().try_for_each(|point| draft.add("first", point))
+    for (point, watts) in points(&draft.house, &room, first, items)? {
+        let called = if point.name.is_empty() { room.name.clone() } else { point.name.clone() };
+        // A thing with a nameplate brings its load, with its own number.
+        let load = watts.map(|watts| Load {
+            watts: Some(Watts(watts)),
+            ..Load::new(LoadId(point.id.0), point.id, called, LoadKind::Other)
+        });
+        draft.add("first", point)?;
+        load.map_or(Ok(()), |load| draft.add("first", load))?;
+    }
+    Ok(())
 }
 
-fn points(house: &House, room: &Room, first: PointId, items: &[Item]) -> Result<Vec<Point>, Invalid> {
+fn points(house: &House, room: &Room, first: PointId, items: &[Item]) -> Result<Vec<(Point, Option<f64>)>, Invalid> {
     let letters = tag_letters(house, room);
     let used = house.points.iter().map(|p| tag_key(&p.tag)).filter(|(l, _)| *l == letters).map(|(_, n)| n);
     let mut number = used.max().unwrap_or(0);
@@ -175,12 +191,12 @@ fn points(house: &House, room: &Room, first: PointId, items: &[Item]) -> Result<
         for nth in 1..=item.count {
             number += 1;
             let id = PointId(first.0 + made.len() as u64);
-            made.push(Point {
+            let point = Point {
                 name: if item.count > 1 { format!("{} {nth}", item.name).trim().into() } else { item.name.clone() },
                 volts: item.volts,
-                watts: item.watts,
                 ..Point::new(id, format!("{letters}{number}"), room.id, item.kind)
-            });
+            };
+            made.push((point, item.watts));
         }
     }
     Ok(made)
@@ -218,7 +234,7 @@ mod tests {
             points(&f.house, f.house.rooms.get(room).unwrap(), PointId(900), std::slice::from_ref(&two))
                 .unwrap()
                 .into_iter()
-                .map(|p| p.tag)
+                .map(|(p, _)| p.tag)
                 .collect::<Vec<_>>()
         };
         assert_eq!(tags(&f, kitchen), ["K1", "K2"]);
@@ -235,7 +251,7 @@ mod tests {
         for (room, tag) in [("Office", "F1"), ("Ironing room", "R1"), ("Oio", "AA1")] {
             let room = f.room(room);
             let made = points(&f.house, f.house.rooms.get(room).unwrap(), PointId(900), std::slice::from_ref(&one));
-            assert_eq!(made.unwrap()[0].tag, tag);
+            assert_eq!(made.unwrap()[0].0.tag, tag);
             f.point(tag, room, OUTLET);
         }
     }

@@ -2,9 +2,9 @@
 
 use jiff::Timestamp;
 use wayfinder_core::Change;
-use wayfinder_core::house::{About, House};
+use wayfinder_core::house::{About, AreaUnit, Country, House, LivingArea};
 
-use super::cells::{apply, yes};
+use super::cells::{apply, code, coded, some, yes};
 use super::rows::{Columns, Fault, File, NOTHING_TO_TIE, Row, cells, names};
 
 pub const FILE: File = File {
@@ -17,7 +17,13 @@ pub const FILE: File = File {
     write: |house| vec![cells(COLUMNS, house, &house.about)],
 };
 
-const COLUMNS: Columns<About> = &[("name", |_, a| a.name.clone()), ("every_panel", |_, a| yes(a.every_panel))];
+const COLUMNS: Columns<About> = &[
+    ("name", |_, a| a.name.clone()),
+    ("area", |_, a| some(a.area.map(|area| area.value))),
+    ("unit", |_, a| a.area.map_or_else(String::new, |area| code(area.unit))),
+    ("country", |_, a| code(a.country)),
+    ("every_panel", |_, a| yes(a.every_panel)),
+];
 
 fn set(house: &mut House, row: &Row, _: Timestamp) -> Result<(), Fault> {
     let mut about = house.about.clone();
@@ -25,5 +31,12 @@ fn set(house: &mut House, row: &Row, _: Timestamp) -> Result<(), Fault> {
         about.name = row.get("name").into();
     }
     about.every_panel = row.yes_or_no("every_panel")?.unwrap_or(about.every_panel);
-    apply(house, &Change::SetAbout { about }).map_err(|e| row.invalid(e, &[], "name"))
+    if let Some(value) = row.optional("area", "the living area, a number")? {
+        let unit = coded(row, "unit", &[AreaUnit::Ft2, AreaUnit::M2])?;
+        let unit = unit.ok_or_else(|| row.fault("unit", "ft2 or m2 beside an area"))?;
+        about.area = Some(LivingArea { value, unit });
+    }
+    about.country = coded(row, "country", &[Country::Us, Country::Ca])?.unwrap_or(about.country);
+    let columns = [("about.area", "area")];
+    apply(house, &Change::SetAbout { about }).map_err(|e| row.invalid(e, &columns, "name"))
 }

@@ -1,5 +1,6 @@
 //! What stands in cells: words with their meaning, numbers, yes and no, rooms and places.
 
+use serde::Serialize;
 use wayfinder_core::base::position::Supply;
 use wayfinder_core::base::table::{Entity, Table};
 use wayfinder_core::base::units::{Inches, Metal};
@@ -89,6 +90,22 @@ pub const FAULTS: Words<Fault> = &[
     ("scorched", Fault::Scorched),
     ("loose", Fault::Loose),
 ];
+
+/// A value by the word that files and the API have for it.
+pub fn code<T: Serialize>(value: T) -> String {
+    serde_json::to_value(value).ok().and_then(|v| Some(v.as_str()?.to_owned())).unwrap_or_default()
+}
+
+/// A cell that holds such a word, or nothing.
+pub fn coded<T: Copy + Serialize>(row: &Row, column: &str, all: &[T]) -> Result<Option<T>, BadCell> {
+    let text = row.get(column);
+    let found = all.iter().find(|value| code(**value).eq_ignore_ascii_case(text)).copied();
+    if found.is_some() || text.is_empty() {
+        return Ok(found);
+    }
+    let words: Vec<String> = all.iter().map(|value| code(*value)).collect();
+    Err(row.fault(column, &format!("one of {}", words.join(", "))))
+}
 
 /// The word for a value.
 pub fn word<T: PartialEq + Copy>(words: Words<T>, value: T) -> String {

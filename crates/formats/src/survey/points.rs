@@ -2,8 +2,8 @@
 
 use jiff::Timestamp;
 use wayfinder_core::Change;
-use wayfinder_core::base::units::NominalVolts;
-use wayfinder_core::house::{BoxId, House, Point, PointId};
+use wayfinder_core::base::units::{NominalVolts, Watts};
+use wayfinder_core::house::{BoxId, House, Load, LoadId, LoadKind, Point, PointId};
 
 use super::cells::{KINDS, apply, floor_of, name_of, next, place, room_of, some, word, written_place, yes};
 use super::rows::{Columns, Fault, File, Row, cells, names};
@@ -25,7 +25,8 @@ const COLUMNS: Columns<Point> = &[
     ("kind", |_, p| word(KINDS, p.kind)),
     ("name", |_, p| p.name.clone()),
     ("volts", |_, p| some(p.volts.map(u16::from))),
-    ("watts", |_, p| some(p.watts)),
+    // What is at a point stands in loads.csv; a size written here is taken as that of one load.
+    ("watts", |_, _| String::new()),
     ("place", |house, p| written_place(house, p.spot)),
     ("box", |_, p| some(p.shared_box.map(|b| b.0))),
     ("ground_fault", |_, p| yes(p.ground_fault)),
@@ -48,22 +49,31 @@ fn add(house: &mut House, row: &Row, _: Timestamp) -> Result<(), Fault> {
     let point = Point {
         name: row.get("name").into(),
         volts,
-        watts: row.optional("watts", "watts, or nothing")?,
         spot: place(house, row)?,
         shared_box: row.optional("box", "the number of the box that it shares with others")?.map(BoxId),
         ground_fault: row.yes_or_no("ground_fault")?.unwrap_or(false),
         shows: row.yes_or_no("shows")?.unwrap_or(false),
         ..Point::new(PointId(next(&house.points, |p| p.id.0)), row.get("tag"), room, kind)
     };
-    let changes = add_room.into_iter().chain([Change::PutPoint { point }]).collect();
+    let load = row.optional("watts", "watts, or nothing")?.map(|watts| Load {
+        watts: Some(Watts(watts)),
+        ..Load::new(LoadId(next(&house.loads, |l| l.id.0)), point.id, named(&point, row), LoadKind::Other)
+    });
+    let put_load = load.map(|load| Change::PutLoad { load });
+    let changes = add_room.into_iter().chain([Change::PutPoint { point }]).chain(put_load).collect();
     let columns = [
         ("room.name", "room"),
         ("room.floor", "floor"),
         ("point.name", "name"),
-        ("point.watts", "watts"),
+        ("load.watts", "watts"),
         ("point.spot", "place"),
     ];
     apply(house, &Change::Batch { changes }).map_err(|e| row.invalid(e, &columns, "tag"))
+}
+
+/// What the load of a point is called that has no row of its own.
+fn named(point: &Point, row: &Row) -> String {
+    if point.name.is_empty() { row.get("kind").into() } else { point.name.clone() }
 }
 
 /// Devices before a point and switches are points too: they can be named only now.

@@ -192,7 +192,7 @@ pub fn show_dead(args: &DeadArgs) -> Result<(), Bad> {
 fn dead(diagnosis: &Diagnosis) -> String {
     let mut out = String::new();
     if let Some(stop) = diagnosis.stop {
-        let _ = writeln!(out, "{} {}", stop.said.to_uppercase(), stop.what);
+        let _ = writeln!(out, "{}. {}", stop.said.to_uppercase(), stop.what);
     }
     for ranked in &diagnosis.causes {
         let _ = writeln!(out, "{:>5.1} %  {}", ranked.p * 100.0, ranked.said);

@@ -5,7 +5,7 @@ use crate::base::Invalid;
 use crate::base::units::Inches;
 use crate::floor;
 use crate::house::{
-    Area, BoxId, Event, Evidence, LogEntry, Opening, Panel, Picture, PictureId, PictureOf, Point, PointId, Room,
+    Area, BoxId, Event, Evidence, Load, LogEntry, Opening, Panel, Picture, PictureId, PictureOf, Point, PointId, Room,
     RoomId, Underlay, UnderlayId, Wall,
 };
 
@@ -82,6 +82,7 @@ impl Draft {
     /// Takes out a point and what was observed of it; the logbook keeps its lines.
     pub fn remove_point(&mut self, point: PointId) -> Result<(), Invalid> {
         self.drop_where::<Evidence>(|e| e.point == point)?;
+        self.drop_where::<Load>(|l| l.point == point)?;
         if let Some(mut step) = self.house.step.clone() {
             step.visit.retain(|p| *p != point);
             self.set_step(Some(step));

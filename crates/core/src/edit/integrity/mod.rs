@@ -4,6 +4,7 @@ mod breaker;
 mod circuit;
 mod evidence;
 mod fit;
+mod load;
 mod log;
 mod opening;
 mod panel;
@@ -13,7 +14,7 @@ mod room;
 mod run;
 
 use crate::base::Invalid;
-use crate::base::units::{Limits, THRESHOLD};
+use crate::base::units::{LIVING_AREA, Limits, THRESHOLD};
 use crate::house::House;
 
 /// Longest name or label: more does not fit any card.
@@ -35,6 +36,7 @@ pub fn check(house: &House) -> Result<(), Invalid> {
     room::check_rooms(house)?;
     house.openings.iter().try_for_each(|o| opening::check_opening(house, o))?;
     point::check_points(house)?;
+    house.loads.iter().try_for_each(|l| load::check_load(house, l))?;
     evidence::check_evidence(house)?;
     house.log.iter().try_for_each(|e| log::check_log(house, e))?;
     house.pictures.iter().try_for_each(|p| picture::check_picture(house, p))?;
@@ -77,6 +79,9 @@ fn id(field: &str, value: u64) -> Result<(), Invalid> {
 
 fn check_about(house: &House) -> Result<(), Invalid> {
     text("about.name", "the house", &house.about.name, true)?;
+    if let Some(area) = house.about.area {
+        within(&LIVING_AREA, "about.area", area.square_feet())?;
+    }
     within(&THRESHOLD, "about.proof_threshold", house.about.proof_threshold)
 }
 

@@ -3,9 +3,8 @@
 use std::collections::BTreeSet;
 
 use super::room::check_spot;
-use super::{id, text, within};
+use super::{id, text};
 use crate::base::Invalid;
-use crate::base::units::WATTS;
 use crate::house::{House, Point, PointKind};
 
 /// Longest tag: it is written on a cover plate.
@@ -29,9 +28,6 @@ pub(super) fn check_points(house: &House) -> Result<(), Invalid> {
         }
         if house.rooms.get(point.room).is_none() {
             return Err(Invalid::new("point.room", format!("the room of {} does not exist", point.tag)));
-        }
-        if let Some(watts) = point.watts {
-            within(&WATTS, "point.watts", watts)?;
         }
         check_ties(house, point)?;
     }

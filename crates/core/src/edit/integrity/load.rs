@@ -1,0 +1,34 @@
+//! Loads.
+
+use super::{id, text, within};
+use crate::base::Invalid;
+use crate::base::units::{HORSEPOWER, NominalVolts, PLATE_AMPS, WATTS};
+use crate::house::{House, Load};
+
+pub(super) fn check_load(house: &House, load: &Load) -> Result<(), Invalid> {
+    id("load.id", load.id.0)?;
+    text("load.name", "the load", &load.name, true)?;
+    let Some(point) = house.points.get(load.point) else {
+        return Err(Invalid::new("load.point", format!("the point of {} does not exist", load.name)));
+    };
+    if load.volts.is_some_and(NominalVolts::is_leg_to_leg) && point.volts == Some(NominalVolts::V120) {
+        let message = format!("{} is a point of 120 V: it carries nothing of 208 or 240 V", point.tag);
+        return Err(Invalid::new("load.volts", message));
+    }
+    let sizes = [
+        ("load.watts", &WATTS, load.watts.map(|w| w.0)),
+        ("load.va", &WATTS, load.va.map(|w| w.0)),
+        ("load.amps", &PLATE_AMPS, load.amps.map(|a| a.0)),
+        ("load.mca", &PLATE_AMPS, load.mca.map(|a| a.0)),
+        ("load.mop", &PLATE_AMPS, load.mop.map(|a| a.0)),
+        ("load.hp", &HORSEPOWER, load.hp.map(|h| h.0)),
+    ];
+    sizes.into_iter().filter_map(|(f, l, v)| Some((f, l, v?))).try_for_each(|(f, l, v)| within(l, f, v))?;
+    match (load.mca, load.mop) {
+        (Some(mca), Some(mop)) if mop < mca => {
+            let message = format!("the largest breaker allowed ({mop}) is below the ampacity asked for ({mca})");
+            Err(Invalid::new("load.mop", message))
+        }
+        _ => Ok(()),
+    }
+}

@@ -1,0 +1,177 @@
+//! Loads: the things that draw.
+
+use serde::{Deserialize, Serialize};
+use utoipa::ToSchema;
+
+use super::{LoadId, PointId};
+use crate::base::said;
+use crate::base::units::{Amps, Horsepower, NominalVolts, VoltAmperes, Watts};
+
+/// What a load is, as far as rules tell one from another.
+#[derive(Debug, Clone, Copy, PartialEq, Eq, PartialOrd, Ord, Default, Serialize, Deserialize, ToSchema)]
+#[serde(rename_all = "kebab-case")]
+pub enum LoadKind {
+    /// A range: cooktop and oven in one.
+    Range,
+    /// A wall oven.
+    Oven,
+    /// A cooktop.
+    Cooktop,
+    /// A clothes dryer.
+    Dryer,
+    /// A water heater.
+    WaterHeater,
+    /// A dishwasher.
+    Dishwasher,
+    /// A food waste disposer.
+    Disposer,
+    /// A microwave oven.
+    Microwave,
+    /// A refrigerator or freezer.
+    Refrigerator,
+    /// A clothes washer.
+    Washer,
+    /// Electric space heating.
+    Heating,
+    /// Cooling.
+    Cooling,
+    /// A heat pump.
+    HeatPump,
+    /// The supplemental heat of a heat pump.
+    BackupHeat,
+    /// A car charger.
+    CarCharger,
+    /// A pump.
+    Pump,
+    /// A fan or blower.
+    Fan,
+    /// Lights.
+    Light,
+    /// Anything else.
+    #[default]
+    Other,
+}
+
+said!(LoadKind {
+    Range => "range",
+    Oven => "wall oven",
+    Cooktop => "cooktop",
+    Dryer => "dryer",
+    WaterHeater => "water heater",
+    Dishwasher => "dishwasher",
+    Disposer => "disposer",
+    Microwave => "microwave",
+    Refrigerator => "refrigerator or freezer",
+    Washer => "washer",
+    Heating => "electric heating",
+    Cooling => "cooling",
+    HeatPump => "heat pump",
+    BackupHeat => "backup heat of a heat pump",
+    CarCharger => "car charger",
+    Pump => "pump",
+    Fan => "fan or blower",
+    Light => "light",
+    Other => "anything else",
+});
+
+/// When a load runs (handbook 3.3).
+#[derive(Debug, Clone, Copy, PartialEq, Eq, PartialOrd, Ord, Serialize, Deserialize, ToSchema)]
+#[serde(rename_all = "kebab-case")]
+pub enum Habit {
+    /// On standby, or cycling by itself like a refrigerator.
+    Always,
+    /// At meals.
+    Meals,
+    /// When somebody is there.
+    Occupied,
+    /// In its season.
+    Season,
+    /// For three hours or more at a time.
+    Hours,
+    /// Seldom.
+    Seldom,
+}
+
+said!(Habit {
+    Always => "always, or cycling by itself",
+    Meals => "at meals",
+    Occupied => "when somebody is there",
+    Season => "in its season",
+    Hours => "for three hours or more",
+    Seldom => "seldom",
+});
+
+/// A thing that draws: fixed at a point, or usually plugged in there. A receptacle may carry several.
+#[derive(Debug, Clone, PartialEq, Serialize, Deserialize, ToSchema)]
+#[serde(deny_unknown_fields)]
+pub struct Load {
+    /// Its id.
+    pub id: LoadId,
+    /// Where it is.
+    pub point: PointId,
+    /// What people call it.
+    pub name: String,
+    /// What it is.
+    #[serde(default)]
+    pub kind: LoadKind,
+    /// The voltage it is made for; nothing where it is the point's.
+    #[serde(default, skip_serializing_if = "Option::is_none")]
+    pub volts: Option<NominalVolts>,
+    /// Nameplate power.
+    #[serde(default, skip_serializing_if = "Option::is_none")]
+    pub watts: Option<Watts>,
+    /// Nameplate current.
+    #[serde(default, skip_serializing_if = "Option::is_none")]
+    pub amps: Option<Amps>,
+    /// Nameplate apparent power.
+    #[serde(default, skip_serializing_if = "Option::is_none")]
+    pub va: Option<VoltAmperes>,
+    /// Nameplate power of its motor.
+    #[serde(default, skip_serializing_if = "Option::is_none")]
+    pub hp: Option<Horsepower>,
+    /// Minimum circuit ampacity.
+    #[serde(default, skip_serializing_if = "Option::is_none")]
+    pub mca: Option<Amps>,
+    /// Largest breaker or fuse allowed ("max fuse", "MOP").
+    #[serde(default, skip_serializing_if = "Option::is_none")]
+    pub mop: Option<Amps>,
+    /// It is or has a motor; nothing where that is as usual for its kind.
+    #[serde(default, skip_serializing_if = "Option::is_none")]
+    pub motor: Option<bool>,
+    /// It runs at its most for three hours or more; nothing where that is as usual for its kind.
+    #[serde(default, skip_serializing_if = "Option::is_none")]
+    pub continuous: Option<bool>,
+    /// When it runs; nothing where that is as usual for its kind.
+    #[serde(default, skip_serializing_if = "Option::is_none")]
+    pub habit: Option<Habit>,
+}
+
+impl Load {
+    /// A load of which only this is known.
+    #[must_use]
+    pub fn new(id: LoadId, point: PointId, name: impl Into<String>, kind: LoadKind) -> Self {
+        Self {
+            id,
+            point,
+            name: name.into(),
+            kind,
+            volts: None,
+            watts: None,
+            amps: None,
+            va: None,
+            hp: None,
+            mca: None,
+            mop: None,
+            motor: None,
+            continuous: None,
+            habit: None,
+        }
+    }
+
+    /// True where its nameplate gives a size.
+    #[must_use]
+    pub fn has_plate(&self) -> bool {
+        let sizes = [self.watts.is_some(), self.amps.is_some(), self.va.is_some(), self.hp.is_some()];
+        sizes.contains(&true) || self.mca.is_some()
+    }
+}

@@ -1,0 +1,143 @@
+//! Usual loads and what they typically draw (handbook 3.2, values from memory). A start for what has no nameplate at hand;
+//! always told as typical.
+
+use serde::Serialize;
+use utoipa::ToSchema;
+
+use crate::base::units::{Amps, NominalVolts};
+use crate::house::{Habit, LoadKind};
+use crate::words::labels::words;
+
+/// A usual load.
+#[derive(Debug, Clone, Copy, PartialEq, Serialize, ToSchema)]
+pub struct Usual {
+    /// What people call it.
+    pub name: &'static str,
+    /// What it is.
+    pub kind: LoadKind,
+    /// The voltage it is made for.
+    pub volts: NominalVolts,
+    /// What it typically draws, at least,
+    pub low: Amps,
+    /// and at most.
+    pub high: Amps,
+    /// It is or has a motor.
+    pub motor: bool,
+    /// When it runs.
+    pub habit: Habit,
+}
+
+const fn at(volts: NominalVolts, name: &'static str, kind: LoadKind, low: f64, high: f64, habit: Habit) -> Usual {
+    Usual { name, kind, volts, low: Amps(low), high: Amps(high), motor: false, habit }
+}
+
+const fn small(name: &'static str, kind: LoadKind, low: f64, high: f64, habit: Habit) -> Usual {
+    at(NominalVolts::V120, name, kind, low, high, habit)
+}
+
+const fn large(name: &'static str, kind: LoadKind, low: f64, high: f64, habit: Habit) -> Usual {
+    at(NominalVolts::V240, name, kind, low, high, habit)
+}
+
+const fn turning(usual: Usual) -> Usual {
+    Usual { motor: true, ..usual }
+}
+
+use Habit::{Always, Hours, Meals, Occupied, Season, Seldom};
+use LoadKind as Kind;
+
+/// In the order in which they are offered.
+pub const USUAL: &[Usual] = &[
+    small("range hood", Kind::Fan, 1.0, 2.0, Meals),
+    small("over-range microwave", Kind::Microwave, 10.0, 13.0, Meals),
+    small("microwave", Kind::Microwave, 9.0, 13.0, Meals),
+    small("toaster", Kind::Other, 7.0, 10.0, Meals),
+    small("coffee maker", Kind::Other, 7.0, 10.0, Meals),
+    small("kettle", Kind::Other, 12.0, 13.0, Meals),
+    turning(small("refrigerator", Kind::Refrigerator, 1.0, 2.0, Always)),
+    turning(small("freezer", Kind::Refrigerator, 1.0, 2.0, Always)),
+    small("dishwasher", Kind::Dishwasher, 8.0, 10.0, Meals),
+    turning(small("disposer", Kind::Disposer, 5.0, 8.0, Meals)),
+    turning(small("washer", Kind::Washer, 5.0, 10.0, Occupied)),
+    turning(small("gas dryer", Kind::Other, 5.0, 6.0, Occupied)),
+    small("hair dryer", Kind::Other, 12.0, 15.0, Occupied),
+    small("iron", Kind::Other, 12.0, 13.0, Seldom),
+    small("space heater", Kind::Heating, 12.0, 13.0, Season),
+    turning(small("window unit", Kind::Cooling, 5.0, 12.0, Season)),
+    turning(small("sump pump", Kind::Pump, 5.0, 10.0, Seldom)),
+    turning(small("furnace", Kind::Fan, 4.0, 8.0, Season)),
+    turning(small("garage door opener", Kind::Other, 4.0, 6.0, Seldom)),
+    small("television", Kind::Other, 1.0, 2.0, Occupied),
+    small("computer", Kind::Other, 1.0, 4.0, Occupied),
+    turning(small("vacuum", Kind::Other, 9.0, 12.0, Seldom)),
+    turning(small("treadmill", Kind::Other, 8.0, 12.0, Seldom)),
+    turning(small("table saw", Kind::Other, 13.0, 15.0, Seldom)),
+    small("lamp", Kind::Light, 0.05, 0.8, Occupied),
+    large("range", Kind::Range, 30.0, 50.0, Meals),
+    large("wall oven", Kind::Oven, 15.0, 25.0, Meals),
+    large("cooktop", Kind::Cooktop, 15.0, 40.0, Meals),
+    large("dryer", Kind::Dryer, 22.0, 24.0, Occupied),
+    large("water heater", Kind::WaterHeater, 18.0, 19.5, Hours),
+    turning(large("air conditioner", Kind::Cooling, 10.0, 30.0, Season)),
+    turning(large("heat pump", Kind::HeatPump, 10.0, 30.0, Season)),
+    large("baseboard", Kind::Heating, 4.0, 8.0, Season),
+    turning(large("well pump", Kind::Pump, 8.0, 12.0, Always)),
+    turning(large("lift", Kind::Other, 8.0, 15.0, Seldom)),
+    large("car charger", Kind::CarCharger, 16.0, 48.0, Hours),
+];
+
+/// The usual load that a name speaks of: the one that takes most of its words, "hair dryer" before "dryer".
+#[must_use]
+pub fn named(name: &str) -> Option<&'static Usual> {
+    let said = words(name);
+    let parts = |text: &str| -> Vec<String> {
+        let split = text.split(|c: char| !c.is_alphanumeric()).filter(|part| !part.is_empty());
+        split.map(str::to_lowercase).collect()
+    };
+    let told = parts(name);
+    let written = |usual: &Usual| {
+        let looked_for = parts(usual.name);
+        told.windows(looked_for.len()).any(|w| w == looked_for)
+    };
+    // What is written itself goes before what is meant by it.
+    let fit = |usual: &'static Usual| match written(usual) {
+        true => Some((usual, (true, usual.name.len()))),
+        false => said.iter().any(|w| w.plain == usual.name).then_some((usual, (false, usual.name.len()))),
+    };
+    USUAL.iter().filter_map(fit).max_by_key(|(_, fit)| *fit).map(|(usual, _)| usual)
+}
+
+/// The first usual load of a kind; none of those that may be anything.
+#[must_use]
+pub fn of_kind(kind: LoadKind) -> Option<&'static Usual> {
+    USUAL.iter().find(|usual| usual.kind == kind && kind != LoadKind::Other)
+}
+
+#[cfg(test)]
+mod tests {
+    use super::*;
+
+    // handbook 3.2, from memory.
+    #[test]
+    fn a_name_is_known_by_its_words() {
+        for (name, usual) in [
+            ("over-range microwave", "over-range microwave"),
+            ("fridge", "refrigerator"),
+            ("dishwasher", "dishwasher"),
+            ("electric water heater", "water heater"),
+            ("space heater by the desk", "space heater"),
+        ] {
+            assert_eq!(named(name).map(|u| u.name), Some(usual), "{name}");
+        }
+        assert_eq!(named("wall"), None);
+    }
+
+    #[test]
+    fn every_usual_load_has_a_range_and_a_name_of_its_own() {
+        for (i, usual) in USUAL.iter().enumerate() {
+            assert!(0.0 < usual.low.0 && usual.low <= usual.high && usual.high.0 <= 50.0, "{}", usual.name);
+            assert!(USUAL[..i].iter().all(|other| other.name != usual.name), "{}", usual.name);
+            assert_eq!(named(usual.name).map(|u| u.name), Some(usual.name));
+        }
+    }
+}

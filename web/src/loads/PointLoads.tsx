@@ -1,0 +1,131 @@
+import { Autocomplete, Button, MenuItem, Stack, TextField, Typography } from "@mui/material";
+import { useState } from "react";
+import type { Load, Point, Schemas } from "../api/client";
+import { newId, useCommit } from "../api/edits";
+import { useCatalog } from "../api/reads";
+import { useHouseView } from "../app/house";
+import { NumberField } from "../parts/NumberField";
+import { ProblemNote } from "../parts/ProblemNote";
+
+type Size = "watts" | "amps" | "va" | "hp";
+type Usual = Schemas["Usual"];
+
+const sizes: [Size, string][] = [
+  ["watts", "W"],
+  ["amps", "A"],
+  ["va", "VA"],
+  ["hp", "hp"],
+];
+
+/** What a nameplate says, or that nothing of it is known. */
+function plate(load: Load): string {
+  const told = sizes.flatMap(([size, unit]) => (load[size] == null ? [] : [`${load[size]} ${unit}`]));
+  return told.length > 0 ? told.join(", ") : "no nameplate noted: typical values are used";
+}
+
+/** The things that draw at a point: those that stand there, and a way to add one. */
+export function PointLoads({ point }: { point: Point }) {
+  const { id, house } = useHouseView();
+  const commit = useCommit(id);
+  const loads = house.loads?.filter((l) => l.point === point.id) ?? [];
+  return (
+    <Stack component="section" spacing={1.5} aria-labelledby="loads-here" sx={{ minWidth: 280 }}>
+      <Typography variant="h3" id="loads-here">
+        What draws here
+      </Typography>
+      {loads.length === 0 && (
+        <Typography sx={{ color: "text.secondary" }}>
+          Nothing is entered. Add what is fixed here or usually plugged in; a receptacle may carry several.
+        </Typography>
+      )}
+      {loads.map((load) => (
+        <Stack key={load.id} direction="row" spacing={1} sx={{ alignItems: "center" }}>
+          <Typography sx={{ flexGrow: 1 }}>
+            <strong>{load.name}</strong>, {plate(load)}
+          </Typography>
+          <Button
+            size="small"
+            aria-label={`Take ${load.name} out`}
+            disabled={commit.isPending}
+            onClick={() => commit.mutate({ type: "remove-load", load: load.id })}
+          >
+            Take out
+          </Button>
+        </Stack>
+      ))}
+      <AddLoad point={point} commit={commit} />
+    </Stack>
+  );
+}
+
+/** A load by its name, one of the usual ones or any other, and one size of its nameplate. */
+function AddLoad({ point, commit }: { point: Point; commit: ReturnType<typeof useCommit> }) {
+  const catalog = useCatalog().data;
+  const [name, setName] = useState("");
+  const [value, setValue] = useState<number | null>(null);
+  const [size, setSize] = useState<Size>("watts");
+  const [round, setRound] = useState(0);
+  const usual = catalog?.loads.find((u) => u.name === name);
+  const add = () =>
+    commit.mutate(
+      {
+        type: "put-load",
+        load: {
+          id: newId(),
+          point: point.id,
+          name: name.trim(),
+          kind: usual?.kind ?? "other",
+          ...(usual !== undefined && point.volts == null && { volts: usual.volts }),
+          ...(value !== null && { [size]: value }),
+        },
+      },
+      {
+        onSuccess: () => {
+          setName("");
+          setValue(null);
+          setRound(round + 1);
+        },
+      },
+    );
+  return (
+    <Stack key={round} spacing={1.5}>
+      <Autocomplete
+        freeSolo
+        options={(catalog?.loads ?? []).map((u) => u.name)}
+        inputValue={name}
+        onInputChange={(_, typed) => setName(typed)}
+        renderInput={(params) => (
+          <TextField {...params} label="Thing that draws" helperText={usual && typically(usual)} />
+        )}
+      />
+      <Stack direction="row" spacing={1}>
+        <NumberField label="Nameplate" unit={unit(size)} optional value={value} onChange={setValue} />
+        <TextField
+          select
+          label="in"
+          sx={{ minWidth: 84 }}
+          value={size}
+          onChange={(e) => setSize(e.target.value as Size)}
+        >
+          {sizes.map(([each, word]) => (
+            <MenuItem key={each} value={each}>
+              {word}
+            </MenuItem>
+          ))}
+        </TextField>
+      </Stack>
+      <ProblemNote error={commit.error} />
+      <Button variant="outlined" disabled={name.trim() === "" || commit.isPending} onClick={add}>
+        Add it
+      </Button>
+    </Stack>
+  );
+}
+
+function unit(size: Size): string {
+  return sizes.find(([each]) => each === size)?.[1] ?? "W";
+}
+
+function typically({ low, high, volts }: Usual): string {
+  return `Typically ${low} to ${high} A at ${volts} V; its nameplate tells better`;
+}
