@@ -144,7 +144,12 @@ fn apt(needs: &[(&str, &str)]) -> Result<()> {
 }
 
 fn test_tools() -> Result<()> {
-    apt(&[("chromium", "chromium"), ("chromedriver", "chromium-driver"), ("pdftotext", "poppler-utils")])
+    apt(&[
+        ("chromium", "chromium"),
+        ("chromedriver", "chromium-driver"),
+        ("pdftotext", "poppler-utils"),
+        ("ngspice", "ngspice"),
+    ])
 }
 
 fn test(args: &[String]) -> Result<()> {

@@ -17,8 +17,8 @@ use crate::directory;
 use crate::edit::{Applied, Draft, Edit, Swap};
 use crate::house::{
     About, Area, Breaker, BreakerId, Circuit, CircuitId, Crew, Evidence, EvidenceId, Handle, House, Load, LoadId,
-    LogEntry, LogId, Opening, OpeningId, Panel, PanelId, Picture, PictureId, Point, PointId, Room, RoomId, Run, RunId,
-    Step, Underlay, UnderlayId, Wall,
+    LogEntry, LogId, Opening, OpeningId, Panel, PanelId, Picture, PictureId, Point, PointId, Reading, ReadingId, Room,
+    RoomId, Run, RunId, Step, Underlay, UnderlayId, Wall,
 };
 use crate::trace;
 use crate::words::{catalog, notation};
@@ -165,10 +165,20 @@ pub enum Change {
         /// The load.
         load: Load,
     },
-    /// Takes out a load.
+    /// Takes out a load, and the readings that it was part of.
     RemoveLoad {
         /// Which.
         load: LoadId,
+    },
+    /// Notes a measured number.
+    NoteReading {
+        /// The reading.
+        reading: Reading,
+    },
+    /// Takes out a reading.
+    RemoveReading {
+        /// Which.
+        reading: ReadingId,
     },
     /// Says that points share a box; a single point leaves the box it shared.
     ShareBox {
@@ -326,7 +336,9 @@ fn make(draft: &mut Draft, change: &Change) -> Result<(), Invalid> {
         Change::PlacePoint { point, x, y } => draft.place_point(*point, *x, *y)?,
         Change::RemovePoint { point } => draft.remove_point(*point)?,
         Change::PutLoad { load } => draft.put(load.clone()),
-        Change::RemoveLoad { load } => draft.drop::<Load>(*load)?,
+        Change::RemoveLoad { load } => draft.remove_load(*load)?,
+        Change::NoteReading { reading } => draft.add("reading.id", reading.clone())?,
+        Change::RemoveReading { reading } => draft.drop::<Reading>(*reading)?,
         Change::ShareBox { points } => draft.share_box(points)?,
         Change::Record { evidence } => draft.add("evidence.id", evidence.clone())?,
         Change::Retract { evidence } => draft.drop::<Evidence>(*evidence)?,

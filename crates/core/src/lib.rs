@@ -13,6 +13,7 @@
 //! - `edit`: edits of single things, what a house must hold to, what does not fit, the draft that cascades work on
 //! - `words`: labels, what rooms usually hold, lengths, the short notation
 //! - `trace`: beliefs, advice, doubts
+//! - `network`: the electrical model behind every reading
 //! - `load`: what things draw
 //! - `directory`: the card on the door, and what of it is stale
 //! - `answers`: what feeds this, what to switch off, what is dead and why, reset, what is due
@@ -29,6 +30,7 @@ pub mod edit;
 pub mod floor;
 pub mod house;
 pub mod load;
+pub mod network;
 pub mod practice;
 pub mod trace;
 pub mod view;

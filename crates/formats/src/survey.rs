@@ -12,6 +12,7 @@ mod loads;
 mod openings;
 mod panels;
 mod points;
+mod readings;
 mod rooms;
 mod rows;
 mod wires;
@@ -26,7 +27,7 @@ pub use rows::{Fault, Taken};
 use rows::{File, Reading, Rows};
 
 /// The files of a survey folder, in the order they are read: what is named stands before what names it.
-const ALL: [File; 9] = [
+const ALL: [File; 10] = [
     about::FILE,
     panels::FILE,
     breakers::FILE,
@@ -36,6 +37,7 @@ const ALL: [File; 9] = [
     points::FILE,
     loads::FILE,
     evidence::FILE,
+    readings::FILE,
 ];
 
 /// Without this file there is nothing to begin with.

@@ -171,6 +171,19 @@ fn furniture() -> Vec<Change> {
                 ..Load::new(LoadId(70), PointId(50), "spiral mixer", LoadKind::Cooling)
             },
         },
+        Change::NoteReading {
+            reading: Reading {
+                id: ReadingId(80),
+                time,
+                who: "Ash".into(),
+                place: MeasuredAt::Breaker { breaker: BreakerId(10), pole: Some(2), side: Side::Bus },
+                quantity: Quantity::Volts { between: Some([Conductor::A, Conductor::N]) },
+                value: 119.25,
+                instrument: Instrument::Meter,
+                span: Span::Most,
+                on: [LoadId(70)].into(),
+            },
+        },
         told(905, Observation::Fault { fault: Fault::HotGroundReversed }),
         Change::PutRun {
             run: Run {

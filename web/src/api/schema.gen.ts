@@ -1140,6 +1140,16 @@ export interface components {
             /** @enum {string} */
             type: "remove-load";
         } | {
+            /** @description The reading. */
+            reading: components["schemas"]["Reading"];
+            /** @enum {string} */
+            type: "note-reading";
+        } | {
+            /** @description Which. */
+            reading: components["schemas"]["ReadingId"];
+            /** @enum {string} */
+            type: "remove-reading";
+        } | {
             /** @description Which. */
             points: components["schemas"]["PointId"][];
             /** @enum {string} */
@@ -1370,6 +1380,11 @@ export interface components {
             /** @description Points that still work. */
             working?: components["schemas"]["PointId"][];
         };
+        /**
+         * @description A conductor that is measured, or measured against.
+         * @enum {string}
+         */
+        Conductor: "A" | "B" | "C" | "N" | "G";
         /** @description What others changed at the same time. */
         ConflictBody: {
             /**
@@ -1391,6 +1406,8 @@ export interface components {
         Cost: {
             /** @description Observations that would be gone. */
             observations: number;
+            /** @description Readings that would be gone. */
+            readings: number;
             /** @description Tags of points proven now that would be proven no more, or gone. */
             unproven: string[];
         };
@@ -1886,6 +1903,8 @@ export interface components {
             pictures?: components["schemas"]["Picture"][];
             /** @description Places where power is used or switched. */
             points: components["schemas"]["Point"][];
+            /** @description What was measured. */
+            readings?: components["schemas"]["Reading"][];
             /**
              * Format: int64
              * @description How many changes made it what it is.
@@ -1934,6 +1953,11 @@ export interface components {
          * @description A length in inches, 25.4 mm each.
          */
         Inches: number;
+        /**
+         * @description What it was measured with.
+         * @enum {string}
+         */
+        Instrument: "clamp" | "meter" | "plug-in" | "utility-meter" | "monitor" | "infrared";
         /** @description Some like points to add to a room. */
         Item: {
             /**
@@ -2135,6 +2159,40 @@ export interface components {
             panel: string;
             /** @description The same in words. */
             said: string;
+        };
+        /** @description Where something was measured. */
+        MeasuredAt: {
+            /** @enum {string} */
+            at: "breaker";
+            /** @description Which. */
+            breaker: components["schemas"]["BreakerId"];
+            /**
+             * Format: int32
+             * @description Its pole, from 1 at the top; nothing for all of it.
+             */
+            pole?: number | null;
+            /** @description On which side of its contacts. */
+            side?: components["schemas"]["Side"];
+        } | {
+            /** @enum {string} */
+            at: "bus";
+            /** @description Which panel. */
+            panel: components["schemas"]["PanelId"];
+        } | {
+            /** @enum {string} */
+            at: "main";
+            /** @description Which panel. */
+            panel: components["schemas"]["PanelId"];
+        } | {
+            /** @enum {string} */
+            at: "feed";
+            /** @description Which panel. */
+            panel: components["schemas"]["PanelId"];
+        } | {
+            /** @enum {string} */
+            at: "point";
+            /** @description Which. */
+            point: components["schemas"]["PointId"];
         };
         /**
          * @description The metal of a conductor.
@@ -2754,6 +2812,23 @@ export interface components {
             /** @description Points at 240 V that surely hang on two handles together. */
             two_handles: number;
         };
+        /** @description What was measured. */
+        Quantity: {
+            of?: components["schemas"]["Conductor"] | null;
+            /** @enum {string} */
+            quantity: "amps";
+        } | {
+            /** @description Between these; at a point nothing is between what is there. */
+            between?: components["schemas"]["Conductor"][] | null;
+            /** @enum {string} */
+            quantity: "volts";
+        } | {
+            /** @enum {string} */
+            quantity: "watts";
+        } | {
+            /** @enum {string} */
+            quantity: "degrees";
+        };
         /**
          * @description Checks that cost little.
          * @enum {string}
@@ -2774,6 +2849,38 @@ export interface components {
             /** @description and that in words. */
             said: string;
         };
+        /** @description A measured number. */
+        Reading: {
+            /** @description Its id. */
+            id: components["schemas"]["ReadingId"];
+            /** @description With what. */
+            instrument: components["schemas"]["Instrument"];
+            /** @description All that was on of what the place carries. */
+            on: components["schemas"]["LoadId"][];
+            /** @description Where. */
+            place: components["schemas"]["MeasuredAt"];
+            /** @description What. */
+            quantity: components["schemas"]["Quantity"];
+            /** @description Over what. */
+            span?: components["schemas"]["Span"];
+            /**
+             * Format: date-time
+             * @description When it was taken.
+             */
+            time: string;
+            /**
+             * Format: double
+             * @description How much: A, V, W or °C.
+             */
+            value: number;
+            /** @description By whom. */
+            who: string;
+        };
+        /**
+         * Format: int64
+         * @description Chosen by whoever makes the thing; unique among its kind in the house, below 2^53; later is greater.
+         */
+        ReadingId: number;
         /** @description What an observation says of the likeliest source. */
         Reason: {
             /**
@@ -2998,10 +3105,20 @@ export interface components {
             unproven: string[];
         };
         /**
+         * @description A side of a breaker's contacts.
+         * @enum {string}
+         */
+        Side: "load" | "bus";
+        /**
          * @description What else may be noticed.
          * @enum {string}
          */
         Sign: "bright-and-dim" | "flicker" | "burning" | "shock";
+        /**
+         * @description Over what the number was taken.
+         * @enum {string}
+         */
+        Span: "spot" | "most" | "inrush";
         /** @description A place in a room. */
         Spot: {
             /** @description From its left end (north, south) or top end (east, west). */
@@ -3123,6 +3240,10 @@ export interface components {
             id: components["schemas"]["LoadId"];
             /** @enum {string} */
             thing: "load";
+        } | {
+            id: components["schemas"]["ReadingId"];
+            /** @enum {string} */
+            thing: "reading";
         } | {
             id: components["schemas"]["EvidenceId"];
             /** @enum {string} */

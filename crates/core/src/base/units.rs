@@ -197,6 +197,10 @@ pub(crate) const CONDUCTORS: Limits = Limits { label: "number of insulated condu
 pub(crate) const ROOM_SIDE: Limits = Limits { label: "side of a room", unit: "in", min: 12.0, max: 2400.0 };
 pub(crate) const PLAN_PLACE: Limits = Limits { label: "place on the plan", unit: "in", min: -12000.0, max: 12000.0 };
 pub(crate) const OPENING_WIDTH: Limits = Limits { label: "width of an opening", unit: "in", min: 6.0, max: 480.0 };
+pub(crate) const READ_AMPS: Limits = Limits { label: "current", unit: "A", min: 0.0, max: 1000.0 };
+/// Negative where power flows back.
+pub(crate) const READ_WATTS: Limits = Limits { label: "power", unit: "W", min: -100_000.0, max: 100_000.0 };
+pub(crate) const READ_DEGREES: Limits = Limits { label: "temperature", unit: "°C", min: -40.0, max: 400.0 };
 pub(crate) const READ_VOLTS: Limits = Limits { label: "voltage", unit: "V", min: 0.0, max: 300.0 };
 
 /// The metal of a conductor.

@@ -13,6 +13,8 @@ use crate::trace::beliefs;
 pub struct Cost {
     /// Observations that would be gone.
     pub observations: usize,
+    /// Readings that would be gone.
+    pub readings: usize,
     /// Tags of points proven now that would be proven no more, or gone.
     pub unproven: Vec<String>,
 }
@@ -24,11 +26,12 @@ pub struct Cost {
 pub fn cost(house: &House, change: &Change) -> Result<Cost, Invalid> {
     let after = house.apply(change)?.house;
     let observations = house.evidence.iter().filter(|e| after.evidence.get(e.id).is_none()).count();
+    let readings = house.readings.iter().filter(|r| after.readings.get(r.id).is_none()).count();
     if house.evidence == after.evidence && house.breakers == after.breakers && house.points == after.points {
-        return Ok(Cost::default());
+        return Ok(Cost { readings, ..Cost::default() });
     }
     let still = beliefs(&after);
     let proven = |p: PointId| still.points.iter().any(|b| b.point == p && b.proven);
     let lost = beliefs(house).points.into_iter().filter(|b| b.proven && !proven(b.point));
-    Ok(Cost { observations, unproven: lost.map(|b| b.tag).collect() })
+    Ok(Cost { observations, readings, unproven: lost.map(|b| b.tag).collect() })
 }

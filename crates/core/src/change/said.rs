@@ -29,6 +29,8 @@ impl Change {
             Self::RemovePoint { .. } => "point taken out",
             Self::PutLoad { .. } => "load entered",
             Self::RemoveLoad { .. } => "load taken out",
+            Self::NoteReading { .. } => "reading noted",
+            Self::RemoveReading { .. } => "reading taken out",
             Self::ShareBox { .. } => "box shared",
             Self::Record { .. } => "observation",
             Self::Retract { .. } => "observation taken out",

@@ -13,6 +13,20 @@ fn breaker(id: u64, at: &str) -> Breaker {
     Breaker::new(BreakerId(id), PanelId(1), parse_poles(at).unwrap(), Amps(20.0))
 }
 
+fn reading(id: u64) -> Reading {
+    Reading {
+        id: ReadingId(id),
+        time: jiff::Timestamp::UNIX_EPOCH,
+        who: "someone".into(),
+        place: MeasuredAt::Bus { panel: PanelId(1) },
+        quantity: Quantity::Amps { of: Some(Conductor::A) },
+        value: 8.5,
+        instrument: Instrument::Clamp,
+        span: Span::Spot,
+        on: BTreeSet::new(),
+    }
+}
+
 fn put(house: &House, id: u64, at: &str) -> Result<Applied, Invalid> {
     house.apply(&Change::PutBreaker { breaker: breaker(id, at) })
 }
@@ -84,7 +98,7 @@ fn taking_out_a_breaker_takes_its_evidence_and_undo_brings_both_back() {
     f.see(point, &[one], Seen::Dead);
     let kept = f.see(point, &[two], Seen::Live);
     let change = Change::RemoveBreaker { breaker: one };
-    assert_eq!(cost(&f.house, &change).unwrap(), Cost { observations: 1, unproven: vec!["H1".into()] });
+    assert_eq!(cost(&f.house, &change).unwrap(), Cost { observations: 1, readings: 0, unproven: vec!["H1".into()] });
     let gone = f.house.apply(&change).unwrap();
     assert_eq!(gone.house.evidence.iter().map(|e| e.id).collect::<Vec<_>>(), [kept]);
     let mut back = gone.house.apply_edits(invert(gone.edits)).unwrap().house;
@@ -107,7 +121,7 @@ fn what_was_seen_with_a_breaker_that_is_gone_still_tells_of_the_others() {
     }
     f.see(open, &[one, two], Seen::Dead);
     let change = Change::RemoveBreaker { breaker: one };
-    assert_eq!(cost(&f.house, &change).unwrap(), Cost { observations: 3, unproven: vec!["H1".into()] });
+    assert_eq!(cost(&f.house, &change).unwrap(), Cost { observations: 3, readings: 0, unproven: vec!["H1".into()] });
     let house = f.house.apply(&change).unwrap().house;
     let beliefs = trace::beliefs(&house);
     let fed = |tag: &str| beliefs.points.iter().find(|p| p.tag == tag).unwrap();
@@ -193,6 +207,13 @@ fn every_limit_is_kept_and_told_with_its_range() {
         edit(&mut load);
         f.house.apply(&Change::PutLoad { load })
     };
+    let read = |edit: &dyn Fn(&mut Reading)| {
+        let mut reading = Reading { value: 480.0, ..reading(1) };
+        edit(&mut reading);
+        f.house.apply(&Change::NoteReading { reading })
+    };
+    let volts = |between| Quantity::Volts { between };
+    let at = |b, pole| MeasuredAt::Breaker { breaker: BreakerId(b), pole, side: Side::Load };
     let area = |value: f64| {
         let area = Some(LivingArea { value, unit: AreaUnit::Ft2 });
         f.house.apply(&Change::SetAbout { about: About { area, ..f.house.about.clone() } })
@@ -224,6 +245,15 @@ fn every_limit_is_kept_and_told_with_its_range() {
             loaded(&|l| (l.mca, l.mop) = (Some(Amps(20.0)), Some(Amps(15.0)))),
             "load.mop: the largest breaker allowed (15 A) is below the ampacity asked for (20 A)",
         ),
+        (read(&|r| r.value = -1.0), "reading.value: the current must be 0 to 1000 A, not -1"),
+        (read(&|r| r.quantity = volts(None)), "reading.value: the voltage must be 0 to 300 V, not 480"),
+        (read(&|r| r.place = at(9, None)), "reading.place: the breaker it was taken at does not exist"),
+        (read(&|r| r.on = [LoadId(9)].into()), "reading.on: the load 9 that was on does not exist"),
+        (
+            read(&|r| (r.value, r.quantity) = (0.0, volts(Some([Conductor::N; 2])))),
+            "reading.quantity: a voltage stands between two different conductors",
+        ),
+        (read(&|r| r.quantity = Quantity::Amps { of: Some(Conductor::C) }), "reading.quantity: the panel has no leg C"),
         (area(40.0), "about.area: the living area must be 50 to 50000 ft2, not 40"),
         (panel(&|p| p.spaces = 0), "panel.spaces: the number of spaces must be 1 to 84 spaces, not 0"),
         (panel(&|p| p.spaces = 85), "panel.spaces: the number of spaces must be 1 to 84 spaces, not 85"),
@@ -325,6 +355,18 @@ fn change() -> impl Strategy<Value = Change> {
             load: Load::new(LoadId(id), PointId(p), "mixer", LoadKind::Other),
         }),
         1 => (1u64..7).prop_map(|l| Change::RemoveLoad { load: LoadId(l) }),
+        2 => (1u64..9, 1u64..6, 1u64..9, 1u64..7).prop_map(|(id, b, p, on)| Change::NoteReading {
+            reading: Reading {
+                place: if id % 2 == 0 {
+                    MeasuredAt::Breaker { breaker: BreakerId(b), pole: None, side: Side::Load }
+                } else {
+                    MeasuredAt::Point { point: PointId(p) }
+                },
+                on: [LoadId(on)].into(),
+                ..reading(id)
+            },
+        }),
+        1 => (1u64..9).prop_map(|r| Change::RemoveReading { reading: ReadingId(r) }),
         1 => step,
         1 => Just(Change::EndStep),
     ]
@@ -477,4 +519,27 @@ fn a_measured_rise_out_of_range_names_its_field() {
     assert_eq!(rise(12.5, 12.0), Ok(()));
     assert_eq!(rise(0.0, 12.0), Err("evidence.observation.expected".into()));
     assert_eq!(rise(12.5, 900.0), Err("evidence.observation.rose".into()));
+}
+
+#[test]
+fn a_load_goes_with_its_readings_and_its_point_with_both() {
+    let mut f = Fixture::new(20);
+    let room = f.room("Kitchen");
+    let (one, two) = (f.point("K1", room, PointKind::Receptacle), f.point("K2", room, PointKind::Receptacle));
+    for (id, point) in [(1, one), (2, two)] {
+        f.house.loads.put(Load::new(LoadId(id), point, "mixer", LoadKind::Other));
+    }
+    f.house.readings.put(Reading { on: [LoadId(1), LoadId(2)].into(), ..reading(1) });
+    f.house.readings.put(Reading { place: MeasuredAt::Point { point: one }, ..reading(2) });
+    f.house.readings.put(reading(3));
+    let left = |change: Change| {
+        let lost = cost(&f.house, &change).unwrap().readings;
+        let after = f.house.apply(&change).unwrap();
+        let undone = after.house.apply_edits(invert(after.edits)).unwrap().house;
+        assert_eq!((undone.loads, undone.readings), (f.house.loads.clone(), f.house.readings.clone()));
+        (lost, after.house.loads.len(), after.house.readings.iter().map(|r| r.id.0).collect::<Vec<_>>())
+    };
+    assert_eq!(left(Change::RemoveLoad { load: LoadId(2) }), (1, 1, vec![2, 3]));
+    assert_eq!(left(Change::RemovePoint { point: one }), (2, 1, vec![3]));
+    assert_eq!(left(Change::RemovePoint { point: two }), (1, 1, vec![2, 3]));
 }

@@ -2,6 +2,7 @@
 //! another is named. Local code decides.
 
 pub mod motor;
+pub mod resistance;
 
 use crate::base::units::{Amps, Gauge, Metal};
 

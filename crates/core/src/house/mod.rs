@@ -9,6 +9,7 @@ pub mod older;
 mod panel;
 mod picture;
 mod point;
+mod reading;
 mod run;
 mod things;
 mod wiring;
@@ -29,6 +30,7 @@ pub use panel::{
 };
 pub use picture::{Picture, PictureOf};
 pub use point::{Point, PointKind, Room};
+pub use reading::{Conductor, Instrument, MeasuredAt, Quantity, Reading, Side, Span};
 pub use run::Run;
 pub(crate) use things::things;
 pub use wiring::{Circuit, Colour, Landed};

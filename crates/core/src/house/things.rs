@@ -31,6 +31,10 @@ macro_rules! things {
             #[serde(default, skip_serializing_if = "Table::is_empty")]
             #[schema(value_type = Vec<Load>, required = false)]
             loads: Load, LoadId, "load";
+            /// What was measured.
+            #[serde(default, skip_serializing_if = "Table::is_empty")]
+            #[schema(value_type = Vec<Reading>, required = false)]
+            readings: Reading, ReadingId, "reading";
             /// All observations.
             #[schema(value_type = Vec<Evidence>)]
             evidence: Evidence, EvidenceId, "observation";

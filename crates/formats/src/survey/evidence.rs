@@ -59,7 +59,7 @@ fn amps(e: &Evidence, which: impl Fn(Amps, Amps) -> Amps) -> String {
 }
 
 /// A breaker by its place, with its panel where that is not the first.
-fn written_breaker(house: &House, id: BreakerId) -> Option<String> {
+pub fn written_breaker(house: &House, id: BreakerId) -> Option<String> {
     let breaker = house.breakers.get(id)?;
     let panel = house.panels.get(breaker.panel)?;
     let is_first = house.panels_in_order().first().is_some_and(|first| first.id == panel.id);
@@ -141,7 +141,7 @@ fn off_set(house: &House, row: &Row) -> Result<BTreeSet<BreakerId>, Fault> {
     parts.map(|part| off_breaker(house, row, here, part)).collect()
 }
 
-fn panel(house: &House, row: &Row) -> Result<Option<PanelId>, Fault> {
+pub fn panel(house: &House, row: &Row) -> Result<Option<PanelId>, Fault> {
     match row.get("panel") {
         "" => Ok(house.panels_in_order().first().map(|p| p.id)),
         name => match house.panel_named(name) {
@@ -151,7 +151,7 @@ fn panel(house: &House, row: &Row) -> Result<Option<PanelId>, Fault> {
     }
 }
 
-fn off_breaker(house: &House, row: &Row, here: Option<PanelId>, part: &str) -> Result<BreakerId, Fault> {
+pub fn off_breaker(house: &House, row: &Row, here: Option<PanelId>, part: &str) -> Result<BreakerId, Fault> {
     let (panel, at) = match part.split_once(':') {
         Some((name, at)) => (house.panel_named(name).map(|p| p.id), at),
         None => (here, part),
@@ -166,7 +166,7 @@ fn off_breaker(house: &House, row: &Row, here: Option<PanelId>, part: &str) -> R
 }
 
 /// ISO 8601, with or without a zone (then taken as UTC), or a date alone.
-fn time(row: &Row, now: Timestamp) -> Result<Timestamp, Fault> {
+pub fn time(row: &Row, now: Timestamp) -> Result<Timestamp, Fault> {
     let text = row.get("time");
     if text.is_empty() {
         return Ok(now);

@@ -4,7 +4,8 @@ use super::Draft;
 use crate::base::Invalid;
 use crate::base::position::Position;
 use crate::house::{
-    Breaker, BreakerId, Circuit, CircuitId, Evidence, Handle, Observation, Panel, PanelId, PictureOf, Run, Seen,
+    Breaker, BreakerId, Circuit, CircuitId, Evidence, Handle, Observation, Panel, PanelId, PictureOf, Reading, Run,
+    Seen,
 };
 
 impl Draft {
@@ -55,6 +56,7 @@ impl Draft {
         for breaker in inside {
             self.remove_breaker(breaker)?;
         }
+        self.drop_where::<Reading>(|r| r.place.panel() == Some(panel))?;
         self.drop_pictures(|of| *of == PictureOf::Panel { panel })?;
         let name = self.find::<Panel>(panel)?.name;
         self.keep_as_notes(&name, |event| event.panel() == Some(panel));
@@ -82,6 +84,7 @@ impl Draft {
         for circuit in circuits {
             self.remove_circuit(circuit)?;
         }
+        self.drop_where::<Reading>(|r| r.place.breaker() == Some(breaker))?;
         self.drop_pictures(|of| *of == PictureOf::Breaker { breaker })?;
         let name = self.house.breakers.get(breaker).map(|b| self.house.breaker_name(b)).unwrap_or_default();
         self.keep_as_notes(&format!("breaker {name}"), |event| event.breaker() == Some(breaker));

@@ -5,8 +5,8 @@ use crate::base::Invalid;
 use crate::base::units::Inches;
 use crate::floor;
 use crate::house::{
-    Area, BoxId, Event, Evidence, Load, LogEntry, Opening, Panel, Picture, PictureId, PictureOf, Point, PointId, Room,
-    RoomId, Underlay, UnderlayId, Wall,
+    Area, BoxId, Event, Evidence, Load, LoadId, LogEntry, Opening, Panel, Picture, PictureId, PictureOf, Point,
+    PointId, Reading, Room, RoomId, Underlay, UnderlayId, Wall,
 };
 
 impl Draft {
@@ -82,7 +82,9 @@ impl Draft {
     /// Takes out a point and what was observed of it; the logbook keeps its lines.
     pub fn remove_point(&mut self, point: PointId) -> Result<(), Invalid> {
         self.drop_where::<Evidence>(|e| e.point == point)?;
-        self.drop_where::<Load>(|l| l.point == point)?;
+        self.drop_where::<Reading>(|r| r.place.point() == Some(point))?;
+        let loads: Vec<_> = self.house.loads.iter().filter(|l| l.point == point).map(|l| l.id).collect();
+        loads.into_iter().try_for_each(|load| self.remove_load(load))?;
         if let Some(mut step) = self.house.step.clone() {
             step.visit.retain(|p| *p != point);
             self.set_step(Some(step));
@@ -106,6 +108,12 @@ impl Draft {
             (changed != *entry).then_some(changed)
         });
         self.drop::<Point>(point)
+    }
+
+    /// Takes out a load, and the readings that it was part of: of what it drew nobody would know any more.
+    pub fn remove_load(&mut self, load: LoadId) -> Result<(), Invalid> {
+        self.drop_where::<Reading>(|r| r.on.contains(&load))?;
+        self.drop::<Load>(load)
     }
 
     /// Takes out a picture, and the drawing under a plan that it is.

@@ -10,6 +10,7 @@ mod opening;
 mod panel;
 mod picture;
 mod point;
+mod reading;
 mod room;
 mod run;
 
@@ -37,6 +38,7 @@ pub fn check(house: &House) -> Result<(), Invalid> {
     house.openings.iter().try_for_each(|o| opening::check_opening(house, o))?;
     point::check_points(house)?;
     house.loads.iter().try_for_each(|l| load::check_load(house, l))?;
+    house.readings.iter().try_for_each(|r| reading::check_reading(house, r))?;
     evidence::check_evidence(house)?;
     house.log.iter().try_for_each(|e| log::check_log(house, e))?;
     house.pictures.iter().try_for_each(|p| picture::check_picture(house, p))?;
