@@ -13,6 +13,7 @@ use wayfinder_core::House;
 use wayfinder_core::base::position::Position;
 use wayfinder_core::base::units::{Amps, NominalVolts};
 use wayfinder_core::house::*;
+use wayfinder_core::network::{On, Wired};
 use wayfinder_core::trace::{Crew, advise, beliefs};
 
 const RUNS: usize = 25;
@@ -84,4 +85,9 @@ fn main() {
         let cells = cells.map(|(median, slowest)| format!("{median:.2} ({slowest:.2})"));
         println!("{breakers:>8} {points:>7} {looks:>6}  {:>16} {:>16} {:>16}", cells[0], cells[1], cells[2]);
     }
+    let house = house(42, 200, 0);
+    let draws = |b: &Breaker| On { breakers: vec![b.id], pole: 0, volts: NominalVolts::V120, amps: Amps(5.0) };
+    let on: Vec<On> = house.breakers.iter().map(draws).collect();
+    let (median, slowest) = time(|| drop(black_box(Wired::new(&house, &on, &[]))));
+    println!("network of 42 circuits, all on: {median:.2} ({slowest:.2})");
 }

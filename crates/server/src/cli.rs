@@ -4,6 +4,7 @@
 
 mod answers;
 mod files;
+mod measure;
 mod practice;
 mod print;
 mod serve;
@@ -17,7 +18,6 @@ use clap::{Args, Parser, Subcommand};
 use jiff::{Timestamp, Zoned};
 use wayfinder_core::Change;
 use wayfinder_core::base::Said;
-use wayfinder_core::base::position::parse_poles;
 use wayfinder_core::base::units::Inches;
 use wayfinder_core::change::HandleAt;
 use wayfinder_core::directory;
@@ -101,6 +101,8 @@ enum Command {
     Off(answers::OffArgs),
     /// What may be the cause when something is dead.
     Dead(answers::DeadArgs),
+    /// What meters are expected to show with some things on.
+    Expect(measure::ExpectArgs),
     /// Draw the plan of a floor.
     Plan(answers::PlanArgs),
     /// The logbook (CSV).
@@ -261,6 +263,7 @@ fn run(command: Command) -> Result<ExitCode, Bad> {
         Command::Find(args) => answers::show_find(&args)?,
         Command::Off(args) => answers::show_off(&args)?,
         Command::Dead(args) => answers::show_dead(&args)?,
+        Command::Expect(args) => measure::show_expected(&args)?,
         Command::Plan(args) => answers::draw_plan(&args)?,
         Command::Log { read } => answers::show_log(&read)?,
         Command::Tests { read, ics } => answers::show_tests(&read, ics.as_deref())?,
@@ -420,14 +423,7 @@ fn show_faults(read: &Read) -> Result<ExitCode, Bad> {
 
 /// A breaker written as `5-7`, or `Annex:3` for another panel than the first; `argument` is what it was given as.
 fn breaker(house: &House, text: &str, argument: &str) -> Result<BreakerId, Bad> {
-    let (panel, at) = match text.split_once(':') {
-        Some((name, at)) => (house.panel_named(name), at),
-        None => (house.panels_in_order().first().copied(), text),
-    };
-    let found = panel
-        .zip(parse_poles(at).ok())
-        .and_then(|(p, at)| house.breaker_at(p.id, &at).or_else(|| house.breaker_over(p.id, *at.first()?)));
-    found.map(|b| b.id).ok_or_else(|| Bad::new(format!("{argument}: \"{text}\" is no breaker of this house")))
+    house.breaker_called(text).ok_or_else(|| Bad::new(format!("{argument}: \"{text}\" is no breaker of this house")))
 }
 
 fn panel_called<'a>(house: &'a House, name: Option<&str>) -> Result<&'a Panel, Bad> {

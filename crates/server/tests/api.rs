@@ -204,7 +204,7 @@ async fn what_is_typed_for_a_space_is_one_change_and_with_care_loses_nothing() {
     let entered = careful(28, "15 afci loft").await;
     assert_eq!(entered.status(), StatusCode::OK);
     let entered: Value = entered.json().await.unwrap();
-    assert_eq!(entered["cost"], json!({ "observations": 0, "unproven": [] }));
+    assert_eq!(entered["cost"], json!({ "observations": 0, "readings": 0, "unproven": [] }));
     let face = server.read("/api/v1/houses/1/panels/1/face").await;
     let space = &face["spaces"][27];
     assert_eq!((&space["text"], &space["empty"]), (&json!("15 afci loft"), &json!(false)));

@@ -511,6 +511,37 @@ fn observations_of_every_way_go_through_files_and_back() {
     assert!(said.contains("off") && said.contains("expected") && said.contains("amps"), "{said}");
 }
 
+// Ohm's law: 1200 W at 120 V are 10 A, and 2400 W at 240 V; handbook 1.1 for the open neutral.
+#[test]
+fn what_meters_should_show_is_told_on_the_command_line() {
+    let folder = tempfile::tempdir().unwrap();
+    let here = folder.path();
+    demo_survey(here);
+    good(here, &["export", "h.json", "-o", "s"]);
+    std::fs::write(here.join("s/loads.csv"), "point,name,watts\nK1,griddle,1200\nK2,scale,120\nK7,range,2400\n")
+        .unwrap();
+    good(here, &["import", "s", "-o", "l.json"]);
+    let table = good(here, &["expect", "l.json", "--on", "griddle,K7"]);
+    assert!(table.contains("Main         1       ") && table.contains("comes in: A "), "{table}");
+    let told = |arguments: &[&str]| -> Value {
+        let whole: Vec<&str> = ["expect", "l.json", "--json"].iter().chain(arguments).copied().collect();
+        serde_json::from_str(&good(here, &whole)).unwrap()
+    };
+    let on = told(&["--on", "K1,K7"]);
+    let amps =
+        |at: &str| on["amps"].as_array().unwrap().iter().find(|a| a["at"] == at).unwrap()["amps"].as_f64().unwrap();
+    assert!((amps("1") - 10.0).abs() < 0.3 && (amps("5-7") - 10.0).abs() < 0.3, "{on}");
+    let open = told(&["--on", "griddle,scale", "--fault", "open-neutral@main"]);
+    let volts = |bars: &str| {
+        let all = open["volts"].as_array().unwrap();
+        all.iter().find(|v| v["panel"] == "Main" && v["between"] == bars).unwrap()["volts"].as_f64().unwrap()
+    };
+    let (a, b) = (volts("A-N"), volts("B-N"));
+    assert!((a - b).abs() > 100.0 && (a + b - 240.0).abs() < 3.0, "{open}");
+    assert!(bad(here, &["expect", "l.json", "--on", "griddel"]).contains("--on: "));
+    assert!(bad(here, &["expect", "l.json", "--fault", "rust@main"]).contains("--fault: "));
+}
+
 #[test]
 fn ways_and_doubts_are_told_on_the_command_line() {
     let folder = tempfile::tempdir().unwrap();

@@ -229,6 +229,23 @@ export interface paths {
         patch?: never;
         trace?: never;
     };
+    "/api/v1/houses/{id}/expect": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /** What meters are expected to show with some things on, and perhaps something wrong. */
+        get: operations["expected"];
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
     "/api/v1/houses/{id}/export.json": {
         parameters: {
             query?: never;
@@ -1576,6 +1593,48 @@ export interface components {
          * @description Chosen by whoever makes the thing; unique among its kind in the house, below 2^53; later is greater.
          */
         EvidenceId: number;
+        /** @description What meters are expected to show. */
+        Expected: {
+            /** @description Currents of the breakers that carry any. */
+            amps: components["schemas"]["ExpectedAmps"][];
+            /** @description Currents that come into each panel. */
+            feeds: components["schemas"]["ExpectedFeed"][];
+            /** @description What was left out, and why: what feeds it or what it draws is not known. */
+            left_out: string[];
+            /** @description Tags of what is believed, not proven, to hang where it was put. */
+            unproven: string[];
+            /** @description Voltages between the bars of each panel. */
+            volts: components["schemas"]["ExpectedVolts"][];
+        };
+        /** @description The current of a breaker. */
+        ExpectedAmps: {
+            /** @description The current of its pole that carries most. */
+            amps: components["schemas"]["Amps"];
+            /** @description The breaker's poles. */
+            at: string;
+            /** @description The panel's name. */
+            panel: string;
+            /** @description That of each pole. */
+            poles: components["schemas"]["Amps"][];
+        };
+        /** @description What comes into a panel. */
+        ExpectedFeed: {
+            /** @description On each leg, A first. */
+            legs: components["schemas"]["Amps"][];
+            /** @description On the neutral. */
+            neutral: components["schemas"]["Amps"];
+            /** @description The panel's name. */
+            panel: string;
+        };
+        /** @description A voltage between two bars of a panel. */
+        ExpectedVolts: {
+            /** @description The bars: `A-N`. */
+            between: string;
+            /** @description The panel's name. */
+            panel: string;
+            /** @description The voltage. */
+            volts: components["schemas"]["Volts"];
+        };
         /** @description A panel as it is to be drawn, spaces in the order of their numbers. */
         Face: {
             /** @description All its breakers. */
@@ -4380,6 +4439,60 @@ export interface operations {
                 };
                 content: {
                     "text/event-stream": string;
+                };
+            };
+            /** @description a part of the request cannot be read */
+            400: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description what the address names is not there */
+            404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description something named cannot be; says which field */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
+    expected: {
+        parameters: {
+            query?: {
+                /** @description Tags, names of loads, or `K3:toaster`, with commas between. */
+                on?: string;
+                /** @description `open-neutral@main`, `bad-contact=0.5@5` and the like, with commas between. */
+                fault?: string;
+            };
+            header?: never;
+            path: {
+                /** @description the house */
+                id: number;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Expected"];
                 };
             };
             /** @description a part of the request cannot be read */

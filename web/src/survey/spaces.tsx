@@ -79,7 +79,7 @@ export function useSpaces(panel: number): Spaces {
 }
 
 function Losing({ asked }: { asked: Asked }) {
-  const { observations, unproven } = asked.cost;
+  const { observations, readings, unproven } = asked.cost;
   return (
     <>
       <DialogTitle id="lose-title">This takes away what was traced</DialogTitle>
@@ -88,6 +88,7 @@ function Losing({ asked }: { asked: Asked }) {
           {count(observations, "observation")} of the breaker at {asked.space} will be gone. What was seen of other
           breakers stays.
         </Typography>
+        {readings > 0 && <Typography gutterBottom>So will {count(readings, "reading")} taken at it.</Typography>}
         {unproven.length > 0 && (
           <Typography gutterBottom>
             No longer proven: <span className="mono">{unproven.join(" ")}</span>.

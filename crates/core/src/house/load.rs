@@ -3,9 +3,9 @@
 use serde::{Deserialize, Serialize};
 use utoipa::ToSchema;
 
-use super::{LoadId, PointId};
-use crate::base::said;
+use super::{House, LoadId, PointId};
 use crate::base::units::{Amps, Horsepower, NominalVolts, VoltAmperes, Watts};
+use crate::base::{Invalid, said};
 
 /// What a load is, as far as rules tell one from another.
 #[derive(Debug, Clone, Copy, PartialEq, Eq, PartialOrd, Ord, Default, Serialize, Deserialize, ToSchema)]
@@ -173,5 +173,28 @@ impl Load {
     pub fn has_plate(&self) -> bool {
         let sizes = [self.watts.is_some(), self.amps.is_some(), self.va.is_some(), self.hp.is_some()];
         sizes.contains(&true) || self.mca.is_some()
+    }
+}
+
+impl House {
+    /// The loads meant by a name, by `K3:toaster` where a name stands twice, or by the tag of their point.
+    ///
+    /// # Errors
+    /// Where there is none, or several are called so.
+    pub fn loads_called(&self, field: &str, text: &str) -> Result<Vec<LoadId>, Invalid> {
+        let (tag, name) = text.split_once(':').map_or((None, text), |(tag, name)| (Some(tag.trim()), name.trim()));
+        let at = |load: &&Load| match tag {
+            Some(tag) => self.points.get(load.point).is_some_and(|p| p.tag.eq_ignore_ascii_case(tag)),
+            None => true,
+        };
+        let called: Vec<_> = self.loads.iter().filter(at).filter(|l| l.name.eq_ignore_ascii_case(name)).collect();
+        let point = self.point_tagged(text).map(|p| p.id);
+        let there: Vec<_> = self.loads.iter().filter(|l| Some(l.point) == point).map(|l| l.id).collect();
+        match called.as_slice() {
+            [one] => Ok(vec![one.id]),
+            [] if !there.is_empty() => Ok(there),
+            [] => Err(Invalid::new(field, format!("\"{text}\" is no load, and no point with loads"))),
+            _ => Err(Invalid::new(field, format!("several loads are called \"{text}\": write K3:{text}"))),
+        }
     }
 }

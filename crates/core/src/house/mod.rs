@@ -35,7 +35,7 @@ pub use run::Run;
 pub(crate) use things::things;
 pub use wiring::{Circuit, Colour, Landed};
 
-use crate::base::position::{Half, Position};
+use crate::base::position::{Half, Position, parse_poles};
 use crate::base::table::{Entity, Table};
 
 macro_rules! id {
@@ -226,6 +226,17 @@ impl House {
     #[must_use]
     pub fn breaker_at(&self, panel: PanelId, at: &[Position]) -> Option<&Breaker> {
         self.breakers.iter().find(|b| b.panel == panel && b.at == at)
+    }
+
+    /// The breaker meant by `5-7`, by one of its spaces, or by `Annex:3` in another panel than the first.
+    #[must_use]
+    pub fn breaker_called(&self, text: &str) -> Option<BreakerId> {
+        let (panel, at) = match text.split_once(':') {
+            Some((name, at)) => (self.panel_named(name.trim())?.id, at),
+            None => (self.panels_in_order().first()?.id, text),
+        };
+        let at = parse_poles(at.trim()).ok()?;
+        self.breaker_at(panel, &at).or_else(|| self.breaker_over(panel, *at.first()?)).map(|b| b.id)
     }
 
     /// The breaker with a pole overlapping this position.

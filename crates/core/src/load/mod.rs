@@ -1,4 +1,5 @@
-//! What things draw.
+//! What things draw, and what meters are expected to show.
 
+pub mod expect;
 pub mod plate;
 pub mod typical;

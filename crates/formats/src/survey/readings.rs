@@ -173,20 +173,7 @@ fn place(house: &House, row: &Row) -> Result<MeasuredAt, Fault> {
 fn was_on(house: &House, row: &Row) -> Result<BTreeSet<LoadId>, Fault> {
     let mut on = BTreeSet::new();
     for part in row.list("on") {
-        let (tag, name) = part.split_once(':').map_or((None, part), |(tag, name)| (Some(tag.trim()), name.trim()));
-        let at = |load: &&wayfinder_core::house::Load| {
-            let there = house.points.get(load.point).map(|p| p.tag.as_str());
-            tag.is_none_or(|tag| there.is_some_and(|t| t.eq_ignore_ascii_case(tag)))
-        };
-        let called: Vec<_> = house.loads.iter().filter(at).filter(|l| l.name.eq_ignore_ascii_case(name)).collect();
-        let there = house.point_tagged(part).map(|p| p.id);
-        let all = house.loads.iter().filter(|l| Some(l.point) == there).map(|l| l.id);
-        match called.as_slice() {
-            [one] => drop(on.insert(one.id)),
-            [] if house.loads.iter().any(|l| Some(l.point) == there) => on.extend(all),
-            [] => return Err(row.says("on", format!("\"{part}\" is no load, and no point with loads"))),
-            _ => return Err(row.says("on", format!("several loads are called \"{part}\": write K3:{part}"))),
-        }
+        on.extend(house.loads_called("on", part).map_err(|e| row.says("on", e.message))?);
     }
     Ok(on)
 }
