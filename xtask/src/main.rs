@@ -124,9 +124,10 @@ fn has(program: &str) -> bool {
 /// Installs Debian packages for the programs that are missing.
 fn apt(needs: &[(&str, &str)]) -> Result<()> {
     let missing: Vec<&str> = needs.iter().filter(|(program, _)| !has(program)).map(|(_, package)| *package).collect();
-    if missing.is_empty() {
-        return Ok(());
-    }
+    if missing.is_empty() { Ok(()) } else { install(&missing) }
+}
+
+fn install(missing: &[&str]) -> Result<()> {
     if !has("apt-get") {
         bail!("please install these first, there is no apt-get here: {}", missing.join(" "));
     }
@@ -138,9 +139,8 @@ fn apt(needs: &[(&str, &str)]) -> Result<()> {
         run(command.args(args).env("DEBIAN_FRONTEND", "noninteractive"))
     };
     apt_get(&["update", "-qq"])?;
-    let mut install = vec!["install", "-qq", "-y", "--no-install-recommends"];
-    install.extend(missing);
-    apt_get(&install)
+    let install = ["install", "-qq", "-y", "--no-install-recommends"];
+    apt_get(&[&install, missing].concat())
 }
 
 fn test_tools() -> Result<()> {
@@ -152,8 +152,28 @@ fn test_tools() -> Result<()> {
     ])
 }
 
+/// Libraries that tests compare with, in an environment of their own.
+fn python_tools() -> Result<()> {
+    const LIBRARIES: &[&str] = &["numpy==2.2.6", "scipy==1.15.3"];
+    let python = root().join("target/python");
+    let done = python.join("installed");
+    if std::fs::read_to_string(&done).is_ok_and(|names| names == LIBRARIES.join(" ")) {
+        return Ok(());
+    }
+    let make = || run(Command::new("python3").args(["-m", "venv"]).arg(&python));
+    // Debian keeps what makes environments in a package of its own.
+    if make().is_err() {
+        install(&["python3", "python3-venv"])?;
+        make()?;
+    }
+    let pip = ["-m", "pip", "install", "--quiet", "--disable-pip-version-check", "--only-binary", ":all:"];
+    run(Command::new(python.join("bin/python")).args(pip).args(LIBRARIES))?;
+    Ok(std::fs::write(done, LIBRARIES.join(" "))?)
+}
+
 fn test(args: &[String]) -> Result<()> {
     test_tools()?;
+    python_tools()?;
     web_app()?;
     let mut all = vec!["test", "--workspace"];
     all.extend(args.iter().map(String::as_str));
