@@ -101,6 +101,11 @@ enum Command {
     Off(answers::OffArgs),
     /// What may be the cause when something is dead.
     Dead(answers::DeadArgs),
+    /// What each thing draws, and what that rests on.
+    Loads {
+        #[command(flatten)]
+        read: Read,
+    },
     /// What meters are expected to show with some things on.
     Expect(measure::ExpectArgs),
     /// Draw the plan of a floor.
@@ -263,6 +268,7 @@ fn run(command: Command) -> Result<ExitCode, Bad> {
         Command::Find(args) => answers::show_find(&args)?,
         Command::Off(args) => answers::show_off(&args)?,
         Command::Dead(args) => answers::show_dead(&args)?,
+        Command::Loads { read } => measure::show_loads(&read)?,
         Command::Expect(args) => measure::show_expected(&args)?,
         Command::Plan(args) => answers::draw_plan(&args)?,
         Command::Log { read } => answers::show_log(&read)?,

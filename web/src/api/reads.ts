@@ -245,6 +245,15 @@ export function useReset(id: number, breaker: number, on: number[] = []) {
   });
 }
 
+/** What each thing draws. */
+export function useDraws(id: number) {
+  return useQuery({
+    queryKey: [...houseKey(id), "loads"],
+    placeholderData: keepPreviousData,
+    queryFn: (wanted) => data(client.GET("/api/v1/houses/{id}/loads", path(id, wanted))),
+  });
+}
+
 export function useCatalog() {
   return useQuery({
     queryKey: ["catalog"],

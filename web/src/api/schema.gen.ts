@@ -348,6 +348,23 @@ export interface paths {
         patch?: never;
         trace?: never;
     };
+    "/api/v1/houses/{id}/loads": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /** What each thing draws, and readings that do not fit. */
+        get: operations["loads"];
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
     "/api/v1/houses/{id}/log": {
         parameters: {
             query?: never;
@@ -1512,6 +1529,32 @@ export interface components {
             tag: string;
             with?: components["schemas"]["BreakerRef"] | null;
         };
+        /** @description The believed current of a load while it runs. */
+        Draw: {
+            /** @description What it draws, */
+            amps: components["schemas"]["Amps"];
+            /** @description The load. */
+            load: components["schemas"]["LoadId"];
+            /** @description What it is called. */
+            name: string;
+            /** @description within so much either way, nineteen times of twenty. */
+            plus_minus: components["schemas"]["Amps"];
+            /** @description The tag of its point. */
+            point: string;
+            /** @description What that rests on, in words. */
+            rests_on: string[];
+            /** @description Nothing was measured and there is no nameplate: only typical of such a thing. */
+            typical: boolean;
+        };
+        /** @description What all loads draw. */
+        Draws: {
+            /** @description Loads in the order of their points. */
+            loads: components["schemas"]["Draw"][];
+            /** @description Readings that do not fit, the worst first. */
+            misfits: components["schemas"]["Misfit"][];
+            /** @description Readings that say nothing of draws: of voltages, temperatures, inrush, or where nothing on the list was on. */
+            unused: number;
+        };
         /** @description A ground-fault device and when its test is due. */
         DueTest: {
             /** @description The test is due now. */
@@ -2268,6 +2311,28 @@ export interface components {
          * @enum {string}
          */
         Mind: "medical" | "alarm" | "pump" | "cold" | "aquarium" | "computer" | "heat" | "cooking";
+        /** @description A reading that does not fit what is believed. */
+        Misfit: {
+            /**
+             * Format: double
+             * @description By how many of its errors it is off.
+             */
+            errors: number;
+            /**
+             * Format: double
+             * @description and what was expected, in the same unit.
+             */
+            expected: number;
+            /**
+             * Format: double
+             * @description What was read,
+             */
+            read: number;
+            /** @description Which. */
+            reading: components["schemas"]["ReadingId"];
+            /** @description What to check, in words. */
+            said: string;
+        };
         /**
          * @description What a point lacks for proof.
          * @enum {string}
@@ -4826,6 +4891,55 @@ export interface operations {
                 };
                 content: {
                     "application/json": components["schemas"]["LengthRead"];
+                };
+            };
+            /** @description a part of the request cannot be read */
+            400: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description what the address names is not there */
+            404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description something named cannot be; says which field */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
+    loads: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                /** @description the house */
+                id: number;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Draws"];
                 };
             };
             /** @description a part of the request cannot be read */

@@ -2,7 +2,7 @@ import { Autocomplete, Button, MenuItem, Stack, TextField, Typography } from "@m
 import { useState } from "react";
 import type { Load, Point, Schemas } from "../api/client";
 import { newId, useCommit } from "../api/edits";
-import { useCatalog } from "../api/reads";
+import { useCatalog, useDraws } from "../api/reads";
 import { useHouseView } from "../app/house";
 import { NumberField } from "../parts/NumberField";
 import { ProblemNote } from "../parts/ProblemNote";
@@ -17,17 +17,13 @@ const sizes: [Size, string][] = [
   ["hp", "hp"],
 ];
 
-/** What a nameplate says, or that nothing of it is known. */
-function plate(load: Load): string {
-  const told = sizes.flatMap(([size, unit]) => (load[size] == null ? [] : [`${load[size]} ${unit}`]));
-  return told.length > 0 ? told.join(", ") : "no nameplate noted: typical values are used";
-}
-
 /** The things that draw at a point: those that stand there, and a way to add one. */
 export function PointLoads({ point }: { point: Point }) {
   const { id, house } = useHouseView();
   const commit = useCommit(id);
   const loads = house.loads?.filter((l) => l.point === point.id) ?? [];
+  const draws = useDraws(id).data?.loads;
+  const draw = (load: Load) => draws?.find((d) => d.load === load.id);
   return (
     <Stack component="section" spacing={1.5} aria-labelledby="loads-here" sx={{ minWidth: 280 }}>
       <Typography variant="h3" id="loads-here">
@@ -41,7 +37,8 @@ export function PointLoads({ point }: { point: Point }) {
       {loads.map((load) => (
         <Stack key={load.id} direction="row" spacing={1} sx={{ alignItems: "center" }}>
           <Typography sx={{ flexGrow: 1 }}>
-            <strong>{load.name}</strong>, {plate(load)}
+            <strong>{load.name}</strong>
+            {told(draw(load))}
           </Typography>
           <Button
             size="small"
@@ -56,6 +53,15 @@ export function PointLoads({ point }: { point: Point }) {
       <AddLoad point={point} commit={commit} />
     </Stack>
   );
+}
+
+/** What it draws, within what, and what that rests on. */
+function told(draw: Schemas["Draw"] | undefined): string {
+  if (draw === undefined) {
+    return "";
+  }
+  const amps = `${draw.amps.toFixed(1)} A, give or take ${draw.plus_minus.toFixed(1)} A`;
+  return `: ${draw.typical ? "typically " : ""}${amps}. Rests on ${draw.rests_on.join(" and ")}.`;
 }
 
 /** A load by its name, one of the usual ones or any other, and one size of its nameplate. */

@@ -1,5 +1,6 @@
-//! What things draw, and what meters are expected to show.
+//! What things draw, believed from nameplates and readings, and what meters are expected to show.
 
+pub mod draws;
 pub mod expect;
 pub mod fit;
 pub mod plate;

@@ -13,6 +13,7 @@ use utoipa_axum::routes;
 use wayfinder_core::base::Said;
 use wayfinder_core::base::units::Inches;
 use wayfinder_core::house::{BreakerId, CardSize, Crew, KeptUntil, Method, Pace, Panel, PanelId, PointId, RunId};
+use wayfinder_core::load::draws::{Draws, draws};
 use wayfinder_core::load::expect::{self, Expected};
 use wayfinder_core::practice::Forecast;
 use wayfinder_core::trace::{self, Advice, Beliefs, Doubt, Guide, PointBelief, Progress, Report};
@@ -36,6 +37,7 @@ pub fn routes() -> OpenApiRouter<Arc<Hub>> {
         .routes(routes!(tracing))
         .routes(routes!(forecast))
         .routes(routes!(doubts))
+        .routes(routes!(loads))
         .routes(routes!(expected))
         .routes(routes!(report))
         .routes(routes!(face))
@@ -226,6 +228,13 @@ pub struct ForecastQuery {
     responses((status = 200, body = Vec<Doubt>), Refused))]
 pub async fn doubts(of: OfHouse) -> Result<axum::Json<Vec<Doubt>>, ApiError> {
     of.json(|known| Ok(known.tracker().doubts())).await
+}
+
+/// What each thing draws, and readings that do not fit.
+#[utoipa::path(get, path = "/api/v1/houses/{id}/loads", params(("id" = i64, Path, description = "the house")),
+    responses((status = 200, body = Draws), Refused))]
+pub async fn loads(of: OfHouse) -> Result<Response, ApiError> {
+    of.written("loads".into(), |known| Ok(draws(known.house(), known.beliefs()))).await
 }
 
 /// What is on, and what is wrong.

@@ -3,6 +3,7 @@
 use std::fmt::Write;
 
 use clap::Args;
+use wayfinder_core::load::draws::{Draws, draws};
 use wayfinder_core::load::expect::{Expected, expect, flaw, thing};
 use wayfinder_core::trace::beliefs;
 
@@ -29,6 +30,29 @@ pub fn show_expected(args: &ExpectArgs) -> Result<(), Bad> {
     let flaws = flaws.map_err(|e| Bad::new(format!("--fault: {e}")))?;
     let expected = expect(&house, &beliefs(&house), &things, &flaws);
     if args.read.json { print_json(&expected) } else { print(&told(&expected)) }
+}
+
+pub fn show_loads(read: &Read) -> Result<(), Bad> {
+    let house = read_house(&read.house)?;
+    let draws = draws(&house, &beliefs(&house));
+    if read.json { print_json(&draws) } else { print(&drawn(&draws)) }
+}
+
+fn drawn(draws: &Draws) -> String {
+    let mut out = String::new();
+    for d in &draws.loads {
+        let typical = if d.typical { "typically " } else { "" };
+        let rests_on = d.rests_on.join("; ");
+        let (name, amps, range) = (&d.name, d.amps.0, d.plus_minus.0);
+        let _ = writeln!(out, "{:<6} {name:<24} {typical}{amps:.1} A ± {range:.1}: {rests_on}", d.point);
+    }
+    for misfit in &draws.misfits {
+        let _ = writeln!(out, "Does not fit: {}", misfit.said);
+    }
+    if draws.loads.is_empty() {
+        out += "No loads are entered yet: loads.csv, or the form of a point\n";
+    }
+    out
 }
 
 fn told(expected: &Expected) -> String {

@@ -1,0 +1,384 @@
+//! What each load draws, believed from its nameplate or what is typical, and from every reading that it took part in
+//! (handbook 3.2).
+
+use std::collections::{BTreeMap, BTreeSet};
+
+use serde::Serialize;
+use utoipa::ToSchema;
+
+use crate::base::position::{Leg, Position};
+use crate::base::units::{Amps, NominalVolts};
+use crate::house::{
+    Breaker, BreakerId, Conductor, House, Instrument, Load, LoadId, MeasuredAt, PanelId, PointId, Quantity, Reading,
+    ReadingId, Span,
+};
+use crate::load::fit::{Prior, Sum, fit};
+use crate::load::{plate, typical};
+use crate::trace::{Beliefs, Status};
+
+/// The believed current of a load while it runs.
+#[derive(Debug, Clone, PartialEq, Serialize, ToSchema)]
+pub struct Draw {
+    /// The load.
+    pub load: LoadId,
+    /// What it is called.
+    pub name: String,
+    /// The tag of its point.
+    pub point: String,
+    /// What it draws,
+    pub amps: Amps,
+    /// within so much either way, nineteen times of twenty.
+    pub plus_minus: Amps,
+    /// What that rests on, in words.
+    pub rests_on: Vec<String>,
+    /// Nothing was measured and there is no nameplate: only typical of such a thing.
+    pub typical: bool,
+}
+
+/// A reading that does not fit what is believed.
+#[derive(Debug, Clone, PartialEq, Serialize, ToSchema)]
+pub struct Misfit {
+    /// Which.
+    pub reading: ReadingId,
+    /// What was read,
+    pub read: f64,
+    /// and what was expected, in the same unit.
+    pub expected: f64,
+    /// By how many of its errors it is off.
+    pub errors: f64,
+    /// What to check, in words.
+    pub said: String,
+}
+
+/// What all loads draw.
+#[derive(Debug, Clone, PartialEq, Serialize, ToSchema)]
+pub struct Draws {
+    /// Loads in the order of their points.
+    pub loads: Vec<Draw>,
+    /// Readings that do not fit, the worst first.
+    pub misfits: Vec<Misfit>,
+    /// Readings that say nothing of draws: of voltages, temperatures, inrush, or where nothing on the list was on.
+    pub unused: usize,
+}
+
+/// A nameplate gives the most; the real draw is often half to all of it (handbook 3.2, common practice): its middle, and a
+/// standard error that reaches both ends at twice.
+const OF_PLATE: f64 = 0.75;
+const PLATE_ERROR: f64 = 0.125;
+/// What is typical is known no better than this share of itself (common practice).
+const TYPICAL_ERROR: f64 = 0.2;
+/// Of what has neither: anything that a plug carries.
+const UNKNOWN: Prior = Prior { mean: 3.0, error: 4.0 };
+/// What nobody thinks of is on as well: clocks, chargers, standby, in amperes (common practice).
+const UNLISTED: f64 = 0.15;
+/// A reading off by more than this many errors does not fit.
+const MISFIT: f64 = 4.0;
+/// Nineteen times of twenty a value lies within so many standard errors of a normal distribution. [def]
+const NINETEEN_OF_TWENTY: f64 = 1.96;
+
+/// Share of what is read, and amperes, that an instrument may be off by (handbook 3.1, common practice): taken as two
+/// standard errors.
+fn instrument(with: Instrument) -> (f64, f64) {
+    match with {
+        Instrument::Clamp => (0.02, 0.2),
+        Instrument::PlugIn => (0.01, 0.02),
+        Instrument::Monitor => (0.02, 0.1),
+        // The larger of 5 % and 30 W, at 120 V (handbook 3.1).
+        Instrument::UtilityMeter => (0.05, 0.25),
+        Instrument::Meter | Instrument::Infrared => (0.05, 0.5),
+    }
+}
+
+/// What all loads draw.
+#[must_use]
+pub fn draws(house: &House, beliefs: &Beliefs) -> Draws {
+    let mut loads: Vec<&Load> = Vec::new();
+    for point in house.points_in_order() {
+        loads.extend(house.loads.iter().filter(|l| l.point == point.id));
+    }
+    let priors: Vec<Prior> = loads.iter().map(|l| prior(house, l)).collect();
+    let place = |id: LoadId| loads.iter().position(|l| l.id == id);
+    let map = Map { house, beliefs, through: house.fed_through() };
+    let told: Vec<(&Reading, Sum)> = house.readings.iter().filter_map(|r| Some((r, map.sum(r, &place)?))).collect();
+    let sums: Vec<Sum> = told.iter().map(|(_, sum)| sum.clone()).collect();
+    let fitted = fit(&priors, &sums, true);
+    let draw = |(i, load): (usize, &&Load)| {
+        let readings = sums.iter().filter(|sum| sum.parts.iter().any(|(part, _)| *part == i)).count();
+        Draw {
+            load: load.id,
+            name: load.name.clone(),
+            point: house.points.get(load.point).map_or_else(String::new, |p| p.tag.clone()),
+            amps: Amps(fitted.values[i]),
+            plus_minus: Amps(NINETEEN_OF_TWENTY * fitted.errors[i]),
+            rests_on: rests_on(house, load, readings),
+            typical: readings == 0 && plate::current(load, plate::volts(house, load)).is_none(),
+        }
+    };
+    let misfit = |((reading, sum), off): (&(&Reading, Sum), &f64)| {
+        let expected: f64 = sum.parts.iter().map(|(i, a)| a * fitted.values[*i]).sum();
+        (off.abs() > MISFIT).then(|| Misfit {
+            reading: reading.id,
+            read: sum.value,
+            expected,
+            errors: *off,
+            said: misfit_said(sum.value, expected),
+        })
+    };
+    let mut misfits: Vec<Misfit> = told.iter().zip(&fitted.off).filter_map(misfit).collect();
+    misfits.sort_by(|a, b| b.errors.abs().total_cmp(&a.errors.abs()));
+    Draws { loads: loads.iter().enumerate().map(draw).collect(), misfits, unused: house.readings.len() - told.len() }
+}
+
+fn misfit_said(read: f64, expected: f64) -> String {
+    let why = if read > expected {
+        "Something else was on, or hangs on this circuit too: switch all off and read again"
+    } else {
+        "Something on the list was off, or hangs on another circuit: switch it off and on and see whether the reading moves"
+    };
+    format!("{read:.1} A read, {expected:.1} A expected. {why}.")
+}
+
+fn prior(house: &House, load: &Load) -> Prior {
+    if let Some(plate) = plate::current(load, plate::volts(house, load)).filter(|a| a.0 > 0.0) {
+        return Prior { mean: OF_PLATE * plate.0, error: PLATE_ERROR * plate.0 };
+    }
+    match typical::like(load) {
+        Some(usual) => {
+            let mean = (usual.low.0 + usual.high.0) / 2.0;
+            // The range is what most lie in: two standard errors either way.
+            Prior { mean, error: ((usual.high.0 - usual.low.0) / 4.0).max(TYPICAL_ERROR * mean) }
+        }
+        None => UNKNOWN,
+    }
+}
+
+fn rests_on(house: &House, load: &Load, readings: usize) -> Vec<String> {
+    let plate = plate::current(load, plate::volts(house, load)).map(|a| format!("its nameplate, {:.1} A", a.0));
+    let like = || typical::like(load).map(|u| format!("what is typical of a {}, {} to {}", u.name, u.low.0, u.high));
+    let beforehand = plate.or_else(like).unwrap_or_else(|| "nothing but that it is plugged in".into());
+    let measured = match readings {
+        0 => None,
+        1 => Some("one reading".to_owned()),
+        n => Some(format!("{n} readings")),
+    };
+    std::iter::once(beforehand).chain(measured).collect()
+}
+
+/// Volts of a leg. [def]
+const LEG_VOLTS: f64 = 120.0;
+
+/// What hangs where, as far as believed.
+struct Map<'a> {
+    house: &'a House,
+    beliefs: &'a Beliefs,
+    /// For each breaker itself and those fed through it.
+    through: BTreeMap<BreakerId, BTreeSet<BreakerId>>,
+}
+
+impl Map<'_> {
+    /// A reading as a sum of loads in amperes; nothing where it says nothing of them.
+    fn sum(&self, reading: &Reading, place: &impl Fn(LoadId) -> Option<usize>) -> Option<Sum> {
+        if reading.span == Span::Inrush {
+            return None;
+        }
+        let watts = match reading.quantity {
+            Quantity::Amps { of: None | Some(Conductor::A | Conductor::B | Conductor::C) } => false,
+            Quantity::Watts => true,
+            Quantity::Amps { of: Some(Conductor::N | Conductor::G) } | Quantity::Volts { .. } | Quantity::Degrees => {
+                return None;
+            }
+        };
+        let mut parts = Vec::new();
+        for id in &reading.on {
+            let load = self.house.loads.get(*id)?;
+            let volts = f64::from(u16::from(plate::volts(self.house, load)));
+            if self.carries(reading, load) {
+                // Power is told in amperes at 120 V, so that one error fits all: a thing of 240 V counts twice.
+                parts.push((place(*id)?, if watts { volts / LEG_VOLTS } else { 1.0 }));
+            }
+        }
+        let value = if watts { reading.value / LEG_VOLTS } else { reading.value };
+        let (of_it, amps) = instrument(reading.instrument);
+        let error = (of_it * value.abs() + amps) / 2.0;
+        (!parts.is_empty()).then_some(Sum { parts, value, error: error.hypot(UNLISTED) })
+    }
+
+    /// Whether the place of a reading carries a load, by what is believed to feed it. What is said to have been on and of
+    /// which nothing better is known is taken to hang there.
+    fn carries(&self, reading: &Reading, load: &Load) -> bool {
+        let feeders = self.feeders(load.point);
+        let at = |breaker: BreakerId| {
+            let through = self.through.get(&breaker);
+            feeders.is_empty() || feeders.iter().any(|f| through.is_some_and(|all| all.contains(f)))
+        };
+        match reading.place {
+            MeasuredAt::Point { point } => point == load.point,
+            MeasuredAt::Breaker { breaker, .. } => at(breaker),
+            MeasuredAt::Bus { panel } | MeasuredAt::Main { panel } | MeasuredAt::Feed { panel } => {
+                self.on_leg(reading, panel, &feeders, plate::volts(self.house, load))
+            }
+        }
+    }
+
+    /// A panel's feed carries what hangs in it or behind it; a leg what hangs on it, and all that hangs on two.
+    fn on_leg(&self, reading: &Reading, panel: PanelId, feeders: &[BreakerId], volts: NominalVolts) -> bool {
+        let Some(here) = self.house.panels.get(panel) else { return false };
+        let leg = match reading.quantity {
+            Quantity::Amps { of: Some(Conductor::A) } => Some(Leg::A),
+            Quantity::Amps { of: Some(Conductor::B) } => Some(Leg::B),
+            Quantity::Amps { of: Some(Conductor::C) } => Some(Leg::C),
+            _ => None,
+        };
+        let on = |position: &Position| leg.is_none_or(|leg| here.leg(*position) == leg);
+        let behind = |b: &&Breaker| {
+            let through = self.through.get(&b.id);
+            feeders.iter().any(|f| through.is_some_and(|all| all.contains(f)))
+        };
+        let breakers = self.house.breakers_of(panel);
+        // Of what hangs in a panel behind it only the feeder's legs are known here: a thing of one leg may be on either.
+        let mut those = breakers.iter().filter(|b| behind(b));
+        feeders.is_empty() || those.any(|b| volts.is_leg_to_leg() || b.at.iter().any(on))
+    }
+
+    /// The breakers that a point is believed to hang on; none where that is not known.
+    fn feeders(&self, point: PointId) -> Vec<BreakerId> {
+        let Some(belief) = self.beliefs.of(point) else { return Vec::new() };
+        match belief.status {
+            Status::Proven | Status::Likely => belief.candidates.first().map(|c| c.at.breaker).into_iter().collect(),
+            Status::TwoHandles => {
+                belief.two_handles.iter().flat_map(|t| t.breakers.iter().map(|b| b.breaker)).collect()
+            }
+            Status::Unknown | Status::NoBreaker => Vec::new(),
+        }
+    }
+}
+
+#[cfg(test)]
+mod tests {
+    use super::*;
+    use crate::base::units::Watts;
+    use crate::fixture::Fixture;
+    use crate::house::Seen::{Dead, Live};
+    use crate::house::{LoadKind, PointKind, Side};
+    use crate::trace::beliefs;
+
+    struct Rig {
+        f: Fixture,
+        one: BreakerId,
+        three: BreakerId,
+    }
+
+    const TOASTER: LoadId = LoadId(1);
+    const MIXER: LoadId = LoadId(2);
+    const OVEN: LoadId = LoadId(3);
+
+    /// A toaster (850 W) and a mixer (no nameplate, nothing typical) at one receptacle, an oven of 4800 W at another.
+    fn rig() -> Rig {
+        let mut f = Fixture::new(8);
+        let room = f.room("Kitchen");
+        let (one, three) = (f.breaker("1", 20.0, ""), f.breaker("2-4", 30.0, ""));
+        let (counter, oven) = (f.point("K1", room, PointKind::Receptacle), f.point("K2", room, PointKind::Appliance));
+        let point = f.house.points.get(oven).unwrap().clone();
+        f.house.points.put(crate::house::Point { volts: Some(NominalVolts::V240), ..point });
+        for (point, on, off) in [(counter, one, three), (oven, three, one)] {
+            for _ in 0..3 {
+                f.see(point, &[on], Dead);
+                f.see(point, &[off], Live);
+            }
+        }
+        let load = |id, point, name: &str, watts: Option<f64>| Load {
+            watts: watts.map(Watts),
+            ..Load::new(id, point, name, LoadKind::Other)
+        };
+        f.house.loads.put(load(TOASTER, counter, "toaster", Some(840.0)));
+        f.house.loads.put(load(MIXER, counter, "spiral thing", None));
+        f.house.loads.put(load(OVEN, oven, "deck oven", Some(4800.0)));
+        Rig { f, one, three }
+    }
+
+    impl Rig {
+        fn read(&mut self, place: MeasuredAt, quantity: Quantity, value: f64, on: &[LoadId]) {
+            let id = ReadingId(self.f.house.readings.len() as u64 + 1);
+            self.f.house.readings.put(Reading {
+                id,
+                time: jiff::Timestamp::UNIX_EPOCH,
+                who: "Wren".into(),
+                place,
+                quantity,
+                value,
+                instrument: Instrument::Clamp,
+                span: Span::Spot,
+                on: on.iter().copied().collect(),
+            });
+            self.f.house.check().unwrap();
+        }
+
+        fn clamp(&mut self, breaker: BreakerId, amps: f64, on: &[LoadId]) {
+            let place = MeasuredAt::Breaker { breaker, pole: None, side: Side::Load };
+            self.read(place, Quantity::Amps { of: None }, amps, on);
+        }
+
+        fn told(&self) -> Draws {
+            draws(&self.f.house, &beliefs(&self.f.house))
+        }
+    }
+
+    fn of(draws: &Draws, load: LoadId) -> (f64, f64) {
+        let draw = draws.loads.iter().find(|d| d.load == load).unwrap();
+        (draw.amps.0, draw.plus_minus.0)
+    }
+
+    // handbook 3.2: the real draw is often half to all of the nameplate; 840 W at 120 V are 7 A [def].
+    #[test]
+    fn before_anything_is_measured_the_nameplate_gives_a_range_and_says_so() {
+        let told = rig().told();
+        let (amps, plus_minus) = of(&told, TOASTER);
+        assert!((amps - 5.25).abs() < 1e-6 && (amps + plus_minus - 7.0).abs() < 0.1, "{amps} ± {plus_minus}");
+        assert_eq!(told.loads[0].rests_on, ["its nameplate, 7.0 A"]);
+        assert!(!told.loads[0].typical && told.loads[1].typical);
+        assert!(of(&told, MIXER).1 > 5.0);
+    }
+
+    // handbook 3.2: two readings that differ by one appliance give it.
+    #[test]
+    fn two_readings_that_differ_by_one_thing_give_what_it_draws() {
+        let mut rig = rig();
+        rig.clamp(rig.one, 6.5, &[TOASTER]);
+        rig.clamp(rig.one, 10.6, &[TOASTER, MIXER]);
+        let told = rig.told();
+        let (amps, plus_minus) = of(&told, MIXER);
+        assert!((amps - 4.1).abs() < 0.2 && plus_minus < 0.7, "{amps} ± {plus_minus}");
+        assert_eq!(told.loads[1].rests_on, ["nothing but that it is plugged in", "one reading"]);
+        assert!(told.misfits.is_empty());
+    }
+
+    // Power over volts [def]: 4200 W at 240 V are 17.5 A, on each leg of the bus.
+    #[test]
+    fn power_and_legs_speak_of_what_they_carry() {
+        let mut rig = rig();
+        let bus = MeasuredAt::Bus { panel: PanelId(1) };
+        rig.read(MeasuredAt::Main { panel: PanelId(1) }, Quantity::Watts, 4200.0, &[OVEN]);
+        let (amps, _) = of(&rig.told(), OVEN);
+        assert!((amps - 17.5).abs() < 0.3, "{amps}");
+        rig.read(bus, Quantity::Amps { of: Some(Conductor::B) }, 17.4, &[OVEN, TOASTER]);
+        rig.read(bus, Quantity::Amps { of: Some(Conductor::A) }, 24.0, &[OVEN, TOASTER]);
+        let told = rig.told();
+        assert!((of(&told, TOASTER).0 - 6.5).abs() < 0.4, "the toaster is on leg A alone: {told:?}");
+        assert!(told.misfits.is_empty(), "{told:?}");
+    }
+
+    #[test]
+    fn what_does_not_fit_is_said_with_the_check_and_bends_nothing() {
+        let mut rig = rig();
+        for _ in 0..4 {
+            rig.clamp(rig.one, 6.5, &[TOASTER]);
+        }
+        rig.clamp(rig.one, 14.0, &[TOASTER]);
+        rig.clamp(rig.three, 9.0, &[TOASTER]);
+        let told = rig.told();
+        assert!((of(&told, TOASTER).0 - 6.5).abs() < 0.3, "{told:?}");
+        assert_eq!(told.misfits.len(), 1);
+        assert!(told.misfits[0].said.starts_with("14.0 A read, 6.") && told.misfits[0].said.contains("Something else"));
+        assert_eq!(told.unused, 1, "nothing that was on hangs on that circuit");
+    }
+}
