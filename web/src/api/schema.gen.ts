@@ -1543,6 +1543,8 @@ export interface components {
             point: string;
             /** @description What that rests on, in words. */
             rests_on: string[];
+            /** @description That in words, or that it is not known. */
+            said: string;
             /** @description Nothing was measured and there is no nameplate: only typical of such a thing. */
             typical: boolean;
         };

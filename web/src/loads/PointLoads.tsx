@@ -55,13 +55,9 @@ export function PointLoads({ point }: { point: Point }) {
   );
 }
 
-/** What it draws, within what, and what that rests on. */
+/** What it draws, and what that rests on. */
 function told(draw: Schemas["Draw"] | undefined): string {
-  if (draw === undefined) {
-    return "";
-  }
-  const amps = `${draw.amps.toFixed(1)} A, give or take ${draw.plus_minus.toFixed(1)} A`;
-  return `: ${draw.typical ? "typically " : ""}${amps}. Rests on ${draw.rests_on.join(" and ")}.`;
+  return draw === undefined ? "" : `: ${draw.said}. Rests on ${draw.rests_on.join(" and ")}.`;
 }
 
 /** A load by its name, one of the usual ones or any other, and one size of its nameplate. */

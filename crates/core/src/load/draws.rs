@@ -29,6 +29,8 @@ pub struct Draw {
     pub amps: Amps,
     /// within so much either way, nineteen times of twenty.
     pub plus_minus: Amps,
+    /// That in words, or that it is not known.
+    pub said: String,
     /// What that rests on, in words.
     pub rests_on: Vec<String>,
     /// Nothing was measured and there is no nameplate: only typical of such a thing.
@@ -104,14 +106,23 @@ pub fn draws(house: &House, beliefs: &Beliefs) -> Draws {
     let fitted = fit(&priors, &sums, true);
     let draw = |(i, load): (usize, &&Load)| {
         let readings = sums.iter().filter(|sum| sum.parts.iter().any(|(part, _)| *part == i)).count();
+        let plate = plate::current(load, plate::volts(house, load)).is_some();
+        let (amps, plus_minus) = (fitted.values[i], NINETEEN_OF_TWENTY * fitted.errors[i]);
+        let range = format!("{amps:.1} A, give or take {plus_minus:.1} A");
+        let said = match (plate || readings > 0, typical::like(load)) {
+            (true, _) => range,
+            (false, Some(_)) => format!("typically {range}"),
+            (false, None) => "not known: read its nameplate, or measure it".into(),
+        };
         Draw {
             load: load.id,
             name: load.name.clone(),
             point: house.points.get(load.point).map_or_else(String::new, |p| p.tag.clone()),
-            amps: Amps(fitted.values[i]),
-            plus_minus: Amps(NINETEEN_OF_TWENTY * fitted.errors[i]),
+            amps: Amps(amps),
+            plus_minus: Amps(plus_minus),
+            said,
             rests_on: rests_on(house, load, readings),
-            typical: readings == 0 && plate::current(load, plate::volts(house, load)).is_none(),
+            typical: readings == 0 && !plate,
         }
     };
     let misfit = |((reading, sum), off): (&(&Reading, Sum), &f64)| {
@@ -337,6 +348,8 @@ mod tests {
         assert_eq!(told.loads[0].rests_on, ["its nameplate, 7.0 A"]);
         assert!(!told.loads[0].typical && told.loads[1].typical);
         assert!(of(&told, MIXER).1 > 5.0);
+        assert_eq!(told.loads[0].said, "5.2 A, give or take 1.7 A");
+        assert_eq!(told.loads[1].said, "not known: read its nameplate, or measure it");
     }
 
     // handbook 3.2: two readings that differ by one appliance give it.

@@ -41,10 +41,7 @@ pub fn show_loads(read: &Read) -> Result<(), Bad> {
 fn drawn(draws: &Draws) -> String {
     let mut out = String::new();
     for d in &draws.loads {
-        let typical = if d.typical { "typically " } else { "" };
-        let rests_on = d.rests_on.join("; ");
-        let (name, amps, range) = (&d.name, d.amps.0, d.plus_minus.0);
-        let _ = writeln!(out, "{:<6} {name:<24} {typical}{amps:.1} A ± {range:.1}: {rests_on}", d.point);
+        let _ = writeln!(out, "{:<6} {:<24} {} ({})", d.point, d.name, d.said, d.rests_on.join("; "));
     }
     for misfit in &draws.misfits {
         let _ = writeln!(out, "Does not fit: {}", misfit.said);
