@@ -42,7 +42,7 @@ pub struct Draw {
 pub struct Misfit {
     /// Which.
     pub reading: ReadingId,
-    /// What was read,
+    /// What was read, in the reading's own unit: A or W,
     pub read: f64,
     /// and what was expected, in the same unit.
     pub expected: f64,
@@ -69,11 +69,11 @@ const OF_PLATE: f64 = 0.75;
 const PLATE_ERROR: f64 = 0.125;
 /// What is typical is known no better than this share of itself (common practice).
 const TYPICAL_ERROR: f64 = 0.2;
-/// Of what has neither: anything that a plug carries.
+/// Of what has neither: anything that a plug carries (common practice).
 const UNKNOWN: Prior = Prior { mean: 3.0, error: 4.0 };
 /// What nobody thinks of is on as well: clocks, chargers, standby, in amperes (common practice).
 const UNLISTED: f64 = 0.15;
-/// A reading off by more than this many errors does not fit.
+/// A reading off by more than this many errors does not fit: of honest ones hardly one in ten thousand is. [def]
 const MISFIT: f64 = 4.0;
 /// Nineteen times of twenty a value lies within so many standard errors of a normal distribution. [def]
 const NINETEEN_OF_TWENTY: f64 = 1.96;
@@ -127,12 +127,14 @@ pub fn draws(house: &House, beliefs: &Beliefs) -> Draws {
     };
     let misfit = |((reading, sum), off): (&(&Reading, Sum), &f64)| {
         let expected: f64 = sum.parts.iter().map(|(i, a)| a * fitted.values[*i]).sum();
+        let (unit, volts) = if reading.quantity == Quantity::Watts { ("W", LEG_VOLTS) } else { ("A", 1.0) };
+        let expected = volts * expected;
         (off.abs() > MISFIT).then(|| Misfit {
             reading: reading.id,
-            read: sum.value,
+            read: reading.value,
             expected,
             errors: *off,
-            said: misfit_said(sum.value, expected),
+            said: misfit_said(reading.value, expected, unit),
         })
     };
     let mut misfits: Vec<Misfit> = told.iter().zip(&fitted.off).filter_map(misfit).collect();
@@ -140,13 +142,13 @@ pub fn draws(house: &House, beliefs: &Beliefs) -> Draws {
     Draws { loads: loads.iter().enumerate().map(draw).collect(), misfits, unused: house.readings.len() - told.len() }
 }
 
-fn misfit_said(read: f64, expected: f64) -> String {
+fn misfit_said(read: f64, expected: f64, unit: &str) -> String {
     let why = if read > expected {
         "Something else was on, or hangs on this circuit too: switch all off and read again"
     } else {
         "Something on the list was off, or hangs on another circuit: switch it off and on and see whether the reading moves"
     };
-    format!("{read:.1} A read, {expected:.1} A expected. {why}.")
+    format!("{read:.1} {unit} read, {expected:.1} {unit} expected. {why}.")
 }
 
 fn prior(house: &House, load: &Load) -> Prior {
@@ -283,7 +285,7 @@ mod tests {
     const MIXER: LoadId = LoadId(2);
     const OVEN: LoadId = LoadId(3);
 
-    /// A toaster (850 W) and a mixer (no nameplate, nothing typical) at one receptacle, an oven of 4800 W at another.
+    /// A toaster (840 W) and a mixer (no nameplate, nothing typical) at one receptacle, an oven of 4800 W at another.
     fn rig() -> Rig {
         let mut f = Fixture::new(8);
         let room = f.room("Kitchen");
@@ -393,5 +395,9 @@ mod tests {
         assert_eq!(told.misfits.len(), 1);
         assert!(told.misfits[0].said.starts_with("14.0 A read, 6.") && told.misfits[0].said.contains("Something else"));
         assert_eq!(told.unused, 1, "nothing that was on hangs on that circuit");
+        // Power is told as power: of the oven's 4800 W half to all is expected (handbook 3.2).
+        rig.read(MeasuredAt::Main { panel: PanelId(1) }, Quantity::Watts, 20_000.0, &[OVEN]);
+        let worst = &rig.told().misfits[0];
+        assert!(worst.read == 20_000.0 && worst.said.starts_with("20000.0 W read, "), "{worst:?}");
     }
 }

@@ -34,7 +34,7 @@ pub struct Made {
     pub force: Phasor,
 }
 
-/// What joins every place to the earth, in siemens: insulation is never perfect (100 megohms), and a place that hangs in
+/// What joins every place to the earth, in reciprocal ohms: insulation is never perfect (100 megohms), and a place that hangs in
 /// the air has a voltage all the same, which no meter would find without this.
 pub(super) const LEAKAGE: f64 = 1e-8;
 /// The least that a branch resists, in ohms: a closed contact, a bar of copper. Smaller ones would drown the leakage in

@@ -193,7 +193,7 @@ impl Builder<'_> {
         self.flaws.iter().filter(|(_, there)| *there == at).find_map(|(flaw, _)| which(flaw))
     }
 
-    /// A conductor that may be open or bad: without a branch where it is open.
+    /// A conductor that may be open or bad.
     fn wire(&mut self, from: Node, to: Node, sound: Phasor, flaw: Option<Option<Ohms>>) -> Branch {
         match flaw {
             // As good as nothing, so that there is something a clamp can be put around.

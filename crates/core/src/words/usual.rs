@@ -1,4 +1,4 @@
-//! Usual loads and what they typically draw (handbook 3.2, values from memory). A start for what has no nameplate at hand;
+//! Usual loads and what they typically draw (handbook 3.2, values from memory; wall oven and cooktop: common practice). A start for what has no nameplate at hand;
 //! always told as typical.
 
 use serde::Serialize;
