@@ -2327,7 +2327,7 @@ export interface components {
             expected: number;
             /**
              * Format: double
-             * @description What was read,
+             * @description What was read, in the reading's own unit: A or W,
              */
             read: number;
             /** @description Which. */
