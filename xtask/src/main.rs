@@ -149,6 +149,7 @@ fn test_tools() -> Result<()> {
         ("chromedriver", "chromium-driver"),
         ("pdftotext", "poppler-utils"),
         ("ngspice", "ngspice"),
+        ("xmllint", "libxml2-utils"),
     ])
 }
 

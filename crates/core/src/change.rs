@@ -16,10 +16,11 @@ use crate::base::units::Inches;
 use crate::directory;
 use crate::edit::{Applied, Draft, Edit, Swap};
 use crate::house::{
-    About, Area, Breaker, BreakerId, Circuit, CircuitId, Crew, Evidence, EvidenceId, Handle, House, Load, LoadId,
-    LogEntry, LogId, Opening, OpeningId, Panel, PanelId, Picture, PictureId, Point, PointId, Reading, ReadingId, Room,
-    RoomId, Run, RunId, Step, Underlay, UnderlayId, Wall,
+    About, Area, Breaker, BreakerId, Circuit, CircuitId, Crew, EnergyId, EnergyRecord, Evidence, EvidenceId, Handle,
+    House, Load, LoadId, LogEntry, LogId, Opening, OpeningId, Panel, PanelId, Picture, PictureId, Point, PointId,
+    Reading, ReadingId, Room, RoomId, Run, RunId, Step, Underlay, UnderlayId, Wall,
 };
+use crate::load;
 use crate::trace;
 use crate::words::{catalog, notation};
 
@@ -170,15 +171,26 @@ pub enum Change {
         /// Which.
         load: LoadId,
     },
-    /// Notes a measured number.
+    /// Notes a measured number. Where one thing was switched between it and a reading shortly before, the rise is an
+    /// observation of what feeds that thing.
     NoteReading {
         /// The reading.
         reading: Reading,
     },
-    /// Takes out a reading.
+    /// Takes out a reading, and what followed from it for the map.
     RemoveReading {
         /// Which.
         reading: ReadingId,
+    },
+    /// Keeps an energy record or replaces the one with its id; its numbers have been stored before.
+    PutEnergy {
+        /// As it shall be.
+        energy: EnergyRecord,
+    },
+    /// Takes out an energy record.
+    RemoveEnergy {
+        /// Which.
+        energy: EnergyId,
     },
     /// Says that points share a box; a single point leaves the box it shared.
     ShareBox {
@@ -337,8 +349,10 @@ fn make(draft: &mut Draft, change: &Change) -> Result<(), Invalid> {
         Change::RemovePoint { point } => draft.remove_point(*point)?,
         Change::PutLoad { load } => draft.put(load.clone()),
         Change::RemoveLoad { load } => draft.remove_load(*load)?,
-        Change::NoteReading { reading } => draft.add("reading.id", reading.clone())?,
-        Change::RemoveReading { reading } => draft.drop::<Reading>(*reading)?,
+        Change::NoteReading { reading } => note_reading(draft, reading)?,
+        Change::RemoveReading { reading } => draft.remove_reading(*reading)?,
+        Change::PutEnergy { energy } => draft.put(energy.clone()),
+        Change::RemoveEnergy { energy } => draft.drop::<EnergyRecord>(*energy)?,
         Change::ShareBox { points } => draft.share_box(points)?,
         Change::Record { evidence } => draft.add("evidence.id", evidence.clone())?,
         Change::Retract { evidence } => draft.drop::<Evidence>(*evidence)?,
@@ -361,6 +375,13 @@ fn make(draft: &mut Draft, change: &Change) -> Result<(), Invalid> {
         Change::Batch { changes } => changes.iter().try_for_each(|change| make(draft, change))?,
     }
     Ok(())
+}
+
+/// A reading, and what it says of the map.
+fn note_reading(draft: &mut Draft, reading: &Reading) -> Result<(), Invalid> {
+    draft.add("reading.id", reading.clone())?;
+    let rise = load::rise::of(&draft.house, reading).filter(|rise| draft.house.evidence.get(rise.id).is_none());
+    rise.map_or(Ok(()), |rise| draft.add("evidence.id", rise))
 }
 
 #[cfg(test)]

@@ -59,6 +59,11 @@ async fn shots() -> Result<()> {
         phone.go(&format!("/houses/1/reset/{nine}")).await?;
         phone.shows("What was running").await?;
         phone.picture(&file("reset-phone")).await?;
+        phone.go("/houses/1/measure").await?;
+        phone.press("//label[contains(., 'I am qualified')]//input").await?;
+        phone.click("All of that is on: begin the round").await?;
+        phone.shows("Clamp leg A").await?;
+        phone.picture(&file("measure-phone")).await?;
         phone.quit().await?;
         desk.go("/houses/1/plan").await?;
         desk.find("//*[name()='title' and starts-with(., 'K1,')]/..").await?;
@@ -69,6 +74,14 @@ async fn shots() -> Result<()> {
         desk.go(&format!("/houses/1/dead?point={k1}")).await?;
         desk.shows("Likely causes").await?;
         desk.picture(&file("dead")).await?;
+        desk.go("/houses/1/loads").await?;
+        desk.shows("Passes its 20 A").await?;
+        desk.picture(&file("loads")).await?;
+        desk.go("/houses/1/room").await?;
+        desk.fill("It draws (A)", "40").await?;
+        desk.press("//label[contains(., 'three hours')]//input").await?;
+        desk.shows("over. What would make room").await?;
+        desk.picture(&file("room")).await?;
         desk.go("/houses/1/survey").await?;
         desk.shows("What stands in each space").await?;
         desk.picture(&file("survey")).await?;

@@ -7,9 +7,11 @@
 pub mod card;
 pub mod circuits;
 pub mod draw;
+pub mod energy;
 pub mod house_file;
 pub mod logbook;
 pub mod picture;
 pub mod plan;
 pub mod reminders;
 pub mod survey;
+pub mod worksheet;

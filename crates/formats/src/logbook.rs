@@ -96,7 +96,8 @@ fn words(house: &House, event: &Event) -> (LineKind, String) {
         Event::BreakerTest { passed: p, .. } => (LineKind::Test, passed(p).into()),
         Event::DeviceTest { point, passed: p } => (LineKind::Test, format!("{} {}", tag(point), passed(p))),
         Event::Volts { panel, reading } => {
-            let third = reading.c_n.map_or_else(String::new, |c| format!(", C-N {}", c.0));
+            let more = [("C-N", reading.c_n), ("B-C", reading.b_c), ("C-A", reading.c_a)];
+            let third: String = more.iter().filter_map(|(name, v)| v.map(|v| format!(", {name} {}", v.0))).collect();
             let numbers = format!("A-N {}, B-N {}, A-B {} V{third}", reading.a_n.0, reading.b_n.0, reading.a_b.0);
             let supply = house.panels.get(*panel).map(|p| p.supply);
             let troubles = supply.map(|s| judge(reading, s).troubles).unwrap_or_default();
@@ -167,7 +168,7 @@ mod tests {
         let (breaker, point, panel) = (BreakerId(2), PointId(4), PanelId(1));
         let volts = |a: f64, b: f64, ab: f64| Event::Volts {
             panel,
-            reading: ServiceReading { a_n: Volts(a), b_n: Volts(b), a_b: Volts(ab), c_n: None },
+            reading: ServiceReading { a_n: Volts(a), b_n: Volts(b), a_b: Volts(ab), c_n: None, b_c: None, c_a: None },
         };
         let house = logged(vec![
             Event::Trip { breaker, running: [point].into() },

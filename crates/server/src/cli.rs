@@ -4,7 +4,8 @@
 
 mod answers;
 mod files;
-mod measure;
+mod load;
+mod meter;
 mod practice;
 mod print;
 mod serve;
@@ -101,13 +102,17 @@ enum Command {
     Off(answers::OffArgs),
     /// What may be the cause when something is dead.
     Dead(answers::DeadArgs),
-    /// What each thing draws, and what that rests on.
+    /// What each thing draws, and what circuits and legs carry.
     Loads {
         #[command(flatten)]
         read: Read,
     },
+    /// What the service must carry, and whether there is room for more.
+    Service(load::ServiceArgs),
+    /// Stand in for a bench meter: SCPI over TCP, measuring in the demo house.
+    Meter(meter::MeterArgs),
     /// What meters are expected to show with some things on.
-    Expect(measure::ExpectArgs),
+    Expect(load::ExpectArgs),
     /// Draw the plan of a floor.
     Plan(answers::PlanArgs),
     /// The logbook (CSV).
@@ -268,8 +273,10 @@ fn run(command: Command) -> Result<ExitCode, Bad> {
         Command::Find(args) => answers::show_find(&args)?,
         Command::Off(args) => answers::show_off(&args)?,
         Command::Dead(args) => answers::show_dead(&args)?,
-        Command::Loads { read } => measure::show_loads(&read)?,
-        Command::Expect(args) => measure::show_expected(&args)?,
+        Command::Loads { read } => load::show_loads(&read)?,
+        Command::Service(args) => load::show_service(&args)?,
+        Command::Meter(args) => meter::stand_in(&args)?,
+        Command::Expect(args) => load::show_expected(&args)?,
         Command::Plan(args) => answers::draw_plan(&args)?,
         Command::Log { read } => answers::show_log(&read)?,
         Command::Tests { read, ics } => answers::show_tests(&read, ics.as_deref())?,

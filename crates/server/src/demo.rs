@@ -4,11 +4,11 @@ use anyhow::Context;
 use jiff::Timestamp;
 use wayfinder_core::House;
 use wayfinder_core::base::position::parse_poles;
-use wayfinder_core::base::units::Inches;
-use wayfinder_core::house::{CardSize, Picture, PictureId, PictureOf};
-use wayfinder_core::practice::StandIn;
-use wayfinder_formats::picture;
+use wayfinder_core::base::units::{Amps, Inches};
+use wayfinder_core::house::{CardSize, EnergyId, EnergyRecord, Picture, PictureId, PictureOf, zone};
+use wayfinder_core::practice::{self, StandIn};
 use wayfinder_formats::survey::{BadRows, Fault, Survey, import};
+use wayfinder_formats::{energy, picture};
 use wayfinder_store::{HouseId, PictureBytes};
 
 use crate::Hub;
@@ -21,6 +21,14 @@ macro_rules! file {
 
 /// What really feeds the demo's points: `tag,floor,room,kind,name,volts,watts,panel,at`. For tests and stand-ins only.
 pub const TRUTH: &str = file!("truth.csv");
+
+/// The year that the demo's meter recorded, by which clock, and what it is made from.
+const YEAR_FROM: &str = "2025-10-01T04:00:00Z";
+const ZONE: &str = "America/New_York";
+const YEAR_SEED: u64 = 8;
+
+/// What the demo's loads really draw: `load,amps`. For stand-ins only.
+const DRAWS: &str = file!("draws.csv");
 
 /// A picture of the demo: what it shows, its caption, its drawing.
 const LABEL: &[u8] = include_bytes!("../../../demo/thistledown-school/main-label.svg");
@@ -47,6 +55,25 @@ pub fn add(hub: &Hub) -> anyhow::Result<HouseId> {
             digest,
         });
     }
+    let clock = zone(ZONE)?;
+    let numbers = practice::year(YEAR_FROM.parse()?, &clock, YEAR_SEED);
+    let summary = numbers.summary(&clock);
+    house.energy.put(EnergyRecord {
+        id: EnergyId(1),
+        name: "thistledown-year.xml".into(),
+        time: numbers.end(),
+        who: "Wren".into(),
+        from: numbers.start,
+        to: numbers.end(),
+        step: numbers.step,
+        zone: ZONE.into(),
+        largest: summary.largest,
+        base: summary.base,
+        kwh: summary.kwh,
+        reverse: false,
+        missing: summary.missing,
+        digest: hub.store.keep_energy(&energy::packed(&numbers))?,
+    });
     let id = hub.add_house(&house)?;
     hub.set_stand_in(id, truth(&house)?);
     Ok(id)
@@ -72,6 +99,13 @@ pub fn truth(house: &House) -> anyhow::Result<StandIn> {
         };
         stand_in.truth.insert(point.id, feeder);
     }
+    for row in csv::Reader::from_reader(DRAWS.as_bytes()).records() {
+        let row = row?;
+        let called = row.get(0).unwrap_or_default();
+        let load = house.loads_called("load", called).ok().and_then(|l| l.first().copied());
+        let amps = row.get(1).unwrap_or_default().parse().with_context(|| format!("{called}: no amperes"))?;
+        stand_in.draws.insert(load.with_context(|| format!("no load {called}"))?, Amps(amps));
+    }
     Ok(stand_in)
 }
 
@@ -89,6 +123,8 @@ pub fn house() -> Result<House, Vec<Fault>> {
         ("openings.csv", file!("openings.csv")),
         ("points.csv", file!("points.csv")),
         ("evidence.csv", file!("evidence.csv")),
+        ("loads.csv", file!("loads.csv")),
+        ("readings.csv", file!("readings.csv")),
     ];
     let survey = Survey::from_files(|name| files.iter().find(|(file, _)| *file == name).map(|(_, text)| *text));
     let mut house = import("Thistledown School", &survey, Timestamp::UNIX_EPOCH, BadRows::Refuse)?.house;

@@ -6,6 +6,8 @@ use std::sync::{Arc, Mutex, OnceLock, PoisonError};
 use axum::body::Bytes;
 use serde::Serialize;
 use wayfinder_core::House;
+use wayfinder_core::load::Loaded;
+use wayfinder_core::load::draws::{Draws, draws};
 use wayfinder_core::trace::{Beliefs, Tracker};
 
 use crate::api::ApiError;
@@ -24,6 +26,7 @@ pub struct Known {
     tracked: OnceLock<Tracked>,
     beliefs: OnceLock<Beliefs>,
     lean: OnceLock<Beliefs>,
+    draws: OnceLock<Draws>,
     /// Answers as they were written, by what was asked.
     written: Mutex<HashMap<String, Bytes>>,
 }
@@ -37,6 +40,7 @@ impl Known {
             tracked: OnceLock::new(),
             beliefs: OnceLock::new(),
             lean: OnceLock::new(),
+            draws: OnceLock::new(),
             written: Mutex::default(),
         }
     }
@@ -55,6 +59,16 @@ impl Known {
     /// The whole map, with reasons.
     pub fn beliefs(&self) -> &Beliefs {
         self.beliefs.get_or_init(|| self.tracker().beliefs())
+    }
+
+    /// What all loads draw.
+    pub fn draws(&self) -> &Draws {
+        self.draws.get_or_init(|| draws(self.house(), self.beliefs()))
+    }
+
+    /// What is worked out of the loads.
+    pub fn loaded(&self) -> Loaded<'_> {
+        Loaded::new(self.house(), self.beliefs(), self.draws())
     }
 
     /// An answer as JSON, written once for all who ask the same.

@@ -8,6 +8,7 @@ pub mod demo;
 
 mod api;
 mod assets;
+mod bench;
 mod drawer;
 mod gate;
 mod hub;

@@ -4,6 +4,7 @@
 //! files of other formats. Every commit is durable before it is acknowledged: write-ahead log, synchronous = FULL.
 
 mod commit;
+mod energy;
 mod error;
 mod history;
 mod pictures;

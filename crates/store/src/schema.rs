@@ -16,6 +16,7 @@ fn steps() -> Vec<M<'static>> {
         M::up(include_str!("schema/005_looked_at.sql")),
         M::up(include_str!("schema/006_documents.sql")),
         M::up_with_hook("", |t| loads_of_points(t).map_err(HookError::from)),
+        M::up(include_str!("schema/008_energy.sql")),
     ]
 }
 

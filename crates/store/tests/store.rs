@@ -9,7 +9,7 @@ use serde_json::Value;
 use tempfile::TempDir;
 use wayfinder_core::base::position::{Supply, parse_poles};
 use wayfinder_core::base::units::{
-    Amps, Feet, Gauge, Horsepower, InchPounds, Inches, Metal, NominalVolts, VoltAmperes, Watts,
+    Amps, Feet, Gauge, Horsepower, InchPounds, Inches, Metal, NominalVolts, Seconds, VoltAmperes, Watts,
 };
 use wayfinder_core::house::*;
 use wayfinder_core::words::catalog::Item;
@@ -182,6 +182,24 @@ fn furniture() -> Vec<Change> {
                 instrument: Instrument::Meter,
                 span: Span::Most,
                 on: [LoadId(70)].into(),
+            },
+        },
+        Change::PutEnergy {
+            energy: EnergyRecord {
+                id: EnergyId(1),
+                name: "year.xml".into(),
+                time,
+                who: "Ash".into(),
+                from: time,
+                to: time + jiff::SignedDuration::from_hours(24),
+                step: Seconds(900.0),
+                zone: "America/Halifax".into(),
+                largest: vec![Demand { time, watts: Watts(9600.5) }],
+                base: Watts(312.5),
+                kwh: 11.25,
+                reverse: true,
+                missing: 3,
+                digest: "cd".repeat(32),
             },
         },
         told(905, Observation::Fault { fault: Fault::HotGroundReversed }),

@@ -42,6 +42,7 @@ function Guide({ guide }: { guide: ResetGuide }) {
           It tripped again after a reset: {guide.trips} times in thirty days. Do not go on resetting: find the cause.
         </Alert>
       )}
+      {guide.cause != null && guide.step !== "note-trip" && <Alert severity="info">{guide.cause}.</Alert>}
       <Paper variant="outlined" sx={{ p: 2, borderColor: "act.main", borderWidth: 2 }} aria-live="polite">
         {guide.step === "note-trip" && (
           <Ask title="What was running when it tripped?">
@@ -171,7 +172,7 @@ function Loads({ guide, chosen, onChange }: LoadsProps) {
           label={
             <>
               <span className="mono">{load.tag}</span> {load.name}
-              {load.amps != null && `, ${load.typical ? "typically " : ""}${load.amps.toFixed(1)} A`}
+              {load.amps != null && `, ${load.amps.toFixed(1)} A${load.typical ? ", not measured" : ""}`}
               {!load.proven && " (not proven)"}
             </>
           }
@@ -193,8 +194,7 @@ function Together({ guide, chosen }: { guide: ResetGuide; chosen: number[] }) {
   return (
     <Typography role="status">
       Ticked together: about <span className="mono">{together.amps.toFixed(1)} A</span> of {guide.amps} A
-      {together.too_much && ". Too much to run together"}. A breaker may hold an overload for a long time: that it has
-      not tripped proves nothing.
+      {together.too_much && ". Too much to run together"}: {together.said}.
     </Typography>
   );
 }

@@ -48,6 +48,13 @@ export type Observation = Schemas["Observation"];
 export type Forecast = Schemas["Forecast"];
 export type Report = Schemas["Report"];
 export type LineKind = Schemas["LineKind"];
+export type CircuitLoad = Schemas["CircuitLoad"];
+export type PanelLegs = Schemas["PanelLegs"];
+export type Thing = Schemas["Thing"];
+export type MeasuredAt = Schemas["MeasuredAt"];
+export type Quantity = Schemas["Quantity"];
+export type Instrument = Schemas["Instrument"];
+export type Sheet = Schemas["Sheet"];
 
 export const client = createClient<paths>({ baseUrl: "" });
 

@@ -1,6 +1,16 @@
 import { type QueryClient, useMutation, useQueryClient } from "@tanstack/react-query";
 import { author } from "../app/who";
-import { type Change, client, data, type Event, Problem, problemOf, type ShelfWord, type Spot } from "./client";
+import {
+  type Change,
+  client,
+  data,
+  type Event,
+  Problem,
+  problemOf,
+  type Schemas,
+  type ShelfWord,
+  type Spot,
+} from "./client";
 import { afterChange } from "./live";
 import { houseKey } from "./reads";
 
@@ -109,6 +119,37 @@ export function useAddPicture(id: number) {
     },
     onSettled: () => queries.invalidateQueries({ queryKey: houseKey(id) }),
   });
+}
+
+/** Adds an energy record: the utility's file goes as it is. */
+export function useAddEnergy(id: number) {
+  const queries = useQueryClient();
+  return useMutation({
+    mutationFn: async (file: File) => {
+      const zone = Intl.DateTimeFormat().resolvedOptions().timeZone;
+      const query = new URLSearchParams({ name: file.name, zone, new: String(newId()), author: author() });
+      const headers = { "Content-Type": "application/octet-stream" };
+      const sent = fetch(`/api/v1/houses/${id}/energy?${query}`, { method: "POST", body: file, headers });
+      const answer = await sent.catch(() => {
+        throw new Problem(0, "No connection", "Wayfinder cannot be reached. Nothing was lost; try again.");
+      });
+      if (!answer.ok) {
+        throw problemOf(answer.status, await answer.json().catch(() => ({})));
+      }
+    },
+    onSettled: () => queries.invalidateQueries({ queryKey: houseKey(id) }),
+  });
+}
+
+/** Notes a reading, with its author and the time. */
+export function useNoteReading(id: number) {
+  const commit = useCommit(id);
+  const note = (reading: Omit<Schemas["Reading"], "id" | "time" | "who">, done?: (reading: number) => void) => {
+    const made = newId();
+    const whole = { ...reading, id: made, time: new Date().toISOString(), who: author() };
+    commit.mutate({ type: "note-reading", reading: whole }, { onSuccess: () => done?.(made) });
+  };
+  return { note, busy: commit.isPending, error: commit.error };
 }
 
 /** Writes a line into the logbook. */

@@ -1,6 +1,15 @@
 import { keepPreviousData, useQuery, useQueryClient } from "@tanstack/react-query";
 import { useEffect } from "react";
-import { type Complaint, type Crew, client, data, type LineKind, type Target } from "./client";
+import {
+  type Complaint,
+  type Crew,
+  client,
+  data,
+  type LineKind,
+  type Schemas,
+  type Target,
+  type Thing,
+} from "./client";
 
 /** A read of a house; what is no longer wanted is cancelled. */
 interface Wanted {
@@ -245,12 +254,75 @@ export function useReset(id: number, breaker: number, on: number[] = []) {
   });
 }
 
-/** What each thing draws. */
-export function useDraws(id: number) {
+/** What each thing draws, and what circuits and legs carry. */
+export function useLoads(id: number, enabled = true) {
   return useQuery({
     queryKey: [...houseKey(id), "loads"],
+    enabled,
     placeholderData: keepPreviousData,
     queryFn: (wanted) => data(client.GET("/api/v1/houses/{id}/loads", path(id, wanted))),
+  });
+}
+
+/** May these run together? */
+export function useTogether(id: number, on: Thing[], breaker?: number) {
+  const body = { on, breaker: breaker ?? null };
+  return useQuery({
+    queryKey: [...houseKey(id), "together", body],
+    placeholderData: keepPreviousData,
+    queryFn: ({ signal }: Wanted) =>
+      data(client.POST("/api/v1/houses/{id}/together", { ...path(id, { signal }), body })),
+  });
+}
+
+/** What to read next with these instruments. */
+export function useNextReading(id: number, kit: Schemas["Kit"]) {
+  return useQuery({
+    queryKey: [...houseKey(id), "next-reading", kit],
+    placeholderData: keepPreviousData,
+    queryFn: ({ signal }: Wanted) =>
+      data(client.POST("/api/v1/houses/{id}/next-reading", { ...path(id, { signal }), body: kit })),
+  });
+}
+
+/** The service's load by every method, with and without what is to be added. */
+export function useServiceLoad(id: number, add: string) {
+  return useQuery({
+    queryKey: [...houseKey(id), "service-load", add],
+    placeholderData: keepPreviousData,
+    retry: false,
+    queryFn: ({ signal }: Wanted) =>
+      data(
+        client.GET("/api/v1/houses/{id}/service-load", {
+          params: { path: { id }, query: add === "" ? {} : { add } },
+          signal,
+        }),
+      ),
+  });
+}
+
+/** A year of an energy record by days and hours. */
+export function useHeat(id: number, energy: number | undefined) {
+  return useQuery({
+    queryKey: ["heat", id, energy],
+    enabled: energy !== undefined,
+    staleTime: Number.POSITIVE_INFINITY,
+    queryFn: ({ signal }: Wanted) =>
+      data(
+        client.GET("/api/v1/houses/{id}/energy/{energy}", { params: { path: { id, energy: energy ?? 0 } }, signal }),
+      ),
+  });
+}
+
+/** Is it the breaker? */
+export function useSuspect(id: number, suspected: Schemas["Suspected"] | undefined) {
+  return useQuery({
+    queryKey: [...houseKey(id), "suspect", suspected],
+    enabled: suspected !== undefined,
+    placeholderData: keepPreviousData,
+    retry: false,
+    queryFn: ({ signal }: Wanted) =>
+      data(client.POST("/api/v1/houses/{id}/suspect", { ...path(id, { signal }), body: suspected ?? { breaker: 0 } })),
   });
 }
 

@@ -212,6 +212,40 @@ export interface paths {
         patch?: never;
         trace?: never;
     };
+    "/api/v1/houses/{id}/energy": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /** Adds an energy record: the file itself as the body (Green Button XML, or a table of times and kilowatt-hours). */
+        post: operations["add_energy"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/v1/houses/{id}/energy/{energy}": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /** The last year of an energy record by days and hours. */
+        get: operations["heat"];
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
     "/api/v1/houses/{id}/events": {
         parameters: {
             query?: never;
@@ -348,6 +382,23 @@ export interface paths {
         patch?: never;
         trace?: never;
     };
+    "/api/v1/houses/{id}/loaded-test": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /** Judges voltages without and with a known load. Changes nothing. */
+        post: operations["loaded_test"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
     "/api/v1/houses/{id}/loads": {
         parameters: {
             query?: never;
@@ -355,7 +406,7 @@ export interface paths {
             path?: never;
             cookie?: never;
         };
-        /** What each thing draws, and readings that do not fit. */
+        /** What each thing draws, what circuits and legs carry, and readings that do not fit. */
         get: operations["loads"];
         put?: never;
         post?: never;
@@ -393,6 +444,40 @@ export interface paths {
         get: operations["log_csv"];
         put?: never;
         post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/v1/houses/{id}/meter": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /** Reads a bench meter by SCPI over TCP. */
+        post: operations["read_meter"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/v1/houses/{id}/next-reading": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /** What to read next with these instruments, what teaches most a minute first. Changes nothing. */
+        post: operations["next_reading"];
         delete?: never;
         options?: never;
         head?: never;
@@ -555,6 +640,40 @@ export interface paths {
         patch?: never;
         trace?: never;
     };
+    "/api/v1/houses/{id}/service-load": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /** Is there room for more? The service's load by every method, with and without what is to be added. */
+        get: operations["room"];
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/v1/houses/{id}/service-load.pdf": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /** The worksheets of all methods on one page. */
+        get: operations["room_pdf"];
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
     "/api/v1/houses/{id}/shelf": {
         parameters: {
             query?: never;
@@ -589,6 +708,23 @@ export interface paths {
         patch?: never;
         trace?: never;
     };
+    "/api/v1/houses/{id}/stand-in-reading": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /** What an instrument shows in the demo house, answered from its hidden truth with the instrument's errors. */
+        post: operations["stand_in_reading"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
     "/api/v1/houses/{id}/stand-in/{point}": {
         parameters: {
             query?: never;
@@ -600,6 +736,23 @@ export interface paths {
         get: operations["stand_in"];
         put?: never;
         post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/v1/houses/{id}/suspect": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /** Is it the breaker? Judged by voltages on both sides of its contacts. Changes nothing. */
+        post: operations["is_it_the_breaker"];
         delete?: never;
         options?: never;
         head?: never;
@@ -640,6 +793,23 @@ export interface paths {
         patch?: never;
         trace?: never;
     };
+    "/api/v1/houses/{id}/together": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /** May these run together? Changes nothing. */
+        post: operations["may_run_together"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
     "/api/v1/houses/{id}/tracing": {
         parameters: {
             query?: never;
@@ -668,6 +838,23 @@ export interface paths {
         put?: never;
         /** Takes a change back. */
         post: operations["undo"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/v1/meter-turns": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /** What turns or blinks of the utility's meter come to, and a circuit by difference. Changes nothing. */
+        post: operations["meter_turns"];
         delete?: never;
         options?: never;
         head?: never;
@@ -871,6 +1058,13 @@ export interface components {
              */
             revision: number;
         };
+        /** @description What was read on both sides, on and under load. */
+        BothSides: {
+            /** @description On the side of the bus. */
+            bus?: components["schemas"]["SideRead"];
+            /** @description On the side of the circuit. */
+            load?: components["schemas"]["SideRead"];
+        };
         /**
          * Format: int64
          * @description Chosen by whoever makes the thing; unique among its kind in the house, below 2^53; later is greater.
@@ -941,6 +1135,16 @@ export interface components {
             breaker: components["schemas"]["BreakerId"];
             /** @description Its panel's name. */
             panel: string;
+        };
+        /** @description A circuit read by difference: all as it is, the circuit off, on again. */
+        ByDifference: {
+            /** @description The readings that were taken so far, in this order. */
+            readings: components["schemas"]["Timed"][];
+            /**
+             * Format: double
+             * @description Watt-hours of a turn (Kh, printed on the meter; 7.2 is usual) or of a blink (1 is usual).
+             */
+            watt_hours: number;
         };
         /** @description A breaker that may feed a point. */
         Candidate: components["schemas"]["BreakerRef"] & {
@@ -1184,6 +1388,16 @@ export interface components {
             /** @enum {string} */
             type: "remove-reading";
         } | {
+            /** @description As it shall be. */
+            energy: components["schemas"]["EnergyRecord"];
+            /** @enum {string} */
+            type: "put-energy";
+        } | {
+            /** @description Which. */
+            energy: components["schemas"]["EnergyId"];
+            /** @enum {string} */
+            type: "remove-energy";
+        } | {
             /** @description Which. */
             points: components["schemas"]["PointId"][];
             /** @enum {string} */
@@ -1393,6 +1607,61 @@ export interface components {
          * @description Chosen by whoever makes the thing; unique among its kind in the house, below 2^53; later is greater.
          */
         CircuitId: number;
+        /** @description A circuit's currents against its rating. */
+        CircuitLoad: {
+            /** @description All its currents rest on readings. */
+            all_measured: boolean;
+            /** @description The breaker's poles. */
+            at: string;
+            /** @description What may run at any moment of a quiet night: standby, and what cycles by itself. */
+            base: components["schemas"]["Amps"];
+            /** @description Its breaker. */
+            breaker: components["schemas"]["BreakerId"];
+            /** @description What runs then. */
+            culprits: string[];
+            /** @description It feeds a panel. */
+            feeds_panel: boolean;
+            measured?: components["schemas"]["Measured"] | null;
+            /** @description What hangs on it in a few words: the largest first. */
+            name: string;
+            /**
+             * Format: double
+             * @description Chance that it passes its rating in a usual week, 0 to 1.
+             */
+            over: number;
+            /** @description The panel's name. */
+            panel: string;
+            /** @description The breaker's rating. */
+            rating: components["schemas"]["Amps"];
+            /** @description What to make of it, in words. */
+            said: string;
+            /** @description What hangs on it, what draws most first. */
+            things: components["schemas"]["CircuitThing"][];
+            /** @description Points on it of which nobody said what draws there. */
+            unknown: string[];
+            /** @description Points that are believed, not proven, to hang on it. */
+            unproven: string[];
+            /** @description What it reaches every other week at least. */
+            usual: components["schemas"]["Amps"];
+            /** @description All of it at once. */
+            worst: components["schemas"]["Amps"];
+        };
+        /** @description A thing on a circuit. */
+        CircuitThing: {
+            amps?: components["schemas"]["Amps"] | null;
+            /** @description When it runs. */
+            habit: components["schemas"]["Habit"];
+            /** @description It was measured. */
+            measured: boolean;
+            /** @description What people call it. */
+            name: string;
+            /** @description within so much either way, nineteen times of twenty. */
+            plus_minus: components["schemas"]["Amps"];
+            /** @description The tag of its point. */
+            point: string;
+            /** @description What it is. */
+            thing: components["schemas"]["Thing"];
+        };
         /**
          * @description A conductor's colour at the breaker.
          * @enum {string}
@@ -1403,6 +1672,11 @@ export interface components {
          * @enum {string}
          */
         Column: "left" | "right";
+        /**
+         * @description What is wrong with it, as far as people notice.
+         * @enum {string}
+         */
+        Complains: "runs-hot" | "too-little-voltage" | "buzzes" | "will-not-latch" | "does-not-trip" | "trips-at-once" | "trips-after-minutes" | "protection-trips";
         /** @description What is told of the fault. */
         Complaint: {
             /** @description Checks that were made. */
@@ -1499,6 +1773,16 @@ export interface components {
             /** @description Its tag. */
             tag: string;
         };
+        /** @description A demand: energy over the time of an interval. */
+        Demand: {
+            /**
+             * Format: date-time
+             * @description When its interval began.
+             */
+            time: string;
+            /** @description How much. */
+            watts: components["schemas"]["Watts"];
+        };
         /**
          * @description What an overcurrent device is.
          * @enum {string}
@@ -1512,6 +1796,14 @@ export interface components {
             causes: components["schemas"]["Ranked"][];
             next?: components["schemas"]["Next"] | null;
             stop?: components["schemas"]["ToStop"] | null;
+        };
+        /** @description What they come to. */
+        Difference: {
+            circuit?: components["schemas"]["Watts"] | null;
+            /** @description What to do next, in words. */
+            said: string;
+            /** @description The power of each reading. */
+            watts: components["schemas"]["Watts"][];
         };
         /** @description A point whose observations disagree. */
         Doubt: {
@@ -1533,6 +1825,8 @@ export interface components {
         Draw: {
             /** @description What it draws, */
             amps: components["schemas"]["Amps"];
+            /** @description Something is known of it: a nameplate, a reading, or what is typical. */
+            known: boolean;
             /** @description The load. */
             load: components["schemas"]["LoadId"];
             /** @description What it is called. */
@@ -1541,21 +1835,14 @@ export interface components {
             plus_minus: components["schemas"]["Amps"];
             /** @description The tag of its point. */
             point: string;
+            /** @description How many readings it took part in. */
+            readings: number;
             /** @description What that rests on, in words. */
             rests_on: string[];
             /** @description That in words, or that it is not known. */
             said: string;
             /** @description Nothing was measured and there is no nameplate: only typical of such a thing. */
             typical: boolean;
-        };
-        /** @description What all loads draw. */
-        Draws: {
-            /** @description Loads in the order of their points. */
-            loads: components["schemas"]["Draw"][];
-            /** @description Readings that do not fit, the worst first. */
-            misfits: components["schemas"]["Misfit"][];
-            /** @description Readings that say nothing of draws: of voltages, temperatures, inrush, or where nothing on the list was on. */
-            unused: number;
         };
         /** @description A ground-fault device and when its test is due. */
         DueTest: {
@@ -1572,6 +1859,67 @@ export interface components {
             name: string;
             /** @description The breaker or the point. */
             subject: components["schemas"]["Subject"];
+        };
+        /** @description A record that was added. */
+        EnergyAdded: {
+            /** @description The record. */
+            energy: components["schemas"]["EnergyRecord"];
+            /**
+             * Format: int64
+             * @description The revision it made.
+             */
+            revision: number;
+        };
+        /**
+         * Format: int64
+         * @description Chosen by whoever makes the thing; unique among its kind in the house, below 2^53; later is greater.
+         */
+        EnergyId: number;
+        /** @description An energy record. */
+        EnergyRecord: {
+            /** @description What runs always, at night. */
+            base: components["schemas"]["Watts"];
+            /** @description Digest of its numbers: SHA-256 in hexadecimal. They are kept under this name. */
+            digest: string;
+            /**
+             * Format: date-time
+             * @description When its first interval begins.
+             */
+            from: string;
+            /** @description Its id. */
+            id: components["schemas"]["EnergyId"];
+            /**
+             * Format: double
+             * @description All of it, in kilowatt-hours.
+             */
+            kwh: number;
+            /** @description The largest demands of different days, the largest first, each of a quarter of an hour or of the record's interval. */
+            largest: components["schemas"]["Demand"][];
+            /**
+             * Format: int32
+             * @description Intervals that are missing in between.
+             */
+            missing: number;
+            /** @description The name of the file it came in. */
+            name: string;
+            /** @description Some of the time power went out: sun or a battery hides the demand. */
+            reverse?: boolean;
+            /** @description How long each interval is. */
+            step: components["schemas"]["Seconds"];
+            /**
+             * Format: date-time
+             * @description When it was added.
+             */
+            time: string;
+            /**
+             * Format: date-time
+             * @description When its last one ends.
+             */
+            to: string;
+            /** @description Who added it. */
+            who: string;
+            /** @description The time zone that its days are told in: a name, or a rule as POSIX writes it. */
+            zone: string;
         };
         /** @description What happened. */
         Event: {
@@ -1910,6 +2258,24 @@ export interface components {
             /** @description Its handle. */
             handle: components["schemas"]["Handle"];
         };
+        /** @description A year as days by hours. */
+        Heat: {
+            /** @description Days, the oldest first. */
+            days: components["schemas"]["HeatDay"][];
+            /** @description The largest demands, the largest first, as the record's clocks showed them. */
+            largest: components["schemas"]["LocalDemand"][];
+            /** @description The largest hour, in watts. */
+            most: components["schemas"]["Watts"];
+            /** @description What stands out, in words. */
+            said: string[];
+        };
+        /** @description A day. */
+        HeatDay: {
+            /** @description `2026-01-17`. */
+            date: string;
+            /** @description Mean watts of its hours by the clock; nothing where they are missing. An hour that comes twice is one. */
+            hours: (number | null)[];
+        };
         /** @description A device of a run says that it is there, and where its person is. */
         Hello: {
             /** @description The device, by a name of its own. */
@@ -1980,6 +2346,21 @@ export interface components {
             /** @description What it is called, in one line. */
             title: string;
         };
+        /** @description What is known of how long a breaker holds a current. */
+        Holds: {
+            /** @description It holds for ever, in free air at 40 °C: full, hot panels trip earlier. */
+            for_ever: boolean;
+            /** @description It may trip at once, magnetically. */
+            may_trip_at_once: boolean;
+            must_trip_within?: components["schemas"]["Seconds"] | null;
+            /** @description All that in words. */
+            said: string;
+            /**
+             * Format: double
+             * @description The current as a share of the rating.
+             */
+            share: number;
+        };
         /**
          * Format: double
          * @description A motor's power in horsepower (hp), 745.7 W each.
@@ -1993,6 +2374,8 @@ export interface components {
             breakers: components["schemas"]["Breaker"][];
             /** @description What hangs on the breakers' terminals. */
             circuits?: components["schemas"]["Circuit"][];
+            /** @description What the utility's meter recorded. */
+            energy?: components["schemas"]["EnergyRecord"][];
             /** @description All observations. */
             evidence: components["schemas"]["Evidence"][];
             /** @description Things that draw. */
@@ -2095,6 +2478,17 @@ export interface components {
              */
             until: string;
         };
+        /** @description Instruments at hand. The cover stays on unless a qualified person says otherwise. */
+        Kit: {
+            /** @description A clamp, and a qualified person who takes the cover off. */
+            clamp?: boolean;
+            /** @description An energy monitor watches every breaker. */
+            monitor?: boolean;
+            /** @description A meter between plug and receptacle. */
+            plug_in?: boolean;
+            /** @description The utility's meter can be read: turns, blinks or kilowatts. */
+            utility_meter?: boolean;
+        };
         /**
          * @description How it is known which spaces take half-size breakers.
          * @enum {string}
@@ -2120,6 +2514,28 @@ export interface components {
          * @enum {string}
          */
         Leg: "A" | "B" | "C";
+        /** @description One leg. */
+        LegLoad: {
+            /** @description What may run at any moment of a quiet night. */
+            base: components["schemas"]["Amps"];
+            /** @description Which. */
+            leg: components["schemas"]["Leg"];
+            read?: components["schemas"]["LegRead"] | null;
+            /** @description What it reaches every other week at least. */
+            usual: components["schemas"]["Amps"];
+            /** @description All of it at once. */
+            worst: components["schemas"]["Amps"];
+        };
+        /** @description A current that was read. */
+        LegRead: {
+            /** @description How much. */
+            amps: components["schemas"]["Amps"];
+            /**
+             * Format: date-time
+             * @description When.
+             */
+            time: string;
+        };
         /** @description What it means. */
         LengthRead: {
             inches?: components["schemas"]["Inches"] | null;
@@ -2206,6 +2622,71 @@ export interface components {
          * @enum {string}
          */
         LoadKind: "range" | "oven" | "cooktop" | "dryer" | "water-heater" | "dishwasher" | "disposer" | "microwave" | "refrigerator" | "washer" | "heating" | "cooling" | "heat-pump" | "backup-heat" | "car-charger" | "pump" | "fan" | "light" | "other";
+        /**
+         * @description Ways of reckoning what a service must carry.
+         * @enum {string}
+         */
+        LoadMethod: "standard" | "optional" | "existing" | "existing-added" | "record" | "canada";
+        /** @description A loaded test of a circuit. */
+        LoadedAt: {
+            /** @description The breaker of the circuit. */
+            breaker: components["schemas"]["BreakerId"];
+            /** @description What was read. */
+            test: components["schemas"]["LoadedTest"];
+        };
+        /**
+         * @description What a loaded test finds.
+         * @enum {string}
+         */
+        LoadedFinding: "sound" | "long" | "poor-connection" | "rose";
+        /** @description What was read at one place of a circuit, without and with a known load. */
+        LoadedTest: {
+            /** @description What the load draws: 8 to 15 A tell most. */
+            amps: components["schemas"]["Amps"];
+            /** @description With load. */
+            with: components["schemas"]["Volts"];
+            /** @description Without load. */
+            without: components["schemas"]["Volts"];
+        };
+        /** @description What the test says. */
+        LoadedVerdict: {
+            /**
+             * Format: double
+             * @description What wire and length explain of that, where they are entered.
+             */
+            explained?: number | null;
+            /** @description What it is. */
+            finding: components["schemas"]["LoadedFinding"];
+            /** @description Resistance of the whole loop from the supply to the place: (V0 − V1) / I. */
+            loop_ohms: components["schemas"]["Ohms"];
+            /**
+             * Format: double
+             * @description What is lost, as a share of the voltage without load.
+             */
+            lost: number;
+            /** @description What to do, in words. */
+            said: string;
+        };
+        /** @description All loads: what they draw, what circuits and legs carry. */
+        Loads: {
+            /** @description Circuits by panel and position. */
+            circuits: components["schemas"]["CircuitLoad"][];
+            /** @description What comes into each panel. */
+            legs: components["schemas"]["PanelLegs"][];
+            /** @description Loads in the order of their points. */
+            loads: components["schemas"]["Draw"][];
+            /** @description Readings that do not fit, the worst first. */
+            misfits: components["schemas"]["Misfit"][];
+            /** @description Readings that say nothing of draws. */
+            unused: number;
+        };
+        /** @description A demand in local time. */
+        LocalDemand: {
+            /** @description `2026-01-17 18:15`. */
+            at: string;
+            /** @description How much. */
+            watts: components["schemas"]["Watts"];
+        };
         /** @description Lines of the log. */
         LogBody: {
             /** @description Newest first. */
@@ -2264,6 +2745,16 @@ export interface components {
             /** @description The same in words. */
             said: string;
         };
+        /** @description A number that was read. */
+        Measured: {
+            /** @description The current. */
+            amps: components["schemas"]["Amps"];
+            /**
+             * Format: date-time
+             * @description When.
+             */
+            time: string;
+        };
         /** @description Where something was measured. */
         MeasuredAt: {
             /** @enum {string} */
@@ -2303,11 +2794,32 @@ export interface components {
          * @enum {string}
          */
         Metal: "copper" | "aluminium";
+        /** @description What the meter read. */
+        MeterRead: {
+            /** @description What the meter says it is. */
+            meter: string;
+            /**
+             * Format: double
+             * @description The number, in the unit of what was asked.
+             */
+            value: number;
+        };
         /**
          * @description Ways of tracing (docs/handbook.md, 2.1).
          * @enum {string}
          */
         Method: "adaptive" | "one-at-a-time" | "transmitter" | "halving";
+        /** @description Every method side by side, for what stands and what is to be added. */
+        MethodAnswer: {
+            /** @description By which method. */
+            method: components["schemas"]["LoadMethod"];
+            /** @description and what is missing for it. */
+            missing?: string | null;
+            now?: components["schemas"]["Sheet"] | null;
+            then?: components["schemas"]["Sheet"] | null;
+            /** @description That in words. */
+            title: string;
+        };
         /**
          * @description Why a thing should not lose power unannounced (handbook 2.2, common practice).
          * @enum {string}
@@ -2340,6 +2852,20 @@ export interface components {
          * @enum {string}
          */
         Missing: "certainty" | "seen-dead" | "seen-back" | "told-apart";
+        /** @description A breaker on another leg. */
+        Move: {
+            /** @description The breaker's poles. */
+            at: string;
+            /** @description That in words. */
+            said: string;
+            /** @description To which leg. */
+            to: components["schemas"]["Leg"];
+            /**
+             * Format: double
+             * @description By how much the legs would differ then, as a share of their mean.
+             */
+            uneven: number;
+        };
         /** @description A house to be made. */
         NewHouse: {
             /** @description Its name. */
@@ -2354,6 +2880,28 @@ export interface components {
             said: string;
             /** @description About how long it takes. */
             seconds: components["schemas"]["Seconds"];
+        };
+        /** @description A reading to take. */
+        NextReading: {
+            breaker?: components["schemas"]["BreakerId"] | null;
+            /** @description What is expected to be read, */
+            expect: components["schemas"]["Amps"];
+            /** @description With what. */
+            instrument: components["schemas"]["Instrument"];
+            /**
+             * Format: double
+             * @description About how long it takes, in minutes.
+             */
+            minutes: number;
+            /** @description What to switch on for it. */
+            on: components["schemas"]["LoadId"][];
+            /** @description within so much either way, nineteen times of twenty. */
+            plus_minus: components["schemas"]["Amps"];
+            point?: components["schemas"]["PointId"] | null;
+            /** @description What to do, in words, */
+            todo: string;
+            /** @description and why. */
+            why: string;
         };
         /**
          * Format: int32
@@ -2441,6 +2989,11 @@ export interface components {
             /** @description Why. */
             why: components["schemas"]["Why"][];
         };
+        /**
+         * Format: double
+         * @description A resistance in ohms (Ω).
+         */
+        Ohms: number;
         /** @description What a circuit is believed to feed. */
         OnCircuit: components["schemas"]["BreakerRef"] & {
             /** @description Points proven or believed to hang on it, how sure, and whether that is proven. */
@@ -2561,6 +3114,35 @@ export interface components {
          * @description Chosen by whoever makes the thing; unique among its kind in the house, below 2^53; later is greater.
          */
         PanelId: number;
+        /** @description The currents that come into a panel. */
+        PanelLegs: {
+            /** @description Leg A at the usual peak. */
+            A: components["schemas"]["Amps"];
+            /** @description Leg B at the usual peak. */
+            B: components["schemas"]["Amps"];
+            C?: components["schemas"]["Amps"] | null;
+            /** @description Each leg in full. */
+            each: components["schemas"]["LegLoad"][];
+            /** @description The panel. */
+            id: components["schemas"]["PanelId"];
+            /** @description Single breakers that would even it out on another leg, the best first. */
+            moves: components["schemas"]["Move"][];
+            /** @description The neutral, at the most uneven of the usual. */
+            neutral: components["schemas"]["Amps"];
+            neutral_read?: components["schemas"]["LegRead"] | null;
+            /** @description Its name. */
+            panel: string;
+            rating?: components["schemas"]["Amps"] | null;
+            /** @description What to make of it, in words. */
+            said: string;
+            /**
+             * Format: double
+             * @description By how much the legs differ, as a share of their mean, at the usual peak.
+             */
+            uneven: number;
+            /** @description Points whose currents are in none of this: nothing is known of what draws there, or of what feeds it. */
+            unknown: number;
+        };
         /** @description How a panel's mark stands. */
         PanelMark: {
             /** @description and which end of the name that is. */
@@ -2975,6 +3557,15 @@ export interface components {
             /** @description and that in words. */
             said: string;
         };
+        /** @description Which meter, and what it reads. */
+        ReadMeter: {
+            /** @description Its address on this network: `192.168.1.20:5025`. */
+            address: string;
+            /** @description Where its probes are. */
+            place: components["schemas"]["MeasuredAt"];
+            /** @description What it reads there. */
+            quantity: components["schemas"]["Quantity"];
+        };
         /** @description A measured number. */
         Reading: {
             /** @description Its id. */
@@ -3056,6 +3647,8 @@ export interface components {
             amps: components["schemas"]["Amps"];
             /** @description The breaker. */
             breaker: components["schemas"]["BreakerId"];
+            /** @description What is likely to have done it, in words; nothing before it tripped. */
+            cause?: string | null;
             /** @description What it is: a blown fuse is replaced, not reset. */
             device: components["schemas"]["Device"];
             /** @description What may hang on it, with its current. */
@@ -3081,7 +3674,7 @@ export interface components {
             proven: boolean;
             /** @description Its tag. */
             tag: string;
-            /** @description The current is only typical of such a thing. */
+            /** @description The current is believed, not measured. */
             typical: boolean;
         };
         /**
@@ -3111,6 +3704,11 @@ export interface components {
             /** @description What it is called. */
             room: string;
         };
+        /**
+         * @description What both sides say together: the rows of the handbook's table.
+         * @enum {string}
+         */
+        Row: "measure-more" | "not-the-breaker" | "breaker-or-contact" | "lost-leg" | "open-neutral" | "out-of-band";
         /** @description One outing of tracing: who traces with what, since when. What was seen is the evidence of that time. */
         Run: {
             /**
@@ -3148,6 +3746,21 @@ export interface components {
          * @description Chosen by whoever makes the thing; unique among its kind in the house, below 2^53; later is greater.
          */
         RunId: number;
+        /** @description What several things at once come to. */
+        RunTogether: {
+            /** @description The breakers that carry any of it, those that feed panels too, the fullest first. */
+            circuits: components["schemas"]["TogetherOn"][];
+            /** @description What is in no sum: nothing is known of what it draws or of what feeds it. */
+            left_out: string[];
+            /** @description The sums of legs, panel by panel. */
+            panels: components["schemas"]["TogetherLegs"][];
+            /** @description Whether they may, in words. */
+            said: string;
+            /** @description For the circuit that was asked about, sets that it carries and to which nothing could be added, the best first. */
+            sets: components["schemas"]["Thing"][][];
+            /** @description What is believed, not proven, to hang where it was counted. */
+            unproven: string[];
+        };
         /**
          * @description For or against.
          * @enum {string}
@@ -3169,8 +3782,10 @@ export interface components {
             a_b: components["schemas"]["Volts"];
             /** @description Leg A to neutral. */
             a_n: components["schemas"]["Volts"];
+            b_c?: components["schemas"]["Volts"] | null;
             /** @description Leg B to neutral. */
             b_n: components["schemas"]["Volts"];
+            c_a?: components["schemas"]["Volts"] | null;
             c_n?: components["schemas"]["Volts"] | null;
         };
         /** @description How this device stands to the program. */
@@ -3181,6 +3796,43 @@ export interface components {
             code?: string | null;
             /** @description The device is the one the program runs on. */
             here: boolean;
+        };
+        /** @description What is asked about. */
+        Set: {
+            breaker?: components["schemas"]["BreakerId"] | null;
+            /** @description What is to run at once. */
+            on: components["schemas"]["Thing"][];
+        };
+        /** @description A worksheet. */
+        Sheet: {
+            /** @description in amperes, */
+            amps: components["schemas"]["Amps"];
+            /** @description How that comes about. */
+            lines: components["schemas"]["SheetLine"][];
+            margin_amps?: components["schemas"]["Amps"] | null;
+            /** @description By which method. */
+            method: components["schemas"]["LoadMethod"];
+            neutral_amps?: components["schemas"]["Amps"] | null;
+            /** @description What was assumed, and what the method asks beside. */
+            notes: string[];
+            rating?: components["schemas"]["Amps"] | null;
+            /** @description and in whole amperes, half ones rounded up. [pub: NEC 220.5(B), value from memory] */
+            rounded: components["schemas"]["Amps"];
+            /** @description Whether it fits, and what would make room, in words. */
+            said: string;
+            /** @description That in words. */
+            title: string;
+            /** @description What the service must carry, in VA, */
+            va: components["schemas"]["VoltAmperes"];
+        };
+        /** @description A line of a worksheet. */
+        SheetLine: {
+            /** @description By which rule. */
+            source: string;
+            /** @description How much of it counts, in VA. */
+            va: components["schemas"]["VoltAmperes"];
+            /** @description What. */
+            what: string;
         };
         /** @description Where a house shall be kept. */
         ShelfRequest: {
@@ -3235,6 +3887,12 @@ export interface components {
          * @enum {string}
          */
         Side: "load" | "bus";
+        /** @description Voltages on one side of a breaker. */
+        SideRead: {
+            across?: components["schemas"]["Volts"] | null;
+            /** @description Each pole to neutral, from the top; nothing where not measured yet. */
+            to_neutral?: (components["schemas"]["Volts"] | null)[];
+        };
         /**
          * @description What else may be noticed.
          * @enum {string}
@@ -3260,6 +3918,30 @@ export interface components {
             x: components["schemas"]["Inches"];
             /** @description From the room's top wall. */
             y: components["schemas"]["Inches"];
+        };
+        /** @description Which instrument is read where, with what on. */
+        StandInReading: {
+            /** @description With what. */
+            instrument: components["schemas"]["Instrument"];
+            /**
+             * Format: int64
+             * @description The reading's number: the same gives the same answer.
+             */
+            nth: number;
+            /** @description What is on. */
+            on?: components["schemas"]["LoadId"][];
+            /** @description Where. */
+            place: components["schemas"]["MeasuredAt"];
+            /** @description What. */
+            quantity: components["schemas"]["Quantity"];
+        };
+        /** @description What it shows; nothing where the house has no stand-ins or it cannot be used there. */
+        StandInShows: {
+            /**
+             * Format: double
+             * @description The number.
+             */
+            value?: number | null;
         };
         /**
          * @description How far the knowledge of a point is.
@@ -3371,6 +4053,10 @@ export interface components {
             /** @enum {string} */
             thing: "reading";
         } | {
+            id: components["schemas"]["EnergyId"];
+            /** @enum {string} */
+            thing: "energy-record";
+        } | {
             id: components["schemas"]["EvidenceId"];
             /** @enum {string} */
             thing: "evidence";
@@ -3409,6 +4095,44 @@ export interface components {
             point: components["schemas"]["PointId"];
             /** @description Its tag. */
             tag: string;
+        };
+        /** @description Is it the breaker? */
+        SuspectAnswer: {
+            /** @description What the complaint alone says already. */
+            at_once?: string | null;
+            /** @description What the readings say. */
+            verdict: components["schemas"]["SuspectVerdict"];
+        };
+        /** @description The verdict. */
+        SuspectVerdict: {
+            /** @description What should be read across. */
+            expect_across: [
+                number,
+                number
+            ];
+            /** @description What each pole to neutral should read. */
+            expect_leg: [
+                number,
+                number
+            ];
+            /** @description The pole that passes too little, from 1 at the top. */
+            pole?: number | null;
+            /** @description The row of the table, */
+            row: components["schemas"]["Row"];
+            /** @description in words. */
+            said: string;
+            /** @description What to do. */
+            todo: string[];
+            /** @description Who may do it: said before all else. */
+            who: string;
+        };
+        /** @description What was read at a breaker, and what people notice of it. */
+        Suspected: {
+            /** @description The breaker. */
+            breaker: components["schemas"]["BreakerId"];
+            complaint?: components["schemas"]["Complains"] | null;
+            /** @description What was read on both sides. */
+            read?: components["schemas"]["BothSides"];
         };
         /**
          * @description How a point is drawn.
@@ -3462,6 +4186,24 @@ export interface components {
              */
             wires: number;
         };
+        /** @description Something that draws. */
+        Thing: {
+            /** @description A load. */
+            load: components["schemas"]["LoadId"];
+        } | {
+            /** @description All that is usually at a point where no loads are entered. */
+            point: components["schemas"]["PointId"];
+        };
+        /** @description Turns or blinks in a time. */
+        Timed: {
+            /** @description in how many seconds. */
+            seconds: components["schemas"]["Seconds"];
+            /**
+             * Format: int32
+             * @description How many turns or blinks,
+             */
+            turns: number;
+        };
         /** @description Why to stop, and what to do instead. */
         ToStop: {
             /** @description That in words, */
@@ -3475,8 +4217,39 @@ export interface components {
         Together: {
             /** @description Their currents added up, as far as they are known. */
             amps: components["schemas"]["Amps"];
+            /** @description How long it holds that, in words. */
+            said: string;
             /** @description More than the breaker's rating. */
             too_much: boolean;
+        };
+        /** @description What several things come to on the legs of a panel. */
+        TogetherLegs: {
+            /** @description Each leg, A first. */
+            legs: components["schemas"]["Amps"][];
+            /** @description The neutral. */
+            neutral: components["schemas"]["Amps"];
+            /** @description The panel's name. */
+            panel: string;
+            rating?: components["schemas"]["Amps"] | null;
+        };
+        /** @description What several things come to on one breaker. */
+        TogetherOn: {
+            /** @description What its fullest pole carries, */
+            amps: components["schemas"]["Amps"];
+            /** @description Its poles. */
+            at: string;
+            /** @description Which. */
+            breaker: components["schemas"]["BreakerId"];
+            /** @description What of it runs for three hours or more. */
+            continuous: components["schemas"]["Amps"];
+            /** @description How long it holds. */
+            holds: components["schemas"]["Holds"];
+            /** @description Its panel's name. */
+            panel: string;
+            /** @description within so much either way, nineteen times of twenty. */
+            plus_minus: components["schemas"]["Amps"];
+            /** @description Its rating. */
+            rating: components["schemas"]["Amps"];
         };
         /** @description What a tool says; nothing where the house has no stand-ins or the tool cannot be used there. */
         ToolRead: {
@@ -4487,6 +5260,146 @@ export interface operations {
             };
         };
     };
+    add_energy: {
+        parameters: {
+            query: {
+                /** @description The new record's id. */
+                new: number;
+                /** @description Who adds it. */
+                author: string;
+                /** @description The file's name. */
+                name: string;
+                /** @description The time zone of its times, where the file does not say: `America/Halifax`. */
+                zone?: string;
+            };
+            header?: never;
+            path: {
+                /** @description the house */
+                id: number;
+            };
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/octet-stream": number[];
+            };
+        };
+        responses: {
+            201: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["EnergyAdded"];
+                };
+            };
+            /** @description a part of the request cannot be read */
+            400: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description what the address names is not there */
+            404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description others changed the same, or something would be lost */
+            409: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description the body is too large */
+            413: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description the body is of another kind */
+            415: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description something named cannot be; says which field */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
+    heat: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                /** @description the house */
+                id: number;
+                /** @description the record */
+                energy: number;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Heat"];
+                };
+            };
+            /** @description a part of the request cannot be read */
+            400: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description what the address names is not there */
+            404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description something named cannot be; says which field */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
     events: {
         parameters: {
             query?: never;
@@ -4924,6 +5837,86 @@ export interface operations {
             };
         };
     };
+    loaded_test: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                /** @description the house */
+                id: number;
+            };
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["LoadedAt"];
+            };
+        };
+        responses: {
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["LoadedVerdict"];
+                };
+            };
+            /** @description a part of the request cannot be read */
+            400: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description what the address names is not there */
+            404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description others changed the same, or something would be lost */
+            409: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description the body is too large */
+            413: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description the body is of another kind */
+            415: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description something named cannot be; says which field */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
     loads: {
         parameters: {
             query?: never;
@@ -4941,7 +5934,7 @@ export interface operations {
                     [name: string]: unknown;
                 };
                 content: {
-                    "application/json": components["schemas"]["Draws"];
+                    "application/json": components["schemas"]["Loads"];
                 };
             };
             /** @description a part of the request cannot be read */
@@ -5068,6 +6061,166 @@ export interface operations {
             };
             /** @description what the address names is not there */
             404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description something named cannot be; says which field */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
+    read_meter: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                /** @description the house */
+                id: number;
+            };
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["ReadMeter"];
+            };
+        };
+        responses: {
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["MeterRead"];
+                };
+            };
+            /** @description a part of the request cannot be read */
+            400: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description what the address names is not there */
+            404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description others changed the same, or something would be lost */
+            409: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description the body is too large */
+            413: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description the body is of another kind */
+            415: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description something named cannot be; says which field */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
+    next_reading: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                /** @description the house */
+                id: number;
+            };
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["Kit"];
+            };
+        };
+        responses: {
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["NextReading"][];
+                };
+            };
+            /** @description a part of the request cannot be read */
+            400: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description what the address names is not there */
+            404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description others changed the same, or something would be lost */
+            409: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description the body is too large */
+            413: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description the body is of another kind */
+            415: {
                 headers: {
                     [name: string]: unknown;
                 };
@@ -5662,6 +6815,111 @@ export interface operations {
             };
         };
     };
+    room: {
+        parameters: {
+            query?: {
+                /** @description `40@240`, `16@240,continuous`, `32@240,car-charger`; several with semicolons between. */
+                add?: string;
+            };
+            header?: never;
+            path: {
+                /** @description the house */
+                id: number;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["MethodAnswer"][];
+                };
+            };
+            /** @description a part of the request cannot be read */
+            400: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description what the address names is not there */
+            404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description something named cannot be; says which field */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
+    room_pdf: {
+        parameters: {
+            query?: {
+                /** @description `40@240`, `16@240,continuous`, `32@240,car-charger`; several with semicolons between. */
+                add?: string;
+            };
+            header?: never;
+            path: {
+                /** @description the house */
+                id: number;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description the page */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/pdf": number[];
+                };
+            };
+            /** @description a part of the request cannot be read */
+            400: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description what the address names is not there */
+            404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description something named cannot be; says which field */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
     shelf: {
         parameters: {
             query?: never;
@@ -5821,6 +7079,86 @@ export interface operations {
             };
         };
     };
+    stand_in_reading: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                /** @description the house */
+                id: number;
+            };
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["StandInReading"];
+            };
+        };
+        responses: {
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["StandInShows"];
+                };
+            };
+            /** @description a part of the request cannot be read */
+            400: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description what the address names is not there */
+            404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description others changed the same, or something would be lost */
+            409: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description the body is too large */
+            413: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description the body is of another kind */
+            415: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description something named cannot be; says which field */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
     stand_in: {
         parameters: {
             query: {
@@ -5859,6 +7197,86 @@ export interface operations {
             };
             /** @description what the address names is not there */
             404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description something named cannot be; says which field */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
+    is_it_the_breaker: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                /** @description the house */
+                id: number;
+            };
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["Suspected"];
+            };
+        };
+        responses: {
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["SuspectAnswer"];
+                };
+            };
+            /** @description a part of the request cannot be read */
+            400: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description what the address names is not there */
+            404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description others changed the same, or something would be lost */
+            409: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description the body is too large */
+            413: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description the body is of another kind */
+            415: {
                 headers: {
                     [name: string]: unknown;
                 };
@@ -5976,6 +7394,86 @@ export interface operations {
             };
         };
     };
+    may_run_together: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                /** @description the house */
+                id: number;
+            };
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["Set"];
+            };
+        };
+        responses: {
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["RunTogether"];
+                };
+            };
+            /** @description a part of the request cannot be read */
+            400: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description what the address names is not there */
+            404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description others changed the same, or something would be lost */
+            409: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description the body is too large */
+            413: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description the body is of another kind */
+            415: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description something named cannot be; says which field */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
     tracing: {
         parameters: {
             query?: {
@@ -6073,6 +7571,83 @@ export interface operations {
                 };
                 content: {
                     "application/json": components["schemas"]["ChangeDone"];
+                };
+            };
+            /** @description a part of the request cannot be read */
+            400: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description what the address names is not there */
+            404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description others changed the same, or something would be lost */
+            409: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description the body is too large */
+            413: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description the body is of another kind */
+            415: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description something named cannot be; says which field */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
+    meter_turns: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["ByDifference"];
+            };
+        };
+        responses: {
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Difference"];
                 };
             };
             /** @description a part of the request cannot be read */

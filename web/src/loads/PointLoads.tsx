@@ -2,7 +2,7 @@ import { Autocomplete, Button, MenuItem, Stack, TextField, Typography } from "@m
 import { useState } from "react";
 import type { Load, Point, Schemas } from "../api/client";
 import { newId, useCommit } from "../api/edits";
-import { useCatalog, useDraws } from "../api/reads";
+import { useCatalog, useLoads } from "../api/reads";
 import { useHouseView } from "../app/house";
 import { NumberField } from "../parts/NumberField";
 import { ProblemNote } from "../parts/ProblemNote";
@@ -22,7 +22,7 @@ export function PointLoads({ point }: { point: Point }) {
   const { id, house } = useHouseView();
   const commit = useCommit(id);
   const loads = house.loads?.filter((l) => l.point === point.id) ?? [];
-  const draws = useDraws(id).data?.loads;
+  const draws = useLoads(id).data?.loads;
   const draw = (load: Load) => draws?.find((d) => d.load === load.id);
   return (
     <Stack component="section" spacing={1.5} aria-labelledby="loads-here" sx={{ minWidth: 280 }}>

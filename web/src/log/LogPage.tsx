@@ -233,7 +233,13 @@ function ReadVolts() {
   const [a, setA] = useState<number | null>(null);
   const [b, setB] = useState<number | null>(null);
   const [ab, setAb] = useState<number | null>(null);
+  const [third, setThird] = useState<{ c_n: number | null; b_c: number | null; c_a: number | null }>({
+    c_n: null,
+    b_c: null,
+    c_a: null,
+  });
   const shown = house.panels.find((p) => p.id === panel);
+  const three = shown?.supply === "wye-3ph";
   const judge = useMutation({
     mutationFn: async (reading: Schemas["ServiceReading"]) =>
       data(
@@ -246,7 +252,7 @@ function ReadVolts() {
   const submit = (event: FormEvent) => {
     event.preventDefault();
     if (a !== null && b !== null && ab !== null && panel !== undefined) {
-      const reading = { a_n: a, b_n: b, a_b: ab };
+      const reading = { a_n: a, b_n: b, a_b: ab, ...(three ? third : {}) };
       judge.mutate(reading);
       log.write({ what: "volts", panel, reading });
     }
@@ -259,6 +265,31 @@ function ReadVolts() {
         <NumberField label="B–N" unit="V" value={b} onChange={setB} />
         <NumberField label="A–B" unit="V" value={ab} onChange={setAb} />
       </Stack>
+      {three && (
+        <Stack direction="row" spacing={1}>
+          <NumberField
+            label="C–N"
+            unit="V"
+            optional
+            value={third.c_n}
+            onChange={(c_n) => setThird({ ...third, c_n })}
+          />
+          <NumberField
+            label="B–C"
+            unit="V"
+            optional
+            value={third.b_c}
+            onChange={(b_c) => setThird({ ...third, b_c })}
+          />
+          <NumberField
+            label="C–A"
+            unit="V"
+            optional
+            value={third.c_a}
+            onChange={(c_a) => setThird({ ...third, c_a })}
+          />
+        </Stack>
+      )}
       <Typography variant="caption" sx={{ color: "text.secondary" }}>
         Service voltages of {shown?.name ?? "the panel"}. Behind the cover: qualified people only; a meter that shows
         them is as good.

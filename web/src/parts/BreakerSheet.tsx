@@ -84,6 +84,9 @@ function Actions({ breaker, onGo }: { breaker: Breaker; onGo: () => void }) {
       <Button variant="outlined" component={Link} to={`/houses/${id}/off?breaker=${breaker.id}`} onClick={onGo}>
         Work on its circuit …
       </Button>
+      <Button variant="outlined" component={Link} to={`/houses/${id}/suspect/${breaker.id}`} onClick={onGo}>
+        Is it the breaker? …
+      </Button>
       {protects && (
         <>
           <Button

@@ -1,6 +1,6 @@
 import { useTheme } from "@mui/material/styles";
 import type { KeyboardEvent } from "react";
-import type { Beliefs, Face, FaceBreaker } from "../api/client";
+import type { Beliefs, CircuitLoad, Face, FaceBreaker } from "../api/client";
 import { deviceMark, deviceWord } from "./words";
 
 /** What a handle has to do now. */
@@ -14,6 +14,8 @@ interface Props {
   width: number;
   selected: number | undefined;
   orders?: ReadonlyMap<number, Order>;
+  /** What each breaker carries, to be shown as a bar along its foot. */
+  loads?: ReadonlyMap<number, CircuitLoad>;
   onBreaker: (breaker: number) => void;
   onSpace?: (space: number) => void;
 }
@@ -25,7 +27,7 @@ const HEAD = 26;
 const ROOM_FOR_FRAME = 36;
 
 /** The panel's face, drawn from the places that the core worked out. */
-export function PanelFace({ face, beliefs, row, width, selected, orders, onBreaker, onSpace }: Props) {
+export function PanelFace({ face, beliefs, row, width, selected, orders, loads, onBreaker, onSpace }: Props) {
   const { palette } = useTheme();
   const height = HEAD + face.rows * row + 8;
   const body = (width - SPINE - 2 * GUTTER) / 2;
@@ -132,6 +134,7 @@ export function PanelFace({ face, beliefs, row, width, selected, orders, onBreak
             height={(breaker.height * row) / 2}
             selected={selected === breaker.breaker}
             order={orders?.get(breaker.breaker)}
+            load={loads?.get(breaker.breaker)}
           />
         </g>
       ))}
@@ -188,10 +191,29 @@ interface BodyProps {
   height: number;
   selected: boolean;
   order: Order | undefined;
+  load: CircuitLoad | undefined;
+}
+
+/** Current against the rating along a breaker's foot: its whole width is the rating; what is over it is marked. */
+function LoadFoot({ load, x, y, width }: { load: CircuitLoad; x: number; y: number; width: number }) {
+  const { palette } = useTheme();
+  const share = (amps: number) => Math.min(1, amps / load.rating) * width;
+  return (
+    <g>
+      <rect x={x} y={y} width={width} height={5} fill={palette.background.default} stroke={palette.text.secondary} />
+      <rect x={x} y={y} width={share(load.usual)} height={5} fill={palette.primary.main} fillOpacity={0.55} />
+      <rect x={x} y={y} width={share(load.base)} height={5} fill={palette.primary.main} />
+      {load.over >= 0.01 && (
+        <text x={x + width} y={y - 2} textAnchor="end" fontSize={12} fontWeight={800} fill={palette.error.main}>
+          !
+        </text>
+      )}
+    </g>
+  );
 }
 
 /** A breaker: its handle stands inward for on, outward for off; off is hatched, tripped stands between with a bar. */
-function BreakerBody({ breaker, beliefs, x, y, width, height, selected, order }: BodyProps) {
+function BreakerBody({ breaker, beliefs, x, y, width, height, selected, order, load }: BodyProps) {
   const { palette } = useTheme();
   const left = breaker.column === "left";
   const { proven } = feedsOf(breaker, beliefs);
@@ -272,6 +294,9 @@ function BreakerBody({ breaker, beliefs, x, y, width, height, selected, order }:
         rx={handle.height / 2}
         fill={ink}
       />
+      {load !== undefined && load.things.length > 0 && (
+        <LoadFoot load={load} x={x + 8} y={y + height - 8} width={width - 16} />
+      )}
       {breaker.handle === "tripped" && (
         <path d={`M${place + 11} ${middle - 7}v14`} stroke={palette.error.main} strokeWidth={3} />
       )}

@@ -1,17 +1,21 @@
 import { Box, Button, Typography } from "@mui/material";
 import { useLocation } from "react-router";
+import { useLoads } from "../api/reads";
 import { useHouseView, useMap, useShownFace } from "../app/house";
 import { PanelFace } from "./PanelFace";
 import { useSize } from "./size";
 
 /** The panel's face beside every page: a breaker chosen here filters the page. */
 export function SideFace() {
-  const { chosen, choose } = useHouseView();
+  const { id, chosen, choose } = useHouseView();
   const beliefs = useMap();
   const face = useShownFace();
   const breaker = face?.breakers.find((b) => b.breaker === chosen.breaker);
   const [box, size] = useSize<HTMLDivElement>();
-  const surveying = useLocation().pathname.endsWith("/survey");
+  const page = useLocation().pathname;
+  const surveying = page.endsWith("/survey");
+  const measured = useLoads(id, page.endsWith("/loads")).data?.circuits;
+  const loads = measured && new Map(measured.map((c) => [c.breaker, c]));
   const row = face === undefined ? 0 : Math.min(46, Math.max(26, (size.height - 40) / face.rows));
   const pick = (breaker: number) => {
     const space = face?.breakers.find((b) => b.breaker === breaker)?.at.match(/^\d+/)?.[0];
@@ -40,6 +44,7 @@ export function SideFace() {
               width={size.width}
               selected={chosen.breaker}
               onBreaker={pick}
+              {...(loads === undefined ? {} : { loads })}
               {...(surveying ? { onSpace: (space: number) => choose({ space }) } : {})}
             />
           )

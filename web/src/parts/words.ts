@@ -14,6 +14,9 @@ export const faultWord: Record<Schemas["Fault"], string> = words.Fault;
 export const signWord: Record<Schemas["Sign"], string> = words.Sign;
 export const statusWord: Record<PointBelief["status"], string> = words.Status;
 
+export const habitWord: Record<Schemas["Habit"], string> = words.Habit;
+export const complainsWord: Record<Schemas["Complains"], string> = words.Complains;
+
 /** The same where there is room for a letter or two. */
 export const deviceMark: Record<Schemas["Device"], string> = {
   plain: "",

@@ -10,8 +10,10 @@ use utoipa::ToSchema;
 
 use crate::base::Invalid;
 use crate::base::units::Amps;
-use crate::house::{BreakerId, Device, Event, Handle, House, LogEntry, Outcome, Point, PointId};
-use crate::load::typical::at_point;
+use crate::code::trip;
+use crate::house::{Breaker, BreakerId, Device, Event, Handle, House, LogEntry, Outcome, Point, PointId};
+use crate::load::Loaded;
+use crate::load::circuits;
 use crate::trace::Beliefs;
 
 /// Where a reset stands.
@@ -31,6 +33,8 @@ pub struct ResetGuide {
     pub running: BTreeSet<PointId>,
     /// The current of that together, where known at all.
     pub running_amps: Amps,
+    /// What is likely to have done it, in words; nothing before it tripped.
+    pub cause: Option<String>,
     /// What is asked about: the current of these together; nothing where none of them is known.
     pub together: Option<Together>,
     /// How often it tripped in the last thirty days.
@@ -40,12 +44,14 @@ pub struct ResetGuide {
 }
 
 /// Several things at once on one breaker.
-#[derive(Debug, Clone, Copy, PartialEq, Serialize, ToSchema)]
+#[derive(Debug, Clone, PartialEq, Serialize, ToSchema)]
 pub struct Together {
     /// Their currents added up, as far as they are known.
     pub amps: Amps,
     /// More than the breaker's rating.
     pub too_much: bool,
+    /// How long it holds that, in words.
+    pub said: String,
 }
 
 /// What to do now.
@@ -77,7 +83,7 @@ pub struct ResetLoad {
     pub name: String,
     /// Its current, where known.
     pub amps: Option<Amps>,
-    /// The current is only typical of such a thing.
+    /// The current is believed, not measured.
     pub typical: bool,
     /// Whether it is proven to hang there.
     pub proven: bool,
@@ -92,7 +98,7 @@ const LATELY: SignedDuration = SignedDuration::from_hours(30 * 24);
 /// [`Invalid`] where there is no such breaker.
 pub fn guide(
     house: &House,
-    beliefs: &Beliefs,
+    (beliefs, loaded): (&Beliefs, &Loaded<'_>),
     id: BreakerId,
     on: &BTreeSet<PointId>,
     now: Timestamp,
@@ -110,16 +116,16 @@ pub fn guide(
         let before = story.iter().filter(|e| (e.time, e.id) < (last.time, last.id)).filter(lately);
         before.copied().any(|e| held(&e)) && now.duration_since(last.time) <= LATELY
     });
-    let loads = loads(house, beliefs, id);
-    let current = |p: &PointId| at_point(house, house.points.get(*p)?);
-    let amps = |p: &PointId| current(p).map_or(0.0, |(a, _)| a.0);
+    let loads = loads(house, beliefs, loaded, id);
+    let amps = |p: &PointId| at_point(loaded, *p).map_or(0.0, |(a, _)| a.0);
     Ok(ResetGuide {
         breaker: id,
         amps: breaker.amps,
         device: breaker.device,
         step: step(&story, breaker.handle, &running),
         running_amps: Amps(running.iter().map(amps).sum()),
-        together: together(house, breaker.amps, on),
+        cause: last_trip.map(|_| cause(house, loaded, breaker, &running)),
+        together: together(loaded, breaker.amps, on),
         loads,
         running,
         trips,
@@ -127,11 +133,38 @@ pub fn guide(
     })
 }
 
-fn together(house: &House, rating: Amps, on: &BTreeSet<PointId>) -> Option<Together> {
-    let known: Vec<Amps> =
-        on.iter().filter_map(|p| at_point(house, house.points.get(*p)?)).map(|(amps, _)| amps).collect();
-    let sum: f64 = known.iter().map(|a| a.0).sum();
-    (!known.is_empty()).then_some(Together { amps: Amps(sum), too_much: sum > rating.0 })
+/// What is at a point draws together, and whether nothing of that was measured; nothing where nothing is known of it.
+fn at_point(loaded: &Loaded<'_>, point: PointId) -> Option<(Amps, bool)> {
+    let here: Vec<_> =
+        loaded.all.iter().filter(|d| d.point == point).filter_map(|d| Some((d.amps?, d.measured))).collect();
+    let sum = here.iter().map(|(amps, _)| amps.0).sum();
+    (!here.is_empty()).then(|| (Amps(sum), !here.iter().all(|(_, measured)| *measured)))
+}
+
+/// What was running against the rating; where that is not enough, what usually passes it.
+fn cause(house: &House, loaded: &Loaded<'_>, breaker: &Breaker, running: &BTreeSet<PointId>) -> String {
+    let sum: f64 = running.iter().filter_map(|p| at_point(loaded, *p)).map(|(amps, _)| amps.0).sum();
+    if sum > breaker.amps.0 {
+        return format!("What was on draws about {sum:.0} A on {} A: too much at once", breaker.amps.0);
+    }
+    let circuits = circuits::circuits(house, &loaded.hung, &loaded.all);
+    let foretold = circuits.into_iter().find(|c| c.breaker == breaker.id && !c.culprits.is_empty());
+    let counted = if running.is_empty() {
+        "Nothing was noted as running".to_owned()
+    } else {
+        format!("What was noted draws about {sum:.0} A, less than its {} A", breaker.amps.0)
+    };
+    match foretold {
+        Some(c) => format!("{counted}; what usually passes its rating is {}", c.culprits.join(" with ")),
+        None => format!("{counted}: something else was on too, or it is the wiring or the breaker"),
+    }
+}
+
+fn together(loaded: &Loaded<'_>, rating: Amps, on: &BTreeSet<PointId>) -> Option<Together> {
+    let known: Vec<f64> = on.iter().filter_map(|p| at_point(loaded, *p)).map(|(amps, _)| amps.0).collect();
+    let sum: f64 = known.iter().sum();
+    let said = trip::holds(rating, Amps(sum)).said;
+    (!known.is_empty()).then(|| Together { amps: Amps(sum), too_much: sum > rating.0, said })
 }
 
 /// What the last line of the story asks for.
@@ -150,11 +183,11 @@ fn step(story: &[&LogEntry], handle: Handle, running: &BTreeSet<PointId>) -> Res
     }
 }
 
-fn loads(house: &House, beliefs: &Beliefs, id: BreakerId) -> Vec<ResetLoad> {
+fn loads(house: &House, beliefs: &Beliefs, loaded: &Loaded<'_>, id: BreakerId) -> Vec<ResetLoad> {
     let belief = beliefs.breakers.iter().find(|b| b.at.breaker == id);
     let fed = belief.into_iter().flat_map(|b| &b.feeds).filter(|f| f.proven || f.likely);
     let load = |point: &Point, proven| {
-        let known = at_point(house, point);
+        let known = at_point(loaded, point.id);
         ResetLoad {
             point: point.id,
             tag: point.tag.clone(),
@@ -176,6 +209,7 @@ mod tests {
     use crate::house::PointKind;
     use crate::house::Seen::{Dead, Live};
     use crate::house::{Load, LoadId, LoadKind, LogId};
+    use crate::load::draws::draws;
     use crate::trace::beliefs;
 
     struct Rig {
@@ -217,7 +251,19 @@ mod tests {
 
         fn guide(&self) -> ResetGuide {
             let now = Timestamp::from_second(self.minute * 60).unwrap();
-            guide(&self.f.house, &beliefs(&self.f.house), self.breaker, &BTreeSet::new(), now).unwrap()
+            self.asked(self.breaker, &[], now).unwrap()
+        }
+
+        fn asked(&self, breaker: BreakerId, on: &[PointId], now: Timestamp) -> Result<ResetGuide, Invalid> {
+            let beliefs = beliefs(&self.f.house);
+            let draws = draws(&self.f.house, &beliefs);
+            let loaded = Loaded::new(&self.f.house, &beliefs, &draws);
+            guide(&self.f.house, (&beliefs, &loaded), breaker, &on.iter().copied().collect(), now)
+        }
+
+        fn together(&self, on: &[PointId]) -> Option<(f64, bool)> {
+            let told = self.asked(self.breaker, on, Timestamp::UNIX_EPOCH).unwrap().together;
+            told.map(|t| (t.amps.0, t.too_much))
         }
 
         fn handle(&self) -> Handle {
@@ -233,6 +279,8 @@ mod tests {
         rig.trip();
         assert_eq!((rig.guide().step, rig.handle()), (ResetStep::Unplug, Handle::Tripped));
         assert_eq!(rig.guide().running_amps, Amps(13.0), "typical of a microwave");
+        let cause = rig.guide().cause.unwrap();
+        assert!(cause.contains("13 A, less than its 20 A") && cause.contains("something else"), "{cause}");
         rig.reset(&[], Outcome::Held);
         assert_eq!((rig.guide().step, rig.handle()), (ResetStep::AddBack, Handle::On));
         rig.reset(&[rig.microwave], Outcome::Held);
@@ -270,7 +318,8 @@ mod tests {
         assert!(!rig.guide().again && rig.guide().trips == 0, "forty days later that is past");
     }
 
-    // Sums by hand: a microwave typically 13 A (handbook 3.2), a heater of 1500 W at 120 V 12.5 A [def]; 25.5 A on 20 A.
+    // Sums by hand: a microwave typically 13 A (handbook 3.2), a heater of 1500 W at 120 V 12.5 A [def], three
+    // quarters of it before it is measured (handbook 3.2).
     #[test]
     fn what_would_run_together_is_added_up_against_the_rating() {
         let mut rig = rig();
@@ -279,10 +328,9 @@ mod tests {
         let load = Load::new(LoadId(1), heater, "heater", LoadKind::Heating);
         rig.f.house.loads.put(Load { watts: Some(Watts(1500.0)), ..load });
         let plain = rig.f.point("K3", room, PointKind::Receptacle);
-        let told = |on: &[PointId]| together(&rig.f.house, Amps(20.0), &on.iter().copied().collect());
-        assert_eq!(told(&[rig.microwave]), Some(Together { amps: Amps(13.0), too_much: false }));
-        assert_eq!(told(&[rig.microwave, heater, plain]), Some(Together { amps: Amps(25.5), too_much: true }));
-        assert_eq!(told(&[plain]), None, "of that nothing is known");
+        assert_eq!(rig.together(&[rig.microwave]), Some((13.0, false)));
+        assert_eq!(rig.together(&[rig.microwave, heater, plain]), Some((13.0 + 0.75 * 12.5, true)));
+        assert_eq!(rig.together(&[plain]), None, "of that nothing is known");
     }
 
     #[test]
@@ -295,13 +343,7 @@ mod tests {
             (load.name.as_str(), load.amps, load.typical, load.proven),
             ("Kitchen, microwave", Some(Amps(13.0)), true, true)
         );
-        let missing = super::guide(
-            &rig.f.house,
-            &beliefs(&rig.f.house),
-            BreakerId(9999),
-            &BTreeSet::new(),
-            Timestamp::UNIX_EPOCH,
-        );
+        let missing = rig.asked(BreakerId(9999), &[], Timestamp::UNIX_EPOCH);
         assert_eq!(missing.unwrap_err().field, "breaker");
     }
 }

@@ -99,11 +99,18 @@ pub fn judge(reading: &ServiceReading, supply: Supply) -> Verdict {
         (_, true) => Some(LooksLike::Wye),
         _ => None,
     };
+    // With three phases every pair must be of the same sort: √3 times the mean of its two legs.
+    if let (Some(c), pairs) = (reading.c_n.map(|v| v.0), [(b, reading.b_c), (a, reading.c_a)]) {
+        let fits = |leg: f64, across: f64| (across / ((leg + c) / 2.0) - 3.0_f64.sqrt()).abs() <= RATIO_OFF;
+        if pairs.iter().any(|(leg, across)| across.is_some_and(|v| !fits(*leg, v.0))) {
+            verdict.troubles.push(Trouble::DoNotFit);
+        }
+    }
     // A floating neutral shares A–B unevenly between the legs; on a wye the sum is not A–B, so both must be seen.
     if (a - b).abs() > UNEVEN && (a + b - ab).abs() <= SUM_OFF {
         verdict.troubles.push(Trouble::OpenNeutral);
     }
-    if verdict.looks_like.is_none() {
+    if verdict.looks_like.is_none() && !verdict.troubles.contains(&Trouble::DoNotFit) {
         verdict.troubles.push(Trouble::DoNotFit);
     }
     let entered = if supply == Supply::SplitPhase { LooksLike::SplitPhase } else { LooksLike::Wye };
@@ -141,29 +148,12 @@ pub fn expected(nominal: u16) -> (Volts, Volts) {
     (Volts((108.0 * share).round()), Volts((126.0 * share).round()))
 }
 
-/// Current in the neutral that two circuits on different legs share (handbook 1.3 [def]): the difference on split
-/// phase; on two legs of a wye √(a² + b² − ab). On one leg they add up.
-#[must_use]
-pub fn neutral_current(supply: Supply, same_leg: bool, a: f64, b: f64) -> f64 {
-    match (same_leg, supply) {
-        (true, _) => a + b,
-        (false, Supply::SplitPhase) => (a - b).abs(),
-        (false, Supply::WyeTwoLegs | Supply::WyeThreePhase) => three_phase_neutral(a, b, 0.0),
-    }
-}
-
-/// Current in the neutral of three legs of a wye: √(a² + b² + c² − ab − bc − ca).
-#[must_use]
-pub fn three_phase_neutral(a: f64, b: f64, c: f64) -> f64 {
-    (a * a + b * b + c * c - a * b - b * c - c * a).max(0.0).sqrt()
-}
-
 #[cfg(test)]
 mod tests {
     use super::*;
 
     fn read(a: f64, b: f64, ab: f64) -> Verdict {
-        let reading = ServiceReading { a_n: Volts(a), b_n: Volts(b), a_b: Volts(ab), c_n: None };
+        let reading = ServiceReading { a_n: Volts(a), b_n: Volts(b), a_b: Volts(ab), c_n: None, b_c: None, c_a: None };
         judge(&reading, Supply::SplitPhase)
     }
 
@@ -189,11 +179,17 @@ mod tests {
         assert_eq!(wye.troubles, [Trouble::OtherSupply]);
         assert!((wye.power_of_240.unwrap() - 0.751).abs() < 0.001);
         assert!((wye.ratio.unwrap() - 3.0_f64.sqrt()).abs() < 0.01);
-        let known = judge(
-            &ServiceReading { a_n: Volts(119.0), b_n: Volts(121.0), a_b: Volts(208.0), c_n: Some(Volts(120.0)) },
-            Supply::WyeThreePhase,
-        );
-        assert_eq!(known.troubles, []);
+        let three = |b_c: f64, c_a: f64| ServiceReading {
+            a_n: Volts(119.0),
+            b_n: Volts(121.0),
+            a_b: Volts(208.0),
+            c_n: Some(Volts(120.0)),
+            b_c: Some(Volts(b_c)),
+            c_a: Some(Volts(c_a)),
+        };
+        assert_eq!(judge(&three(209.0, 207.0), Supply::WyeThreePhase).troubles, []);
+        assert_eq!(judge(&three(240.0, 207.0), Supply::WyeThreePhase).troubles, [Trouble::DoNotFit]);
+        assert_eq!(judge(&three(209.0, 120.0), Supply::WyeThreePhase).troubles, [Trouble::DoNotFit]);
     }
 
     // handbook 1.1, common practice: the legs add up to A–B and differ by more than about 5 V.
@@ -211,37 +207,6 @@ mod tests {
         assert_eq!(read(0.0, 121.0, 121.0).troubles, [Trouble::LostLeg { leg: Leg::A }]);
         assert_eq!(read(0.5, 1.0, 0.0).troubles, [Trouble::NoPower]);
         assert_eq!(read(120.0, 120.0, 120.0).troubles, [Trouble::DoNotFit]);
-    }
-
-    // handbook 1.3 [def]: two phasors 180° or 120° apart, summed by hand for these.
-    #[test]
-    fn neutral_currents_by_supply() {
-        assert_eq!(neutral_current(Supply::SplitPhase, false, 12.0, 9.0), 3.0);
-        assert_eq!(neutral_current(Supply::SplitPhase, true, 12.0, 9.0), 21.0);
-        assert!((neutral_current(Supply::WyeTwoLegs, false, 10.0, 10.0) - 10.0).abs() < 1e-9);
-        assert!((neutral_current(Supply::WyeTwoLegs, false, 12.0, 9.0) - 117.0_f64.sqrt()).abs() < 1e-9);
-        assert_eq!(three_phase_neutral(10.0, 10.0, 10.0), 0.0);
-        assert!((three_phase_neutral(15.0, 10.0, 5.0) - 75.0_f64.sqrt()).abs() < 1e-9);
-    }
-
-    // The same against phasors summed as complex numbers: an independent way to the same figures.
-    #[test]
-    fn neutral_currents_are_phasor_sums() {
-        let sum = |parts: &[(f64, f64)]| {
-            let (x, y) = parts.iter().fold((0.0, 0.0), |(x, y), (i, deg)| {
-                let angle = f64::to_radians(*deg);
-                (x + i * angle.cos(), y + i * angle.sin())
-            });
-            f64::hypot(x, y)
-        };
-        for (a, b, c) in [(3.0, 15.0, 8.0), (20.0, 0.0, 1.0), (7.5, 7.5, 0.0)] {
-            let three = sum(&[(a, 0.0), (b, 120.0), (c, 240.0)]);
-            assert!((three_phase_neutral(a, b, c) - three).abs() < 1e-9);
-            let split = sum(&[(a, 0.0), (b, 180.0)]);
-            assert!((neutral_current(Supply::SplitPhase, false, a, b) - split).abs() < 1e-9);
-            let wye = sum(&[(a, 0.0), (b, 120.0)]);
-            assert!((neutral_current(Supply::WyeTwoLegs, false, a, b) - wye).abs() < 1e-9);
-        }
     }
 
     // ANSI C84.1 utilisation Range A, from memory: 108–126 and 216–252 V.

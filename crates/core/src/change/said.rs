@@ -31,6 +31,8 @@ impl Change {
             Self::RemoveLoad { .. } => "load taken out",
             Self::NoteReading { .. } => "reading noted",
             Self::RemoveReading { .. } => "reading taken out",
+            Self::PutEnergy { .. } => "energy record added",
+            Self::RemoveEnergy { .. } => "energy record taken out",
             Self::ShareBox { .. } => "box shared",
             Self::Record { .. } => "observation",
             Self::Retract { .. } => "observation taken out",

@@ -4,7 +4,7 @@ use proptest::prelude::*;
 
 use super::*;
 use crate::base::position::{Half, Position, parse_poles};
-use crate::base::units::{Amps, Horsepower, Inches, NominalVolts, VoltAmperes, Watts};
+use crate::base::units::{Amps, Horsepower, Inches, NominalVolts, Seconds, VoltAmperes, Watts};
 use crate::edit::invert;
 use crate::fixture::Fixture;
 use crate::house::*;
@@ -542,4 +542,76 @@ fn a_load_goes_with_its_readings_and_its_point_with_both() {
     assert_eq!(left(Change::RemoveLoad { load: LoadId(2) }), (1, 1, vec![2, 3]));
     assert_eq!(left(Change::RemovePoint { point: one }), (2, 1, vec![3]));
     assert_eq!(left(Change::RemovePoint { point: two }), (1, 1, vec![2, 3]));
+}
+
+// handbook 3.2: a rise on a circuit when a thing is switched on is also evidence for the map.
+#[test]
+fn a_rise_between_two_readings_is_evidence_and_goes_with_the_second() {
+    let mut f = Fixture::new(20);
+    let (one, _) = (f.breaker("1", 20.0, ""), f.breaker("3", 20.0, ""));
+    let room = f.room("Bakehouse");
+    let point = f.point("B1", room, PointKind::Receptacle);
+    for (id, amps) in [(1, 12.0), (2, 9.0)] {
+        let load = Load::new(LoadId(id), point, format!("mixer {id}"), LoadKind::Other);
+        f.house.loads.put(Load { amps: Some(Amps(amps)), ..load });
+    }
+    let place = MeasuredAt::Breaker { breaker: one, pole: None, side: Side::Load };
+    let quantity = Quantity::Amps { of: None };
+    let read = |id, minute: i64, value, on: &[u64]| Reading {
+        time: jiff::Timestamp::from_second(60 * minute).unwrap(),
+        place,
+        quantity,
+        value,
+        on: on.iter().map(|id| LoadId(*id)).collect(),
+        ..reading(id)
+    };
+    let note = |house: &House, reading: Reading| house.apply(&Change::NoteReading { reading }).unwrap().house;
+    let house = note(&f.house, read(901, 0, 0.2, &[]));
+    assert!(house.evidence.is_empty(), "one reading shows no rise");
+    let rose = note(&house, read(902, 2, 11.3, &[1]));
+    let found = rose.evidence.iter().next().unwrap();
+    let told = Observation::Rise { at: one, expected: Amps(12.0), rose: Amps(11.3 - 0.2) };
+    assert_eq!((found.point, &found.observation), (point, &told));
+    let fell = note(&rose, read(903, 3, 0.1, &[]));
+    assert_eq!(fell.evidence.len(), 2, "switched off again it says so once more");
+    assert!(note(&house, read(904, 2, 20.0, &[1, 2])).evidence.is_empty(), "two things at once say nothing of either");
+    assert!(note(&house, read(905, 200, 11.3, &[1])).evidence.is_empty(), "hours later other things may run");
+    let back = rose.apply(&Change::RemoveReading { reading: ReadingId(902) }).unwrap();
+    assert!(back.house.evidence.is_empty() && back.house.readings.len() == 1);
+    let undone = back.house.apply_edits(invert(back.edits)).unwrap().house;
+    assert_eq!((undone.evidence, undone.readings), (rose.evidence.clone(), rose.readings.clone()));
+}
+
+#[test]
+fn an_energy_record_that_cannot_be_names_its_field() {
+    let from: jiff::Timestamp = "2026-01-01T00:00:00Z".parse().unwrap();
+    let record = EnergyRecord {
+        id: EnergyId(1),
+        name: "year.xml".into(),
+        time: from,
+        who: "Wren".into(),
+        from,
+        to: from + jiff::SignedDuration::from_hours(24),
+        step: Seconds(900.0),
+        zone: "America/Halifax".into(),
+        largest: Vec::new(),
+        base: Watts(300.0),
+        kwh: 10.0,
+        reverse: false,
+        missing: 0,
+        digest: "0".repeat(64),
+    };
+    let put =
+        |energy: EnergyRecord| House::new("x").apply(&Change::PutEnergy { energy }).map(|_| ()).map_err(|e| e.field);
+    assert_eq!(put(record.clone()), Ok(()));
+    let wrong = [
+        (EnergyRecord { zone: "Middle of nowhere".into(), ..record.clone() }, "zone"),
+        (EnergyRecord { step: Seconds(86_400.0), ..record.clone() }, "energy.step"),
+        (EnergyRecord { to: from, ..record.clone() }, "energy.to"),
+        (EnergyRecord { digest: "abc".into(), ..record.clone() }, "energy.digest"),
+        (EnergyRecord { base: Watts(f64::NAN), ..record }, "energy.base"),
+    ];
+    for (energy, field) in wrong {
+        assert_eq!(put(energy), Err(field.into()));
+    }
 }

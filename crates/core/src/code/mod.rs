@@ -3,6 +3,7 @@
 
 pub mod motor;
 pub mod resistance;
+pub mod trip;
 
 use crate::base::units::{Amps, Gauge, Metal};
 

@@ -17,9 +17,9 @@ pub use integrity::check;
 use crate::base::Invalid;
 use crate::base::table::{Entity, Table};
 use crate::house::{
-    About, Breaker, BreakerId, Circuit, CircuitId, Evidence, EvidenceId, House, Load, LoadId, LogEntry, LogId, Opening,
-    OpeningId, Panel, PanelId, Picture, PictureId, Point, PointId, Reading, ReadingId, Room, RoomId, Run, RunId, Step,
-    Underlay, UnderlayId, things,
+    About, Breaker, BreakerId, Circuit, CircuitId, EnergyId, EnergyRecord, Evidence, EvidenceId, House, Load, LoadId,
+    LogEntry, LogId, Opening, OpeningId, Panel, PanelId, Picture, PictureId, Point, PointId, Reading, ReadingId, Room,
+    RoomId, Run, RunId, Step, Underlay, UnderlayId, things,
 };
 
 /// A thing before and after; absent before it was added, absent after it was taken out.

@@ -103,6 +103,12 @@ pub struct ServiceReading {
     /// Leg C to neutral, in a three-phase panel.
     #[serde(default, skip_serializing_if = "Option::is_none")]
     pub c_n: Option<Volts>,
+    /// Leg B to leg C, in a three-phase panel.
+    #[serde(default, skip_serializing_if = "Option::is_none")]
+    pub b_c: Option<Volts>,
+    /// Leg C to leg A, in a three-phase panel.
+    #[serde(default, skip_serializing_if = "Option::is_none")]
+    pub c_a: Option<Volts>,
 }
 
 impl Event {

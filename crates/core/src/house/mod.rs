@@ -1,6 +1,7 @@
 //! The house: everything known about one property, as one value.
 
 mod crew;
+mod energy;
 mod evidence;
 mod floor;
 mod load;
@@ -20,6 +21,7 @@ use serde::{Deserialize, Serialize};
 use utoipa::ToSchema;
 
 pub use crew::{Crew, KNOWN_LOAD, KNOWN_LOAD_WATTS, KeptUntil, Method, Pace};
+pub use energy::{Demand, EnergyRecord, LONGEST_STEP, zone};
 pub use evidence::{Evidence, Fault, Observation, Seen, Step, Tried, Way};
 pub use floor::{Area, Opening, OpeningKind, Spot, Underlay, Wall};
 pub use load::{Habit, Load, LoadKind};

@@ -35,6 +35,10 @@ macro_rules! things {
             #[serde(default, skip_serializing_if = "Table::is_empty")]
             #[schema(value_type = Vec<Reading>, required = false)]
             readings: Reading, ReadingId, "reading";
+            /// What the utility's meter recorded.
+            #[serde(default, skip_serializing_if = "Table::is_empty")]
+            #[schema(value_type = Vec<EnergyRecord>, required = false)]
+            energy: EnergyRecord, EnergyId, "energy record";
             /// All observations.
             #[schema(value_type = Vec<Evidence>)]
             evidence: Evidence, EvidenceId, "observation";

@@ -1,20 +1,17 @@
 //! What each load draws, believed from its nameplate or what is typical, and from every reading that it took part in
 //! (handbook 3.2).
 
-use std::collections::{BTreeMap, BTreeSet};
+use std::collections::BTreeMap;
 
 use serde::Serialize;
 use utoipa::ToSchema;
 
-use crate::base::position::{Leg, Position};
-use crate::base::units::{Amps, NominalVolts};
-use crate::house::{
-    Breaker, BreakerId, Conductor, House, Instrument, Load, LoadId, MeasuredAt, PanelId, PointId, Quantity, Reading,
-    ReadingId, Span,
-};
+use crate::base::units::Amps;
+use crate::house::{Conductor, House, Instrument, Load, LoadId, Quantity, Reading, ReadingId, Span};
 use crate::load::fit::{Prior, Sum, fit};
+use crate::load::hung::Hung;
 use crate::load::{plate, typical};
-use crate::trace::{Beliefs, Status};
+use crate::trace::Beliefs;
 
 /// The believed current of a load while it runs.
 #[derive(Debug, Clone, PartialEq, Serialize, ToSchema)]
@@ -35,6 +32,28 @@ pub struct Draw {
     pub rests_on: Vec<String>,
     /// Nothing was measured and there is no nameplate: only typical of such a thing.
     pub typical: bool,
+    /// Something is known of it: a nameplate, a reading, or what is typical.
+    pub known: bool,
+    /// How many readings it took part in.
+    pub readings: usize,
+}
+
+/// A draw that readings leave within this, or this share of itself, is measured. (common practice: as good as a clamp shows
+/// small currents)
+const MEASURED: (f64, f64) = (1.0, 0.15);
+
+impl Draw {
+    /// True where it took part in readings that leave little open.
+    #[must_use]
+    pub fn is_measured(&self) -> bool {
+        self.readings > 0 && self.plus_minus.0 <= MEASURED.0.max(MEASURED.1 * self.amps.0)
+    }
+
+    /// Its standard error.
+    #[must_use]
+    pub fn standard_error(&self) -> Amps {
+        Amps(self.plus_minus.0 / NINETEEN_OF_TWENTY)
+    }
 }
 
 /// A reading that does not fit what is believed.
@@ -67,12 +86,15 @@ pub struct Draws {
 /// standard error that reaches both ends at twice.
 const OF_PLATE: f64 = 0.75;
 const PLATE_ERROR: f64 = 0.125;
-/// What is typical is known no better than this share of itself (common practice).
-const TYPICAL_ERROR: f64 = 0.2;
 /// Of what has neither: anything that a plug carries (common practice).
 const UNKNOWN: Prior = Prior { mean: 3.0, error: 4.0 };
 /// What nobody thinks of is on as well: clocks, chargers, standby, in amperes (common practice).
 const UNLISTED: f64 = 0.15;
+/// The voltage, and with it what a heater draws, is not the same at each reading: as a share, a standard error (common practice:
+/// two of them are the 3 % that may be lost along the way).
+const VOLTAGE: f64 = 0.015;
+/// More than what nobody thinks of, lights and standby together: from here on something hangs there. (common practice)
+const UNEXPLAINED: f64 = 1.5;
 /// A reading off by more than this many errors does not fit: of honest ones hardly one in ten thousand is. [def]
 const MISFIT: f64 = 4.0;
 /// Nineteen times of twenty a value lies within so many standard errors of a normal distribution. [def]
@@ -99,13 +121,16 @@ pub fn draws(house: &House, beliefs: &Beliefs) -> Draws {
         loads.extend(house.loads.iter().filter(|l| l.point == point.id));
     }
     let priors: Vec<Prior> = loads.iter().map(|l| prior(house, l)).collect();
-    let place = |id: LoadId| loads.iter().position(|l| l.id == id);
-    let map = Map { house, beliefs, through: house.fed_through() };
-    let told: Vec<(&Reading, Sum)> = house.readings.iter().filter_map(|r| Some((r, map.sum(r, &place)?))).collect();
+    let places: BTreeMap<LoadId, usize> = loads.iter().enumerate().map(|(i, l)| (l.id, i)).collect();
+    let hung = Hung::new(house, beliefs);
+    let told: Vec<(&Reading, Sum)> =
+        house.readings.iter().filter_map(|r| Some((r, sum(house, &hung, r, &places)?))).collect();
     let sums: Vec<Sum> = told.iter().map(|(_, sum)| sum.clone()).collect();
     let fitted = fit(&priors, &sums, true);
+    let mut taken = vec![0; loads.len()];
+    sums.iter().flat_map(|sum| &sum.parts).for_each(|(part, _)| taken[*part] += 1);
     let draw = |(i, load): (usize, &&Load)| {
-        let readings = sums.iter().filter(|sum| sum.parts.iter().any(|(part, _)| *part == i)).count();
+        let readings = taken[i];
         let plate = plate::current(load, plate::volts(house, load)).is_some();
         let (amps, plus_minus) = (fitted.values[i], NINETEEN_OF_TWENTY * fitted.errors[i]);
         let range = format!("{amps:.1} A, give or take {plus_minus:.1} A");
@@ -123,6 +148,8 @@ pub fn draws(house: &House, beliefs: &Beliefs) -> Draws {
             said,
             rests_on: rests_on(house, load, readings),
             typical: readings == 0 && !plate,
+            known: plate || readings > 0 || typical::like(load).is_some(),
+            readings,
         }
     };
     let misfit = |((reading, sum), off): (&(&Reading, Sum), &f64)| {
@@ -134,21 +161,49 @@ pub fn draws(house: &House, beliefs: &Beliefs) -> Draws {
             read: reading.value,
             expected,
             errors: *off,
-            said: misfit_said(reading.value, expected, unit),
+            said: misfit_said(&place_said(house, reading), reading.value, expected, unit),
         })
     };
     let mut misfits: Vec<Misfit> = told.iter().zip(&fitted.off).filter_map(misfit).collect();
+    misfits.extend(house.readings.iter().filter_map(|r| unexplained(house, &hung, r)));
     misfits.sort_by(|a, b| b.errors.abs().total_cmp(&a.errors.abs()));
     Draws { loads: loads.iter().enumerate().map(draw).collect(), misfits, unused: house.readings.len() - told.len() }
 }
 
-fn misfit_said(read: f64, expected: f64, unit: &str) -> String {
+/// A current that was read where nothing that was on is believed to hang.
+fn unexplained(house: &House, hung: &Hung<'_>, reading: &Reading) -> Option<Misfit> {
+    let at = reading.place.breaker()?;
+    let amps = matches!(reading.quantity, Quantity::Amps { of: None }) && reading.span == Span::Spot;
+    let none = !reading.on.iter().filter_map(|id| house.loads.get(*id)).any(|load| hung.carries(reading, load));
+    let breaker = house.breakers.get(at)?;
+    (amps && none && reading.value >= UNEXPLAINED).then(|| Misfit {
+        reading: reading.id,
+        read: reading.value,
+        expected: 0.0,
+        errors: reading.value / UNLISTED,
+        said: format!(
+            "{:.1} A read at {}, where nothing that was on is known to hang. Switch things off one by one and read again: what \
+             it falls with hangs here.",
+            reading.value,
+            house.breaker_name(breaker)
+        ),
+    })
+}
+
+fn place_said(house: &House, reading: &Reading) -> String {
+    let breaker = reading.place.breaker().and_then(|b| house.breakers.get(b)).map(|b| house.breaker_name(b));
+    let panel = || reading.place.panel().and_then(|p| house.panels.get(p)).map(|p| p.name.clone());
+    let point = || reading.place.point().and_then(|p| house.points.get(p)).map(|p| p.tag.clone());
+    breaker.or_else(panel).or_else(point).unwrap_or_default()
+}
+
+fn misfit_said(place: &str, read: f64, expected: f64, unit: &str) -> String {
     let why = if read > expected {
         "Something else was on, or hangs on this circuit too: switch all off and read again"
     } else {
         "Something on the list was off, or hangs on another circuit: switch it off and on and see whether the reading moves"
     };
-    format!("{read:.1} {unit} read, {expected:.1} {unit} expected. {why}.")
+    format!("{read:.1} {unit} read at {place}, {expected:.1} {unit} expected. {why}.")
 }
 
 fn prior(house: &House, load: &Load) -> Prior {
@@ -159,7 +214,7 @@ fn prior(house: &House, load: &Load) -> Prior {
         Some(usual) => {
             let mean = (usual.low.0 + usual.high.0) / 2.0;
             // The range is what most lie in: two standard errors either way.
-            Prior { mean, error: ((usual.high.0 - usual.low.0) / 4.0).max(TYPICAL_ERROR * mean) }
+            Prior { mean, error: ((usual.high.0 - usual.low.0) / 4.0).max(typical::SPREAD * mean) }
         }
         None => UNKNOWN,
     }
@@ -180,99 +235,40 @@ fn rests_on(house: &House, load: &Load, readings: usize) -> Vec<String> {
 /// Volts of a leg. [def]
 const LEG_VOLTS: f64 = 120.0;
 
-/// What hangs where, as far as believed.
-struct Map<'a> {
-    house: &'a House,
-    beliefs: &'a Beliefs,
-    /// For each breaker itself and those fed through it.
-    through: BTreeMap<BreakerId, BTreeSet<BreakerId>>,
-}
-
-impl Map<'_> {
-    /// A reading as a sum of loads in amperes; nothing where it says nothing of them.
-    fn sum(&self, reading: &Reading, place: &impl Fn(LoadId) -> Option<usize>) -> Option<Sum> {
-        if reading.span == Span::Inrush {
+/// A reading as a sum of loads in amperes; nothing where it says nothing of them.
+fn sum(house: &House, hung: &Hung<'_>, reading: &Reading, places: &BTreeMap<LoadId, usize>) -> Option<Sum> {
+    if reading.span == Span::Inrush {
+        return None;
+    }
+    let watts = match reading.quantity {
+        Quantity::Amps { of: None | Some(Conductor::A | Conductor::B | Conductor::C) } => false,
+        Quantity::Watts => true,
+        Quantity::Amps { of: Some(Conductor::N | Conductor::G) } | Quantity::Volts { .. } | Quantity::Degrees => {
             return None;
         }
-        let watts = match reading.quantity {
-            Quantity::Amps { of: None | Some(Conductor::A | Conductor::B | Conductor::C) } => false,
-            Quantity::Watts => true,
-            Quantity::Amps { of: Some(Conductor::N | Conductor::G) } | Quantity::Volts { .. } | Quantity::Degrees => {
-                return None;
-            }
-        };
-        let mut parts = Vec::new();
-        for id in &reading.on {
-            let load = self.house.loads.get(*id)?;
-            let volts = f64::from(u16::from(plate::volts(self.house, load)));
-            if self.carries(reading, load) {
-                // Power is told in amperes at 120 V, so that one error fits all: a thing of 240 V counts twice.
-                parts.push((place(*id)?, if watts { volts / LEG_VOLTS } else { 1.0 }));
-            }
-        }
-        let value = if watts { reading.value / LEG_VOLTS } else { reading.value };
-        let (of_it, amps) = instrument(reading.instrument);
-        let error = (of_it * value.abs() + amps) / 2.0;
-        (!parts.is_empty()).then_some(Sum { parts, value, error: error.hypot(UNLISTED) })
-    }
-
-    /// Whether the place of a reading carries a load, by what is believed to feed it. What is said to have been on and of
-    /// which nothing better is known is taken to hang there.
-    fn carries(&self, reading: &Reading, load: &Load) -> bool {
-        let feeders = self.feeders(load.point);
-        let at = |breaker: BreakerId| {
-            let through = self.through.get(&breaker);
-            feeders.is_empty() || feeders.iter().any(|f| through.is_some_and(|all| all.contains(f)))
-        };
-        match reading.place {
-            MeasuredAt::Point { point } => point == load.point,
-            MeasuredAt::Breaker { breaker, .. } => at(breaker),
-            MeasuredAt::Bus { panel } | MeasuredAt::Main { panel } | MeasuredAt::Feed { panel } => {
-                self.on_leg(reading, panel, &feeders, plate::volts(self.house, load))
-            }
+    };
+    let mut parts = Vec::new();
+    for id in &reading.on {
+        let load = house.loads.get(*id)?;
+        let volts = f64::from(u16::from(plate::volts(house, load)));
+        if hung.carries(reading, load) {
+            // Power is told in amperes at 120 V, so that one error fits all: a thing of 240 V counts twice.
+            parts.push((*places.get(id)?, if watts { volts / LEG_VOLTS } else { 1.0 }));
         }
     }
-
-    /// A panel's feed carries what hangs in it or behind it; a leg what hangs on it, and all that hangs on two.
-    fn on_leg(&self, reading: &Reading, panel: PanelId, feeders: &[BreakerId], volts: NominalVolts) -> bool {
-        let Some(here) = self.house.panels.get(panel) else { return false };
-        let leg = match reading.quantity {
-            Quantity::Amps { of: Some(Conductor::A) } => Some(Leg::A),
-            Quantity::Amps { of: Some(Conductor::B) } => Some(Leg::B),
-            Quantity::Amps { of: Some(Conductor::C) } => Some(Leg::C),
-            _ => None,
-        };
-        let on = |position: &Position| leg.is_none_or(|leg| here.leg(*position) == leg);
-        let behind = |b: &&Breaker| {
-            let through = self.through.get(&b.id);
-            feeders.iter().any(|f| through.is_some_and(|all| all.contains(f)))
-        };
-        let breakers = self.house.breakers_of(panel);
-        // Of what hangs in a panel behind it only the feeder's legs are known here: a thing of one leg may be on either.
-        let mut those = breakers.iter().filter(|b| behind(b));
-        feeders.is_empty() || those.any(|b| volts.is_leg_to_leg() || b.at.iter().any(on))
-    }
-
-    /// The breakers that a point is believed to hang on; none where that is not known.
-    fn feeders(&self, point: PointId) -> Vec<BreakerId> {
-        let Some(belief) = self.beliefs.of(point) else { return Vec::new() };
-        match belief.status {
-            Status::Proven | Status::Likely => belief.candidates.first().map(|c| c.at.breaker).into_iter().collect(),
-            Status::TwoHandles => {
-                belief.two_handles.iter().flat_map(|t| t.breakers.iter().map(|b| b.breaker)).collect()
-            }
-            Status::Unknown | Status::NoBreaker => Vec::new(),
-        }
-    }
+    let value = if watts { reading.value / LEG_VOLTS } else { reading.value };
+    let (of_it, amps) = instrument(reading.instrument);
+    let error = (of_it * value.abs() + amps) / 2.0;
+    (!parts.is_empty()).then_some(Sum { parts, value, error: error.hypot(UNLISTED).hypot(VOLTAGE * value) })
 }
 
 #[cfg(test)]
 mod tests {
     use super::*;
-    use crate::base::units::Watts;
+    use crate::base::units::{NominalVolts, Watts};
     use crate::fixture::Fixture;
     use crate::house::Seen::{Dead, Live};
-    use crate::house::{LoadKind, PointKind, Side};
+    use crate::house::{BreakerId, LoadKind, MeasuredAt, PanelId, PointKind, Side};
     use crate::trace::beliefs;
 
     struct Rig {
@@ -392,12 +388,16 @@ mod tests {
         rig.clamp(rig.three, 9.0, &[TOASTER]);
         let told = rig.told();
         assert!((of(&told, TOASTER).0 - 6.5).abs() < 0.3, "{told:?}");
-        assert_eq!(told.misfits.len(), 1);
-        assert!(told.misfits[0].said.starts_with("14.0 A read, 6.") && told.misfits[0].said.contains("Something else"));
+        let said: Vec<&str> = told.misfits.iter().map(|m| m.said.as_str()).collect();
+        assert!(
+            said.len() == 2 && said[0].starts_with("9.0 A read at 2-4, where nothing that was on is known"),
+            "{said:?}"
+        );
+        assert!(said[1].starts_with("14.0 A read at 1, 6.") && said[1].contains("Something else"), "{said:?}");
         assert_eq!(told.unused, 1, "nothing that was on hangs on that circuit");
         // Power is told as power: of the oven's 4800 W half to all is expected (handbook 3.2).
         rig.read(MeasuredAt::Main { panel: PanelId(1) }, Quantity::Watts, 20_000.0, &[OVEN]);
         let worst = &rig.told().misfits[0];
-        assert!(worst.read == 20_000.0 && worst.said.starts_with("20000.0 W read, "), "{worst:?}");
+        assert!(worst.read == 20_000.0 && worst.said.starts_with("20000.0 W read at Main, "), "{worst:?}");
     }
 }

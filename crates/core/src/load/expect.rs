@@ -4,13 +4,13 @@ use serde::Serialize;
 use utoipa::ToSchema;
 
 use crate::base::position::Leg;
-use crate::base::units::{Amps, NominalVolts, Ohms, Volts};
+use crate::base::units::{Amps, Ohms, Volts};
 use crate::base::{Invalid, Said};
-use crate::house::{Breaker, BreakerId, House, LoadId, Panel, Point, PointId};
-use crate::load::{plate, typical};
+use crate::house::{Breaker, House, Panel};
+use crate::load::Loaded;
+use crate::load::drawing::Thing;
 use crate::network::wiring::Bar;
 use crate::network::{Flaw, FlawAt, On, Wired};
-use crate::trace::{Beliefs, PointBelief, Status};
 
 /// What meters are expected to show.
 #[derive(Debug, Clone, PartialEq, Serialize, ToSchema)]
@@ -65,45 +65,24 @@ pub struct ExpectedFeed {
 /// Currents below this are those of insulation.
 const CARRIES: f64 = 0.005;
 
-/// Something that is on: a load, or what is typically at a point where no loads are entered.
-#[derive(Debug, Clone, Copy, PartialEq, Eq)]
-pub enum Thing {
-    /// A load.
-    Load(LoadId),
-    /// All that is at a point.
-    Point(PointId),
-}
-
-/// Finds what is meant by a tag, by a load's name, or by `K3:toaster`.
-///
-/// # Errors
-/// Where nothing or more than one thing is called so.
-pub fn thing(house: &House, text: &str) -> Result<Vec<Thing>, Invalid> {
-    if let Some(point) = house.point_tagged(text) {
-        let loads: Vec<_> = house.loads.iter().filter(|l| l.point == point.id).map(|l| Thing::Load(l.id)).collect();
-        return Ok(if loads.is_empty() { vec![Thing::Point(point.id)] } else { loads });
-    }
-    Ok(house.loads_called("on", text)?.into_iter().map(Thing::Load).collect())
-}
-
 /// What meters are expected to show with these things on and these things wrong.
 #[must_use]
-pub fn expect(house: &House, beliefs: &Beliefs, things: &[Thing], flaws: &[(Flaw, FlawAt)]) -> Expected {
+pub fn expect(house: &House, loaded: &Loaded<'_>, things: &[Thing], flaws: &[(Flaw, FlawAt)]) -> Expected {
     let (mut on, mut left_out, mut unproven) = (Vec::new(), Vec::new(), Vec::new());
-    for thing in things {
-        let Some((point, called, volts, amps)) = drawn(house, *thing) else { continue };
-        let Some(amps) = amps else {
+    for it in loaded.all.iter().filter(|it| things.contains(&it.thing)) {
+        let called = format!("{} {}", it.tag, it.name).trim().to_owned();
+        let Some(amps) = it.amps else {
             left_out.push(format!("{called}: what it draws is not known"));
             continue;
         };
-        let Some(breakers) = beliefs.of(point.id).and_then(feeding) else {
+        if it.breakers.is_empty() {
             left_out.push(format!("{called}: what feeds it is not known"));
             continue;
-        };
-        if !beliefs.of(point.id).is_some_and(|b| b.proven) && !unproven.contains(&point.tag) {
-            unproven.push(point.tag.clone());
         }
-        on.push(On { breakers, pole: 0, volts, amps });
+        if !it.proven && !unproven.contains(&it.tag) {
+            unproven.push(it.tag.clone());
+        }
+        on.push(On { breakers: it.breakers.clone(), pole: 0, volts: it.volts, amps });
     }
     let wired = Wired::new(house, &on, flaws);
     let panels = house.panels_in_order();
@@ -113,34 +92,6 @@ pub fn expect(house: &House, beliefs: &Beliefs, things: &[Thing], flaws: &[(Flaw
         feeds: panels.iter().filter_map(|p| feed(&wired, p)).collect(),
         left_out,
         unproven,
-    }
-}
-
-type Drawn<'a> = (&'a Point, String, NominalVolts, Option<Amps>);
-
-fn drawn(house: &House, thing: Thing) -> Option<Drawn<'_>> {
-    match thing {
-        Thing::Load(id) => {
-            let load = house.loads.get(id)?;
-            let point = house.points.get(load.point)?;
-            let amps = typical::of_load(house, load).map(|(amps, _)| amps);
-            Some((point, format!("{} {}", point.tag, load.name), plate::volts(house, load), amps))
-        }
-        Thing::Point(id) => {
-            let point = house.points.get(id)?;
-            let amps = typical::at_point(house, point).map(|(amps, _)| amps);
-            let called = format!("{} {}", point.tag, point.name);
-            Some((point, called.trim().to_owned(), point.volts.unwrap_or(NominalVolts::V120), amps))
-        }
-    }
-}
-
-/// The breakers that a point is believed to hang on: one, or two handles.
-fn feeding(belief: &PointBelief) -> Option<Vec<BreakerId>> {
-    match belief.status {
-        Status::TwoHandles => belief.two_handles.as_ref().map(|two| two.breakers.iter().map(|b| b.breaker).collect()),
-        Status::Proven | Status::Likely => belief.candidates.first().map(|first| vec![first.at.breaker]),
-        Status::Unknown | Status::NoBreaker => None,
     }
 }
 
@@ -221,7 +172,9 @@ mod tests {
     use crate::base::units::Watts;
     use crate::fixture::Fixture;
     use crate::house::Seen::{Dead, Live};
-    use crate::house::{Load, LoadKind, PointKind};
+    use crate::house::{Load, LoadId, LoadKind, PointKind};
+    use crate::load::drawing::called as thing;
+    use crate::load::draws::draws;
     use crate::trace::beliefs;
 
     /// A toaster proven on leg A, a mixer proven on leg B, and a lamp that nobody traced.
@@ -248,20 +201,23 @@ mod tests {
         let house = kitchen();
         let things: Vec<_> = on.iter().flat_map(|text| thing(&house, text).unwrap()).collect();
         let flaws: Vec<_> = faults.iter().map(|text| flaw(&house, text).unwrap()).collect();
-        expect(&house, &beliefs(&house), &things, &flaws)
+        let beliefs = beliefs(&house);
+        let draws = draws(&house, &beliefs);
+        expect(&house, &Loaded::new(&house, &beliefs, &draws), &things, &flaws)
     }
 
     fn between(expected: &Expected, bars: &str) -> f64 {
         expected.volts.iter().find(|v| v.between == bars).unwrap().volts.0
     }
 
-    // Ohm's law: 1200 W at 120 V are 10 A; handbook 1.1: what an open neutral reads.
+    // Ohm's law: 1200 W at 120 V are 10 A, of which things draw three quarters before anything is measured (handbook 3.2:
+    // half to all of the nameplate); handbook 1.1: what an open neutral reads.
     #[test]
     fn what_is_on_is_told_by_breaker_by_leg_and_by_voltage() {
         let one = told(&["toaster"], &[]);
         let amps: Vec<_> = one.amps.iter().map(|a| (a.at.as_str(), (a.amps.0 * 10.0).round() / 10.0)).collect();
-        assert_eq!(amps, [("1", 10.0)]);
-        assert!((one.feeds[0].neutral.0 - 10.0).abs() < 0.2 && one.feeds[0].legs[1].0 < 0.1);
+        assert_eq!(amps, [("1", 7.5)]);
+        assert!((one.feeds[0].neutral.0 - 7.5).abs() < 0.2 && one.feeds[0].legs[1].0 < 0.1);
         let both = told(&["K1", "K2"], &[]);
         assert!(both.feeds[0].neutral.0 < 0.1 && (between(&both, "A-B") - 240.0).abs() < 2.0);
         let open = told(&["toaster"], &["open-neutral@main"]);

@@ -1,7 +1,85 @@
-//! What things draw, believed from nameplates and readings, and what meters are expected to show.
+//! What things draw, what runs together, what there is room for, and what meters are expected to show.
 
+pub mod circuits;
+pub mod drawing;
 pub mod draws;
+pub mod drop;
+pub mod energy;
 pub mod expect;
 pub mod fit;
+pub mod hung;
+pub mod infrared;
+pub mod legs;
+pub mod next;
 pub mod plate;
+pub mod rise;
+pub mod service;
+pub mod sizing;
+pub mod suspect;
+pub mod together;
+pub mod turns;
 pub mod typical;
+pub mod week;
+
+use serde::Serialize;
+use utoipa::ToSchema;
+
+use crate::house::House;
+use crate::trace::Beliefs;
+use circuits::CircuitLoad;
+use drawing::Drawing;
+use draws::{Draw, Draws, Misfit};
+use hung::Hung;
+use legs::PanelLegs;
+
+/// All loads: what they draw, what circuits and legs carry.
+#[derive(Debug, Clone, PartialEq, Serialize, ToSchema)]
+pub struct Loads {
+    /// Loads in the order of their points.
+    pub loads: Vec<Draw>,
+    /// Circuits by panel and position.
+    pub circuits: Vec<CircuitLoad>,
+    /// What comes into each panel.
+    pub legs: Vec<PanelLegs>,
+    /// Readings that do not fit, the worst first.
+    pub misfits: Vec<Misfit>,
+    /// Readings that say nothing of draws.
+    pub unused: usize,
+}
+
+/// What is worked out of a house's loads, for all that reads them.
+#[derive(Debug)]
+pub struct Loaded<'a> {
+    /// What hangs where.
+    pub hung: Hung<'a>,
+    /// What loads draw.
+    pub draws: &'a Draws,
+    /// Everything that draws.
+    pub all: Vec<Drawing>,
+}
+
+impl<'a> Loaded<'a> {
+    /// Of a house, what is believed of it, and what its loads draw.
+    #[must_use]
+    pub fn new(house: &'a House, beliefs: &'a Beliefs, draws: &'a Draws) -> Self {
+        let hung = Hung::new(house, beliefs);
+        let all = drawing::everything(house, &hung, draws);
+        Self { hung, draws, all }
+    }
+}
+
+/// What all loads, circuits and legs carry.
+#[must_use]
+pub fn loads(house: &House, beliefs: &Beliefs, draws: &Draws) -> Loads {
+    let loaded = Loaded::new(house, beliefs, draws);
+    Loads {
+        circuits: circuits::circuits(house, &loaded.hung, &loaded.all),
+        legs: legs::legs(house, &loaded.all),
+        loads: draws.loads.clone(),
+        misfits: draws.misfits.clone(),
+        unused: draws.unused,
+    }
+}
+
+#[cfg(test)]
+mod tests;

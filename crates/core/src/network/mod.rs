@@ -5,10 +5,12 @@
 //! nominal voltage and taken as resistive: what a motor's angle changes in sums is below what its draw is uncertain by.
 
 pub mod net;
+pub mod neutral;
 pub mod wiring;
 
 #[cfg(test)]
 mod spice_tests;
 
 pub use net::{Branch, EARTH, Made, Net, Node, Phasor, Solved};
+pub use neutral::neutral_of;
 pub use wiring::{Flaw, FlawAt, On, Wired};

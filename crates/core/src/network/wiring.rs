@@ -158,6 +158,15 @@ impl Wired {
         poles.iter().map(|pole| self.solved.amps(*pole)).collect()
     }
 
+    /// What a voltmeter shows between the first two hots at the end of a breaker's circuit.
+    #[must_use]
+    pub fn across_the_end(&self, breaker: BreakerId) -> Option<Volts> {
+        match self.hots.get(&breaker)?.ends.as_slice() {
+            [a, b, ..] => Some(self.solved.volts(*a, *b)),
+            _ => None,
+        }
+    }
+
     /// What a voltmeter shows at the end of a breaker's circuit: between each hot and the neutral, each hot and the ground,
     /// and the neutral and the ground.
     #[must_use]

@@ -3,10 +3,13 @@
 //! The clock here is a model of people at work; its costs and errors are assumptions that are named, not measurements.
 
 mod by_hand;
+mod metering;
 mod play;
+pub mod rounds;
 mod stand_in;
 mod walker;
 mod world;
+mod year;
 
 use rand::SeedableRng;
 use rand::rngs::ChaCha8Rng;
@@ -21,6 +24,7 @@ pub use stand_in::{StandIn, Tool};
 use walker::Walker;
 pub use walker::{Costs, Score};
 pub use world::{Setting, World};
+pub use year::year;
 
 /// Ways of tracing, as practice plays them.
 #[derive(Debug, Clone, Copy, PartialEq, Eq)]

@@ -10,7 +10,7 @@ use utoipa::ToSchema;
 
 use super::world::CAREFUL_MISREAD;
 use crate::base::units::Amps;
-use crate::house::{BreakerId, House, KNOWN_LOAD, Observation, PointId, Seen, Way};
+use crate::house::{BreakerId, House, KNOWN_LOAD, LoadId, Observation, PointId, Seen, Way};
 use crate::trace::{Model, Tracker};
 
 /// Tools that a stand-in can be read of.
@@ -40,6 +40,8 @@ const MONITOR_SPREAD: f64 = 0.10;
 pub struct StandIn {
     /// By point: what feeds it; nothing for a dead one.
     pub truth: BTreeMap<PointId, Option<BreakerId>>,
+    /// By load: what it really draws.
+    pub draws: BTreeMap<LoadId, Amps>,
 }
 
 impl StandIn {

@@ -1,5 +1,6 @@
 use super::*;
 use crate::base::Said;
+use crate::base::units::{Amps, NominalVolts};
 use crate::house::House;
 use crate::house::{Method, Observation, Pace, Seen};
 use crate::house::{PointId, PointKind};
@@ -123,7 +124,8 @@ fn a_forecast_plays_each_way_and_the_default_is_the_quickest() {
 }
 
 fn stand_in(world: &World) -> StandIn {
-    StandIn { truth: world.house.points.iter().map(|p| (p.id, world.feeder(p.id))).collect() }
+    let truth = world.house.points.iter().map(|p| (p.id, world.feeder(p.id))).collect();
+    StandIn { truth, ..StandIn::default() }
 }
 
 #[test]
@@ -279,4 +281,35 @@ fn a_forecast_counts_with_what_is_at_hand() {
     let lamps = Crew { testers: 20, ..Crew::default() };
     assert!(adaptive(&lamps) < adaptive(&Crew::default()));
     assert_eq!(adaptive(&lamps), adaptive(&lamps.clone()), "the same each time");
+}
+
+// Ohm's law and the handbook's errors of instruments (3.1): within them nineteen times of twenty, the network's small drops aside.
+#[test]
+fn instruments_read_the_simulated_house_through_its_network() {
+    use crate::house::{Conductor, Instrument, Load, LoadId, LoadKind, MeasuredAt, Quantity, Side};
+    let mut world = World::new(Setting::usual(12), 4);
+    let point =
+        world.house.points.iter().find(|p| !p.volts.is_some_and(|v| v.is_leg_to_leg()) && world.feeder(p.id).is_some());
+    let (point, volts) = point.map(|p| (p.id, NominalVolts::V120)).unwrap();
+    let load = LoadId(1);
+    world.house.loads.put(Load { volts: Some(volts), ..Load::new(load, point, "mixer", LoadKind::Other) });
+    let mut tools = stand_in(&world);
+    tools.draws.insert(load, Amps(10.0));
+    let breaker = world.feeder(point).unwrap();
+    let at = MeasuredAt::Breaker { breaker, pole: None, side: Side::Load };
+    let amps = Quantity::Amps { of: None };
+    let read = |place, quantity, on: &[LoadId], seed| {
+        let on = on.iter().copied().collect();
+        tools.measure(&world.house, (place, quantity), Instrument::Clamp, &on, &[], seed)
+    };
+    let exact = (0..200).map(|seed| read(at, amps, &[load], seed).unwrap()).sum::<f64>() / 200.0;
+    assert!((exact - 9.9).abs() < 0.2, "{exact}");
+    let near = (0..200).filter(|seed| (read(at, amps, &[load], *seed).unwrap() - exact).abs() <= 0.45).count();
+    assert!((184..200).contains(&near), "{near} of 200 within the clamp's error of 0.4 A and the step it shows");
+    assert!(read(at, amps, &[], 1).unwrap() <= 0.2);
+    let panel = world.house.breakers.get(breaker).unwrap().panel;
+    let between = Quantity::Volts { between: Some([Conductor::A, Conductor::N]) };
+    let shown = read(MeasuredAt::Bus { panel }, between, &[load], 1).unwrap();
+    assert!((shown - 120.0).abs() < 2.0, "{shown}");
+    assert_eq!(read(MeasuredAt::Point { point }, amps, &[load], 1), None, "a clamp is not put there");
 }

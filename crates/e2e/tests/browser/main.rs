@@ -2,6 +2,7 @@
 
 mod care;
 mod hard;
+mod measure;
 mod phone;
 mod reach;
 mod tools;

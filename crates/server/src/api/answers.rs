@@ -108,8 +108,9 @@ pub async fn reset(
 ) -> Result<axum::Json<ResetGuide>, ApiError> {
     let on = query.on()?;
     let guide = move |known: &Known| {
-        let (house, beliefs) = (known.house(), known.beliefs());
-        Ok(reset::guide(house, beliefs, BreakerId(at.breaker), &on, Timestamp::now())?)
+        let house = known.house();
+        let known = (known.beliefs(), &known.loaded());
+        Ok(reset::guide(house, known, BreakerId(at.breaker), &on, Timestamp::now())?)
     };
     of.json(guide).await
 }

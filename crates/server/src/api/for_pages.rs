@@ -7,7 +7,8 @@ use serde::{Serialize, Serializer};
 use wayfinder_core::answers::diagnose::Sign;
 use wayfinder_core::answers::shutdown::Mind;
 use wayfinder_core::base::Said;
-use wayfinder_core::house::{Crew, Device, Fault, Method, Pace, Seen, Way};
+use wayfinder_core::house::{Crew, Device, Fault, Habit, LoadKind, Method, Pace, Seen, Way};
+use wayfinder_core::load::suspect::Complains;
 use wayfinder_core::trace::{HintKind, Status};
 
 /// The codes of one list, each with its words, in the order in which they are offered.
@@ -38,9 +39,12 @@ pub struct ForPages {
 #[must_use]
 pub fn for_pages() -> ForPages {
     let words = BTreeMap::from([
+        ("Complains", list::<Complains>()),
         ("Device", list::<Device>()),
         ("Fault", list::<Fault>()),
+        ("Habit", list::<Habit>()),
         ("HintKind", list::<HintKind>()),
+        ("LoadKind", list::<LoadKind>()),
         ("Method", list::<Method>()),
         ("Mind", list::<Mind>()),
         ("Pace", list::<Pace>()),

@@ -7,6 +7,8 @@ mod events;
 mod extract;
 mod for_pages;
 mod houses;
+mod instruments;
+mod load;
 mod plans;
 mod reads;
 mod session;
@@ -58,6 +60,8 @@ fn api() -> OpenApiRouter<Arc<Hub>> {
         .merge(events::routes())
         .merge(reads::routes())
         .merge(crew::routes())
+        .merge(instruments::routes())
+        .merge(load::routes())
         .merge(session::routes())
 }
 

@@ -13,8 +13,6 @@ use utoipa_axum::routes;
 use wayfinder_core::base::Said;
 use wayfinder_core::base::units::Inches;
 use wayfinder_core::house::{BreakerId, CardSize, Crew, KeptUntil, Method, Pace, Panel, PanelId, PointId, RunId};
-use wayfinder_core::load::draws::{Draws, draws};
-use wayfinder_core::load::expect::{self, Expected};
 use wayfinder_core::practice::Forecast;
 use wayfinder_core::trace::{self, Advice, Beliefs, Doubt, Guide, PointBelief, Progress, Report};
 use wayfinder_core::view::face::{self, Face};
@@ -37,8 +35,6 @@ pub fn routes() -> OpenApiRouter<Arc<Hub>> {
         .routes(routes!(tracing))
         .routes(routes!(forecast))
         .routes(routes!(doubts))
-        .routes(routes!(loads))
-        .routes(routes!(expected))
         .routes(routes!(report))
         .routes(routes!(face))
         .routes(routes!(card))
@@ -228,41 +224,6 @@ pub struct ForecastQuery {
     responses((status = 200, body = Vec<Doubt>), Refused))]
 pub async fn doubts(of: OfHouse) -> Result<axum::Json<Vec<Doubt>>, ApiError> {
     of.json(|known| Ok(known.tracker().doubts())).await
-}
-
-/// What each thing draws, and readings that do not fit.
-#[utoipa::path(get, path = "/api/v1/houses/{id}/loads", params(("id" = i64, Path, description = "the house")),
-    responses((status = 200, body = Draws), Refused))]
-pub async fn loads(of: OfHouse) -> Result<Response, ApiError> {
-    of.written("loads".into(), |known| Ok(draws(known.house(), known.beliefs()))).await
-}
-
-/// What is on, and what is wrong.
-#[derive(Debug, Deserialize, IntoParams)]
-#[into_params(parameter_in = Query)]
-pub struct ExpectQuery {
-    /// Tags, names of loads, or `K3:toaster`, with commas between.
-    on: Option<String>,
-    /// `open-neutral@main`, `bad-contact=0.5@5` and the like, with commas between.
-    fault: Option<String>,
-}
-
-/// What meters are expected to show with some things on, and perhaps something wrong.
-#[utoipa::path(get, path = "/api/v1/houses/{id}/expect", params(("id" = i64, Path, description = "the house"), ExpectQuery),
-    responses((status = 200, body = Expected), Refused))]
-pub async fn expected(of: OfHouse, Query(query): Query<ExpectQuery>) -> Result<axum::Json<Expected>, ApiError> {
-    of.json(move |known| {
-        let house = known.house();
-        let parts = |text: &Option<String>| -> Vec<String> {
-            let all = text.iter().flat_map(|t| t.split(',')).map(str::trim).filter(|part| !part.is_empty());
-            all.map(str::to_owned).collect()
-        };
-        let things: Result<Vec<_>, _> = parts(&query.on).iter().map(|text| expect::thing(house, text)).collect();
-        let flaws: Result<Vec<_>, _> = parts(&query.fault).iter().map(|text| expect::flaw(house, text)).collect();
-        let things: Vec<_> = things?.into_iter().flatten().collect();
-        Ok(expect::expect(house, known.beliefs(), &things, &flaws?))
-    })
-    .await
 }
 
 /// The run that the path names.

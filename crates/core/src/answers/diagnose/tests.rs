@@ -151,7 +151,8 @@ fn an_open_neutral_stops_everything() {
     complaint.signs.insert(Sign::Burning);
     assert_eq!(rig.ask(&complaint).stop.map(|s| s.why), Some(Stop::Burning), "fire comes before all");
     // A reading in the logbook says the same: 97 and 143 V add up to 240.
-    let reading = ServiceReading { a_n: Volts(97.0), b_n: Volts(143.0), a_b: Volts(240.0), c_n: None };
+    let reading =
+        ServiceReading { a_n: Volts(97.0), b_n: Volts(143.0), a_b: Volts(240.0), c_n: None, b_c: None, c_a: None };
     let entry = LogEntry {
         id: LogId(1),
         time: jiff::Timestamp::UNIX_EPOCH,

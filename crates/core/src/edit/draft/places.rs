@@ -5,8 +5,8 @@ use crate::base::Invalid;
 use crate::base::units::Inches;
 use crate::floor;
 use crate::house::{
-    Area, BoxId, Event, Evidence, Load, LoadId, LogEntry, Opening, Panel, Picture, PictureId, PictureOf, Point,
-    PointId, Reading, Room, RoomId, Underlay, UnderlayId, Wall,
+    Area, BoxId, Event, Evidence, EvidenceId, Load, LoadId, LogEntry, Observation, Opening, Panel, Picture, PictureId,
+    PictureOf, Point, PointId, Reading, ReadingId, Room, RoomId, Underlay, UnderlayId, Wall,
 };
 
 impl Draft {
@@ -114,6 +114,13 @@ impl Draft {
     pub fn remove_load(&mut self, load: LoadId) -> Result<(), Invalid> {
         self.drop_where::<Reading>(|r| r.on.contains(&load))?;
         self.drop::<Load>(load)
+    }
+
+    /// Takes out a reading, and the rise that it showed.
+    pub fn remove_reading(&mut self, reading: ReadingId) -> Result<(), Invalid> {
+        let same = EvidenceId(reading.0);
+        self.drop_where::<Evidence>(|e| e.id == same && matches!(e.observation, Observation::Rise { .. }))?;
+        self.drop::<Reading>(reading)
     }
 
     /// Takes out a picture, and the drawing under a plan that it is.

@@ -28,6 +28,8 @@ pub(super) fn check_log(house: &House, entry: &LogEntry) -> Result<(), Invalid> 
                 ("reading.b_n", Some(reading.b_n)),
                 ("reading.a_b", Some(reading.a_b)),
                 ("reading.c_n", reading.c_n),
+                ("reading.b_c", reading.b_c),
+                ("reading.c_a", reading.c_a),
             ];
             fields.into_iter().filter_map(|(f, v)| Some((f, v?))).try_for_each(|(f, v)| within(&READ_VOLTS, f, v.0))
         }

@@ -2,6 +2,7 @@
 
 mod breaker;
 mod circuit;
+mod energy;
 mod evidence;
 mod fit;
 mod load;
@@ -39,6 +40,7 @@ pub fn check(house: &House) -> Result<(), Invalid> {
     point::check_points(house)?;
     house.loads.iter().try_for_each(|l| load::check_load(house, l))?;
     house.readings.iter().try_for_each(|r| reading::check_reading(house, r))?;
+    house.energy.iter().try_for_each(energy::check_energy)?;
     evidence::check_evidence(house)?;
     house.log.iter().try_for_each(|e| log::check_log(house, e))?;
     house.pictures.iter().try_for_each(|p| picture::check_picture(house, p))?;

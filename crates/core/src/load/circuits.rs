@@ -1,0 +1,232 @@
+//! What every circuit carries: base, usual peak and worst case against its rating, how likely it passes that in a usual
+//! week, and what runs then.
+
+use jiff::Timestamp;
+use serde::Serialize;
+use utoipa::ToSchema;
+
+use crate::base::units::Amps;
+use crate::code::trip;
+use crate::house::{Breaker, BreakerId, Habit, House, MeasuredAt, Quantity, Reading, Span};
+use crate::load::drawing::{Drawing, Thing};
+use crate::load::hung::Hung;
+use crate::load::week::{Runner, Week, runs_when_over};
+
+/// The share of a rating that what runs for three hours or more may take. [pub: NEC 210.20(A), value from memory]
+pub const CONTINUOUS_SHARE: f64 = 0.8;
+/// What runs in at least this share of the moments when a rating is passed is a culprit.
+const CULPRIT: f64 = 0.5;
+/// Below this chance in a week nothing is said of culprits.
+const WORTH_SAYING: f64 = 0.01;
+
+/// A circuit's currents against its rating.
+#[derive(Debug, Clone, PartialEq, Serialize, ToSchema)]
+pub struct CircuitLoad {
+    /// Its breaker.
+    pub breaker: BreakerId,
+    /// The panel's name.
+    pub panel: String,
+    /// The breaker's poles.
+    pub at: String,
+    /// What hangs on it in a few words: the largest first.
+    pub name: String,
+    /// The breaker's rating.
+    pub rating: Amps,
+    /// What may run at any moment of a quiet night: standby, and what cycles by itself.
+    pub base: Amps,
+    /// What it reaches every other week at least.
+    pub usual: Amps,
+    /// All of it at once.
+    pub worst: Amps,
+    /// Chance that it passes its rating in a usual week, 0 to 1.
+    pub over: f64,
+    /// What runs then.
+    pub culprits: Vec<String>,
+    /// Its last reading.
+    pub measured: Option<Measured>,
+    /// All its currents rest on readings.
+    pub all_measured: bool,
+    /// It feeds a panel.
+    pub feeds_panel: bool,
+    /// What hangs on it, what draws most first.
+    pub things: Vec<CircuitThing>,
+    /// Points on it of which nobody said what draws there.
+    pub unknown: Vec<String>,
+    /// Points that are believed, not proven, to hang on it.
+    pub unproven: Vec<String>,
+    /// What to make of it, in words.
+    pub said: String,
+}
+
+/// A thing on a circuit.
+#[derive(Debug, Clone, PartialEq, Serialize, ToSchema)]
+pub struct CircuitThing {
+    /// What it is.
+    pub thing: Thing,
+    /// The tag of its point.
+    pub point: String,
+    /// What people call it.
+    pub name: String,
+    /// What it draws, where anything is known of that,
+    pub amps: Option<Amps>,
+    /// within so much either way, nineteen times of twenty.
+    pub plus_minus: Amps,
+    /// It was measured.
+    pub measured: bool,
+    /// When it runs.
+    pub habit: Habit,
+}
+
+/// A number that was read.
+#[derive(Debug, Clone, Copy, PartialEq, Serialize, ToSchema)]
+pub struct Measured {
+    /// The current.
+    pub amps: Amps,
+    /// When.
+    #[schema(value_type = String, format = DateTime)]
+    pub time: Timestamp,
+}
+
+/// Nineteen times of twenty. [def]
+const NINETEEN_OF_TWENTY: f64 = 1.96;
+
+/// What each circuit carries, by panel and position.
+#[must_use]
+pub fn circuits(house: &House, hung: &Hung<'_>, all: &[Drawing]) -> Vec<CircuitLoad> {
+    let panels = house.panels_in_order();
+    let breakers = panels.iter().flat_map(|p| house.breakers_of(p.id));
+    breakers.filter_map(|b| circuit(house, hung, b, all)).collect()
+}
+
+fn circuit(house: &House, hung: &Hung<'_>, breaker: &Breaker, all: &[Drawing]) -> Option<CircuitLoad> {
+    let panel = house.panels.get(breaker.panel)?;
+    let feeds_panel = house.panel_fed_by(breaker.id).is_some();
+    let mut on: Vec<&Drawing> = all.iter().filter(|d| hung.is_behind(breaker.id, &d.breakers)).collect();
+    on.sort_by(|a, b| amps(b).total_cmp(&amps(a)));
+    let runners = runners(breaker, &on);
+    let week = Week::of(&runners);
+    let over = week.passes(breaker.amps.0);
+    let culprits = if over >= WORTH_SAYING { culprits(&on, &runners, breaker.amps.0) } else { Vec::new() };
+    let base = on.iter().filter(|d| d.habit == Habit::Always).map(|d| amps(d)).sum::<f64>().abs();
+    let worst = on.iter().map(|d| amps(d)).sum::<f64>().abs();
+    let mut circuit = CircuitLoad {
+        breaker: breaker.id,
+        panel: panel.name.clone(),
+        at: breaker.at_text(),
+        name: name(&on),
+        rating: breaker.amps,
+        base: Amps(base),
+        usual: Amps(week.usual_peak().min(worst)),
+        worst: Amps(worst),
+        over,
+        culprits,
+        measured: last_reading(house, breaker.id),
+        all_measured: !on.is_empty() && on.iter().all(|d| d.measured),
+        feeds_panel,
+        things: on.iter().map(|d| thing(d)).collect(),
+        unknown: tags(on.iter().filter(|d| d.amps.is_none())),
+        unproven: tags(on.iter().filter(|d| !d.proven)),
+        said: String::new(),
+    };
+    circuit.said = said(&circuit);
+    Some(circuit)
+}
+
+fn amps(drawing: &Drawing) -> f64 {
+    drawing.amps.map_or(0.0, |a| a.0)
+}
+
+fn tags<'a>(of: impl Iterator<Item = &'a &'a Drawing>) -> Vec<String> {
+    let mut tags: Vec<String> = of.map(|d| d.tag.clone()).collect();
+    tags.dedup();
+    tags
+}
+
+/// The largest things by name, and how many more there are.
+fn name(on: &[&Drawing]) -> String {
+    let called: Vec<&str> = on.iter().map(|d| d.name.as_str()).filter(|n| !n.is_empty()).collect();
+    match called.as_slice() {
+        [] => String::new(),
+        [one] => (*one).to_owned(),
+        [one, two] => format!("{one}, {two}"),
+        [one, two, rest @ ..] => format!("{one}, {two} +{}", rest.len()),
+    }
+}
+
+/// A thing of one leg on a breaker of two is on either pole: at the usual peak it counts half.
+fn runners(breaker: &Breaker, on: &[&Drawing]) -> Vec<Runner> {
+    let poles = breaker.at.len().max(1) as f64;
+    let runner = |d: &&Drawing| {
+        let share = if d.volts.is_leg_to_leg() || poles < 2.0 { 1.0 } else { 1.0 / poles };
+        Runner { amps: amps(d), error: d.error.0, habit: d.habit, share }
+    };
+    on.iter().map(runner).collect()
+}
+
+fn culprits(on: &[&Drawing], runners: &[Runner], rating: f64) -> Vec<String> {
+    let runs = runs_when_over(runners, rating);
+    let guilty = on.iter().zip(runs).filter(|(d, p)| *p >= CULPRIT && amps(d) >= 1.0);
+    guilty.map(|(d, _)| format!("{} {}", d.tag, d.name).trim().to_owned()).collect()
+}
+
+fn thing(d: &Drawing) -> CircuitThing {
+    CircuitThing {
+        thing: d.thing,
+        point: d.tag.clone(),
+        name: d.name.clone(),
+        amps: d.amps,
+        plus_minus: Amps(NINETEEN_OF_TWENTY * d.error.0),
+        measured: d.measured,
+        habit: d.habit,
+    }
+}
+
+/// The last current read at a breaker: of its poles the largest of that moment.
+fn last_reading(house: &House, breaker: BreakerId) -> Option<Measured> {
+    let of_it = |r: &&Reading| {
+        matches!(r.place, MeasuredAt::Breaker { breaker: b, .. } if b == breaker)
+            && matches!(r.quantity, Quantity::Amps { .. })
+            && r.span != Span::Inrush
+    };
+    let last = house
+        .readings
+        .iter()
+        .filter(of_it)
+        .max_by(|a, b| (a.time, a.value).partial_cmp(&(b.time, b.value)).unwrap_or(std::cmp::Ordering::Equal))?;
+    Some(Measured { amps: Amps(last.value), time: last.time })
+}
+
+fn said(c: &CircuitLoad) -> String {
+    let mut parts = Vec::new();
+    if c.things.is_empty() {
+        return "Nothing is known to hang on it: trace first".into();
+    }
+    let rating = c.rating.0;
+    if c.over >= WORTH_SAYING {
+        let share = percent(c.over);
+        let what = if c.culprits.is_empty() { String::new() } else { format!(", with {} on", c.culprits.join(", ")) };
+        parts.push(format!("Passes its {rating} A in {share} of usual weeks{what}"));
+    } else {
+        let known = if c.unknown.is_empty() { "Stays" } else { "As far as known it stays" };
+        parts.push(format!("{known} within its {rating} A in a usual week"));
+    }
+    if c.worst.0 > rating {
+        let holds = trip::holds(c.rating, c.worst).said;
+        parts.push(format!("all at once is {:.0} A: {holds}", c.worst.0));
+    }
+    if !c.unknown.is_empty() {
+        parts.push(format!("what draws at {} is not known and not counted", c.unknown.join(" ")));
+    }
+    if !c.unproven.is_empty() {
+        parts.push(format!("{} not proven to hang here", c.unproven.join(" ")));
+    }
+    parts.join("; ")
+}
+
+fn percent(p: f64) -> String {
+    match 100.0 * p {
+        p if p > 99.0 => "nearly all".into(),
+        p if p < 10.0 => format!("{p:.0} %"),
+        p => format!("{:.0} %", (p / 5.0).round() * 5.0),
+    }
+}

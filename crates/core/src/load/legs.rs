@@ -1,0 +1,238 @@
+//! What each leg and the neutral of a panel carry, and what moving one breaker to another leg would bring.
+
+use jiff::Timestamp;
+use serde::Serialize;
+use utoipa::ToSchema;
+
+use crate::base::Said;
+use crate::base::position::{Leg, Supply};
+use crate::base::units::Amps;
+use crate::house::{Conductor, House, MeasuredAt, Panel, PanelId, Quantity};
+use crate::load::drawing::Drawing;
+use crate::load::week::{Runner, Week};
+use crate::network;
+
+/// The currents that come into a panel.
+#[derive(Debug, Clone, PartialEq, Serialize, ToSchema)]
+pub struct PanelLegs {
+    /// The panel.
+    pub id: PanelId,
+    /// Its name.
+    pub panel: String,
+    /// The rating of its main or of the breaker that feeds it.
+    pub rating: Option<Amps>,
+    /// Leg A at the usual peak.
+    #[serde(rename = "A")]
+    pub a: Amps,
+    /// Leg B at the usual peak.
+    #[serde(rename = "B")]
+    pub b: Amps,
+    /// Leg C at the usual peak, of three phases.
+    #[serde(rename = "C", skip_serializing_if = "Option::is_none")]
+    pub c: Option<Amps>,
+    /// The neutral, at the most uneven of the usual.
+    pub neutral: Amps,
+    /// Each leg in full.
+    pub each: Vec<LegLoad>,
+    /// The neutral at the last reading.
+    pub neutral_read: Option<LegRead>,
+    /// By how much the legs differ, as a share of their mean, at the usual peak.
+    pub uneven: f64,
+    /// Single breakers that would even it out on another leg, the best first.
+    pub moves: Vec<Move>,
+    /// Points whose currents are in none of this: nothing is known of what draws there, or of what feeds it.
+    pub unknown: usize,
+    /// What to make of it, in words.
+    pub said: String,
+}
+
+/// One leg.
+#[derive(Debug, Clone, PartialEq, Serialize, ToSchema)]
+pub struct LegLoad {
+    /// Which.
+    pub leg: Leg,
+    /// What may run at any moment of a quiet night.
+    pub base: Amps,
+    /// What it reaches every other week at least.
+    pub usual: Amps,
+    /// All of it at once.
+    pub worst: Amps,
+    /// Its last reading.
+    pub read: Option<LegRead>,
+}
+
+/// A current that was read.
+#[derive(Debug, Clone, Copy, PartialEq, Serialize, ToSchema)]
+pub struct LegRead {
+    /// How much.
+    pub amps: Amps,
+    /// When.
+    #[schema(value_type = String, format = DateTime)]
+    pub time: Timestamp,
+}
+
+/// A breaker on another leg.
+#[derive(Debug, Clone, PartialEq, Serialize, ToSchema)]
+pub struct Move {
+    /// The breaker's poles.
+    pub at: String,
+    /// To which leg.
+    pub to: Leg,
+    /// By how much the legs would differ then, as a share of their mean.
+    pub uneven: f64,
+    /// That in words.
+    pub said: String,
+}
+
+/// Legs that differ by more than this share are worth evening out. (common practice)
+const UNEVEN: f64 = 0.2;
+/// Moves that are told.
+const MOVES: usize = 3;
+
+/// What comes into each panel.
+#[must_use]
+pub fn legs(house: &House, all: &[Drawing]) -> Vec<PanelLegs> {
+    house.panels_in_order().into_iter().map(|panel| of_panel(house, panel, all)).collect()
+}
+
+fn of_panel(house: &House, panel: &Panel, all: &[Drawing]) -> PanelLegs {
+    let those = &[Leg::A, Leg::B, Leg::C][..usize::from(panel.supply.legs())];
+    let each: Vec<LegLoad> = those.iter().map(|leg| leg_load(house, panel, *leg, all)).collect();
+    let usual: Vec<f64> = each.iter().map(|l| l.usual.0).collect();
+    let to_neutral = |leg: &Leg, base: bool| {
+        let of_one =
+            all.iter().filter(|d| !d.volts.is_leg_to_leg() && (!base || d.habit == crate::house::Habit::Always));
+        let runners = runners(panel.id, *leg, of_one);
+        if base { runners.iter().map(|r| r.amps * r.share).sum() } else { Week::of(&runners).usual_peak() }
+    };
+    let peaks: Vec<f64> = those.iter().map(|leg| to_neutral(leg, false)).collect();
+    let quiet: Vec<f64> = those.iter().map(|leg| to_neutral(leg, true)).collect();
+    let uneven = unevenness(&usual);
+    let feeder = panel.fed_by.and_then(|f| house.breakers.get(f)).map(|b| b.amps);
+    let unknown = all.iter().filter(|d| (d.amps.is_none() || d.breakers.is_empty()) && panel.is_main()).count();
+    let mut told = PanelLegs {
+        id: panel.id,
+        panel: panel.name.clone(),
+        rating: panel.main.or(feeder),
+        a: Amps(usual[0]),
+        b: Amps(usual.get(1).copied().unwrap_or(0.0)),
+        c: usual.get(2).map(|c| Amps(*c)),
+        neutral: Amps(neutral(panel.supply, &peaks, &quiet)),
+        neutral_read: read(house, panel.id, Conductor::N),
+        uneven,
+        moves: moves(house, panel, &usual, all),
+        unknown,
+        said: String::new(),
+        each,
+    };
+    told.said = said(&told);
+    told
+}
+
+/// The neutral where any of the legs are at their peaks and the others quiet: the most that it comes to.
+fn neutral(supply: Supply, peaks: &[f64], quiet: &[f64]) -> f64 {
+    let mut most = 0.0_f64;
+    for some in 0..1_usize << peaks.len() {
+        let at: Vec<f64> = (0..peaks.len()).map(|i| if some >> i & 1 == 1 { peaks[i] } else { quiet[i] }).collect();
+        most = most.max(network::neutral_of(supply, &at));
+    }
+    most
+}
+
+fn runners<'a>(panel: PanelId, leg: Leg, of: impl Iterator<Item = &'a Drawing>) -> Vec<Runner> {
+    let runner = |d: &Drawing| {
+        let way = d.ways.iter().find(|way| way.panel == panel && way.legs.contains(&leg))?;
+        let share = if way.either { 1.0 / way.legs.len() as f64 } else { 1.0 };
+        Some(Runner { amps: d.amps?.0, error: d.error.0, habit: d.habit, share })
+    };
+    of.filter_map(runner).collect()
+}
+
+fn leg_load(house: &House, panel: &Panel, leg: Leg, all: &[Drawing]) -> LegLoad {
+    let on = runners(panel.id, leg, all.iter());
+    let sum = |which: &dyn Fn(&Runner) -> bool| Amps(on.iter().filter(|r| which(r)).map(|r| r.amps).sum::<f64>().abs());
+    let conductor = [Conductor::A, Conductor::B, Conductor::C][leg as usize];
+    let worst = sum(&|_| true);
+    LegLoad {
+        leg,
+        base: sum(&|r| r.habit == crate::house::Habit::Always),
+        usual: Amps(Week::of(&on).usual_peak().min(worst.0)),
+        worst,
+        read: read(house, panel.id, conductor),
+    }
+}
+
+fn read(house: &House, panel: PanelId, of: Conductor) -> Option<LegRead> {
+    let here = house.readings.iter().filter(|r| {
+        let at = matches!(r.place, MeasuredAt::Main { panel: p } | MeasuredAt::Feed { panel: p } | MeasuredAt::Bus { panel: p } if p == panel);
+        at && r.quantity == Quantity::Amps { of: Some(of) }
+    });
+    here.max_by_key(|r| (r.time, r.id)).map(|r| LegRead { amps: Amps(r.value), time: r.time })
+}
+
+/// By how much the largest differs from the smallest, as a share of the mean.
+fn unevenness(legs: &[f64]) -> f64 {
+    let (most, least) = (legs.iter().copied().fold(0.0, f64::max), legs.iter().copied().fold(f64::MAX, f64::min));
+    let mean = legs.iter().sum::<f64>() / legs.len() as f64;
+    if mean > 0.0 { (most - least) / mean } else { 0.0 }
+}
+
+/// Single poles of the fullest leg, tried on the emptiest: their usual peaks move along.
+fn moves(house: &House, panel: &Panel, usual: &[f64], all: &[Drawing]) -> Vec<Move> {
+    let index = |pick: fn(f64, f64) -> bool| {
+        (0..usual.len()).reduce(|best, i| if pick(usual[i], usual[best]) { i } else { best }).unwrap_or(0)
+    };
+    let (full, empty) = (index(|a, b| a > b), index(|a, b| a < b));
+    let now = unevenness(usual);
+    let legs = [Leg::A, Leg::B, Leg::C];
+    let single = |b: &&&crate::house::Breaker| b.at.len() == 1 && panel.leg(b.at[0]) as usize == full;
+    let breakers = house.breakers_of(panel.id);
+    let tried = breakers.iter().filter(single).filter_map(|b| {
+        let on = all.iter().filter(|d| d.breakers.contains(&b.id));
+        let peak = Week::of(&runners(panel.id, legs[full], on)).usual_peak();
+        let mut after = usual.to_vec();
+        after[full] -= peak;
+        after[empty] += peak;
+        let uneven = unevenness(&after);
+        (peak > 0.0 && uneven < now).then(|| Move {
+            at: b.at_text(),
+            to: legs[empty],
+            uneven,
+            said: format!(
+                "{} to a place on leg {}: {} from {:.0} to {:.0} A, {} from {:.0} to {:.0} A",
+                b.at_text(),
+                legs[empty].said(),
+                legs[full].said(),
+                usual[full],
+                after[full],
+                legs[empty].said(),
+                usual[empty],
+                after[empty]
+            ),
+        })
+    });
+    let mut moves: Vec<Move> = tried.collect();
+    moves.sort_by(|a, b| a.uneven.total_cmp(&b.uneven));
+    moves.truncate(MOVES);
+    if now > UNEVEN { moves } else { Vec::new() }
+}
+
+fn said(p: &PanelLegs) -> String {
+    let mut parts = Vec::new();
+    let over: Vec<&str> =
+        p.each.iter().filter(|l| p.rating.is_some_and(|r| l.usual > r)).map(|l| l.leg.said()).collect();
+    if !over.is_empty() {
+        parts.push(format!("Leg {} passes the rating in usual weeks", over.join(" and ")));
+    } else if p.uneven > UNEVEN {
+        parts.push(format!(
+            "The legs differ by {:.0} % of their mean: usually worth evening out above 20 %",
+            100.0 * p.uneven
+        ));
+    } else {
+        parts.push("The legs are even, as far as known".into());
+    }
+    if p.unknown > 0 {
+        parts.push(format!("{} points are not counted: nothing is known of what draws there or feeds them", p.unknown));
+    }
+    parts.join("; ")
+}

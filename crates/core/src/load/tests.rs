@@ -1,0 +1,231 @@
+//! Circuits, legs and sets in small houses with draws that were measured.
+
+use super::circuits::CircuitLoad;
+use super::drawing::Thing;
+use super::draws::draws;
+use super::legs::PanelLegs;
+use super::together::{RunTogether, Set, together};
+use super::{Loaded, Loads};
+use crate::base::units::{Amps, NominalVolts};
+use crate::fixture::Fixture;
+use crate::house::House;
+use crate::house::Seen::{Dead, Live};
+use crate::house::{
+    BreakerId, Conductor, Habit, Instrument, Load, LoadId, LoadKind, MeasuredAt, PanelId, PointKind, Quantity, Reading,
+    ReadingId, Side, Span,
+};
+use crate::trace::beliefs;
+
+fn loads(house: &House) -> Loads {
+    let beliefs = beliefs(house);
+    super::loads(house, &beliefs, &draws(house, &beliefs))
+}
+
+/// A bakehouse: a mixer and a proofing cabinet on one breaker of leg A, a heater on one of leg B, a deck oven on both.
+struct Bakehouse {
+    f: Fixture,
+    one: BreakerId,
+    three: BreakerId,
+    oven: BreakerId,
+}
+
+const MIXER: LoadId = LoadId(1);
+const CABINET: LoadId = LoadId(2);
+const HEATER: LoadId = LoadId(3);
+const OVEN: LoadId = LoadId(4);
+
+impl Bakehouse {
+    fn new() -> Self {
+        let mut f = Fixture::new(12);
+        let room = f.room("Bakehouse");
+        let (one, three, oven) = (f.breaker("1", 20.0, ""), f.breaker("3", 15.0, ""), f.breaker("5-7", 50.0, ""));
+        let points = [
+            (
+                "B1",
+                one,
+                NominalVolts::V120,
+                &[(MIXER, "mixer", 11.0, Habit::Meals), (CABINET, "proofing cabinet", 12.0, Habit::Hours)][..],
+            ),
+            ("B2", three, NominalVolts::V120, &[(HEATER, "heater", 12.5, Habit::Season)]),
+            ("B3", oven, NominalVolts::V240, &[(OVEN, "deck oven", 42.0, Habit::Hours)]),
+        ];
+        for (tag, breaker, volts, on) in points {
+            let point = f.point_at(tag, room, PointKind::Receptacle, Some(volts));
+            for _ in 0..3 {
+                f.see(point, &[breaker], Dead);
+                let others: Vec<_> = [one, three, oven].into_iter().filter(|b| *b != breaker).collect();
+                f.see(point, &others, Live);
+            }
+            for (id, name, amps, habit) in on {
+                let load = Load::new(*id, point, *name, LoadKind::Other);
+                f.house.loads.put(Load { amps: Some(Amps(*amps)), habit: Some(*habit), ..load });
+            }
+        }
+        let mut house = Self { f, one, three, oven };
+        for (breaker, on, amps) in [(one, MIXER, 11.0), (one, CABINET, 12.0), (three, HEATER, 12.5), (oven, OVEN, 42.0)]
+        {
+            for _ in 0..4 {
+                house.read(MeasuredAt::Breaker { breaker, pole: None, side: Side::Load }, None, amps, &[on]);
+            }
+        }
+        house
+    }
+
+    fn read(&mut self, place: MeasuredAt, of: Option<Conductor>, value: f64, on: &[LoadId]) {
+        let id = ReadingId(self.f.house.readings.len() as u64 + 1);
+        self.f.house.readings.put(Reading {
+            id,
+            time: jiff::Timestamp::from_second(id.0 as i64).unwrap(),
+            who: "Wren".into(),
+            place,
+            quantity: Quantity::Amps { of },
+            value,
+            instrument: Instrument::Clamp,
+            span: Span::Spot,
+            on: on.iter().copied().collect(),
+        });
+        self.f.house.check().unwrap();
+    }
+
+    fn circuit(&self, breaker: BreakerId) -> CircuitLoad {
+        let all = loads(&self.f.house).circuits;
+        all.into_iter().find(|c| c.breaker == breaker).unwrap()
+    }
+
+    fn legs(&self) -> PanelLegs {
+        loads(&self.f.house).legs.remove(0)
+    }
+
+    fn together(&self, on: &[LoadId], breaker: Option<BreakerId>) -> RunTogether {
+        let beliefs = beliefs(&self.f.house);
+        let draws = draws(&self.f.house, &beliefs);
+        let loaded = Loaded::new(&self.f.house, &beliefs, &draws);
+        let on = on.iter().map(|l| Thing::Load(*l)).collect();
+        together(&self.f.house, &loaded.hung, &loaded.all, &Set { on, breaker })
+    }
+}
+
+fn near(a: Amps, b: f64) -> bool {
+    (a.0 - b).abs() < 0.6
+}
+
+#[test]
+fn an_overload_is_foretold_with_its_culprits() {
+    let house = Bakehouse::new();
+    let circuit = house.circuit(house.one);
+    assert!(near(circuit.worst, 23.0) && near(circuit.usual, 23.0), "{circuit:?}");
+    assert!(circuit.over > 0.9 && circuit.all_measured);
+    assert_eq!(circuit.culprits, ["B1 proofing cabinet", "B1 mixer"]);
+    assert!(circuit.said.contains("Passes its 20 A") && circuit.said.contains("mixer"), "{}", circuit.said);
+    assert_eq!(circuit.measured.unwrap().amps, Amps(12.0));
+    let calm = house.circuit(house.three);
+    assert!(calm.over < 0.01 && calm.culprits.is_empty() && calm.said.contains("Stays within"), "{calm:?}");
+}
+
+#[test]
+fn what_is_not_known_is_never_counted_as_nothing_without_saying_so() {
+    let mut house = Bakehouse::new();
+    let room = house.f.house.rooms.iter().next().unwrap().id;
+    let point = house.f.point("B9", room, PointKind::Receptacle);
+    house.f.see(point, &[house.three], Dead);
+    house.f.see(point, &[house.one, house.oven], Live);
+    let circuit = house.circuit(house.three);
+    assert_eq!(circuit.unknown, ["B9"]);
+    assert!(circuit.said.contains("B9 is not known and not counted"), "{}", circuit.said);
+}
+
+// Handbook 3.5 [def]: 240 V loads sit on both legs; the neutral carries what 120 V loads differ by.
+#[test]
+fn legs_are_sums_and_the_neutral_what_they_differ_by() {
+    let mut house = Bakehouse::new();
+    house.read(MeasuredAt::Main { panel: PanelId(1) }, Some(Conductor::A), 53.0, &[MIXER, OVEN]);
+    let legs = house.legs();
+    assert!(near(legs.each[0].worst, 65.0) && near(legs.each[1].worst, 54.5), "{legs:?}");
+    assert!(near(legs.neutral, 23.0), "the fuller leg alone: {legs:?}");
+    assert_eq!(legs.each[0].read.unwrap().amps, Amps(53.0));
+    assert!(legs.each[1].read.is_none());
+}
+
+#[test]
+fn a_breaker_that_would_even_out_the_legs_is_named() {
+    let mut f = Fixture::new(12);
+    let room = f.room("Hall");
+    let breakers = [f.breaker("1", 20.0, ""), f.breaker("2", 20.0, ""), f.breaker("3", 20.0, "")];
+    for (n, breaker) in breakers.into_iter().enumerate() {
+        let point = f.point(&format!("H{n}"), room, PointKind::Receptacle);
+        for _ in 0..3 {
+            f.see(point, &[breaker], Dead);
+            let others: Vec<_> = breakers.into_iter().filter(|b| *b != breaker).collect();
+            f.see(point, &others, Live);
+        }
+        let load = Load::new(LoadId(n as u64 + 1), point, format!("heater {n}"), LoadKind::Heating);
+        f.house.loads.put(Load { amps: Some(Amps([12.0, 8.0, 2.0][n])), ..load });
+    }
+    let legs = loads(&f.house).legs.remove(0);
+    assert!(legs.uneven > 0.2);
+    assert_eq!(legs.moves[0].at, "2", "{:?}", legs.moves);
+}
+
+// UL 489 from memory: 23 A on 20 A is 115 %, below 135 %: may hold for long.
+#[test]
+fn may_these_run_together() {
+    let house = Bakehouse::new();
+    let both = house.together(&[MIXER, CABINET, OVEN], Some(house.one));
+    let on_one = both.circuits.iter().find(|c| c.breaker == house.one).unwrap();
+    assert!(near(on_one.amps, 23.0) && !on_one.holds.for_ever && on_one.holds.must_trip_within.is_none());
+    assert!(both.said.starts_with("No: 23"), "{}", both.said);
+    assert!(near(both.panels[0].legs[0], 65.0) && near(both.panels[0].neutral, 23.0), "{both:?}");
+    let sets: Vec<Vec<Thing>> = both.sets;
+    assert_eq!(sets, [[Thing::Load(CABINET)], [Thing::Load(MIXER)]], "either, never both");
+    assert!(house.together(&[HEATER], None).said.starts_with("Yes, as far as known"));
+    // NEC 210.20(A) from memory: what runs for hours may take four fifths, 40 of 50 A.
+    assert!(house.together(&[OVEN], None).said.starts_with("Not for hours: 42"));
+}
+
+#[test]
+fn a_thing_of_one_leg_on_a_breaker_of_two_is_on_either() {
+    let mut f = Fixture::new(12);
+    let room = f.room("Kitchen");
+    let pair = f.breaker("1-3", 20.0, "");
+    for (n, tag) in ["K1", "K2"].into_iter().enumerate() {
+        let point = f.point(tag, room, PointKind::Receptacle);
+        f.see(point, &[pair], Dead);
+        let load = Load::new(LoadId(n as u64 + 1), point, tag, LoadKind::Other);
+        f.house.loads.put(Load { amps: Some(Amps(14.0)), habit: Some(Habit::Meals), ..load });
+    }
+    let beliefs = beliefs(&f.house);
+    let draws = draws(&f.house, &beliefs);
+    let loaded = Loaded::new(&f.house, &beliefs, &draws);
+    let set = Set { on: [Thing::Load(LoadId(1)), Thing::Load(LoadId(2))].into(), breaker: None };
+    let told = together(&f.house, &loaded.hung, &loaded.all, &set);
+    // Both could hang on the same pole: that is what is told, being the most.
+    assert!(told.circuits[0].amps.0 > 20.0 && told.panels[0].legs.iter().all(|l| l.0 > 20.0));
+}
+
+#[test]
+fn the_next_reading_is_where_it_is_open_whether_the_rating_is_passed() {
+    use super::next::{Kit, next};
+    let mut house = Bakehouse::new();
+    let room = house.f.house.rooms.iter().next().unwrap().id;
+    let point = house.f.point("B4", room, PointKind::Receptacle);
+    let others = [house.one, house.oven];
+    for _ in 0..3 {
+        house.f.see(point, &[house.three], Dead);
+        house.f.see(point, &others, Live);
+    }
+    let kettle = Load::new(LoadId(9), point, "kettle", LoadKind::Other);
+    house.f.house.loads.put(kettle);
+    let beliefs = beliefs(&house.f.house);
+    let draws = draws(&house.f.house, &beliefs);
+    let loaded = Loaded::new(&house.f.house, &beliefs, &draws);
+    let circuits = super::circuits::circuits(&house.f.house, &loaded.hung, &loaded.all);
+    let told = |kit: Kit| next(&house.f.house, &loaded.hung, &loaded.all, &circuits, kit);
+    assert_eq!(told(Kit::default()), [], "without an instrument nothing is proposed");
+    let clamp = told(Kit { clamp: true, ..Kit::default() });
+    assert_eq!(clamp[0].breaker, Some(house.three), "{clamp:?}");
+    assert_eq!(clamp[0].on, [HEATER, LoadId(9)]);
+    let plug = told(Kit { plug_in: true, ..Kit::default() });
+    assert_eq!((plug[0].point, plug[0].on.as_slice()), (Some(point), &[LoadId(9)][..]));
+    let meter = told(Kit { utility_meter: true, ..Kit::default() });
+    assert!(meter[0].todo.contains("read again") && meter[0].minutes > clamp[0].minutes);
+}

@@ -1,0 +1,162 @@
+import { Alert, Button, MenuItem, Paper, Stack, TextField, Typography } from "@mui/material";
+import { useQuery } from "@tanstack/react-query";
+import { useState } from "react";
+import { client, data } from "../api/client";
+import { newId, useNoteReading } from "../api/edits";
+import { useBeliefs } from "../api/reads";
+import { useHouseView } from "../app/house";
+import { NumberField } from "../parts/NumberField";
+import { ProblemNote } from "../parts/ProblemNote";
+import { breakerName, named } from "../parts/words";
+import { standInReads } from "./standIn";
+import type { useRound } from "./useRound";
+
+interface Timed {
+  turns: number;
+  seconds: number;
+}
+
+/** The utility's meter as a wattmeter, with the cover on: a circuit by difference, the stopwatch on screen. */
+export function ByMeter({ round }: { round: ReturnType<typeof useRound> }) {
+  const { id, house } = useHouseView();
+  const [breaker, setBreaker] = useState(round.breaker ?? house.breakers[0]?.id);
+  const [wattHours, setWattHours] = useState<number | null>(1);
+  const [readings, setReadings] = useState<Timed[]>([]);
+  const [taps, setTaps] = useState<number[]>([]);
+  const noting = useNoteReading(id);
+  const beliefs = useBeliefs(id).data;
+  const body = { watt_hours: wattHours ?? 0, readings };
+  const told = useQuery({
+    queryKey: ["meter-turns", body],
+    retry: false,
+    queryFn: () => data(client.POST("/api/v1/meter-turns", { body })),
+  });
+  const here = (point: number) => {
+    const it = beliefs?.points.find((p) => p.point === point);
+    return it?.status !== "unknown" && it?.status !== "no-breaker" && it?.candidates[0]?.breaker === breaker;
+  };
+  const on = (house.loads ?? []).filter((l) => round.on.includes(l.id) && here(l.point)).map((l) => l.id);
+  const first = taps[0] ?? 0;
+  const seconds = ((taps.at(-1) ?? 0) - first) / 1000;
+  const take = (timed: Timed) => {
+    setReadings([...readings, timed]);
+    setTaps([]);
+  };
+  const again = () => {
+    setReadings([]);
+    setTaps([]);
+  };
+  const circuit = told.data?.circuit;
+  // The stand-in's meter turns by what is on: all of it, or all but this circuit.
+  const standIn = async () => {
+    const all = readings.length === 1 ? round.on.filter((l) => !on.includes(l)) : round.on;
+    const panel = house.panels[0]?.id ?? 0;
+    const watts = await standInReads(id, "utility-meter", { at: "main", panel }, { quantity: "watts" }, all, newId());
+    if (watts != null && watts > 0 && wattHours !== null) {
+      const turns = 10;
+      take({ turns, seconds: (3600 * wattHours * turns) / watts });
+    }
+  };
+  return (
+    <Stack spacing={2}>
+      <Stack direction="row" sx={{ flexWrap: "wrap", gap: 1.5 }}>
+        <TextField
+          select
+          label="Breaker"
+          value={breaker ?? ""}
+          sx={{ minWidth: 200 }}
+          onChange={(e) => {
+            setBreaker(Number(e.target.value));
+            again();
+          }}
+        >
+          {house.breakers.map((b) => (
+            <MenuItem key={b.id} value={b.id}>
+              {breakerName(house, named(house, b))} {b.label ?? ""}
+            </MenuItem>
+          ))}
+        </TextField>
+        <NumberField label="One turn or blink" unit="Wh" value={wattHours} onChange={setWattHours} />
+      </Stack>
+      <Typography sx={{ color: "text.secondary" }}>
+        It is printed on the meter: Kh for a disc (often 7.2), imp/kWh for a light (1000 imp/kWh are 1 Wh). What hangs
+        there must be on{on.length === 0 ? ": nothing that is entered is believed to hang there" : ""}.
+      </Typography>
+      <ProblemNote error={told.error ?? noting.error} />
+      <Paper variant="outlined" sx={{ p: 2, borderColor: "act.main", borderWidth: 2 }}>
+        <Typography variant="h3" component="h2" aria-live="polite" gutterBottom>
+          {told.data?.said ?? "Leave all as it is, and count turns or blinks."}
+        </Typography>
+        {circuit == null && readings.length < 3 && (
+          <>
+            <Button
+              fullWidth
+              variant="contained"
+              color="act"
+              sx={{ minHeight: 96, fontSize: "1.3rem" }}
+              onPointerDown={() => setTaps([...taps, performance.now()])}
+              onKeyDown={(e) =>
+                (e.key === "Enter" || e.key === " ") && !e.repeat && setTaps([...taps, performance.now()])
+              }
+            >
+              {taps.length === 0
+                ? "Tap at a turn or blink"
+                : `${taps.length - 1} in ${seconds.toFixed(0)} s: tap at each`}
+            </Button>
+            <Stack direction="row" sx={{ gap: 1, mt: 1 }}>
+              <Button
+                variant="outlined"
+                sx={{ minHeight: 48 }}
+                disabled={taps.length < 2 || seconds < 1}
+                onClick={() => take({ turns: taps.length - 1, seconds })}
+              >
+                Take it
+              </Button>
+              {house.about.name === "Thistledown School" && (
+                <Button sx={{ minHeight: 48 }} onClick={() => void standIn()}>
+                  Read the stand-in
+                </Button>
+              )}
+            </Stack>
+          </>
+        )}
+        {told.data?.watts.map((w, i) => (
+          // biome-ignore lint/suspicious/noArrayIndexKey: a reading is its place
+          <Typography key={i}>
+            {["All on", "It off", "All on again"][i]}: <span className="mono">{Math.round(w)} W</span>
+          </Typography>
+        ))}
+        {circuit != null && breaker !== undefined && (
+          <Button
+            fullWidth
+            variant="contained"
+            color="act"
+            sx={{ minHeight: 56, mt: 1 }}
+            disabled={noting.busy}
+            onClick={() =>
+              noting.note(
+                {
+                  place: { at: "breaker", breaker },
+                  quantity: { quantity: "watts" },
+                  value: circuit,
+                  instrument: "utility-meter",
+                  span: "spot",
+                  on,
+                },
+                again,
+              )
+            }
+          >
+            Keep {Math.round(circuit)} W
+          </Button>
+        )}
+        {readings.length > 0 && (
+          <Button sx={{ minHeight: 48, mt: 1 }} onClick={again}>
+            Begin again
+          </Button>
+        )}
+      </Paper>
+      <Alert severity="info">Ask first what must not lose power: computers, medical devices, an oven that runs.</Alert>
+    </Stack>
+  );
+}
