@@ -60,7 +60,7 @@ async fn shots() -> Result<()> {
         phone.shows("What was running").await?;
         phone.picture(&file("reset-phone")).await?;
         phone.go("/houses/1/measure").await?;
-        phone.press("//label[contains(., 'I am qualified')]//input").await?;
+        phone.press("//label[contains(., 'I am qualified')]").await?;
         phone.click("All of that is on: begin the round").await?;
         phone.shows("Clamp leg A").await?;
         phone.picture(&file("measure-phone")).await?;
@@ -79,7 +79,7 @@ async fn shots() -> Result<()> {
         desk.picture(&file("loads")).await?;
         desk.go("/houses/1/room").await?;
         desk.fill("It draws (A)", "40").await?;
-        desk.press("//label[contains(., 'three hours')]//input").await?;
+        desk.press("//label[contains(., 'three hours')]").await?;
         desk.shows("over. What would make room").await?;
         desk.picture(&file("room")).await?;
         desk.go("/houses/1/survey").await?;

@@ -150,6 +150,9 @@ async fn is_it_the_breaker_and_the_loaded_test() {
     let told = server.asked("suspect", json!({ "breaker": range, "complaint": "runs-hot", "read": read })).await;
     assert_eq!((&told["verdict"]["row"], &told["verdict"]["pole"]), (&json!("breaker-or-contact"), &json!(2)));
     assert!(told["at_once"].as_str().unwrap().contains("both sides"));
+    let warmth = json!({ "degrees": 58, "similar": 38, "amps": 31 });
+    let warm = server.asked("suspect", json!({ "breaker": range, "warmth": warmth })).await;
+    assert!(warm["warmth"].as_str().unwrap().contains("repair now"), "{warm}");
     let mad = json!({ "breaker": range, "read": { "bus": { "to_neutral": [9000] } } });
     assert_eq!(server.refused("suspect", mad).await, (422, "invalid".into(), "bus".into()));
     assert_eq!(server.refused("suspect", json!({ "breaker": 9_999_999 })).await.0, 422);

@@ -1639,6 +1639,8 @@ export interface components {
             things: components["schemas"]["CircuitThing"][];
             /** @description Points on it of which nobody said what draws there. */
             unknown: string[];
+            /** @description What nameplates ask of the circuit and do not get. */
+            unmet: components["schemas"]["Unmet"][];
             /** @description Points that are believed, not proven, to hang on it. */
             unproven: string[];
             /** @description What it reaches every other week at least. */
@@ -4102,6 +4104,8 @@ export interface components {
             at_once?: string | null;
             /** @description What the readings say. */
             verdict: components["schemas"]["SuspectVerdict"];
+            /** @description What the temperatures say. */
+            warmth?: string | null;
         };
         /** @description The verdict. */
         SuspectVerdict: {
@@ -4133,6 +4137,7 @@ export interface components {
             complaint?: components["schemas"]["Complains"] | null;
             /** @description What was read on both sides. */
             read?: components["schemas"]["BothSides"];
+            warmth?: components["schemas"]["Warm"] | null;
         };
         /**
          * @description How a point is drawn.
@@ -4337,6 +4342,13 @@ export interface components {
              */
             revision?: number | null;
         };
+        /** @description Something about a load that its circuit does not give. */
+        Unmet: {
+            /** @description What, in words. */
+            said: string;
+            /** @description By which rule. */
+            source: string;
+        };
         /** @description A usual load. */
         Usual: {
             /** @description When it runs. */
@@ -4387,6 +4399,21 @@ export interface components {
          * @enum {string}
          */
         Wall: "north" | "east" | "south" | "west";
+        /** @description Temperatures of two similar breakers at similar load. */
+        Warm: {
+            /** @description What this one carries. */
+            amps: components["schemas"]["Amps"];
+            /**
+             * Format: double
+             * @description Of this one, in degrees Celsius.
+             */
+            degrees: number;
+            /**
+             * Format: double
+             * @description Of the similar one.
+             */
+            similar: number;
+        };
         /**
          * Format: double
          * @description Power in watts (W).

@@ -129,6 +129,11 @@ function Circuit({ circuit, open, onOpen }: { circuit: CircuitLoad; open: boolea
         <CircuitBar circuit={circuit} />
       </Box>
       {circuit.over >= 0.01 && <Typography sx={{ mt: 0.5, fontWeight: 650 }}>⚠ {circuit.said}.</Typography>}
+      {circuit.unmet.map((unmet) => (
+        <Typography key={unmet.said} sx={{ mt: 0.5, fontWeight: 650 }}>
+          ⚠ {unmet.said} [{unmet.source}].
+        </Typography>
+      ))}
       {open && (
         <>
           {circuit.over < 0.01 && <Typography sx={{ mt: 0.5 }}>{circuit.said}.</Typography>}

@@ -6,8 +6,10 @@ import { useCatalog, useLoads } from "../api/reads";
 import { useHouseView } from "../app/house";
 import { NumberField } from "../parts/NumberField";
 import { ProblemNote } from "../parts/ProblemNote";
+import { habitWord } from "../parts/words";
 
-type Size = "watts" | "amps" | "va" | "hp";
+type Size = "watts" | "amps" | "va" | "hp" | "mca";
+type Habit = Schemas["Habit"];
 type Usual = Schemas["Usual"];
 
 const sizes: [Size, string][] = [
@@ -15,6 +17,7 @@ const sizes: [Size, string][] = [
   ["amps", "A"],
   ["va", "VA"],
   ["hp", "hp"],
+  ["mca", "A, MCA"],
 ];
 
 /** The things that draw at a point: those that stand there, and a way to add one. */
@@ -66,6 +69,8 @@ function AddLoad({ point, commit }: { point: Point; commit: ReturnType<typeof us
   const [name, setName] = useState("");
   const [value, setValue] = useState<number | null>(null);
   const [size, setSize] = useState<Size>("watts");
+  const [most, setMost] = useState<number | null>(null);
+  const [habit, setHabit] = useState<Habit | "">("");
   const [round, setRound] = useState(0);
   const usual = catalog?.loads.find((u) => u.name === name);
   const add = () =>
@@ -79,12 +84,16 @@ function AddLoad({ point, commit }: { point: Point; commit: ReturnType<typeof us
           kind: usual?.kind ?? "other",
           ...(usual !== undefined && point.volts == null && { volts: usual.volts }),
           ...(value !== null && { [size]: value }),
+          ...(most !== null && { mop: most }),
+          ...(habit !== "" && { habit }),
         },
       },
       {
         onSuccess: () => {
           setName("");
           setValue(null);
+          setMost(null);
+          setHabit("");
           setRound(round + 1);
         },
       },
@@ -116,6 +125,22 @@ function AddLoad({ point, commit }: { point: Point; commit: ReturnType<typeof us
           ))}
         </TextField>
       </Stack>
+      {size === "mca" && (
+        <NumberField label="Largest breaker (MOP)" unit="A" optional value={most} onChange={setMost} />
+      )}
+      <TextField
+        select
+        label="When it runs"
+        value={habit}
+        helperText={usual && habit === "" ? `usually ${habitWord[usual.habit]}` : undefined}
+        onChange={(e) => setHabit(e.target.value as Habit | "")}
+      >
+        {Object.entries(habitWord).map(([code, word]) => (
+          <MenuItem key={code} value={code}>
+            {word}
+          </MenuItem>
+        ))}
+      </TextField>
       <ProblemNote error={commit.error} />
       <Button variant="outlined" disabled={name.trim() === "" || commit.isPending} onClick={add}>
         Add it

@@ -1,8 +1,9 @@
-import { Alert, Box, MenuItem, Paper, Stack, TextField, Typography } from "@mui/material";
+import { Alert, Box, Button, MenuItem, Paper, Stack, TextField, Typography } from "@mui/material";
 import { useTheme } from "@mui/material/styles";
+import { useMutation } from "@tanstack/react-query";
 import { useState } from "react";
 import { useParams } from "react-router";
-import type { Schemas } from "../api/client";
+import { client, data, type Schemas } from "../api/client";
 import { useSuspect } from "../api/reads";
 import { useHouseView } from "../app/house";
 import { NumberField } from "../parts/NumberField";
@@ -20,7 +21,14 @@ export function SuspectPage() {
   const breaker = house.breakers.find((b) => b.id === wanted);
   const [complaint, setComplaint] = useState<Complains | "">("");
   const [read, setRead] = useState<Record<string, number | null>>({});
+  const [warm, setWarm] = useState<{ degrees: number | null; similar: number | null; amps: number | null }>({
+    degrees: null,
+    similar: null,
+    amps: null,
+  });
   const meter = useReadMeter(id);
+  const { degrees, similar, amps } = warm;
+  const warmth = degrees !== null && similar !== null && amps !== null ? { degrees, similar, amps } : null;
   const poles = breaker?.at.length ?? 1;
   const places = [...Array.from({ length: poles }, (_, p) => String(p + 1)), ...(poles > 1 ? ["across"] : [])];
   const side = (which: Side) => ({
@@ -33,6 +41,7 @@ export function SuspectPage() {
       breaker: breaker.id,
       complaint: complaint === "" ? null : complaint,
       read: { bus: side("bus"), load: side("load") },
+      warmth,
     },
   );
   if (breaker === undefined) {
@@ -130,8 +139,72 @@ export function SuspectPage() {
           </ul>
         </Paper>
       )}
+      <Box component="section" aria-labelledby="warm">
+        <Typography variant="h3" component="h2" id="warm" gutterBottom>
+          Is it too warm? Beside a similar breaker at similar load
+        </Typography>
+        <Stack direction="row" sx={{ flexWrap: "wrap", gap: 1 }}>
+          <NumberField
+            label="This one"
+            unit="°C"
+            optional
+            value={degrees}
+            onChange={(value) => setWarm({ ...warm, degrees: value })}
+          />
+          <NumberField
+            label="The similar one"
+            unit="°C"
+            optional
+            value={similar}
+            onChange={(value) => setWarm({ ...warm, similar: value })}
+          />
+          <NumberField
+            label="It carries"
+            unit="A"
+            optional
+            value={amps}
+            onChange={(value) => setWarm({ ...warm, amps: value })}
+          />
+        </Stack>
+        {answer.data?.warmth != null && <Typography role="status">{answer.data.warmth}.</Typography>}
+      </Box>
+      <LoadedTest breaker={breaker.id} />
       <MeterAddress />
     </Stack>
+  );
+}
+
+/** Volts without and with a known load: what is lost along the circuit, and whether wire and length explain it. */
+function LoadedTest({ breaker }: { breaker: number }) {
+  const { id } = useHouseView();
+  const [without, setWithout] = useState<number | null>(null);
+  const [loaded, setLoaded] = useState<number | null>(null);
+  const [amps, setAmps] = useState<number | null>(null);
+  const judge = useMutation({
+    mutationFn: async (test: Schemas["LoadedTest"]) =>
+      data(client.POST("/api/v1/houses/{id}/loaded-test", { params: { path: { id } }, body: { breaker, test } })),
+  });
+  const known = without !== null && loaded !== null && amps !== null;
+  return (
+    <Box component="section" aria-labelledby="loaded">
+      <Typography variant="h3" component="h2" id="loaded" gutterBottom>
+        Or its wiring? A loaded test at one of its points
+      </Typography>
+      <Stack direction="row" sx={{ flexWrap: "wrap", gap: 1 }}>
+        <NumberField label="Without load" unit="V" optional value={without} onChange={setWithout} />
+        <NumberField label="With load" unit="V" optional value={loaded} onChange={setLoaded} />
+        <NumberField label="The load draws" unit="A" optional value={amps} onChange={setAmps} />
+        <Button
+          variant="outlined"
+          disabled={!known || judge.isPending}
+          onClick={() => known && judge.mutate({ without, with: loaded, amps })}
+        >
+          Judge it
+        </Button>
+      </Stack>
+      <ProblemNote error={judge.error} />
+      {judge.data !== undefined && <Typography role="status">{judge.data.said}</Typography>}
+    </Box>
   );
 }
 

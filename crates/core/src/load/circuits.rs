@@ -10,6 +10,7 @@ use crate::code::trip;
 use crate::house::{Breaker, BreakerId, Habit, House, MeasuredAt, Quantity, Reading, Span};
 use crate::load::drawing::{Drawing, Thing};
 use crate::load::hung::Hung;
+use crate::load::sizing::{self, Unmet};
 use crate::load::week::{Runner, Week, runs_when_over};
 
 /// The share of a rating that what runs for three hours or more may take. [pub: NEC 210.20(A), value from memory]
@@ -54,6 +55,8 @@ pub struct CircuitLoad {
     pub unknown: Vec<String>,
     /// Points that are believed, not proven, to hang on it.
     pub unproven: Vec<String>,
+    /// What nameplates ask of the circuit and do not get.
+    pub unmet: Vec<Unmet>,
     /// What to make of it, in words.
     pub said: String,
 }
@@ -126,10 +129,18 @@ fn circuit(house: &House, hung: &Hung<'_>, breaker: &Breaker, all: &[Drawing]) -
         things: on.iter().map(|d| thing(d)).collect(),
         unknown: tags(on.iter().filter(|d| d.amps.is_none())),
         unproven: tags(on.iter().filter(|d| !d.proven)),
+        unmet: unmet(house, breaker, &on),
         said: String::new(),
     };
     circuit.said = said(&circuit);
     Some(circuit)
+}
+
+fn unmet(house: &House, breaker: &Breaker, on: &[&Drawing]) -> Vec<Unmet> {
+    // What hangs in a panel behind it is its own breaker's concern.
+    let here = on.iter().filter(|d| d.breakers.contains(&breaker.id));
+    let load = |d: &&Drawing| if let Thing::Load(id) = d.thing { house.loads.get(id) } else { None };
+    here.filter_map(load).flat_map(|load| sizing::unmet(house, load, breaker)).collect()
 }
 
 fn amps(drawing: &Drawing) -> f64 {

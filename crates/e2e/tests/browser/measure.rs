@@ -10,7 +10,7 @@ async fn readings(page: &Page) -> Result<Vec<Value>> {
 }
 
 async fn begin(page: &Page) -> Result<()> {
-    page.press("//label[contains(., 'I am qualified')]//input").await?;
+    page.press("//label[contains(., 'I am qualified')]").await?;
     page.click("All of that is on: begin the round").await?;
     page.shows("Clamp leg A").await
 }
@@ -80,7 +80,7 @@ async fn room_for_more_with_every_method() -> Result<()> {
         let page = Page::open(&base, "/houses/1/room", Screen::Desk).await?;
         page.shows("As it stands").await?;
         page.fill("It draws (A)", "40").await?;
-        page.press("//label[contains(., 'three hours')]//input").await?;
+        page.press("//label[contains(., 'three hours')]").await?;
         page.shows("over. What would make room").await?;
         page.shows("It fits by this method").await?;
         page.is_accessible("room for more").await?;

@@ -12,6 +12,7 @@ use serde::{Deserialize, Serialize};
 use utoipa::{IntoParams, ToSchema};
 use utoipa_axum::router::OpenApiRouter;
 use utoipa_axum::routes;
+use wayfinder_core::base::units::Amps;
 use wayfinder_core::house::{BreakerId, EnergyId, EnergyRecord, zone};
 use wayfinder_core::load::drop::{self, LoadedTest, LoadedVerdict};
 use wayfinder_core::load::energy::Heat;
@@ -21,7 +22,7 @@ use wayfinder_core::load::service::{self, Added, MethodAnswer};
 use wayfinder_core::load::suspect::{self, BothSides, Complains, SuspectVerdict};
 use wayfinder_core::load::together::{self, RunTogether, Set};
 use wayfinder_core::load::turns::{self, ByDifference, Difference};
-use wayfinder_core::load::{Loads, circuits, drawing};
+use wayfinder_core::load::{Loads, circuits, drawing, infrared};
 use wayfinder_core::{Change, Invalid, load};
 use wayfinder_formats::energy;
 use wayfinder_formats::{draw, worksheet};
@@ -164,6 +165,21 @@ pub struct Suspected {
     /// What was read on both sides.
     #[serde(default)]
     read: BothSides,
+    /// How warm it is beside a similar one.
+    #[serde(default)]
+    warmth: Option<Warm>,
+}
+
+/// Temperatures of two similar breakers at similar load.
+#[derive(Debug, Deserialize, ToSchema)]
+#[serde(deny_unknown_fields)]
+pub struct Warm {
+    /// Of this one, in degrees Celsius.
+    degrees: f64,
+    /// Of the similar one.
+    similar: f64,
+    /// What this one carries.
+    amps: Amps,
 }
 
 /// Is it the breaker?
@@ -173,6 +189,8 @@ pub struct SuspectAnswer {
     at_once: Option<&'static str>,
     /// What the readings say.
     verdict: SuspectVerdict,
+    /// What the temperatures say.
+    warmth: Option<String>,
 }
 
 /// Is it the breaker? Judged by voltages on both sides of its contacts. Changes nothing.
@@ -189,7 +207,8 @@ pub async fn is_it_the_breaker(
             house.breakers.get(suspected.breaker).ok_or_else(|| Invalid::gone("breaker", suspected.breaker.0))?;
         let panel = house.panels.get(breaker.panel).ok_or_else(|| Invalid::gone("panel", breaker.panel.0))?;
         let verdict = suspect::judge(panel.supply, breaker.at.len(), &suspected.read)?;
-        Ok(SuspectAnswer { at_once: suspected.complaint.map(suspect::at_once), verdict })
+        let warmth = suspected.warmth.map(|w| infrared::told(w.degrees, w.similar, w.amps.0 / breaker.amps.0));
+        Ok(SuspectAnswer { at_once: suspected.complaint.map(suspect::at_once), verdict, warmth })
     })
     .await
 }
