@@ -44,9 +44,12 @@ pub enum MeterError {
     /// It did not answer in time.
     #[error("the meter did not answer in time: is it still measuring, or set to another function?")]
     TimedOut,
-    /// The line was closed.
-    #[error("the meter closed the line in the middle of a reading: nothing was taken over, read again")]
+    /// The line was closed before anything came.
+    #[error("the meter closed the line before it answered: nothing was taken over, read again")]
     Closed,
+    /// The line was closed in the middle of an answer.
+    #[error("the meter closed the line in the middle of a reading: nothing was taken over, read again")]
+    CutShort,
     /// What came back is no number.
     #[error("what came back is no reading: \"{0}\"")]
     Garbage(String),
@@ -113,7 +116,9 @@ impl Meter {
         match self.try_ask(lines) {
             Err(MeterError::Closed) if had => {
                 self.line = None;
+                // It answered a moment ago: that it is gone now is what there is to say.
                 self.try_ask(lines)
+                    .map_err(|e| if matches!(e, MeterError::NotThere(_)) { MeterError::Closed } else { e })
             }
             other => other,
         }
@@ -130,12 +135,11 @@ impl Meter {
         }
         let mut answer = Vec::new();
         line.by_ref().take(LONGEST).read_until(b'\n', &mut answer).map_err(|e| went_wrong(&e))?;
-        if !answer.ends_with(b"\n") {
-            return Err(if answer.len() as u64 == LONGEST {
-                garbage(&String::from_utf8_lossy(&answer))
-            } else {
-                MeterError::Closed
-            });
+        match answer.last() {
+            Some(b'\n') => {}
+            None => return Err(MeterError::Closed),
+            Some(_) if answer.len() as u64 == LONGEST => return Err(garbage(&String::from_utf8_lossy(&answer))),
+            Some(_) => return Err(MeterError::CutShort),
         }
         Ok(String::from_utf8_lossy(&answer).trim().to_owned())
     }

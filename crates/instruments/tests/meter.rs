@@ -106,7 +106,7 @@ fn a_meter_that_is_ended_mid_reading_gives_no_number_and_one_that_comes_back_is_
         let _ = stream.write_all(b"+1.2");
     }]);
     let told = Meter::new(ended, PATIENCE).read(Function::Volts, &[]).unwrap_err();
-    assert!(matches!(told, MeterError::Closed), "half a number is none: {told}");
+    assert!(matches!(told, MeterError::CutShort), "half a number is none: {told}");
     let twice = says(vec![
         |mut stream| {
             after_read(&stream);

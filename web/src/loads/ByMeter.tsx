@@ -4,7 +4,7 @@ import { useState } from "react";
 import { client, data } from "../api/client";
 import { newId, useNoteReading } from "../api/edits";
 import { useBeliefs } from "../api/reads";
-import { useHouseView } from "../app/house";
+import { hasStandIns, useHouseView } from "../app/house";
 import { NumberField } from "../parts/NumberField";
 import { ProblemNote } from "../parts/ProblemNote";
 import { breakerName, named } from "../parts/words";
@@ -112,7 +112,7 @@ export function ByMeter({ round }: { round: ReturnType<typeof useRound> }) {
               >
                 Take it
               </Button>
-              {house.about.name === "Thistledown School" && (
+              {hasStandIns(house) && (
                 <Button sx={{ minHeight: 48 }} onClick={() => void standIn()}>
                   Read the stand-in
                 </Button>

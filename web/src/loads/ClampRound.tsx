@@ -3,8 +3,9 @@ import { useState } from "react";
 import type { Load, MeasuredAt, Quantity, Thing } from "../api/client";
 import { newId, useNoteReading } from "../api/edits";
 import { useBeliefs, useLoads, useTogether } from "../api/reads";
-import { useHouseView } from "../app/house";
+import { hasStandIns, useHouseView } from "../app/house";
 import { ProblemNote } from "../parts/ProblemNote";
+import { useAwake, useTold, useVoice } from "../trace/voice";
 import { NumberPad } from "./NumberPad";
 import { standInReads } from "./standIn";
 import type { useRound } from "./useRound";
@@ -66,6 +67,9 @@ export function ClampRound({ round }: { round: ReturnType<typeof useRound> }) {
   const [sure, setSure] = useState(false);
   const [last, setLast] = useState<{ reading: number; place: Place; value: number; expected: number | undefined }>();
   const noting = useNoteReading(id);
+  const [voice] = useVoice();
+  useAwake(true);
+  useTold(now === undefined ? "The round is done" : `${now.panel}: clamp ${now.said}`, voice);
   const on: Thing[] = round.on.map((load) => ({ load }));
   const together = useTogether(id, on);
   const beliefs = useBeliefs(id).data;
@@ -110,7 +114,7 @@ export function ClampRound({ round }: { round: ReturnType<typeof useRound> }) {
     );
   }
   const nth = places.length - places.filter((p) => !round.done.includes(p.key)).length + 1;
-  const stand = house.about.name === "Thistledown School";
+  const stand = hasStandIns(house);
   return (
     <Stack spacing={2}>
       <Paper variant="outlined" sx={{ p: 2, borderColor: "act.main", borderWidth: 2 }}>

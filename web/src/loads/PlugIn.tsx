@@ -2,7 +2,7 @@ import { Alert, Button, MenuItem, Stack, TextField } from "@mui/material";
 import { useState } from "react";
 import { newId, useNoteReading } from "../api/edits";
 import { useLoads } from "../api/reads";
-import { useHouseView } from "../app/house";
+import { hasStandIns, useHouseView } from "../app/house";
 import { ProblemNote } from "../parts/ProblemNote";
 import { NumberPad } from "./NumberPad";
 import { standInReads } from "./standIn";
@@ -46,7 +46,7 @@ export function PlugIn() {
       {place !== undefined && chosen !== undefined && (
         <>
           <NumberPad label="It shows" unit="W" value={typed} onChange={setTyped} onEnter={enter} busy={noting.busy} />
-          {house.about.name === "Thistledown School" && (
+          {hasStandIns(house) && (
             <Button
               onClick={async () => {
                 const shown = await standInReads(id, "plug-in", place, { quantity: "watts" }, [chosen.id], newId());

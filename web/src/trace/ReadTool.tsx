@@ -2,7 +2,7 @@ import { Button } from "@mui/material";
 import { useState } from "react";
 import { client, data, type Observation, type Point } from "../api/client";
 import { newId } from "../api/edits";
-import { useHouseView } from "../app/house";
+import { hasStandIns, useHouseView } from "../app/house";
 
 interface Props {
   point: Point;
@@ -26,7 +26,7 @@ export function ReadTool({ point, tool, label, onRead }: Props) {
       onRead(said.observation);
     }
   };
-  if (house.about.name !== "Thistledown School") {
+  if (!hasStandIns(house)) {
     return null;
   }
   return (

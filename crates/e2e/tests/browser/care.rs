@@ -51,9 +51,9 @@ async fn what_a_space_takes_with_it_is_said_before_and_comes_back_after() -> Res
         type_over(&page, 1, "-").await?;
         page.click("Change it").await?;
         page.shows("Space 1: empty").await?;
-        page.shows("8 of 56 proven").await?;
+        page.shows("9 of 56 proven").await?;
         page.click("Undo").await?;
-        page.shows("10 of 56 proven").await?;
+        page.shows("11 of 56 proven").await?;
         ensure!(breakers(&page).await? == before, "all of it came back");
         page.quit().await
     })

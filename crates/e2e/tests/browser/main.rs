@@ -434,9 +434,9 @@ async fn points_are_edited_and_observations_taken_out() -> Result<()> {
         // A whole room is taken out by mistake, and is back with one tap, evidence and all.
         page.click("Take out Kitchen").await?;
         page.shows("Kitchen taken out").await?;
-        page.shows("2 of 44 proven").await?;
+        page.shows("3 of 44 proven").await?;
         page.click("Undo").await?;
-        page.shows("10 of 56 proven").await?;
+        page.shows("11 of 56 proven").await?;
         // An observation that proved S2 is taken out: the proof goes with it, and comes back by undo.
         page.click("Trace").await?;
         page.click("S2").await?;
@@ -446,7 +446,7 @@ async fn points_are_edited_and_observations_taken_out() -> Result<()> {
         page.click("Close").await?;
         page.shows("9 of 56 proven").await?;
         page.keys("z").await?;
-        page.shows("10 of 56 proven").await?;
+        page.shows("11 of 56 proven").await?;
         page.quit().await
     })
     .await
@@ -580,7 +580,7 @@ async fn a_second_device_joins_with_the_code() -> Result<()> {
 async fn keys_and_dark_are_at_hand() -> Result<()> {
     with_server(demo()?, async |base| {
         let page = Page::open(&base, "/", Screen::Desk).await?;
-        page.shows("2 panels; 10 of 56 points proven").await?;
+        page.shows("2 panels; 11 of 56 points proven").await?;
         page.is_accessible("houses").await?;
         page.click("Thistledown School").await?;
         page.shows("Switch OFF").await?;
@@ -958,7 +958,7 @@ async fn a_page_that_cannot_be_fetched_says_so_and_the_frame_stays() -> Result<(
         page.go("/houses/1/directory").await?;
         page.shows("This page broke").await?;
         page.shows("Nothing was lost").await?;
-        page.shows("10 of 56 proven").await?;
+        page.shows("11 of 56 proven").await?;
         page.is_accessible("a broken page").await?;
         page.click("Trace").await?;
         page.shows("Move these handles").await?;
