@@ -1,5 +1,7 @@
 //! The client against its stand-in, and against whatever else may answer at an address. All on 127.0.0.1 and free ports.
 
+#![allow(clippy::unwrap_used, clippy::expect_used, reason = "a test that cannot go on fails")]
+
 use std::io::{BufRead, BufReader, Write};
 use std::net::{SocketAddr, TcpListener, TcpStream};
 use std::sync::Mutex;

@@ -164,7 +164,7 @@ fn together(loaded: &Loaded<'_>, rating: Amps, on: &BTreeSet<PointId>) -> Option
     let known: Vec<f64> = on.iter().filter_map(|p| at_point(loaded, *p)).map(|(amps, _)| amps.0).collect();
     let sum: f64 = known.iter().sum();
     let said = trip::holds(rating, Amps(sum)).said;
-    (!known.is_empty()).then(|| Together { amps: Amps(sum), too_much: sum > rating.0, said })
+    (!known.is_empty()).then_some(Together { amps: Amps(sum), too_much: sum > rating.0, said })
 }
 
 /// What the last line of the story asks for.

@@ -119,7 +119,7 @@ pub fn everything(house: &House, hung: &Hung<'_>, draws: &Draws) -> Vec<Drawing>
 }
 
 fn at(hung: &Hung<'_>, thing: Thing, point: &Point, volts: NominalVolts) -> Drawing {
-    let breakers = hung.feeders(point.id);
+    let breakers = hung.feeders(point.id).to_vec();
     Drawing {
         thing,
         point: point.id,

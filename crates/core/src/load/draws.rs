@@ -123,8 +123,9 @@ pub fn draws(house: &House, beliefs: &Beliefs) -> Draws {
     let priors: Vec<Prior> = loads.iter().map(|l| prior(house, l)).collect();
     let places: BTreeMap<LoadId, usize> = loads.iter().enumerate().map(|(i, l)| (l.id, i)).collect();
     let hung = Hung::new(house, beliefs);
-    let told: Vec<(&Reading, Sum)> =
+    let spoken: Vec<(&Reading, Sum)> =
         house.readings.iter().filter_map(|r| Some((r, sum(house, &hung, r, &places)?))).collect();
+    let (told, silent): (Vec<_>, Vec<_>) = spoken.into_iter().partition(|(_, sum)| !sum.parts.is_empty());
     let sums: Vec<Sum> = told.iter().map(|(_, sum)| sum.clone()).collect();
     let fitted = fit(&priors, &sums, true);
     let mut taken = vec![0; loads.len()];
@@ -165,18 +166,17 @@ pub fn draws(house: &House, beliefs: &Beliefs) -> Draws {
         })
     };
     let mut misfits: Vec<Misfit> = told.iter().zip(&fitted.off).filter_map(misfit).collect();
-    misfits.extend(house.readings.iter().filter_map(|r| unexplained(house, &hung, r)));
+    misfits.extend(silent.iter().filter_map(|(r, _)| unexplained(house, r)));
     misfits.sort_by(|a, b| b.errors.abs().total_cmp(&a.errors.abs()));
     Draws { loads: loads.iter().enumerate().map(draw).collect(), misfits, unused: house.readings.len() - told.len() }
 }
 
 /// A current that was read where nothing that was on is believed to hang.
-fn unexplained(house: &House, hung: &Hung<'_>, reading: &Reading) -> Option<Misfit> {
+fn unexplained(house: &House, reading: &Reading) -> Option<Misfit> {
     let at = reading.place.breaker()?;
     let amps = matches!(reading.quantity, Quantity::Amps { of: None }) && reading.span == Span::Spot;
-    let none = !reading.on.iter().filter_map(|id| house.loads.get(*id)).any(|load| hung.carries(reading, load));
     let breaker = house.breakers.get(at)?;
-    (amps && none && reading.value >= UNEXPLAINED).then(|| Misfit {
+    (amps && reading.value >= UNEXPLAINED).then(|| Misfit {
         reading: reading.id,
         read: reading.value,
         expected: 0.0,
@@ -235,7 +235,7 @@ fn rests_on(house: &House, load: &Load, readings: usize) -> Vec<String> {
 /// Volts of a leg. [def]
 const LEG_VOLTS: f64 = 120.0;
 
-/// A reading as a sum of loads in amperes; nothing where it says nothing of them.
+/// A reading as a sum of loads in amperes, of none where nothing that was on hangs there; nothing where it says nothing of them.
 fn sum(house: &House, hung: &Hung<'_>, reading: &Reading, places: &BTreeMap<LoadId, usize>) -> Option<Sum> {
     if reading.span == Span::Inrush {
         return None;
@@ -250,16 +250,16 @@ fn sum(house: &House, hung: &Hung<'_>, reading: &Reading, places: &BTreeMap<Load
     let mut parts = Vec::new();
     for id in &reading.on {
         let load = house.loads.get(*id)?;
-        let volts = f64::from(u16::from(plate::volts(house, load)));
         if hung.carries(reading, load) {
             // Power is told in amperes at 120 V, so that one error fits all: a thing of 240 V counts twice.
+            let volts = f64::from(u16::from(plate::volts(house, load)));
             parts.push((*places.get(id)?, if watts { volts / LEG_VOLTS } else { 1.0 }));
         }
     }
     let value = if watts { reading.value / LEG_VOLTS } else { reading.value };
     let (of_it, amps) = instrument(reading.instrument);
     let error = (of_it * value.abs() + amps) / 2.0;
-    (!parts.is_empty()).then_some(Sum { parts, value, error: error.hypot(UNLISTED).hypot(VOLTAGE * value) })
+    Some(Sum { parts, value, error: error.hypot(UNLISTED).hypot(VOLTAGE * value) })
 }
 
 #[cfg(test)]

@@ -6,7 +6,7 @@ use crate::base::position::{Leg, Position};
 use crate::base::units::NominalVolts;
 use crate::house::{Breaker, BreakerId, Conductor, House, Load, MeasuredAt, PanelId, PointId, Quantity, Reading};
 use crate::load::plate;
-use crate::trace::{Beliefs, Status};
+use crate::trace::{Beliefs, PointBelief, Status};
 
 /// What hangs where.
 #[derive(Debug)]
@@ -15,6 +15,8 @@ pub struct Hung<'a> {
     beliefs: &'a Beliefs,
     /// For each breaker itself and those fed through it.
     through: BTreeMap<BreakerId, BTreeSet<BreakerId>>,
+    /// For each point the breakers that it is believed to hang on.
+    feeders: BTreeMap<PointId, Vec<BreakerId>>,
 }
 
 /// The legs of a panel that a current takes.
@@ -32,20 +34,14 @@ impl<'a> Hung<'a> {
     /// Of a house and what is believed of it.
     #[must_use]
     pub fn new(house: &'a House, beliefs: &'a Beliefs) -> Self {
-        Self { house, beliefs, through: house.fed_through() }
+        let feeders = beliefs.points.iter().map(|belief| (belief.point, of(belief))).collect();
+        Self { house, beliefs, through: house.fed_through(), feeders }
     }
 
     /// The breakers that a point is believed to hang on: one, or two handles; none where that is not known.
     #[must_use]
-    pub fn feeders(&self, point: PointId) -> Vec<BreakerId> {
-        let Some(belief) = self.beliefs.of(point) else { return Vec::new() };
-        match belief.status {
-            Status::Proven | Status::Likely => belief.candidates.first().map(|c| c.at.breaker).into_iter().collect(),
-            Status::TwoHandles => {
-                belief.two_handles.iter().flat_map(|t| t.breakers.iter().map(|b| b.breaker)).collect()
-            }
-            Status::Unknown | Status::NoBreaker => Vec::new(),
-        }
+    pub fn feeders(&self, point: PointId) -> &[BreakerId] {
+        self.feeders.get(&point).map_or(&[], Vec::as_slice)
     }
 
     /// True where it is proven what a point hangs on.
@@ -68,9 +64,9 @@ impl<'a> Hung<'a> {
         let feeders = self.feeders(load.point);
         match reading.place {
             MeasuredAt::Point { point } => point == load.point,
-            MeasuredAt::Breaker { breaker, .. } => feeders.is_empty() || self.is_behind(breaker, &feeders),
+            MeasuredAt::Breaker { breaker, .. } => feeders.is_empty() || self.is_behind(breaker, feeders),
             MeasuredAt::Bus { panel } | MeasuredAt::Main { panel } | MeasuredAt::Feed { panel } => {
-                feeders.is_empty() || self.on_leg(reading, panel, &feeders, plate::volts(self.house, load))
+                feeders.is_empty() || self.on_leg(reading, panel, feeders, plate::volts(self.house, load))
             }
         }
     }
@@ -110,5 +106,13 @@ impl<'a> Hung<'a> {
             here = above;
         }
         ways
+    }
+}
+
+fn of(belief: &PointBelief) -> Vec<BreakerId> {
+    match belief.status {
+        Status::Proven | Status::Likely => belief.candidates.first().map(|c| c.at.breaker).into_iter().collect(),
+        Status::TwoHandles => belief.two_handles.iter().flat_map(|t| t.breakers.iter().map(|b| b.breaker)).collect(),
+        Status::Unknown | Status::NoBreaker => Vec::new(),
     }
 }

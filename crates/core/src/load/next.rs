@@ -76,7 +76,7 @@ pub fn next(house: &House, hung: &Hung<'_>, all: &[Drawing], circuits: &[Circuit
     for circuit in circuits.iter().filter(|c| !c.feeds_panel && !c.things.is_empty()) {
         let on: Vec<&Drawing> = all.iter().filter(|d| hung.is_behind(circuit.breaker, &d.breakers)).collect();
         let error = |d: &&Drawing| if d.amps.is_some() { d.error.0 } else { UNKNOWN };
-        let unsure = on.iter().map(|d| error(&d).powi(2)).sum::<f64>().sqrt();
+        let unsure = on.iter().map(|d| error(d).powi(2)).sum::<f64>().sqrt();
         if unsure < WORTH {
             continue;
         }

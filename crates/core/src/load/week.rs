@@ -133,27 +133,40 @@ fn add(sum: &mut [f64], reach: usize, bins: f64, chance: f64) -> usize {
     after
 }
 
+/// Takes out again what [`add`] put in: no chance is above a half, so that nothing grows by rounding.
+fn without(sum: &[f64], bins: f64, chance: f64) -> Vec<f64> {
+    let whole = bins.floor() as usize;
+    let part = bins - whole as f64;
+    let mut rest = vec![0.0; sum.len()];
+    // What lies in its own bin, where it draws less than one.
+    let own = 1.0 - chance + if whole == 0 { chance * (1.0 - part) } else { 0.0 };
+    for n in 0..sum.len() {
+        let from = |by: usize| if by == 0 { 0.0 } else { n.checked_sub(by).map_or(0.0, |at| rest[at]) };
+        let on = (1.0 - part) * from(whole) + part * from(whole + 1);
+        rest[n] = ((sum[n] - chance * on) / own).max(0.0);
+    }
+    rest
+}
+
 /// For each thing the chance that it runs, given that the sum passes this.
 #[must_use]
 pub fn runs_when_over(runners: &[Runner], amps: f64) -> Vec<f64> {
-    let without = |left: usize| -> Vec<Runner> {
-        runners.iter().enumerate().filter(|(i, _)| *i != left).map(|(_, r)| *r).collect()
-    };
-    let over = |week: &Week, amps: f64, kind: usize| {
+    let week = Week::of(runners);
+    let over = |sum: &[f64], amps: f64| {
         let below = ((amps / week.bin + ROUNDING).floor().max(-1.0) + 1.0) as usize;
-        week.sums[kind][below.min(week.sums[kind].len())..].iter().sum::<f64>()
+        sum[below.min(sum.len())..].iter().sum::<f64>()
     };
-    let runs = |(i, runner): (usize, &Runner)| {
-        let rest = Week::of(&without(i));
+    let runs = |runner: &Runner| {
         let (mut on, mut off) = (0.0, 0.0);
-        for (kind, moment) in WEEK.iter().enumerate() {
+        for (sum, moment) in week.sums.iter().zip(&WEEK) {
             let chance = moment.chance(runner.habit) * runner.share;
-            on += moment.count * chance * over(&rest, amps - runner.amps, kind);
-            off += moment.count * (1.0 - chance) * over(&rest, amps, kind);
+            let rest = without(sum, runner.amps / week.bin, chance);
+            on += moment.count * chance * over(&rest, amps - runner.amps);
+            off += moment.count * (1.0 - chance) * over(&rest, amps);
         }
         if on + off > 0.0 { on / (on + off) } else { 0.0 }
     };
-    runners.iter().enumerate().map(runs).collect()
+    runners.iter().map(runs).collect()
 }
 
 #[cfg(test)]
@@ -214,6 +227,17 @@ mod tests {
         let runs = runs_when_over(&all, 20.0);
         assert!((runs[0] - 1.0).abs() < 1e-9);
         assert!((runs[1] - 0.4).abs() < 1e-9, "the other one as often as ever");
+    }
+
+    #[test]
+    fn what_was_added_can_be_taken_out_again() {
+        let runners = [runner(3.1, Habit::Meals), runner(0.1, Habit::Always), runner(7.77, Habit::Season)];
+        let (whole, rest) = (Week::of(&runners), Week::of(&runners[..2]));
+        let taken = without(&whole.sums[1], 7.77 / whole.bin, WEEK[1].chance(Habit::Season));
+        assert!(rest.sums[1].iter().zip(&taken).all(|(a, b)| (a - b).abs() < 1e-9));
+        let taken = without(&rest.sums[1], 0.1 / rest.bin, WEEK[1].chance(Habit::Always));
+        let alone = Week::of(&runners[..1]);
+        assert!(alone.sums[1].iter().zip(&taken).all(|(a, b)| (a - b).abs() < 1e-9));
     }
 
     #[test]

@@ -75,7 +75,25 @@ impl Furnished {
     /// A made house of so many breakers.
     #[must_use]
     pub fn new(breakers: usize, seed: u64) -> Self {
-        let world = World::new(Setting::usual(breakers), seed);
+        Self::like(Setting::usual(breakers), seed)
+    }
+
+    /// A made house with so many things in it at least, more than anybody has.
+    #[must_use]
+    pub fn full(setting: Setting, things: usize, seed: u64) -> Self {
+        let mut made = Self::like(setting, seed);
+        let mut rng = ChaCha8Rng::seed_from_u64(seed ^ 0xf111);
+        let points: Vec<_> =
+            made.house.points.iter().filter(|p| p.kind == PointKind::Receptacle).map(|p| p.id).collect();
+        let mut more = points.iter().cycle();
+        while let Some(point) = more.next().filter(|_| made.house.loads.len() < things) {
+            made.add(*point, false, &mut rng);
+        }
+        made
+    }
+
+    fn like(setting: Setting, seed: u64) -> Self {
+        let world = World::new(setting, seed);
         let mut rng = ChaCha8Rng::seed_from_u64(seed ^ 0x10ad);
         let mut made = Self { house: world.house.clone(), truth: StandIn::default(), seed };
         for (n, point) in world.house.points.iter().enumerate() {

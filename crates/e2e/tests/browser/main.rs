@@ -444,7 +444,7 @@ async fn points_are_edited_and_observations_taken_out() -> Result<()> {
         page.press("(//table[@aria-label='Observations']//button)[1]").await?;
         page.shows("Not proven").await?;
         page.click("Close").await?;
-        page.shows("9 of 56 proven").await?;
+        page.shows("10 of 56 proven").await?;
         page.keys("z").await?;
         page.shows("11 of 56 proven").await?;
         page.quit().await
