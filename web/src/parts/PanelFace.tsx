@@ -195,14 +195,26 @@ interface BodyProps {
 }
 
 /** Current against the rating along a breaker's foot: its whole width is the rating; what is over it is marked. */
-function LoadFoot({ load, x, y, width }: { load: CircuitLoad; x: number; y: number; width: number }) {
+function LoadFoot({
+  load,
+  x,
+  y,
+  width,
+  tall,
+}: {
+  load: CircuitLoad;
+  x: number;
+  y: number;
+  width: number;
+  tall: number;
+}) {
   const { palette } = useTheme();
   const share = (amps: number) => Math.min(1, amps / load.rating) * width;
   return (
     <g>
-      <rect x={x} y={y} width={width} height={5} fill={palette.background.default} stroke={palette.text.secondary} />
-      <rect x={x} y={y} width={share(load.usual)} height={5} fill={palette.primary.main} fillOpacity={0.55} />
-      <rect x={x} y={y} width={share(load.base)} height={5} fill={palette.primary.main} />
+      <rect x={x} y={y} width={width} height={tall} fill={palette.background.default} stroke={palette.text.secondary} />
+      <rect x={x} y={y} width={share(load.usual)} height={tall} fill={palette.primary.main} fillOpacity={0.55} />
+      <rect x={x} y={y} width={share(load.base)} height={tall} fill={palette.primary.main} />
       {load.over >= 0.01 && (
         <text x={x + width} y={y - 2} textAnchor="end" fontSize={12} fontWeight={800} fill={palette.error.main}>
           !
@@ -295,7 +307,7 @@ function BreakerBody({ breaker, beliefs, x, y, width, height, selected, order, l
         fill={ink}
       />
       {load !== undefined && load.things.length > 0 && (
-        <LoadFoot load={load} x={x + 8} y={y + height - 8} width={width - 16} />
+        <LoadFoot load={load} x={x + 8} y={y + height - (roomy ? 8 : 4)} width={width - 16} tall={roomy ? 5 : 2.5} />
       )}
       {breaker.handle === "tripped" && (
         <path d={`M${place + 11} ${middle - 7}v14`} stroke={palette.error.main} strokeWidth={3} />
