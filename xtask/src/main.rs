@@ -16,7 +16,7 @@ const HELP: &str = "cargo xtask COMMAND
   check        format, lint and type checks
   types        write docs/house.schema.json, docs/openapi.json and the web's types anew
   shots        take the pictures in docs/screenshots anew
-  bench        time beliefs and advice, and requests to the server
+  bench        time beliefs, advice and loads, rounds of measuring, and requests to the server
   bench trace  play the ways of tracing in made houses and write docs/benchmarks.md (an argument: how many houses)";
 
 fn main() -> ExitCode {
@@ -31,6 +31,7 @@ fn main() -> ExitCode {
         "shots" => shots(),
         "bench" if rest.first().is_some_and(|what| what == "trace") => bench_ways(&rest[1..]),
         "bench" => cargo(&["bench", "--package", "wayfinder-core", "--bench", "trace"])
+            .and_then(|()| cargo(&["bench", "--package", "wayfinder-core", "--bench", "loads"]))
             .and_then(|()| cargo(&["bench", "--package", "wayfinder-server", "--bench", "requests"])),
         _ => Err(anyhow::anyhow!("{HELP}")),
     };
