@@ -182,7 +182,7 @@ async fn what_to_read_next_follows_the_instruments() {
     let server = Server::demo().await;
     assert_eq!(server.asked("next-reading", json!({})).await, json!([]));
     let clamp = server.asked("next-reading", json!({ "clamp": true })).await;
-    assert!(clamp[0]["todo"].as_str().unwrap().contains("clamp the hot of"), "{clamp}");
+    assert!(clamp[0]["action"].as_str().unwrap().contains("clamp the hot of"), "{clamp}");
     let turns = json!({ "watt_hours": 7.2, "readings": [{ "turns": 10, "seconds": 36 }] });
     let told: Value = server.post("/api/v1/meter-turns", &turns).send().await.unwrap().json().await.unwrap();
     assert_eq!(told["watts"][0], 7200.0);

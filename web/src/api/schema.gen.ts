@@ -1645,6 +1645,8 @@ export interface components {
             unproven: string[];
             /** @description What it reaches every other week at least. */
             usual: components["schemas"]["Amps"];
+            /** @description That is likely enough to be told. */
+            warns: boolean;
             /** @description All of it at once. */
             worst: components["schemas"]["Amps"];
         };
@@ -2885,6 +2887,8 @@ export interface components {
         };
         /** @description A reading to take. */
         NextReading: {
+            /** @description What to do, in words, */
+            action: string;
             breaker?: components["schemas"]["BreakerId"] | null;
             /** @description What is expected to be read, */
             expect: components["schemas"]["Amps"];
@@ -2900,8 +2904,6 @@ export interface components {
             /** @description within so much either way, nineteen times of twenty. */
             plus_minus: components["schemas"]["Amps"];
             point?: components["schemas"]["PointId"] | null;
-            /** @description What to do, in words, */
-            todo: string;
             /** @description and why. */
             why: string;
         };
@@ -3936,9 +3938,15 @@ export interface components {
             place: components["schemas"]["MeasuredAt"];
             /** @description What. */
             quantity: components["schemas"]["Quantity"];
+            /**
+             * Format: double
+             * @description Watt-hours of a turn or blink, of the utility's meter.
+             */
+            watt_hours?: number | null;
         };
         /** @description What it shows; nothing where the house has no stand-ins or it cannot be used there. */
         StandInShows: {
+            timed?: components["schemas"]["Timed"] | null;
             /**
              * Format: double
              * @description The number.
@@ -4126,7 +4134,7 @@ export interface components {
             /** @description in words. */
             said: string;
             /** @description What to do. */
-            todo: string[];
+            steps: string[];
             /** @description Who may do it: said before all else. */
             who: string;
         };

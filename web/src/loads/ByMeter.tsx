@@ -51,10 +51,10 @@ export function ByMeter({ round }: { round: ReturnType<typeof useRound> }) {
   const standIn = async () => {
     const all = readings.length === 1 ? round.on.filter((l) => !on.includes(l)) : round.on;
     const panel = house.panels[0]?.id ?? 0;
-    const watts = await standInReads(id, "utility-meter", { at: "main", panel }, { quantity: "watts" }, all, newId());
-    if (watts != null && watts > 0 && wattHours !== null) {
-      const turns = 10;
-      take({ turns, seconds: (3600 * wattHours * turns) / watts });
+    const place = { at: "main" as const, panel };
+    const shown = await standInReads(id, "utility-meter", place, { quantity: "watts" }, all, newId(), wattHours ?? 1);
+    if (shown?.timed != null) {
+      take(shown.timed);
     }
   };
   return (

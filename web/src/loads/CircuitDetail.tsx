@@ -78,7 +78,7 @@ export function CircuitDetail({ circuit }: { circuit: CircuitLoad }) {
                 .join(" + "),
             )
             .join("; or ")}
-          .
+          {circuit.unknown.length > 0 && `, if nothing else runs at ${circuit.unknown.join(" ")}`}.
         </Typography>
       )}
       <Stack direction="row" sx={{ flexWrap: "wrap", gap: 1 }}>

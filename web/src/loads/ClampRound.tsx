@@ -127,7 +127,7 @@ export function ClampRound({ round }: { round: ReturnType<typeof useRound> }) {
         <Typography sx={{ color: "text.secondary" }}>
           {expected === undefined
             ? "one conductor alone"
-            : `expected ${expected.toFixed(1)} A${carries === undefined ? "" : `, give or take ${carries.plus_minus.toFixed(1)} A`}`}
+            : `expected ${expected.toFixed(1)} A${carries === undefined ? ", as far as known" : `, give or take ${carries.plus_minus.toFixed(1)} A`}`}
         </Typography>
         {last !== undefined && <Read last={last} misfit={misfit?.said} />}
         <NumberPad label="Read" unit="A" value={typed} onChange={setTyped} onEnter={enter} busy={noting.busy} />
@@ -150,7 +150,7 @@ export function ClampRound({ round }: { round: ReturnType<typeof useRound> }) {
               sx={{ minHeight: 48 }}
               onClick={async () => {
                 const shown = await standInReads(id, "clamp", now.place, now.quantity, round.on, newId());
-                setTyped(shown == null ? "" : String(shown));
+                setTyped(shown?.value == null ? "" : String(shown.value));
               }}
             >
               Read the stand-in

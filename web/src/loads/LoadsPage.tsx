@@ -17,14 +17,15 @@ const ways: [string, string][] = [
 
 /** What every circuit and leg carries, the fullest first. */
 export function LoadsPage() {
-  const { id, chosen } = useHouseView();
+  const { id, house, chosen } = useHouseView();
   const loads = useLoads(id);
   const [open, setOpen] = useState<number>();
   const circuits = loads.data?.circuits.filter((c) => c.things.length > 0) ?? [];
+  const silent = loads.data?.circuits.filter((c) => c.things.length === 0) ?? [];
   const full = (c: CircuitLoad) => Math.max(c.usual, c.measured?.amps ?? 0) / c.rating;
   const shown = circuits
     .filter((c) => chosen.breaker === undefined || c.breaker === chosen.breaker)
-    .sort((a, b) => Number(b.over >= 0.01) - Number(a.over >= 0.01) || full(b) - full(a));
+    .sort((a, b) => Number(b.warns) - Number(a.warns) || full(b) - full(a));
   return (
     <Stack spacing={2.5}>
       <Typography variant="h2" component="h1">
@@ -87,6 +88,12 @@ export function LoadsPage() {
           ))}
         </Stack>
       )}
+      {circuits.length > 0 && silent.length > 0 && (
+        <Typography>
+          Not shown, since nothing is known to hang on them: {silent.map((c) => breakerName(house, c)).join(", ")}.
+          Trace first: what they carry is not known.
+        </Typography>
+      )}
       <Typography sx={{ color: "text.secondary" }}>
         What nobody entered is in no sum. A breaker may hold an overload for a long time: that it has not tripped proves
         nothing. Local code decides.
@@ -128,7 +135,7 @@ function Circuit({ circuit, open, onOpen }: { circuit: CircuitLoad; open: boolea
         </Box>
         <CircuitBar circuit={circuit} />
       </Box>
-      {circuit.over >= 0.01 && <Typography sx={{ mt: 0.5, fontWeight: 650 }}>⚠ {circuit.said}.</Typography>}
+      {circuit.warns && <Typography sx={{ mt: 0.5, fontWeight: 650 }}>⚠ {circuit.said}.</Typography>}
       {circuit.unmet.map((unmet) => (
         <Typography key={unmet.said} sx={{ mt: 0.5, fontWeight: 650 }}>
           ⚠ {unmet.said} [{unmet.source}].
@@ -136,7 +143,7 @@ function Circuit({ circuit, open, onOpen }: { circuit: CircuitLoad; open: boolea
       ))}
       {open && (
         <>
-          {circuit.over < 0.01 && <Typography sx={{ mt: 0.5 }}>{circuit.said}.</Typography>}
+          {!circuit.warns && <Typography sx={{ mt: 0.5 }}>{circuit.said}.</Typography>}
           <CircuitDetail circuit={circuit} />
         </>
       )}

@@ -66,7 +66,7 @@ function Teaches({ way }: { way: Way }) {
   }
   return (
     <Alert severity="info">
-      What would teach most now: {next.todo}, about {Math.round(next.minutes)} min, since {next.why}.
+      What would teach most now: {next.action}, about {Math.round(next.minutes)} min, since {next.why}.
     </Alert>
   );
 }

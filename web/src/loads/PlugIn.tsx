@@ -50,7 +50,7 @@ export function PlugIn() {
             <Button
               onClick={async () => {
                 const shown = await standInReads(id, "plug-in", place, { quantity: "watts" }, [chosen.id], newId());
-                setTyped(shown == null ? "" : String(shown));
+                setTyped(shown?.value == null ? "" : String(shown.value));
               }}
             >
               Read the stand-in

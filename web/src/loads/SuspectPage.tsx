@@ -133,8 +133,8 @@ export function SuspectPage() {
             {verdict.pole != null && ` (pole ${breaker.at[verdict.pole - 1]})`}
           </Typography>
           <ul style={{ margin: 0, paddingLeft: 20 }}>
-            {verdict.todo.map((todo) => (
-              <li key={todo}>{todo}</li>
+            {verdict.steps.map((step) => (
+              <li key={step}>{step}</li>
             ))}
           </ul>
         </Paper>

@@ -8,10 +8,11 @@ export async function standInReads(
   quantity: Quantity,
   on: number[],
   nth: number,
-): Promise<number | null | undefined> {
-  const body = { instrument, place, quantity, on, nth };
+  wattHours?: number,
+) {
+  const body = { instrument, place, quantity, on, nth, watt_hours: wattHours ?? null };
   const said = await data(
     client.POST("/api/v1/houses/{id}/stand-in-reading", { params: { path: { id } }, body }),
   ).catch(() => undefined);
-  return said?.value;
+  return said;
 }

@@ -215,7 +215,7 @@ function LoadFoot({
       <rect x={x} y={y} width={width} height={tall} fill={palette.background.default} stroke={palette.text.secondary} />
       <rect x={x} y={y} width={share(load.usual)} height={tall} fill={palette.primary.main} fillOpacity={0.55} />
       <rect x={x} y={y} width={share(load.base)} height={tall} fill={palette.primary.main} />
-      {load.over >= 0.01 && (
+      {load.warns && (
         <text x={x + width} y={y - 2} textAnchor="end" fontSize={12} fontWeight={800} fill={palette.error.main}>
           !
         </text>

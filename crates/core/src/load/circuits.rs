@@ -9,6 +9,7 @@ use crate::base::units::Amps;
 use crate::code::trip;
 use crate::house::{Breaker, BreakerId, Habit, House, MeasuredAt, Quantity, Reading, Span};
 use crate::load::drawing::{Drawing, Thing};
+use crate::load::draws::NINETEEN_OF_TWENTY;
 use crate::load::hung::Hung;
 use crate::load::sizing::{self, Unmet};
 use crate::load::week::{Runner, Week, runs_when_over};
@@ -41,6 +42,8 @@ pub struct CircuitLoad {
     pub worst: Amps,
     /// Chance that it passes its rating in a usual week, 0 to 1.
     pub over: f64,
+    /// That is likely enough to be told.
+    pub warns: bool,
     /// What runs then.
     pub culprits: Vec<String>,
     /// Its last reading.
@@ -90,9 +93,6 @@ pub struct Measured {
     pub time: Timestamp,
 }
 
-/// Nineteen times of twenty. [def]
-const NINETEEN_OF_TWENTY: f64 = 1.96;
-
 /// What each circuit carries, by panel and position.
 #[must_use]
 pub fn circuits(house: &House, hung: &Hung<'_>, all: &[Drawing]) -> Vec<CircuitLoad> {
@@ -122,6 +122,7 @@ fn circuit(house: &House, hung: &Hung<'_>, breaker: &Breaker, all: &[Drawing]) -
         usual: Amps(week.usual_peak().min(worst)),
         worst: Amps(worst),
         over,
+        warns: over >= WORTH_SAYING,
         culprits,
         measured: last_reading(house, breaker.id),
         all_measured: !on.is_empty() && on.iter().all(|d| d.measured),
@@ -213,7 +214,7 @@ fn said(c: &CircuitLoad) -> String {
         return "Nothing is known to hang on it: trace first".into();
     }
     let rating = c.rating.0;
-    if c.over >= WORTH_SAYING {
+    if c.warns {
         let share = percent(c.over);
         let what = if c.culprits.is_empty() { String::new() } else { format!(", with {} on", c.culprits.join(", ")) };
         parts.push(format!("Passes its {rating} A in {share} of usual weeks{what}"));

@@ -98,7 +98,7 @@ const UNEXPLAINED: f64 = 1.5;
 /// A reading off by more than this many errors does not fit: of honest ones hardly one in ten thousand is. [def]
 const MISFIT: f64 = 4.0;
 /// Nineteen times of twenty a value lies within so many standard errors of a normal distribution. [def]
-const NINETEEN_OF_TWENTY: f64 = 1.96;
+pub const NINETEEN_OF_TWENTY: f64 = 1.96;
 
 /// Share of what is read, and amperes, that an instrument may be off by (handbook 3.1, common practice): taken as two
 /// standard errors.

@@ -95,6 +95,13 @@ pub fn legs(house: &House, all: &[Drawing]) -> Vec<PanelLegs> {
     house.panels_in_order().into_iter().map(|panel| of_panel(house, panel, all)).collect()
 }
 
+/// What may come into a panel: the smaller of its main and of the breaker that feeds it; nothing where neither is known.
+#[must_use]
+pub fn rating(house: &House, panel: &Panel) -> Option<Amps> {
+    let feeder = panel.fed_by.and_then(|f| house.breakers.get(f)).map(|b| b.amps);
+    panel.main.into_iter().chain(feeder).reduce(|a, b| if b < a { b } else { a })
+}
+
 fn of_panel(house: &House, panel: &Panel, all: &[Drawing]) -> PanelLegs {
     let those = &[Leg::A, Leg::B, Leg::C][..usize::from(panel.supply.legs())];
     let each: Vec<LegLoad> = those.iter().map(|leg| leg_load(house, panel, *leg, all)).collect();
@@ -108,12 +115,11 @@ fn of_panel(house: &House, panel: &Panel, all: &[Drawing]) -> PanelLegs {
     let peaks: Vec<f64> = those.iter().map(|leg| to_neutral(leg, false)).collect();
     let quiet: Vec<f64> = those.iter().map(|leg| to_neutral(leg, true)).collect();
     let uneven = unevenness(&usual);
-    let feeder = panel.fed_by.and_then(|f| house.breakers.get(f)).map(|b| b.amps);
     let unknown = all.iter().filter(|d| (d.amps.is_none() || d.breakers.is_empty()) && panel.is_main()).count();
     let mut told = PanelLegs {
         id: panel.id,
         panel: panel.name.clone(),
-        rating: panel.main.or(feeder),
+        rating: rating(house, panel),
         a: Amps(usual[0]),
         b: Amps(usual.get(1).copied().unwrap_or(0.0)),
         c: usual.get(2).map(|c| Amps(*c)),

@@ -8,6 +8,7 @@ use crate::base::units::Amps;
 use crate::house::{BreakerId, House, Instrument, LoadId, PointId, PointKind};
 use crate::load::circuits::CircuitLoad;
 use crate::load::drawing::{Drawing, Thing};
+use crate::load::draws::NINETEEN_OF_TWENTY;
 use crate::load::hung::Hung;
 
 /// Instruments at hand. The cover stays on unless a qualified person says otherwise.
@@ -46,7 +47,7 @@ pub struct NextReading {
     /// About how long it takes, in minutes.
     pub minutes: f64,
     /// What to do, in words,
-    pub todo: String,
+    pub action: String,
     /// and why.
     pub why: String,
 }
@@ -67,7 +68,6 @@ const UNKNOWN: f64 = 4.0;
 const WORTH: f64 = 0.3;
 /// Readings that are proposed.
 const PROPOSED: usize = 8;
-const NINETEEN_OF_TWENTY: f64 = 1.96;
 
 /// What to read next, what teaches most a minute first.
 #[must_use]
@@ -145,7 +145,7 @@ fn at_breaker(
         expect: circuit.worst,
         plus_minus: Amps(NINETEEN_OF_TWENTY * unsure),
         minutes,
-        todo: how,
+        action: how,
         why: why(circuit),
     }
 }
@@ -159,7 +159,7 @@ fn at_point(d: &Drawing, error: f64) -> NextReading {
         expect: d.amps.unwrap_or(Amps(0.0)),
         plus_minus: Amps(NINETEEN_OF_TWENTY * error),
         minutes: PLUG_IN,
-        todo: format!("Put the plug-in meter between {} and {}, and switch it on", d.name, d.tag),
+        action: format!("Put the plug-in meter between {} and {}, and switch it on", d.name, d.tag),
         why: format!("{} is unsure by {error:.1} A", d.name),
     }
 }

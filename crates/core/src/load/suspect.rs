@@ -120,7 +120,7 @@ pub struct SuspectVerdict {
     /// The pole that passes too little, from 1 at the top.
     pub pole: Option<usize>,
     /// What to do.
-    pub todo: Vec<&'static str>,
+    pub steps: Vec<&'static str>,
     /// Who may do it: said before all else.
     pub who: &'static str,
     /// What each pole to neutral should read.
@@ -154,7 +154,7 @@ pub fn judge(supply: Supply, poles: usize, read: &BothSides) -> Result<SuspectVe
         row,
         said: row.said(),
         pole,
-        todo: todo(row, poles, pole),
+        steps: steps(row, poles, pole),
         who: MEASURED_BY,
         expect_leg: (Volts(114.0), Volts(126.0)),
         expect_across: (Volts(across.0), Volts(across.1)),
@@ -209,8 +209,8 @@ fn row(supply: Supply, poles: usize, read: &BothSides) -> (Row, Option<usize>) {
     (Row::NotTheBreaker, None)
 }
 
-fn todo(row: Row, poles: usize, pole: Option<usize>) -> Vec<&'static str> {
-    let mut todo = match row {
+fn steps(row: Row, poles: usize, pole: Option<usize>) -> Vec<&'static str> {
+    let mut steps = match row {
         Row::MeasureMore => vec!["Measure each pole to neutral and across, on both sides, switched on and under load."],
         Row::NotTheBreaker => {
             vec!["Look at the load, then at the wiring: a loaded test shows a poor connection along it."]
@@ -228,11 +228,11 @@ fn todo(row: Row, poles: usize, pole: Option<usize>) -> Vec<&'static str> {
         Row::OutOfBand => vec!["Read the service voltages together, and tell the utility."],
     };
     if row == Row::BreakerOrContact && poles == 2 && pole.is_some() {
-        todo.push(
+        steps.push(
             "About half or a quarter read across means one dead pole: the meter sees the other leg through the load.",
         );
     }
-    todo
+    steps
 }
 
 #[cfg(test)]

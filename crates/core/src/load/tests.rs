@@ -227,7 +227,7 @@ fn the_next_reading_is_where_it_is_open_whether_the_rating_is_passed() {
     let plug = told(Kit { plug_in: true, ..Kit::default() });
     assert_eq!((plug[0].point, plug[0].on.as_slice()), (Some(point), &[LoadId(9)][..]));
     let meter = told(Kit { utility_meter: true, ..Kit::default() });
-    assert!(meter[0].todo.contains("read again") && meter[0].minutes > clamp[0].minutes);
+    assert!(meter[0].action.contains("read again") && meter[0].minutes > clamp[0].minutes);
 }
 
 // Handbook 1.3 [def]: on a wye the neutral of 30, 20 and 10 A is √(900+400+100−600−200−300) = √300 = 17.3 A; what takes 208 V
@@ -262,4 +262,19 @@ fn three_phase_legs_and_their_neutral() {
     assert!((told.panels[0].neutral.0 - 300.0_f64.sqrt()).abs() < 1e-6, "{told:?}");
     let all = loads(&f.house).legs.remove(0);
     assert!(all.c.is_some() && all.each.len() == 3 && all.neutral.0 >= 17.3, "{all:?}");
+}
+
+// Handbook 3.5: on a 30 A feeder one leg above it trips both, whatever the sub-panel's own main is.
+#[test]
+fn a_panel_takes_no_more_than_the_smaller_of_its_main_and_its_feeder() {
+    let mut f = Fixture::new(12);
+    let feeder = f.breaker("1-3", 60.0, "");
+    let annex = f.sub_panel("Annex", feeder);
+    let rated = |f: &Fixture, main: Option<f64>| {
+        let panel = crate::house::Panel { main: main.map(Amps), ..f.house.panels.get(annex).unwrap().clone() };
+        super::legs::rating(&f.house, &panel)
+    };
+    assert_eq!(rated(&f, Some(100.0)), Some(Amps(60.0)));
+    assert_eq!(rated(&f, Some(50.0)), Some(Amps(50.0)));
+    assert_eq!(rated(&f, None), Some(Amps(60.0)));
 }

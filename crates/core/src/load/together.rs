@@ -12,7 +12,9 @@ use crate::code::trip::{self, Holds};
 use crate::house::{BreakerId, House};
 use crate::load::circuits::CONTINUOUS_SHARE;
 use crate::load::drawing::{Drawing, Thing};
+use crate::load::draws::NINETEEN_OF_TWENTY;
 use crate::load::hung::Hung;
+use crate::load::legs;
 use crate::network;
 
 /// What is asked about.
@@ -82,7 +84,6 @@ const TRIED: usize = 14;
 const LITTLE: f64 = 0.5;
 /// Sets that are told.
 const SETS: usize = 4;
-const NINETEEN_OF_TWENTY: f64 = 1.96;
 
 /// What a set of things at once comes to.
 #[must_use]
@@ -115,11 +116,10 @@ pub fn together(house: &House, hung: &Hung<'_>, all: &[Drawing], set: &Set) -> R
         let sum = |leg: &Leg, one: bool| {
             counted.iter().filter(|d| !one || !d.volts.is_leg_to_leg()).map(|d| on_leg(d, panel.id, *leg)).sum::<f64>()
         };
-        let feeder = panel.fed_by.and_then(|f| house.breakers.get(f)).map(|b| b.amps);
         let to_neutral: Vec<f64> = legs.iter().map(|leg| sum(leg, true)).collect();
         TogetherLegs {
             panel: panel.name.clone(),
-            rating: panel.main.or(feeder),
+            rating: legs::rating(house, panel),
             legs: legs.iter().map(|leg| Amps(sum(leg, false))).collect(),
             neutral: Amps(network::neutral_of(panel.supply, &to_neutral)),
         }

@@ -7,7 +7,7 @@ use crate::base::Invalid;
 use crate::base::units::{Seconds, Watts};
 
 /// Turns or blinks in a time.
-#[derive(Debug, Clone, Copy, PartialEq, Deserialize, ToSchema)]
+#[derive(Debug, Clone, Copy, PartialEq, Serialize, Deserialize, ToSchema)]
 #[serde(deny_unknown_fields)]
 pub struct Timed {
     /// How many turns or blinks,
@@ -47,6 +47,13 @@ const HOUR: f64 = 3600.0;
 #[must_use]
 pub fn power(watt_hours: f64, timed: Timed) -> Watts {
     Watts(HOUR * watt_hours * f64::from(timed.turns) / timed.seconds.0)
+}
+
+/// How long ten turns or blinks take at a power; nothing where nothing turns. [def]
+#[must_use]
+pub fn ten_turns(watt_hours: f64, watts: Watts) -> Option<Timed> {
+    let turns = 10;
+    (watts.0 > 0.0).then(|| Timed { turns, seconds: Seconds(HOUR * watt_hours * f64::from(turns) / watts.0) })
 }
 
 /// What readings by difference come to.
@@ -98,6 +105,8 @@ mod tests {
     fn turns_and_blinks_are_watts() {
         assert_eq!(power(7.2, timed(10, 36.0)), Watts(7200.0));
         assert_eq!(power(1.0, timed(20, 60.0)), Watts(1200.0));
+        assert_eq!(ten_turns(7.2, Watts(7200.0)), Some(timed(10, 36.0)));
+        assert_eq!(ten_turns(7.2, Watts(0.0)), None);
     }
 
     // handbook 3.1: within 5 % or 30 W.

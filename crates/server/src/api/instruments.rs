@@ -11,7 +11,9 @@ use utoipa::ToSchema;
 use utoipa_axum::router::OpenApiRouter;
 use utoipa_axum::routes;
 use wayfinder_core::Invalid;
+use wayfinder_core::base::units::Watts;
 use wayfinder_core::house::{Instrument, LoadId, MeasuredAt, Quantity};
+use wayfinder_core::load::turns::{Timed, ten_turns};
 use wayfinder_instruments::{Function, Identity, Meter};
 
 use super::error::{ApiError, RefusedBody};
@@ -102,6 +104,9 @@ pub struct StandInReading {
     /// What is on.
     #[serde(default)]
     on: BTreeSet<LoadId>,
+    /// Watt-hours of a turn or blink, of the utility's meter.
+    #[serde(default)]
+    watt_hours: Option<f64>,
     /// The reading's number: the same gives the same answer.
     nth: u64,
 }
@@ -111,6 +116,8 @@ pub struct StandInReading {
 pub struct StandInShows {
     /// The number.
     value: Option<f64>,
+    /// The same as turns of the utility's meter, where it was said what one is.
+    timed: Option<Timed>,
 }
 
 /// What an instrument shows in the demo house, answered from its hidden truth with the instrument's errors.
@@ -125,7 +132,9 @@ pub async fn stand_in_reading(of: OfHouse, Body(read): Body<StandInReading>) -> 
         let shows = |s: Arc<wayfinder_core::practice::StandIn>| {
             s.measure(&house, place, read.instrument, &read.on, &[], read.nth)
         };
-        Ok(Json(StandInShows { value: hub.stand_in(id).and_then(shows) }))
+        let value = hub.stand_in(id).and_then(shows);
+        let timed = value.zip(read.watt_hours).and_then(|(watts, turn)| ten_turns(turn, Watts(watts)));
+        Ok(Json(StandInShows { value, timed }))
     })
     .await
 }
