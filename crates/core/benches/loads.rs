@@ -10,7 +10,6 @@ use wayfinder_core::load::draws::draws;
 use wayfinder_core::load::next::{Kit, next};
 use wayfinder_core::load::together::{Set, together};
 use wayfinder_core::load::{Loaded, circuits, loads};
-use wayfinder_core::practice::Setting;
 use wayfinder_core::practice::rounds::{Foretold, Furnished, Nearness};
 use wayfinder_core::trace::beliefs;
 
@@ -29,13 +28,7 @@ fn time(what: &str, mut run: impl FnMut()) {
 }
 
 fn speed() {
-    let mut made = Furnished::full(Setting { points: 200, ..Setting::usual(42) }, 300, 1);
-    let mut nth = 0;
-    while made.house.readings.len() < 2000 {
-        nth += 1;
-        made.clamp_round(nth, 0.5);
-    }
-    let house = &made.house;
+    let house = &Furnished::fullest().house;
     let (points, things, readings) = (house.points.len(), house.loads.len(), house.readings.len());
     println!("\n42 breakers, {points} points, {things} loads, {readings} readings, in milliseconds:\n");
     println!("| what | median | p95 |\n|---|---|---|");

@@ -18,7 +18,7 @@ use crate::edit::{Applied, Draft, Edit, Swap};
 use crate::house::{
     About, Area, Breaker, BreakerId, Circuit, CircuitId, Crew, EnergyId, EnergyRecord, Evidence, EvidenceId, Handle,
     House, Load, LoadId, LogEntry, LogId, Opening, OpeningId, Panel, PanelId, Picture, PictureId, Point, PointId,
-    Reading, ReadingId, Room, RoomId, Run, RunId, Step, Underlay, UnderlayId, Wall,
+    Reading, ReadingId, Room, RoomId, RoundAct, Run, RunId, Step, Underlay, UnderlayId, Wall,
 };
 use crate::load;
 use crate::trace;
@@ -275,6 +275,14 @@ pub enum Change {
         /// Breakers that were off together.
         breakers: Vec<BreakerId>,
     },
+    /// Something happens in a round of measuring. What was read there is a reading like any other: noting it goes on to the
+    /// next place.
+    GoRound {
+        /// The run.
+        run: RunId,
+        /// What.
+        act: RoundAct,
+    },
     /// Ends a run.
     EndRun {
         /// Which.
@@ -369,6 +377,7 @@ fn make(draft: &mut Draft, change: &Change) -> Result<(), Invalid> {
         Change::PutRun { run } => draft.put(run.clone()),
         Change::SetCrew { run, crew } => draft.set_crew(*run, crew)?,
         Change::Searched { run, breakers } => draft.searched(*run, breakers)?,
+        Change::GoRound { run, act } => draft.go_round(*run, act)?,
         Change::EndRun { run, time } => draft.end_run(*run, *time)?,
         Change::BeginStep { step } => draft.begin_step(step)?,
         Change::EndStep => draft.set_step(None),
@@ -380,6 +389,7 @@ fn make(draft: &mut Draft, change: &Change) -> Result<(), Invalid> {
 /// A reading, and what it says of the map.
 fn note_reading(draft: &mut Draft, reading: &Reading) -> Result<(), Invalid> {
     draft.add("reading.id", reading.clone())?;
+    draft.round_has_read(reading);
     let rise = load::rise::of(&draft.house, reading).filter(|rise| draft.house.evidence.get(rise.id).is_none());
     rise.map_or(Ok(()), |rise| draft.add("evidence.id", rise))
 }

@@ -21,6 +21,7 @@ use rusqlite::Connection;
 use serde_json::{Value, json};
 use tower::ServiceExt;
 use wayfinder_core::House;
+use wayfinder_core::practice::rounds::Furnished;
 use wayfinder_core::practice::{Setting, World};
 use wayfinder_server::{Hub, JoinCode, demo, router};
 
@@ -105,6 +106,64 @@ async fn measure(name: &str, house: Option<&House>, bare: ((f64, f64), (f64, f64
     row(&format!("{name}: a commit"), time(&app, record).await, bare.1);
 }
 
+/// Changes before each of which a read is timed anew.
+const CHANGES: usize = 25;
+
+/// What is worked out of loads in the fullest house, over HTTP: the first to ask after a change, in milliseconds.
+async fn of_loads() {
+    let hub = Hub::temporary(JoinCode("135790".into())).expect("a server");
+    let id = hub.add_house(&Furnished::fullest().house).expect("a house");
+    let house = hub.house(id).expect("a house");
+    let at = SocketAddr::from(([127, 0, 0, 1], 9));
+    let app = router(hub).layer(MockConnectInfo(at));
+    let path = |rest: &str| format!("/api/v1/houses/{id}{rest}");
+    let on: Vec<Value> = house.loads.iter().map(|l| json!({ "load": l.id })).collect();
+    let load_ids: Vec<u64> = house.loads.iter().map(|l| l.id.0).collect();
+    let breaker = house.breakers.iter().next().expect("a breaker").id.0;
+    let change = |change: Value| sent(&path("/changes"), &json!({ "author": "Wren", "base": null, "change": change }));
+    let run = json!({ "id": 1, "begun": "2026-05-04T10:00:00Z", "crew": { "people": 1, "testers": 1 },
+                      "round": { "on": load_ids, "ready": true } });
+    let begun = app.clone().oneshot(change(json!({ "type": "put-run", "run": run }))).await.expect("an answer");
+    assert!(begun.status().is_success(), "{}", begun.status());
+    let note = |nth: usize| {
+        let place = json!({ "at": "breaker", "breaker": breaker });
+        let reading = json!({ "id": 900_000 + nth, "time": "2026-05-04T10:00:00Z", "who": "Wren", "place": place,
+                              "quantity": { "quantity": "amps" }, "value": 4.2, "instrument": "clamp", "on": [] });
+        change(json!({ "type": "note-reading", "reading": reading }))
+    };
+    let kit = json!({ "clamp": true, "plug_in": true, "utility_meter": true });
+    type Ask<'a> = Box<dyn Fn() -> Request<Body> + 'a>;
+    let reads: [(&str, Ask<'_>); 6] = [
+        ("loads", Box::new(|| asked(&path("/loads")))),
+        ("the round that goes on", Box::new(|| asked(&path("/round")))),
+        ("may these run together", Box::new(|| sent(&path("/together"), &json!({ "on": on, "breaker": breaker })))),
+        ("the next reading", Box::new(|| sent(&path("/next-reading"), &kit))),
+        ("room for more", Box::new(|| asked(&path("/service-load?add=40@240")))),
+        ("what meters should show", Box::new(|| asked(&path("/expect")))),
+    ];
+    println!(
+        "\nThe first to ask after a change, 42 breakers, 200 points, 300 loads, 2000 readings, in milliseconds:\n"
+    );
+    println!("| read | p50 | p95 |\n|---|---|---|");
+    let mut nth = 0;
+    for (what, ask) in reads {
+        let mut times = Vec::new();
+        for _ in 0..CHANGES {
+            nth += 1;
+            let noted = app.clone().oneshot(note(nth)).await.expect("an answer");
+            assert!(noted.status().is_success(), "{}", noted.status());
+            let request = ask();
+            let begun = Instant::now();
+            let answer = app.clone().oneshot(request).await.expect("a router answers");
+            assert!(answer.status().is_success(), "{what}: {}", answer.status());
+            axum::body::to_bytes(answer.into_body(), usize::MAX).await.expect("a body");
+            times.push(begun.elapsed().as_secs_f64() * 1e3);
+        }
+        times.sort_by(f64::total_cmp);
+        println!("| {what} | {:.0} | {:.0} |", times[CHANGES / 2], times[CHANGES - 2]);
+    }
+}
+
 #[tokio::main]
 async fn main() {
     let folder = tempfile::tempdir().expect("a folder");
@@ -120,4 +179,5 @@ async fn main() {
     measure("demo", None, (select, insert)).await;
     let hard = World::new(Setting { points: 200, ..Setting::usual(42) }, 1).house;
     measure("42 breakers, 200 points", Some(&hard), (select, insert)).await;
+    of_loads().await;
 }

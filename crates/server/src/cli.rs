@@ -5,6 +5,7 @@
 mod answers;
 mod files;
 mod load;
+mod measure;
 mod meter;
 mod practice;
 mod print;
@@ -111,6 +112,16 @@ enum Command {
     Service(load::ServiceArgs),
     /// Stand in for a bench meter: SCPI over TCP, measuring in the demo house.
     Meter(meter::MeterArgs),
+    /// May these run together?
+    Together(measure::TogetherArgs),
+    /// Where the clamp goes in a round of measuring, and what it should show.
+    Round(measure::RoundArgs),
+    /// What to read next: what would teach most a minute.
+    Next(measure::NextArgs),
+    /// Is it the breaker? By voltages on both sides of it.
+    Suspect(measure::SuspectArgs),
+    /// What a loaded test says of a circuit's connections.
+    LoadedTest(measure::LoadedTestArgs),
     /// What meters are expected to show with some things on.
     Expect(load::ExpectArgs),
     /// Draw the plan of a floor.
@@ -276,6 +287,11 @@ fn run(command: Command) -> Result<ExitCode, Bad> {
         Command::Loads { read } => load::show_loads(&read)?,
         Command::Service(args) => load::show_service(&args)?,
         Command::Meter(args) => meter::stand_in(&args)?,
+        Command::Together(args) => measure::show_together(&args)?,
+        Command::Round(args) => measure::show_round(&args)?,
+        Command::Next(args) => measure::show_next(&args)?,
+        Command::Suspect(args) => measure::show_suspect(&args)?,
+        Command::LoadedTest(args) => measure::show_loaded_test(&args)?,
         Command::Expect(args) => load::show_expected(&args)?,
         Command::Plan(args) => answers::draw_plan(&args)?,
         Command::Log { read } => answers::show_log(&read)?,

@@ -665,3 +665,35 @@ fn loads_and_the_service_on_the_command_line() {
     assert!(bad(here, &["service", "h.json", "--add", "lots"]).contains("AMPS@VOLTS"));
     assert!(good(here, &["loads", "h.json"]).contains("usual"));
 }
+
+// The planted overload of the demo; the table of handbook 3.7 and the bounds of 3.6 (common practice).
+#[test]
+fn measuring_is_told_on_the_command_line() {
+    let folder = tempfile::tempdir().unwrap();
+    let here = folder.path();
+    demo_survey(here);
+    let told =
+        good(here, &["together", "h.json", "--on", "proofing cabinet,planetary mixer", "--circuit", "Bakehouse:5"]);
+    assert!(told.starts_with("No: 2") && told.contains("on Bakehouse 5 (20 A)"), "{told}");
+    assert!(told.matches("At once at the most").count() == 2, "one or the other: {told}");
+    let round = good(here, &["round", "h.json"]);
+    let first: Vec<&str> = round.lines().take(4).collect();
+    assert!(first[0].contains("leg A that comes in") && first[3].contains("the hot of 1 "), "{first:?}");
+    let quiet: Value = serde_json::from_str(&good(here, &["round", "h.json", "--on", "K7", "--json"])).unwrap();
+    let at = |said: &str| quiet.as_array().unwrap().iter().find(|p| p["said"] == said).unwrap()["expected"].clone();
+    assert!(at("the hot of 5-7").as_f64().unwrap() > 20.0 && at("the hot of 1") == json!(0.0), "the range alone");
+    assert!(good(here, &["next", "h.json", "--clamp"]).contains("clamp the hot of"));
+    assert!(bad(here, &["next", "h.json"]).contains("--plug-in"));
+    let weak = ["suspect", "h.json", "5-7", "--bus", "121,120,241", "--load", "120.5,108,228"];
+    let verdict = good(here, &weak);
+    assert!(verdict.contains("a bad breaker, or a poor contact to the bus (pole 7)"), "{verdict}");
+    assert!(good(here, &["suspect", "h.json", "5-7", "--bus", "121,120,241"]).contains("measure the rest"));
+    assert!(bad(here, &["suspect", "h.json", "99"]).contains("no breaker"));
+    let test = |with: &str, amps: &str| {
+        ["loaded-test", "h.json", "1", "--without", "121", "--with", with, "--amps", amps].map(str::to_owned)
+    };
+    let run = |with, amps| good(here, &test(with, amps).each_ref().map(String::as_str));
+    assert!(run("112", "12").contains("A poor connection somewhere along it"));
+    assert!(run("119.5", "12").contains("as it should be"));
+    assert!(bad(here, &test("112", "0").each_ref().map(String::as_str)).contains("--amps"));
+}

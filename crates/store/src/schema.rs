@@ -94,7 +94,9 @@ mod tests {
     // can be read, and the newest change taken back.
     #[test]
     fn old_databases_are_taken_along_with_their_history() {
-        for (release, rows, house) in [release!(1), release!(2), release!(3), release!(4), release!(5), release!(6)] {
+        for (release, rows, house) in
+            [release!(1), release!(2), release!(3), release!(4), release!(5), release!(6), release!(8)]
+        {
             let folder = tempfile::tempdir().unwrap();
             let path = folder.path().join("houses.db");
             let mut old = Connection::open(&path).unwrap();

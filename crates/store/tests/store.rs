@@ -220,6 +220,13 @@ fn furniture() -> Vec<Change> {
                 steps: 4,
                 outages: 9,
                 searched: [BreakerId(11)].into(),
+                round: Some(Round {
+                    only: Some(BreakerId(10)),
+                    on: [LoadId(70)].into(),
+                    ready: true,
+                    asked: Some(LoadId(70)),
+                    done: vec![RoundPlace { place: MeasuredAt::Main { panel: PanelId(1) }, of: Some(Conductor::N) }],
+                }),
             },
         },
         Change::PutPanel { panel: Panel { place: Some(PanelPlace { room: RoomId(20), spot: None }), ..panel() } },

@@ -285,6 +285,16 @@ export function useNextReading(id: number, kit: Schemas["Kit"]) {
   });
 }
 
+/** The round of measuring that goes on. */
+export function useRoundNow(id: number, enabled: boolean) {
+  return useQuery({
+    queryKey: [...houseKey(id), "round"],
+    enabled,
+    placeholderData: keepPreviousData,
+    queryFn: (wanted) => data(client.GET("/api/v1/houses/{id}/round", path(id, wanted))),
+  });
+}
+
 /** The service's load by every method, with and without what is to be added. */
 export function useServiceLoad(id: number, add: string) {
   return useQuery({

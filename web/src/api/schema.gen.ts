@@ -623,6 +623,23 @@ export interface paths {
         patch?: never;
         trace?: never;
     };
+    "/api/v1/houses/{id}/round": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /** The round of measuring that goes on: its places in their order, what is expected at each, and what is on. */
+        get: operations["round_now"];
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
     "/api/v1/houses/{id}/runs/{run}/report": {
         parameters: {
             query?: never;
@@ -1482,6 +1499,13 @@ export interface components {
             run: components["schemas"]["RunId"];
             /** @enum {string} */
             type: "searched";
+        } | {
+            /** @description What. */
+            act: components["schemas"]["RoundAct"];
+            /** @description The run. */
+            run: components["schemas"]["RunId"];
+            /** @enum {string} */
+            type: "go-round";
         } | {
             /** @description Which. */
             run: components["schemas"]["RunId"];
@@ -3708,12 +3732,65 @@ export interface components {
             /** @description What it is called. */
             room: string;
         };
+        /** @description A round of measuring: one place after the other with a clamp, while what usually runs is on. */
+        Round: {
+            asked?: components["schemas"]["LoadId"] | null;
+            /** @description Places that were read or passed over, in that order. */
+            done?: components["schemas"]["RoundPlace"][];
+            /** @description What runs now, as whoever switched it on said. */
+            on?: components["schemas"]["LoadId"][];
+            only?: components["schemas"]["BreakerId"] | null;
+            /** @description All that usually runs is on: the clamp may go round. */
+            ready?: boolean;
+        };
+        /** @description What happens in a round. */
+        RoundAct: {
+            /** @description Which. */
+            loads: components["schemas"]["LoadId"][];
+            /** @description On. */
+            on: boolean;
+            /** @enum {string} */
+            what: "switched";
+        } | {
+            /** @enum {string} */
+            what: "ready";
+        } | {
+            load?: components["schemas"]["LoadId"] | null;
+            /** @enum {string} */
+            what: "asked";
+        } | {
+            /** @description Which. */
+            at: components["schemas"]["RoundPlace"];
+            /** @enum {string} */
+            what: "passed";
+        } | {
+            /** @enum {string} */
+            what: "back";
+        };
+        /** @description A round that goes on. */
+        RoundNow: {
+            /** @description What a reading is noted with as on: what is on, as far as it is known where that hangs. */
+            on: components["schemas"]["LoadId"][];
+            /** @description All its places in their order, those that are done too. */
+            places: components["schemas"]["ToRead"][];
+            /** @description The run it is. */
+            run: components["schemas"]["RunId"];
+        };
+        /** @description A conductor that a round goes by. */
+        RoundPlace: {
+            of?: components["schemas"]["Conductor"] | null;
+            /** @description Where the clamp goes, */
+            place: components["schemas"]["MeasuredAt"];
+        };
         /**
          * @description What both sides say together: the rows of the handbook's table.
          * @enum {string}
          */
         Row: "measure-more" | "not-the-breaker" | "breaker-or-contact" | "lost-leg" | "open-neutral" | "out-of-band";
-        /** @description One outing of tracing: who traces with what, since when. What was seen is the evidence of that time. */
+        /**
+         * @description One outing of tracing or measuring: who goes with what, since when. What was seen is the evidence of that time, what was
+         *     measured its readings.
+         */
         Run: {
             /**
              * Format: date-time
@@ -3734,6 +3811,7 @@ export interface components {
              * @description Times that a breaker was switched off.
              */
             outages?: number;
+            round?: components["schemas"]["Round"] | null;
             /**
              * @description Breakers that fed nothing on the list, and while they were off somebody walked through the house and found
              *     nothing else dead.
@@ -4216,6 +4294,19 @@ export interface components {
              * @description How many turns or blinks,
              */
             turns: number;
+        };
+        /** @description A place of a round. */
+        ToRead: {
+            ask_above?: components["schemas"]["Amps"] | null;
+            /** @description Where, and which conductor. */
+            at: components["schemas"]["RoundPlace"];
+            /** @description What is expected there, as far as known, */
+            expected: components["schemas"]["Amps"];
+            /** @description Its panel's name. */
+            panel: string;
+            plus_minus?: components["schemas"]["Amps"] | null;
+            /** @description What goes into the clamp, in words. */
+            said: string;
         };
         /** @description Why to stop, and what to do instead. */
         ToStop: {
@@ -6781,6 +6872,56 @@ export interface operations {
             };
             /** @description the body is of another kind */
             415: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description something named cannot be; says which field */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
+    round_now: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                /** @description the house */
+                id: number;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description the round; null where none goes on */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["RoundNow"] | null;
+                };
+            };
+            /** @description a part of the request cannot be read */
+            400: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description what the address names is not there */
+            404: {
                 headers: {
                     [name: string]: unknown;
                 };

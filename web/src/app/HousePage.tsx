@@ -16,7 +16,7 @@ import {
   Typography,
 } from "@mui/material";
 import { visuallyHidden } from "@mui/utils";
-import { useEffect, useState } from "react";
+import { lazy, Suspense, useEffect, useState } from "react";
 import { Link, Outlet, useLocation, useParams } from "react-router";
 import { useLive } from "../api/live";
 import { useBeliefs, useHouse, useKept, useTracingRead } from "../api/reads";
@@ -28,7 +28,7 @@ import { PhoneButton } from "../parts/PhoneButton";
 import { PointDrawer } from "../parts/PointDrawer";
 import { ProblemNote } from "../parts/ProblemNote";
 import { SideFace } from "../parts/SideFace";
-import { useCrew } from "../trace/crew";
+import { isMeasuring, useCrew } from "../trace/crew";
 import { OutOfReach } from "../trace/OutOfReach";
 import { PanelStance } from "../trace/PanelStance";
 import { usePresence } from "../trace/presence";
@@ -95,6 +95,9 @@ export function HousePage() {
   );
 }
 
+/** Where a round of measuring goes on, it stands in the place of tracing. */
+const Measuring = lazy(async () => ({ default: (await import("../loads/MeasurePage")).MeasurePage }));
+
 /** The bar below: tracing, and the answers that have a place there. */
 const bar = pages
   .filter((p) => p.path === FIRST || p.hand?.bar !== undefined)
@@ -113,12 +116,19 @@ function Hand() {
       <Box ref={main} tabIndex={-1} sx={{ flexGrow: 1, overflow: "auto", outline: "none" }}>
         {page?.hand === undefined && (
           <Box component="h1" sx={visuallyHidden}>
-            Tracing {house.about.name}, {stance === "panel" ? "at the panel" : "in the rooms"}
+            {isMeasuring(house) ? "Measuring" : "Tracing"} {house.about.name},{" "}
+            {stance === "panel" ? "at the panel" : "in the rooms"}
           </Box>
         )}
         {page?.hand !== undefined ? (
           <Container component="main" sx={{ py: 2 }}>
             <Outlet />
+          </Container>
+        ) : isMeasuring(house) ? (
+          <Container component="main" sx={{ py: 2 }}>
+            <Suspense fallback={null}>
+              <Measuring />
+            </Suspense>
           </Container>
         ) : stance === "panel" ? (
           <PanelStance />

@@ -1,4 +1,14 @@
-import { Alert, Button, MenuItem, Paper, Stack, TextField, Typography } from "@mui/material";
+import {
+  Alert,
+  Button,
+  Checkbox,
+  FormControlLabel,
+  MenuItem,
+  Paper,
+  Stack,
+  TextField,
+  Typography,
+} from "@mui/material";
 import { useQuery } from "@tanstack/react-query";
 import { useState } from "react";
 import { client, data } from "../api/client";
@@ -9,7 +19,6 @@ import { NumberField } from "../parts/NumberField";
 import { ProblemNote } from "../parts/ProblemNote";
 import { breakerName, named } from "../parts/words";
 import { standInReads } from "./standIn";
-import type { useRound } from "./useRound";
 
 interface Timed {
   turns: number;
@@ -17,11 +26,12 @@ interface Timed {
 }
 
 /** The utility's meter as a wattmeter, with the cover on: a circuit by difference, the stopwatch on screen. */
-export function ByMeter({ round }: { round: ReturnType<typeof useRound> }) {
+export function ByMeter({ only }: { only: number | undefined }) {
   const { id, house } = useHouseView();
-  const [breaker, setBreaker] = useState(round.breaker ?? house.breakers[0]?.id);
+  const [breaker, setBreaker] = useState(only ?? house.breakers[0]?.id);
   const [wattHours, setWattHours] = useState<number | null>(1);
   const [readings, setReadings] = useState<Timed[]>([]);
+  const [off, setOff] = useState<number[]>([]);
   const [taps, setTaps] = useState<number[]>([]);
   const noting = useNoteReading(id);
   const beliefs = useBeliefs(id).data;
@@ -35,7 +45,8 @@ export function ByMeter({ round }: { round: ReturnType<typeof useRound> }) {
     const it = beliefs?.points.find((p) => p.point === point);
     return it?.status !== "unknown" && it?.status !== "no-breaker" && it?.candidates[0]?.breaker === breaker;
   };
-  const on = (house.loads ?? []).filter((l) => round.on.includes(l.id) && here(l.point)).map((l) => l.id);
+  const hung = (house.loads ?? []).filter((l) => here(l.point));
+  const on = hung.filter((l) => !off.includes(l.id)).map((l) => l.id);
   const first = taps[0] ?? 0;
   const seconds = ((taps.at(-1) ?? 0) - first) / 1000;
   const take = (timed: Timed) => {
@@ -49,7 +60,8 @@ export function ByMeter({ round }: { round: ReturnType<typeof useRound> }) {
   const circuit = told.data?.circuit;
   // The stand-in's meter turns by what is on: all of it, or all but this circuit.
   const standIn = async () => {
-    const all = readings.length === 1 ? round.on.filter((l) => !on.includes(l)) : round.on;
+    const others = (house.loads ?? []).map((l) => l.id).filter((l) => !hung.some((h) => h.id === l));
+    const all = readings.length === 1 ? others : [...others, ...on];
     const panel = house.panels[0]?.id ?? 0;
     const place = { at: "main" as const, panel };
     const shown = await standInReads(id, "utility-meter", place, { quantity: "watts" }, all, newId(), wattHours ?? 1);
@@ -79,9 +91,28 @@ export function ByMeter({ round }: { round: ReturnType<typeof useRound> }) {
         <NumberField label="One turn or blink" unit="Wh" value={wattHours} onChange={setWattHours} />
       </Stack>
       <Typography sx={{ color: "text.secondary" }}>
-        It is printed on the meter: Kh for a disc (often 7.2), imp/kWh for a light (1000 imp/kWh are 1 Wh). What hangs
-        there must be on{on.length === 0 ? ": nothing that is entered is believed to hang there" : ""}.
+        It is printed on the meter: Kh for a disc (often 7.2), imp/kWh for a light (1000 imp/kWh are 1 Wh).
       </Typography>
+      <Stack role="group" aria-label="What of it is on">
+        <Typography>
+          {hung.length === 0
+            ? "Nothing that is entered is believed to hang there: what it reads can be laid to nothing."
+            : "Switch on what hangs there, and untick what stays off:"}
+        </Typography>
+        {hung.map((l) => (
+          <FormControlLabel
+            key={l.id}
+            sx={{ minHeight: 44 }}
+            control={
+              <Checkbox
+                checked={!off.includes(l.id)}
+                onChange={(_, ticked) => setOff(ticked ? off.filter((o) => o !== l.id) : [...off, l.id])}
+              />
+            }
+            label={l.name}
+          />
+        ))}
+      </Stack>
       <ProblemNote error={told.error ?? noting.error} />
       <Paper variant="outlined" sx={{ p: 2, borderColor: "act.main", borderWidth: 2 }}>
         <Typography variant="h3" component="h2" aria-live="polite" gutterBottom>

@@ -5,6 +5,7 @@ import type { CircuitLoad, Thing } from "../api/client";
 import { useLoads, useTogether } from "../api/reads";
 import { useHouseView } from "../app/house";
 import { habitWord } from "../parts/words";
+import { ReadingsAt } from "./Readings";
 
 const same = (a: Thing, b: Thing) => JSON.stringify(a) === JSON.stringify(b);
 
@@ -81,6 +82,7 @@ export function CircuitDetail({ circuit }: { circuit: CircuitLoad }) {
           {circuit.unknown.length > 0 && `, if nothing else runs at ${circuit.unknown.join(" ")}`}.
         </Typography>
       )}
+      <ReadingsAt breaker={circuit.breaker} />
       <Stack direction="row" sx={{ flexWrap: "wrap", gap: 1 }}>
         <Button component={Link} to={`../measure?breaker=${circuit.breaker}`} variant="outlined">
           Measure it

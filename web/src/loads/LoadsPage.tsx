@@ -8,6 +8,7 @@ import { ProblemNote } from "../parts/ProblemNote";
 import { breakerName } from "../parts/words";
 import { BarKey, CircuitBar, LegBars } from "./bars";
 import { CircuitDetail } from "./CircuitDetail";
+import { Misfits } from "./Readings";
 
 const ways: [string, string][] = [
   ["measure", "Measure"],
@@ -45,11 +46,7 @@ export function LoadsPage() {
           a point), and trace what feeds them.
         </Alert>
       )}
-      {loads.data?.misfits.map((m) => (
-        <Alert key={m.reading} severity="warning">
-          {m.said}
-        </Alert>
-      ))}
+      {loads.data !== undefined && <Misfits misfits={loads.data.misfits} />}
       {circuits.length > 0 && <BarKey />}
       <Stack direction="row" sx={{ flexWrap: "wrap", gap: 3 }}>
         {circuits.length > 0 &&

@@ -1,23 +1,18 @@
-import {
-  Alert,
-  Button,
-  Checkbox,
-  FormControlLabel,
-  Stack,
-  ToggleButton,
-  ToggleButtonGroup,
-  Typography,
-} from "@mui/material";
-import { useState } from "react";
+import { Alert, Box, Stack, ToggleButton, ToggleButtonGroup, Typography } from "@mui/material";
 import { useSearchParams } from "react-router";
-import type { Load } from "../api/client";
-import { useLoads, useNextReading } from "../api/reads";
-import { useHouseView } from "../app/house";
-import { ProblemNote } from "../parts/ProblemNote";
+import { useNextReading } from "../api/reads";
+import { useHouseView, useMap, useShownFace } from "../app/house";
+import { useStance } from "../app/stance";
+import { useStored } from "../app/stored";
+import { PanelFace } from "../parts/PanelFace";
+import { useSize } from "../parts/size";
 import { ByMeter } from "./ByMeter";
-import { ClampRound } from "./ClampRound";
 import { PlugIn } from "./PlugIn";
-import { useRound, type Way } from "./useRound";
+import { BeginRound } from "./round/BeginRound";
+import { RoundCard } from "./round/RoundCard";
+import { type Going, useRound } from "./round/useRound";
+
+type Way = "clamp" | "meter" | "plug";
 
 const ways: [Way, string][] = [
   ["clamp", "Clamp"],
@@ -25,34 +20,79 @@ const ways: [Way, string][] = [
   ["plug", "Plug-in meter"],
 ];
 
+const asWay = (value: unknown): Way | undefined => ways.find(([way]) => way === value)?.[0];
+
 /** Measuring: with the usual things on, breaker by breaker with a clamp; or with the cover on, by the utility's meter or at a plug. */
 export function MeasurePage() {
   const [query] = useSearchParams();
+  const { id } = useHouseView();
   const wanted = query.get("breaker");
-  const round = useRound(wanted === null ? undefined : Number(wanted));
+  const only = wanted === null ? undefined : Number(wanted);
+  const [way, setWay] = useStored<Way>(`wayfinder.measure.${id}`, "clamp", asWay);
+  const round = useRound();
   return (
     <Stack spacing={2} sx={{ maxWidth: 760 }}>
       <Typography variant="h2" component="h1">
         Measure
       </Typography>
-      <ToggleButtonGroup
-        exclusive
-        value={round.way}
-        aria-label="With what"
-        onChange={(_, way: Way | null) => way !== null && round.setWay(way)}
-        sx={{ "& > *": { flex: 1, minHeight: 48 } }}
-      >
-        {ways.map(([way, word]) => (
-          <ToggleButton key={way} value={way}>
-            {word}
-          </ToggleButton>
-        ))}
-      </ToggleButtonGroup>
-      <Teaches way={round.way} />
-      {round.way === "clamp" && <Clamp round={round} />}
-      {round.way === "meter" && <ByMeter round={round} />}
-      {round.way === "plug" && <PlugIn />}
+      {round.going !== undefined ? (
+        <RoundNow round={round} going={round.going} />
+      ) : (
+        <>
+          <ToggleButtonGroup
+            exclusive
+            value={way}
+            aria-label="With what"
+            onChange={(_, chosen: Way | null) => chosen !== null && setWay(chosen)}
+            sx={{ "& > *": { flex: 1, minHeight: 48 } }}
+          >
+            {ways.map(([way, word]) => (
+              <ToggleButton key={way} value={way}>
+                {word}
+              </ToggleButton>
+            ))}
+          </ToggleButtonGroup>
+          <Teaches way={way} />
+          {way === "clamp" && <BeginRound round={round} only={only} />}
+          {way === "meter" && <ByMeter only={only} />}
+          {way === "plug" && <PlugIn />}
+        </>
+      )}
     </Stack>
+  );
+}
+
+/** The round; at the panel with its face below. */
+function RoundNow({ round, going }: { round: ReturnType<typeof useRound>; going: Going }) {
+  const { stance } = useStance();
+  const at = going.now?.at.place;
+  return (
+    <>
+      <RoundCard round={round} going={going} />
+      {stance === "panel" && going.round.ready && <Face marked={at?.at === "breaker" ? at.breaker : undefined} />}
+    </>
+  );
+}
+
+/** The panel's face with the breaker to clamp marked. */
+function Face({ marked }: { marked: number | undefined }) {
+  const { choose } = useHouseView();
+  const beliefs = useMap();
+  const face = useShownFace();
+  const [box, size] = useSize<HTMLDivElement>();
+  return (
+    <Box ref={box}>
+      {face !== undefined && size.width > 0 && (
+        <PanelFace
+          face={face}
+          beliefs={beliefs}
+          row={50}
+          width={size.width}
+          selected={marked}
+          onBreaker={(breaker) => choose({ breaker })}
+        />
+      )}
+    </Box>
   );
 }
 
@@ -68,66 +108,5 @@ function Teaches({ way }: { way: Way }) {
     <Alert severity="info">
       What would teach most now: {next.action}, about {Math.round(next.minutes)} min, since {next.why}.
     </Alert>
-  );
-}
-
-function Clamp({ round }: { round: ReturnType<typeof useRound> }) {
-  const [ready, setReady] = useState(false);
-  const { house } = useHouseView();
-  const loads = useLoads(useHouseView().id);
-  if (round.started) {
-    return <ClampRound round={round} />;
-  }
-  if ((house.loads ?? []).length === 0) {
-    return (
-      <Alert severity="info">
-        Enter first what draws at the points: a reading with nothing switched on says nothing.
-      </Alert>
-    );
-  }
-  return (
-    <Stack spacing={1.5}>
-      <Alert severity="warning">
-        The cover is off for this: a qualified person only. The lugs are live whatever is off. One conductor in the
-        clamp at a time, dry hands, nothing metal worn. With the cover on, use one of the other two.
-      </Alert>
-      <FormControlLabel
-        control={<Checkbox checked={ready} onChange={(_, ticked) => setReady(ticked)} />}
-        label="I am qualified for this, and the cover is off"
-      />
-      <ProblemNote error={loads.error} />
-      <Usual round={round} />
-      <Button variant="contained" color="act" sx={{ minHeight: 56 }} disabled={!ready} onClick={round.start}>
-        All of that is on: begin the round
-      </Button>
-    </Stack>
-  );
-}
-
-/** What is switched on for the round. */
-function Usual({ round }: { round: ReturnType<typeof useRound> }) {
-  const { house } = useHouseView();
-  const point = (load: Load) => house.points.find((p) => p.id === load.point);
-  const room = (load: Load) => house.rooms.find((r) => r.id === point(load)?.room)?.name ?? "";
-  return (
-    <Stack>
-      <Typography variant="h3" component="h2">
-        Switch on what usually runs, and tick it
-      </Typography>
-      {(house.loads ?? []).map((load) => (
-        <FormControlLabel
-          key={load.id}
-          sx={{ minHeight: 44 }}
-          control={
-            <Checkbox checked={round.on.includes(load.id)} onChange={(_, ticked) => round.flip(load.id, ticked)} />
-          }
-          label={
-            <>
-              {load.name}, {room(load)} <span className="mono">{point(load)?.tag}</span>
-            </>
-          }
-        />
-      ))}
-    </Stack>
   );
 }

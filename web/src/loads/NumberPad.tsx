@@ -1,4 +1,5 @@
-import { Box, Button, TextField } from "@mui/material";
+import { Box, Button, Stack, TextField, useMediaQuery, useTheme } from "@mui/material";
+import { useRef, useState } from "react";
 
 interface Props {
   label: string;
@@ -10,26 +11,65 @@ interface Props {
 }
 
 const keys = ["7", "8", "9", "4", "5", "6", "1", "2", "3", ".", "0", "⌫"];
+/** Said at the end of a dictated number. */
+const enters = /[\s,.]*\benter\b[\s.]*$/i;
 
-/** A number by keyboard or by keys large enough for gloves. */
+/** A number by keyboard, by keys large enough for gloves, or dictated to the keyboard of the phone. */
 export function NumberPad({ label, unit, value, onChange, onEnter, busy }: Props) {
+  const field = useRef<HTMLInputElement>(null);
+  const [saying, setSaying] = useState(false);
+  const wide = useMediaQuery(useTheme().breakpoints.up("md"));
   const press = (key: string) => onChange(key === "⌫" ? value.slice(0, -1) : value + key);
+  const typed = (text: string) => {
+    onChange(text.replace(enters, ""));
+    if (enters.test(text)) {
+      // Once what was said before it stands in the field.
+      setTimeout(() => field.current?.form?.requestSubmit(), 0);
+    }
+  };
   return (
-    <Box sx={{ mt: 1.5 }}>
-      <TextField
-        fullWidth
-        autoFocus
-        label={`${label} (${unit})`}
-        value={value}
-        onChange={(e) => onChange(e.target.value)}
-        onKeyDown={(e) => {
-          if (e.key === "Enter") {
-            e.preventDefault();
-            onEnter();
-          }
-        }}
-        slotProps={{ htmlInput: { inputMode: "decimal", className: "mono", style: { fontSize: "1.8rem" } } }}
-      />
+    <Box
+      component="form"
+      noValidate
+      sx={{ mt: 1.5 }}
+      onSubmit={(e) => {
+        e.preventDefault();
+        if (!busy) {
+          onEnter();
+        }
+      }}
+    >
+      <Stack direction="row" sx={{ gap: 1, alignItems: "flex-start" }}>
+        <TextField
+          fullWidth
+          autoFocus
+          label={`${label} (${unit})`}
+          value={value}
+          inputRef={field}
+          helperText={saying && "Press the keyboard’s microphone and say: “twelve point four, enter”"}
+          onChange={(e) => typed(e.target.value)}
+          slotProps={{
+            htmlInput: {
+              // The keys below serve in the place of the phone's own keyboard, until its microphone is wanted.
+              inputMode: wide ? "decimal" : saying ? "text" : "none",
+              autoComplete: "off",
+              className: "mono",
+              style: { fontSize: "1.8rem" },
+            },
+          }}
+        />
+        <Button
+          aria-pressed={saying}
+          variant={saying ? "contained" : "outlined"}
+          sx={{ minHeight: 56, flexShrink: 0, display: { md: "none" } }}
+          onClick={() => {
+            setSaying(!saying);
+            field.current?.focus();
+          }}
+        >
+          Say it
+        </Button>
+      </Stack>
       <Box sx={{ display: { xs: "grid", md: "none" }, gridTemplateColumns: "repeat(3, 1fr)", gap: 1, mt: 1 }}>
         {keys.map((key) => (
           <Button
@@ -45,10 +85,10 @@ export function NumberPad({ label, unit, value, onChange, onEnter, busy }: Props
       </Box>
       <Button
         fullWidth
+        type="submit"
         variant="contained"
         color="act"
         disabled={busy || value.trim() === ""}
-        onClick={onEnter}
         sx={{ minHeight: 60, mt: 1, fontSize: "1.2rem" }}
       >
         Enter

@@ -20,7 +20,7 @@ function Stripes({ id }: { id: string }) {
 export function CircuitBar({ circuit, width = 260 }: { circuit: CircuitLoad; width?: number }) {
   const { palette } = useTheme();
   const stripes = useId();
-  const height = 22;
+  const height = 26;
   const at = (amps: number) => Math.min(width - 2, (amps / circuit.rating) * width * 0.66);
   const limit = at(circuit.rating);
   return (
@@ -42,7 +42,7 @@ export function CircuitBar({ circuit, width = 260 }: { circuit: CircuitLoad; wid
       />
       <rect x={1} y={5} width={Math.max(0, at(circuit.usual))} height={12} fill={`url(#${stripes})`} />
       <rect x={1} y={5} width={Math.max(0, at(circuit.base))} height={12} fill={palette.primary.main} />
-      {circuit.measured != null && <path d={`M${at(circuit.measured.amps)} 19l-5 3h10z`} fill={palette.text.primary} />}
+      {circuit.measured != null && <path d={`M${at(circuit.measured.amps)} 18l-5 7h10z`} fill={palette.text.primary} />}
       <path d={`M${limit} 0V${height}`} stroke={palette.text.primary} strokeWidth={2} />
     </svg>
   );

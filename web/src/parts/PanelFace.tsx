@@ -14,7 +14,7 @@ interface Props {
   width: number;
   selected: number | undefined;
   orders?: ReadonlyMap<number, Order>;
-  /** What each breaker carries, to be shown as a bar along its foot. */
+  /** What each breaker carries, to be shown behind its words. */
   loads?: ReadonlyMap<number, CircuitLoad>;
   onBreaker: (breaker: number) => void;
   onSpace?: (space: number) => void;
@@ -194,32 +194,21 @@ interface BodyProps {
   load: CircuitLoad | undefined;
 }
 
-/** Current against the rating along a breaker's foot: its whole width is the rating; what is over it is marked. */
-function LoadFoot({
+/** Current against the rating, behind the words: the whole width is the rating, filled up to the usual peak, darker to the base. */
+function LoadFill({
   load,
   x,
   y,
   width,
-  tall,
-}: {
-  load: CircuitLoad;
-  x: number;
-  y: number;
-  width: number;
-  tall: number;
-}) {
+  height,
+}: { load: CircuitLoad } & Record<"x" | "y" | "width" | "height", number>) {
   const { palette } = useTheme();
   const share = (amps: number) => Math.min(1, amps / load.rating) * width;
   return (
-    <g>
-      <rect x={x} y={y} width={width} height={tall} fill={palette.background.default} stroke={palette.text.secondary} />
-      <rect x={x} y={y} width={share(load.usual)} height={tall} fill={palette.primary.main} fillOpacity={0.55} />
-      <rect x={x} y={y} width={share(load.base)} height={tall} fill={palette.primary.main} />
-      {load.warns && (
-        <text x={x + width} y={y - 2} textAnchor="end" fontSize={12} fontWeight={800} fill={palette.error.main}>
-          !
-        </text>
-      )}
+    <g fill={palette.primary.main}>
+      <rect x={x} y={y} width={share(load.usual)} height={height} fillOpacity={0.16} />
+      <rect x={x} y={y} width={share(load.base)} height={height} fillOpacity={0.22} />
+      <rect x={x + Math.max(0, share(load.usual) - 2)} y={y} width={2} height={height} />
     </g>
   );
 }
@@ -244,7 +233,11 @@ function BreakerBody({ breaker, beliefs, x, y, width, height, selected, order, l
   const fill = act ? palette.act.main : breaker.handle === "on" ? palette.background.paper : "url(#face-off)";
   const state = breaker.handle === "on" ? "" : breaker.handle.toUpperCase();
   const half = /[ab]/.test(breaker.at) ? breaker.at : "";
+  // Words stay readable where the mark of a load runs through them.
+  const halo = load === undefined ? {} : { paintOrder: "stroke", stroke: palette.background.paper, strokeWidth: 2 };
+  const warning = { fill: palette.error.main, fontWeight: 800, fontSize: 13 };
   const odd = breaker.marks.length > 0 ? "⚠" : "";
+  const warned = load?.warns === true ? <tspan {...warning}>! </tspan> : null;
   const rating = [odd, half, `${breaker.amps} A`, deviceWord[breaker.device], state]
     .filter((part) => part !== "")
     .join(" ");
@@ -265,6 +258,9 @@ function BreakerBody({ breaker, beliefs, x, y, width, height, selected, order, l
         stroke={selected ? palette.primary.main : palette.text.secondary}
         strokeWidth={selected ? 3.5 : 1}
       />
+      {load !== undefined && load.things.length > 0 && (
+        <LoadFill load={load} x={x + 2} y={y + 2} width={width - 4} height={height - 4} />
+      )}
       {proven.length > 0 && (
         // A solid bar at the outer edge: something here is proven.
         <rect
@@ -306,13 +302,10 @@ function BreakerBody({ breaker, beliefs, x, y, width, height, selected, order, l
         rx={handle.height / 2}
         fill={ink}
       />
-      {load !== undefined && load.things.length > 0 && (
-        <LoadFoot load={load} x={x + 8} y={y + height - (roomy ? 8 : 4)} width={width - 16} tall={roomy ? 5 : 2.5} />
-      )}
       {breaker.handle === "tripped" && (
         <path d={`M${place + 11} ${middle - 7}v14`} stroke={palette.error.main} strokeWidth={3} />
       )}
-      <g clipPath={`url(#${clip})`}>
+      <g clipPath={`url(#${clip})`} {...halo}>
         {act ? (
           <text x={textX} y={middle + 4.5} fontSize={roomy ? 14 : 12} fontWeight={800} fill={ink}>
             {order === "off" ? "SWITCH OFF" : "SWITCH ON"}
@@ -320,6 +313,7 @@ function BreakerBody({ breaker, beliefs, x, y, width, height, selected, order, l
         ) : roomy ? (
           <>
             <text x={textX} y={middle - 3} fontSize={11} className="mono" fill={soft}>
+              {warned}
               {rating}
             </text>
             <text x={textX} y={middle + 11} fontSize={12} fontWeight={proven.length > 0 ? 650 : 400} fill={ink}>
@@ -328,6 +322,7 @@ function BreakerBody({ breaker, beliefs, x, y, width, height, selected, order, l
           </>
         ) : (
           <text x={textX} y={middle + 4} fontSize={11} fill={ink}>
+            {warned}
             <tspan className="mono" fill={soft}>
               {narrow}
             </tspan>

@@ -15,6 +15,7 @@ export const signWord: Record<Schemas["Sign"], string> = words.Sign;
 export const statusWord: Record<PointBelief["status"], string> = words.Status;
 
 export const habitWord: Record<Schemas["Habit"], string> = words.Habit;
+export const instrumentWord: Record<Schemas["Instrument"], string> = words.Instrument;
 export const complainsWord: Record<Schemas["Complains"], string> = words.Complains;
 
 /** The same where there is room for a letter or two. */

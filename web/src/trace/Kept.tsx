@@ -1,7 +1,7 @@
 import { Alert, Button, Paper, Typography } from "@mui/material";
+import type { Waiting } from "../api/outbox";
 import { useHouseView } from "../app/house";
 import { count } from "../parts/words";
-import type { Tracing } from "./useTracing";
 
 /** How many answers wait on this device. */
 export function keptHere(kept: number): string {
@@ -9,10 +9,10 @@ export function keptHere(kept: number): string {
 }
 
 /** Answers kept on this device: waiting for the connection, or refused. */
-export function Kept({ tracing }: { tracing: Tracing }) {
+export function Kept({ waiting: all, onRead }: { waiting: Waiting[]; onRead: (nth: number) => unknown }) {
   const { presence } = useHouseView();
-  const refused = tracing.waiting.filter((w) => w.refused !== undefined);
-  const waiting = tracing.waiting.length - refused.length;
+  const refused = all.filter((w) => w.refused !== undefined);
+  const waiting = all.length - refused.length;
   return (
     <>
       {waiting > 0 && !presence.cut && (
@@ -25,7 +25,7 @@ export function Kept({ tracing }: { tracing: Tracing }) {
           key={w.nth}
           severity="warning"
           action={
-            <Button color="inherit" onClick={() => void tracing.dropRefused(w.nth ?? 0)}>
+            <Button color="inherit" onClick={() => void onRead(w.nth ?? 0)}>
               Read
             </Button>
           }

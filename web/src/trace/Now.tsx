@@ -37,7 +37,7 @@ export function Now({ tracing, big = false }: { tracing: Tracing; big?: boolean 
   return (
     <>
       <ProblemNote error={tracing.error} />
-      <Kept tracing={tracing} />
+      <Kept waiting={tracing.waiting} onRead={tracing.dropRefused} />
       <Box
         // Neither a tap nor a key on a button counts for what is no longer asked.
         onClickCapture={(event) => settling && event.stopPropagation()}

@@ -3,11 +3,14 @@ import { useOutbox } from "../api/outbox";
 import { useHouseView } from "../app/house";
 import { type Stance, useStance } from "../app/stance";
 import { timeOfDay } from "../parts/words";
-import { useCrew } from "./crew";
+import { isMeasuring, useCrew } from "./crew";
 import { keptHere } from "./Kept";
 
 /** What to do meanwhile. With two people an order read long ago may be another by now. */
-function meanwhile(stance: Stance, people: number): string {
+function meanwhile(stance: Stance, people: number, measuring: boolean): string {
+  if (measuring && stance !== "desk") {
+    return "Go on with the round.";
+  }
   if (stance === "rooms") {
     return "Go on with the tour.";
   }
@@ -31,7 +34,7 @@ export function OutOfReach() {
   return (
     <Alert severity={stance === "rooms" ? "info" : "warning"} role="status" className="no-print">
       Out of reach{presence.heard !== undefined && ` since ${timeOfDay(presence.heard)}`}.{" "}
-      {meanwhile(stance, crew.people)} {kept > 0 && `${keptHere(kept)}; nothing is lost.`}
+      {meanwhile(stance, crew.people, isMeasuring(house))} {kept > 0 && `${keptHere(kept)}; nothing is lost.`}
     </Alert>
   );
 }

@@ -26,7 +26,12 @@ export function keepingOn(crew: Crew, breakers: number[]): Crew {
   return { ...crew, keep_on: breakers, keep_until: times };
 }
 
-/** The run that goes on. */
+/** The run of tracing that goes on. */
 export function openRun(house: House) {
-  return house.runs?.find((r) => r.id === house.run_now);
+  return house.runs?.find((r) => r.id === house.run_now && r.round == null);
+}
+
+/** A round of measuring goes on. */
+export function isMeasuring(house: House): boolean {
+  return house.run_now != null && openRun(house) === undefined;
 }

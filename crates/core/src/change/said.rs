@@ -47,6 +47,7 @@ impl Change {
             Self::PutRun { .. } => "run begun",
             Self::SetCrew { .. } => "crew changed",
             Self::Searched { .. } => "nothing else found dead",
+            Self::GoRound { .. } => "round of measuring",
             Self::EndRun { .. } => "run ended",
             Self::BeginStep { .. } => "handles moved, tour begun",
             Self::EndStep => "tour ended",

@@ -368,7 +368,27 @@ fn change() -> impl Strategy<Value = Change> {
         }),
         1 => (1u64..9).prop_map(|r| Change::RemoveReading { reading: ReadingId(r) }),
         1 => step,
+        2 => round(),
         1 => Just(Change::EndStep),
+    ]
+}
+
+/// A round of measuring, and what happens in it.
+fn round() -> impl Strategy<Value = Change> {
+    let place = |b: u64| match b {
+        1 => RoundPlace { place: MeasuredAt::Main { panel: PanelId(1) }, of: Some(Conductor::A) },
+        b => at_hot(BreakerId(b)),
+    };
+    let act = prop_oneof![
+        (1u64..7, any::<bool>()).prop_map(|(l, on)| RoundAct::Switched { loads: [LoadId(l)].into(), on }),
+        Just(RoundAct::Ready),
+        (1u64..7).prop_map(|l| RoundAct::Asked { load: Some(LoadId(l)) }),
+        (1u64..6).prop_map(move |b| RoundAct::Passed { at: place(b) }),
+        Just(RoundAct::Back),
+    ];
+    prop_oneof![
+        1 => Just(Change::PutRun { run: Run { round: Some(Round::default()), ..a_run(1) } }),
+        4 => act.prop_map(|act| Change::GoRound { run: RunId(1), act }),
     ]
 }
 
@@ -460,9 +480,22 @@ proptest! {
     }
 }
 
+fn at_hot(breaker: BreakerId) -> RoundPlace {
+    RoundPlace { place: MeasuredAt::Breaker { breaker, pole: None, side: Side::Load }, of: None }
+}
+
 fn a_run(id: u64) -> Run {
     let begun = jiff::Timestamp::UNIX_EPOCH;
-    Run { id: RunId(id), begun, ended: None, crew: Crew::default(), steps: 0, outages: 0, searched: [].into() }
+    Run {
+        id: RunId(id),
+        begun,
+        ended: None,
+        crew: Crew::default(),
+        steps: 0,
+        outages: 0,
+        searched: [].into(),
+        round: None,
+    }
 }
 
 #[test]
@@ -502,6 +535,49 @@ fn one_run_goes_on_at_a_time_and_keeps_to_the_house() {
     let ended = Run { ended: Some(jiff::Timestamp::UNIX_EPOCH), ..a_run(1) };
     let house = put(&house, ended).unwrap().house;
     assert!(house.run().is_none() && put(&house, a_run(2)).is_ok());
+}
+
+#[test]
+fn a_round_goes_on_by_its_readings_and_back_takes_the_last_out() {
+    let mut f = Fixture::new(20);
+    let (one, three) = (f.breaker("1", 20.0, ""), f.breaker("3", 20.0, ""));
+    let room = f.room("Bakehouse");
+    let point = f.point("B1", room, PointKind::Receptacle);
+    f.house.loads.put(Load { amps: Some(Amps(9.0)), ..Load::new(LoadId(1), point, "mixer", LoadKind::Other) });
+    let go = |house: &House, change: Change| house.apply(&change).unwrap().house;
+    let act = |house: &House, act| go(house, Change::GoRound { run: RunId(1), act });
+    let read = |house: &House, id: u64, value| {
+        let time = jiff::Timestamp::from_second(id as i64).unwrap();
+        let (place, quantity) = (at_hot(one).place, Quantity::Amps { of: None });
+        let on = house.run().unwrap().round.as_ref().unwrap().on.clone();
+        go(house, Change::NoteReading { reading: Reading { time, place, quantity, value, on, ..reading(id) } })
+    };
+    let done = |house: &House| house.run().unwrap().round.clone().unwrap().done;
+    let round = Round { on: [LoadId(1)].into(), ..Round::default() };
+    let begun = go(&f.house, Change::PutRun { run: Run { round: Some(round), ..a_run(1) } });
+    let passed = act(&begun, RoundAct::Passed { at: at_hot(three) });
+    let first = read(&passed, 901, 9.4);
+    assert_eq!(done(&first), [at_hot(three), at_hot(one)]);
+    // One thing is switched over: the place is next again, and the two readings show its rise.
+    let asked = act(&first, RoundAct::Asked { load: Some(LoadId(1)) });
+    let switched = act(&asked, RoundAct::Switched { loads: [LoadId(1)].into(), on: false });
+    assert_eq!(done(&switched), [at_hot(three)]);
+    let second = read(&switched, 902, 0.3);
+    assert_eq!((done(&second).len(), second.readings.len(), second.evidence.len()), (2, 2, 1));
+    // Taken back goes the last reading alone, with what it said of the map; what was only passed has none.
+    let back = act(&second, RoundAct::Back);
+    assert_eq!((done(&back).len(), back.readings.len(), back.evidence.len()), (1, 1, 0));
+    assert_eq!(act(&back, RoundAct::Back).readings.len(), 1);
+    // Nothing of it outlives what it speaks of, and a run that traces has no round.
+    let gone = go(&go(&second, Change::RemoveLoad { load: LoadId(1) }), Change::RemoveBreaker { breaker: three });
+    assert_eq!(done(&gone), [at_hot(one)]);
+    let tracing = go(&f.house, Change::PutRun { run: a_run(1) });
+    let refused = tracing.apply(&Change::GoRound { run: RunId(1), act: RoundAct::Ready });
+    assert_eq!(refused.unwrap_err().field, "run");
+    let ended = go(&second, Change::EndRun { run: RunId(1), time: jiff::Timestamp::MAX });
+    let late = Reading { place: at_hot(three).place, quantity: Quantity::Amps { of: None }, ..reading(903) };
+    let after = go(&ended, Change::NoteReading { reading: late });
+    assert_eq!(after.runs, ended.runs, "a round that ended stays as it was");
 }
 
 #[test]

@@ -11,6 +11,7 @@ mod panel;
 mod picture;
 mod point;
 mod reading;
+mod round;
 mod run;
 mod things;
 mod wiring;
@@ -33,6 +34,7 @@ pub use panel::{
 pub use picture::{Picture, PictureOf};
 pub use point::{Point, PointKind, Room};
 pub use reading::{Conductor, Instrument, MeasuredAt, Quantity, Reading, Side, Span};
+pub use round::{Round, RoundAct, RoundPlace};
 pub use run::Run;
 pub(crate) use things::things;
 pub use wiring::{Circuit, Colour, Landed};

@@ -1,4 +1,4 @@
-//! A run: one outing of tracing.
+//! A run: one outing of tracing or measuring.
 
 use std::collections::BTreeSet;
 
@@ -6,9 +6,10 @@ use jiff::Timestamp;
 use serde::{Deserialize, Serialize};
 use utoipa::ToSchema;
 
-use super::{BreakerId, Crew, RunId};
+use super::{BreakerId, Crew, Round, RunId};
 
-/// One outing of tracing: who traces with what, since when. What was seen is the evidence of that time.
+/// One outing of tracing or measuring: who goes with what, since when. What was seen is the evidence of that time, what was
+/// measured its readings.
 #[derive(Debug, Clone, PartialEq, Serialize, Deserialize, ToSchema)]
 #[serde(deny_unknown_fields)]
 pub struct Run {
@@ -33,4 +34,7 @@ pub struct Run {
     /// nothing else dead.
     #[serde(default, skip_serializing_if = "BTreeSet::is_empty")]
     pub searched: BTreeSet<BreakerId>,
+    /// What is on and how far it is, where it measures; nothing where it traces.
+    #[serde(default, skip_serializing_if = "Option::is_none")]
+    pub round: Option<Round>,
 }

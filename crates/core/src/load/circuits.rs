@@ -1,6 +1,8 @@
 //! What every circuit carries: base, usual peak and worst case against its rating, how likely it passes that in a usual
 //! week, and what runs then.
 
+use std::collections::BTreeSet;
+
 use jiff::Timestamp;
 use serde::Serialize;
 use utoipa::ToSchema;
@@ -149,9 +151,8 @@ fn amps(drawing: &Drawing) -> f64 {
 }
 
 fn tags<'a>(of: impl Iterator<Item = &'a &'a Drawing>) -> Vec<String> {
-    let mut tags: Vec<String> = of.map(|d| d.tag.clone()).collect();
-    tags.dedup();
-    tags
+    let mut seen = BTreeSet::new();
+    of.map(|d| d.tag.clone()).filter(|tag| seen.insert(tag.clone())).collect()
 }
 
 /// The largest things by name, and how many more there are.

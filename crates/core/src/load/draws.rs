@@ -82,17 +82,18 @@ pub struct Draws {
     pub unused: usize,
 }
 
-/// A nameplate gives the most; the real draw is often half to all of it (handbook 3.2, common practice): its middle, and a
-/// standard error that reaches both ends at twice.
+/// A nameplate gives the most; the real draw is often half to all of it (handbook 3.2, common practice): its middle,
 const OF_PLATE: f64 = 0.75;
-const PLATE_ERROR: f64 = 0.125;
+/// and the standard error of what lies evenly in a range, as a share of the range: 1/√12. [def]
+const EVENLY: f64 = 0.289;
+const PLATE_ERROR: f64 = 0.5 * EVENLY;
 /// Of what has neither: anything that a plug carries (common practice).
 const UNKNOWN: Prior = Prior { mean: 3.0, error: 4.0 };
 /// What nobody thinks of is on as well: clocks, chargers, standby, in amperes (common practice).
 const UNLISTED: f64 = 0.15;
-/// The voltage, and with it what a heater draws, is not the same at each reading: as a share, a standard error (common practice:
-/// two of them are the 3 % that may be lost along the way).
-const VOLTAGE: f64 = 0.015;
+/// The voltage, and with it what a heater draws, is not the same at each reading: it lies somewhere within 5 % either way of
+/// what is nominal. [pub: ANSI C84.1, service voltage range A, from memory]
+const VOLTAGE: f64 = 0.1 * EVENLY;
 /// More than what nobody thinks of, lights and standby together: from here on something hangs there. (common practice)
 const UNEXPLAINED: f64 = 1.5;
 /// A reading off by more than this many errors does not fit: of honest ones hardly one in ten thousand is. [def]
@@ -213,8 +214,7 @@ fn prior(house: &House, load: &Load) -> Prior {
     match typical::like(load) {
         Some(usual) => {
             let mean = (usual.low.0 + usual.high.0) / 2.0;
-            // The range is what most lie in: two standard errors either way.
-            Prior { mean, error: ((usual.high.0 - usual.low.0) / 4.0).max(typical::SPREAD * mean) }
+            Prior { mean, error: (EVENLY * (usual.high.0 - usual.low.0)).max(typical::SPREAD * mean) }
         }
         None => UNKNOWN,
     }
@@ -342,11 +342,11 @@ mod tests {
     fn before_anything_is_measured_the_nameplate_gives_a_range_and_says_so() {
         let told = rig().told();
         let (amps, plus_minus) = of(&told, TOASTER);
-        assert!((amps - 5.25).abs() < 1e-6 && (amps + plus_minus - 7.0).abs() < 0.1, "{amps} ± {plus_minus}");
+        assert!((amps - 5.25).abs() < 1e-6 && (amps + plus_minus - 7.0).abs() < 0.3, "{amps} ± {plus_minus}");
         assert_eq!(told.loads[0].rests_on, ["its nameplate, 7.0 A"]);
         assert!(!told.loads[0].typical && told.loads[1].typical);
         assert!(of(&told, MIXER).1 > 5.0);
-        assert_eq!(told.loads[0].said, "5.2 A, give or take 1.7 A");
+        assert_eq!(told.loads[0].said, "5.2 A, give or take 2.0 A");
         assert_eq!(told.loads[1].said, "not known: read its nameplate, or measure it");
     }
 
@@ -358,7 +358,7 @@ mod tests {
         rig.clamp(rig.one, 10.6, &[TOASTER, MIXER]);
         let told = rig.told();
         let (amps, plus_minus) = of(&told, MIXER);
-        assert!((amps - 4.1).abs() < 0.2 && plus_minus < 0.8, "{amps} ± {plus_minus}");
+        assert!((amps - 4.1).abs() < 0.2 && plus_minus < 1.0, "{amps} ± {plus_minus}");
         assert_eq!(told.loads[1].rests_on, ["nothing but that it is plugged in", "one reading"]);
         assert!(told.misfits.is_empty());
     }
@@ -374,7 +374,7 @@ mod tests {
         rig.read(bus, Quantity::Amps { of: Some(Conductor::B) }, 17.4, &[OVEN, TOASTER]);
         rig.read(bus, Quantity::Amps { of: Some(Conductor::A) }, 24.0, &[OVEN, TOASTER]);
         let told = rig.told();
-        assert!((of(&told, TOASTER).0 - 6.5).abs() < 0.4, "the toaster is on leg A alone: {told:?}");
+        assert!((of(&told, TOASTER).0 - 6.5).abs() < 0.6, "the toaster is on leg A alone: {told:?}");
         assert!(told.misfits.is_empty(), "{told:?}");
     }
 

@@ -3,8 +3,10 @@
 //! Minimises the squares of (part − prior) and of (sum of parts − value), each over its error, with no part below nothing.
 //! A value that is off by far more than its error weighs less (Huber), so that one wrong list of what was on does not bend
 //! everything else.
-
-use std::collections::BTreeMap;
+//!
+//! The parts fall into blocks that narrow sums tie together, the things of a circuit mostly. Sums that would tie too many
+//! blocks to one another, as a leg's does, are kept aside as a border: the blocks are solved each by itself, and the border
+//! by its Schur complement. [pub: Golub and Van Loan, Matrix Computations, the Sherman–Morrison–Woodbury formula]
 
 use nalgebra::{DMatrix, DVector};
 
@@ -46,153 +48,248 @@ const SETTLED: f64 = 1e-3;
 /// Rounds of weighing anew: after these nothing moves by more than a thousandth of an error.
 const ROUNDS: usize = 12;
 /// Parts changed between bound and free before it is given up: each round comes nearer to the least square.
-const PIVOTS: usize = 100;
+const PIVOTS: usize = 200;
 /// A gradient below this is nothing: the rounding of the numbers.
 const NOTHING: f64 = 1e-9;
+/// Sums that would tie more parts than this into one block are kept aside: a block costs the third power of its parts.
+const BLOCK: usize = 64;
 
 /// Fits the parts. `robust` has sums that do not fit weigh less.
-///
-/// Parts that no sum ties together are fitted by themselves: time grows with the third power of the largest group, that of the
-/// things of a circuit mostly, of the whole house where its feed was read.
 #[must_use]
 pub fn fit(priors: &[Prior], sums: &[Sum], robust: bool) -> Fitted {
-    let mut fitted =
-        Fitted { values: vec![0.0; priors.len()], errors: vec![0.0; priors.len()], off: vec![0.0; sums.len()] };
-    let group_of = groups(priors.len(), sums);
-    let mut members: BTreeMap<usize, (Vec<usize>, Vec<usize>)> = BTreeMap::new();
-    for (part, group) in group_of.iter().enumerate() {
-        members.entry(*group).or_default().0.push(part);
-    }
-    for (nth, sum) in sums.iter().enumerate() {
-        match sum.parts.first() {
-            Some((part, _)) => members.entry(group_of[*part]).or_default().1.push(nth),
-            None => fitted.off[nth] = sum.value / sum.error,
-        }
-    }
-    for (parts, its_sums) in members.values() {
-        let local: BTreeMap<usize, usize> = parts.iter().enumerate().map(|(here, part)| (*part, here)).collect();
-        let of_group =
-            |sum: &Sum| Sum { parts: sum.parts.iter().map(|(p, a)| (local[p], *a)).collect(), ..sum.clone() };
-        let group_priors: Vec<Prior> = parts.iter().map(|p| priors[*p]).collect();
-        let group_sums: Vec<Sum> = its_sums.iter().map(|s| of_group(&sums[*s])).collect();
-        let found = fit_group(&group_priors, &group_sums, robust);
-        for (here, part) in parts.iter().enumerate() {
-            (fitted.values[*part], fitted.errors[*part]) = (found.values[here], found.errors[here]);
-        }
-        for (here, sum) in its_sums.iter().enumerate() {
-            fitted.off[*sum] = found.off[here];
-        }
-    }
-    fitted
-}
-
-/// For each part the first of those that sums tie it to.
-fn groups(parts: usize, sums: &[Sum]) -> Vec<usize> {
-    let mut first: Vec<usize> = (0..parts).collect();
-    fn root(first: &mut [usize], mut part: usize) -> usize {
-        while first[part] != part {
-            first[part] = first[first[part]];
-            part = first[part];
-        }
-        part
-    }
-    for sum in sums {
-        for pair in sum.parts.windows(2) {
-            let (a, b) = (root(&mut first, pair[0].0), root(&mut first, pair[1].0));
-            first[a.max(b)] = a.min(b);
-        }
-    }
-    (0..parts).map(|part| root(&mut first, part)).collect()
-}
-
-fn fit_group(priors: &[Prior], sums: &[Sum], robust: bool) -> Fitted {
+    let tied = Tied::new(priors.len(), sums);
     let mut weights = vec![1.0; sums.len()];
     let mut free = vec![true; priors.len()];
     let mut rounds = if robust { ROUNDS } else { 0 };
     loop {
-        let (curvature, pull) = normal(priors, sums, &weights);
-        let values = least(&curvature, &pull, &mut free);
+        let squares = Squares::new(priors, sums, &weights, &tied);
+        let (values, solver) = squares.least(&tied, free);
         let total = |sum: &Sum| sum.parts.iter().map(|(i, a)| a * values[*i]).sum::<f64>();
         let off: Vec<f64> = sums.iter().map(|sum| (sum.value - total(sum)) / sum.error).collect();
         let weigh = |off: &f64| if off.abs() <= HUBER { 1.0 } else { HUBER / off.abs() };
         let next: Vec<f64> = off.iter().map(weigh).collect();
         let settled = next.iter().zip(&weights).all(|(a, b)| (a - b).abs() <= SETTLED);
         if rounds == 0 || settled {
-            let errors = errors(&curvature, &free);
+            let errors = solver.errors();
             return Fitted { values, errors, off };
         }
-        (weights, rounds) = (next, rounds - 1);
+        (weights, free, rounds) = (next, solver.free, rounds - 1);
     }
 }
 
-/// What the squares come to: their curvature, and what pulls.
-fn normal(priors: &[Prior], sums: &[Sum], weights: &[f64]) -> (DMatrix<f64>, DVector<f64>) {
-    let n = priors.len();
-    let mut curvature = DMatrix::<f64>::zeros(n, n);
-    let mut pull = DVector::<f64>::zeros(n);
-    for (i, prior) in priors.iter().enumerate() {
-        let weight = prior.error.powi(-2);
-        curvature[(i, i)] += weight;
-        pull[i] += weight * prior.mean;
+/// How sums tie parts together.
+struct Tied {
+    /// The parts of each block.
+    blocks: Vec<Vec<usize>>,
+    /// For each part its block, and its place there.
+    place: Vec<(usize, usize)>,
+    /// For each sum: it is kept aside.
+    aside: Vec<bool>,
+}
+
+impl Tied {
+    /// The narrowest sums tie first.
+    fn new(parts: usize, sums: &[Sum]) -> Self {
+        let mut block_of: Vec<usize> = (0..parts).collect();
+        let mut members: Vec<Vec<usize>> = (0..parts).map(|part| vec![part]).collect();
+        let mut order: Vec<usize> = (0..sums.len()).collect();
+        order.sort_by_key(|nth| sums[*nth].parts.len());
+        let mut aside = vec![false; sums.len()];
+        for nth in order {
+            let mut touched: Vec<usize> = sums[nth].parts.iter().map(|(part, _)| block_of[*part]).collect();
+            touched.sort_unstable();
+            touched.dedup();
+            let Some((first, others)) = touched.split_first() else { continue };
+            aside[nth] = !others.is_empty() && touched.iter().map(|b| members[*b].len()).sum::<usize>() > BLOCK;
+            if !aside[nth] {
+                for other in others {
+                    let moved = std::mem::take(&mut members[*other]);
+                    moved.iter().for_each(|part| block_of[*part] = *first);
+                    members[*first].extend(moved);
+                }
+            }
+        }
+        let blocks: Vec<Vec<usize>> = members.into_iter().filter(|m| !m.is_empty()).collect();
+        let mut place = vec![(0, 0); parts];
+        for (b, block) in blocks.iter().enumerate() {
+            block.iter().enumerate().for_each(|(here, part)| place[*part] = (b, here));
+        }
+        Self { blocks, place, aside }
     }
-    for (sum, weight) in sums.iter().zip(weights) {
-        let weight = weight * sum.error.powi(-2);
-        for (i, a) in &sum.parts {
-            pull[*i] += weight * a * sum.value;
-            for (j, b) in &sum.parts {
-                curvature[(*i, *j)] += weight * a * b;
+}
+
+/// What the squares come to.
+struct Squares {
+    /// What pulls at each part.
+    pull: Vec<f64>,
+    /// The curvature within each block, of priors and narrow sums.
+    curvature: Vec<DMatrix<f64>>,
+    /// Sums kept aside: how often each counts each part,
+    border: DMatrix<f64>,
+    /// and their variances.
+    variance: Vec<f64>,
+}
+
+impl Squares {
+    fn new(priors: &[Prior], sums: &[Sum], weights: &[f64], tied: &Tied) -> Self {
+        let mut pull: Vec<f64> = priors.iter().map(|p| p.mean * p.error.powi(-2)).collect();
+        let of_priors = |block: &Vec<usize>| {
+            let own = block.iter().map(|part| priors[*part].error.powi(-2));
+            DMatrix::from_diagonal(&DVector::from_iterator(block.len(), own))
+        };
+        let mut curvature: Vec<_> = tied.blocks.iter().map(of_priors).collect();
+        let wide = tied.aside.iter().filter(|aside| **aside).count();
+        let mut border = DMatrix::zeros(priors.len(), wide);
+        let mut variance = Vec::with_capacity(wide);
+        for ((sum, weight), aside) in sums.iter().zip(weights).zip(&tied.aside) {
+            let weight = weight * sum.error.powi(-2);
+            for (part, a) in &sum.parts {
+                pull[*part] += weight * a * sum.value;
+                let (block, i) = tied.place[*part];
+                if *aside {
+                    border[(*part, variance.len())] += *a;
+                } else {
+                    for (other, b) in &sum.parts {
+                        curvature[block][(i, tied.place[*other].1)] += weight * a * b;
+                    }
+                }
+            }
+            if *aside {
+                variance.push(weight.recip());
+            }
+        }
+        Self { pull, curvature, border, variance }
+    }
+
+    /// The least square with no part below nothing: parts are bound at nothing, and let free again, until none wants to move.
+    fn least<'a>(&'a self, tied: &'a Tied, free: Vec<bool>) -> (Vec<f64>, Solver<'a>) {
+        let mut solver = Solver::new(self, tied, free);
+        let mut best = Vec::new();
+        for _ in 0..PIVOTS {
+            let values = solver.solved();
+            let below = (0..values.len()).filter(|i| solver.free[*i] && values[*i] < 0.0);
+            let below = below.min_by(|a, b| values[*a].total_cmp(&values[*b]));
+            let bound = (0..values.len()).filter(|i| !solver.free[*i]).map(|i| (i, solver.slope(i, &values)));
+            let wants = bound.filter(|(i, slope)| *slope > NOTHING * solver.curvature_of(*i));
+            let wants = wants.max_by(|a, b| a.1.total_cmp(&b.1));
+            best = values;
+            match (below, wants) {
+                (Some(i), _) => solver.set(i, false),
+                (None, Some((i, _))) => solver.set(i, true),
+                (None, None) => break,
+            }
+        }
+        best.iter_mut().for_each(|v| *v = v.max(0.0));
+        (best, solver)
+    }
+}
+
+/// The squares with some parts bound at nothing.
+struct Solver<'a> {
+    squares: &'a Squares,
+    tied: &'a Tied,
+    free: Vec<bool>,
+    /// The inverse of each block's free parts; nothing in the rows of those bound.
+    inverse: Vec<DMatrix<f64>>,
+    /// The same times the border.
+    leaned: DMatrix<f64>,
+}
+
+impl<'a> Solver<'a> {
+    fn new(squares: &'a Squares, tied: &'a Tied, free: Vec<bool>) -> Self {
+        let inverse = squares.curvature.iter().map(|c| DMatrix::zeros(c.nrows(), c.ncols())).collect();
+        let leaned = DMatrix::zeros(squares.border.nrows(), squares.border.ncols());
+        let mut solver = Self { squares, tied, free, inverse, leaned };
+        (0..tied.blocks.len()).for_each(|block| solver.invert(block));
+        solver
+    }
+
+    /// Binds a part or lets it free.
+    fn set(&mut self, part: usize, free: bool) {
+        self.free[part] = free;
+        self.invert(self.tied.place[part].0);
+    }
+
+    fn invert(&mut self, block: usize) {
+        let parts = &self.tied.blocks[block];
+        let curvature = &self.squares.curvature[block];
+        let at: Vec<usize> = (0..parts.len()).filter(|here| self.free[parts[*here]]).collect();
+        let inverse = &mut self.inverse[block];
+        inverse.fill(0.0);
+        let of_free = DMatrix::from_fn(at.len(), at.len(), |i, j| curvature[(at[i], at[j])]);
+        if let Some(roots) = of_free.cholesky() {
+            let found = roots.inverse();
+            at.iter()
+                .enumerate()
+                .for_each(|(i, a)| at.iter().enumerate().for_each(|(j, b)| inverse[(*a, *b)] = found[(i, j)]));
+        }
+        for k in 0..self.squares.border.ncols() {
+            for (i, part) in parts.iter().enumerate() {
+                let along =
+                    parts.iter().enumerate().map(|(j, other)| inverse[(i, j)] * self.squares.border[(*other, k)]);
+                self.leaned[(*part, k)] = along.sum();
             }
         }
     }
-    (curvature, pull)
-}
 
-/// The least square with no part below nothing: parts are bound at nothing, and let free again, until none wants to move.
-fn least(curvature: &DMatrix<f64>, pull: &DVector<f64>, free: &mut [bool]) -> Vec<f64> {
-    let n = pull.len();
-    let mut best = vec![0.0; n];
-    for _ in 0..PIVOTS {
-        let at: Vec<usize> = (0..n).filter(|i| free[*i]).collect();
-        let values = solved(curvature, pull, &at, n);
-        let slope = |i: usize| pull[i] - (0..n).map(|j| curvature[(i, j)] * values[j]).sum::<f64>();
-        let below = at.iter().copied().filter(|i| values[*i] < 0.0).min_by(|a, b| values[*a].total_cmp(&values[*b]));
-        let wants = (0..n).filter(|i| !free[*i]).map(|i| (i, slope(i)));
-        let wants = wants.filter(|(i, s)| *s > NOTHING * curvature[(*i, *i)]).max_by(|a, b| a.1.total_cmp(&b.1));
-        best = values;
-        match (below, wants) {
-            (Some(i), _) => free[i] = false,
-            (None, Some((i, _))) => free[i] = true,
-            (None, None) => break,
+    /// What the border adds, as its inverse: its variances and what leans on it.
+    fn complement(&self) -> DMatrix<f64> {
+        let spread = DMatrix::from_diagonal(&DVector::from_column_slice(&self.squares.variance));
+        let whole = spread + self.squares.border.transpose() * &self.leaned;
+        let size = whole.nrows();
+        whole.cholesky().map_or_else(|| DMatrix::zeros(size, size), |roots| roots.inverse())
+    }
+
+    fn solved(&self) -> Vec<f64> {
+        let mut alone = DVector::zeros(self.free.len());
+        for (block, parts) in self.tied.blocks.iter().enumerate() {
+            for (i, part) in parts.iter().enumerate() {
+                let along =
+                    parts.iter().enumerate().map(|(j, other)| self.inverse[block][(i, j)] * self.squares.pull[*other]);
+                alone[*part] = along.sum();
+            }
         }
+        if self.squares.border.ncols() > 0 {
+            let lean = self.complement() * (self.squares.border.transpose() * &alone);
+            alone -= &self.leaned * lean;
+        }
+        alone.as_slice().to_vec()
     }
-    best.iter_mut().for_each(|v| *v = v.max(0.0));
-    best
-}
 
-/// The free parts of the curvature.
-fn part(curvature: &DMatrix<f64>, at: &[usize]) -> DMatrix<f64> {
-    DMatrix::from_fn(at.len(), at.len(), |i, j| curvature[(at[i], at[j])])
-}
-
-/// The free parts' least square.
-fn solved(curvature: &DMatrix<f64>, pull: &DVector<f64>, at: &[usize], n: usize) -> Vec<f64> {
-    let mut values = vec![0.0; n];
-    if let Some(roots) = part(curvature, at).cholesky() {
-        let found = roots.solve(&DVector::from_fn(at.len(), |i, _| pull[at[i]]));
-        at.iter().enumerate().for_each(|(k, i)| values[*i] = found[k]);
+    /// The whole curvature of a part by itself.
+    fn curvature_of(&self, part: usize) -> f64 {
+        let (block, here) = self.tied.place[part];
+        let border = self.squares.border.row(part);
+        let aside = border.iter().zip(&self.squares.variance).map(|(a, v)| a * a / v);
+        self.squares.curvature[block][(here, here)] + aside.sum::<f64>()
     }
-    values
-}
 
-/// The free parts' standard errors; a bound part's error is that of its own curvature.
-fn errors(curvature: &DMatrix<f64>, free: &[bool]) -> Vec<f64> {
-    let mut errors: Vec<f64> = (0..free.len()).map(|i| curvature[(i, i)].sqrt().recip()).collect();
-    let at: Vec<usize> = (0..free.len()).filter(|i| free[*i]).collect();
-    if let Some(roots) = part(curvature, &at).cholesky() {
-        let spread = roots.inverse();
-        at.iter().enumerate().for_each(|(k, i)| errors[*i] = spread[(k, k)].sqrt());
+    /// How much a part that is bound wants to rise.
+    fn slope(&self, part: usize, values: &[f64]) -> f64 {
+        let (block, here) = self.tied.place[part];
+        let parts = &self.tied.blocks[block];
+        let curvature = &self.squares.curvature[block];
+        let held: f64 = parts.iter().enumerate().map(|(j, other)| curvature[(here, j)] * values[*other]).sum();
+        let aside = (0..self.squares.border.ncols()).filter(|k| self.squares.border[(part, *k)] != 0.0).map(|k| {
+            let total: f64 = self.squares.border.column(k).iter().zip(values).map(|(a, v)| a * v).sum();
+            self.squares.border[(part, k)] * total / self.squares.variance[k]
+        });
+        self.squares.pull[part] - held - aside.sum::<f64>()
     }
-    errors
+
+    /// The free parts' standard errors; a bound part's error is that of its own curvature.
+    fn errors(&self) -> Vec<f64> {
+        let less = &self.leaned * self.complement();
+        let error = |part: usize| {
+            if !self.free[part] {
+                return self.curvature_of(part).sqrt().recip();
+            }
+            let (block, here) = self.tied.place[part];
+            let leaning: f64 = less.row(part).iter().zip(self.leaned.row(part).iter()).map(|(a, b)| a * b).sum();
+            (self.inverse[block][(here, here)] - leaning).sqrt()
+        };
+        (0..self.free.len()).map(error).collect()
+    }
 }
 
 #[cfg(test)]
@@ -223,7 +320,47 @@ mod tests {
         let alone = fit(&priors[..2], &[sum(&[0, 1], 14.0, 0.3)], true);
         assert!((whole.values[0] - alone.values[0]).abs() < 1e-12 && (whole.errors[3] - alone.errors[1]).abs() < 1e-12);
         assert_eq!((whole.values[2], whole.errors[2]), (5.0, 2.0));
-        assert_eq!(groups(5, &sums), [0, 1, 2, 0, 1]);
+        assert_eq!(Tied::new(5, &sums).blocks, [vec![0, 3], vec![1, 4], vec![2]]);
+    }
+
+    // A house whose feed was read: forty circuits of three things, and sums over most of them. What is least is known by
+    // its gradient [pub: Karush, Kuhn and Tucker], the errors by the whole curvature turned round at once [def].
+    #[test]
+    fn wide_sums_are_kept_aside_and_change_nothing_of_the_least() {
+        let n = 120;
+        let priors: Vec<Prior> =
+            (0..n).map(|i| Prior { mean: f64::from(i % 7), error: 1.0 + f64::from(i % 3) }).collect();
+        let narrow = (0..40).map(|c| sum(&[3 * c, 3 * c + 1, 3 * c + 2], (c % 11) as f64, 0.3));
+        let wide = (0..6).map(|k| {
+            let parts: Vec<usize> = (0..n as usize).filter(|i| (i / 3) % (k + 2) != 0).collect();
+            sum(&parts, 90.0 + 9.0 * k as f64, 1.5)
+        });
+        let sums: Vec<Sum> = narrow.chain(wide).collect();
+        let tied = Tied::new(n as usize, &sums);
+        assert!(tied.aside.iter().filter(|a| **a).count() >= 4 && tied.blocks.iter().all(|b| b.len() <= BLOCK));
+        let fitted = fit(&priors, &sums, false);
+        let mut curvature = DMatrix::<f64>::zeros(n as usize, n as usize);
+        let mut slope = vec![0.0; n as usize];
+        for (i, prior) in priors.iter().enumerate() {
+            curvature[(i, i)] += prior.error.powi(-2);
+            slope[i] += (prior.mean - fitted.values[i]) * prior.error.powi(-2);
+        }
+        for (sum, off) in sums.iter().zip(&fitted.off) {
+            for (i, _) in &sum.parts {
+                slope[*i] += off / sum.error;
+                sum.parts.iter().for_each(|(j, _)| curvature[(*i, *j)] += sum.error.powi(-2));
+            }
+        }
+        let free: Vec<usize> = (0..n as usize).filter(|i| fitted.values[*i] > 0.0).collect();
+        assert!(free.len() < n as usize && free.len() > 60, "{} of {n} draw something", free.len());
+        for (i, slope) in slope.iter().enumerate() {
+            assert!(if fitted.values[i] > 0.0 { slope.abs() < 1e-6 } else { *slope < 1e-6 }, "{i}: {slope}");
+        }
+        let whole = DMatrix::from_fn(free.len(), free.len(), |i, j| curvature[(free[i], free[j])]);
+        let spread = whole.try_inverse().unwrap();
+        for (k, i) in free.iter().enumerate() {
+            assert!((fitted.errors[*i] - spread[(k, k)].sqrt()).abs() < 1e-9, "{i}");
+        }
     }
 
     #[test]

@@ -115,7 +115,9 @@ fn of_panel(house: &House, panel: &Panel, all: &[Drawing]) -> PanelLegs {
     let peaks: Vec<f64> = those.iter().map(|leg| to_neutral(leg, false)).collect();
     let quiet: Vec<f64> = those.iter().map(|leg| to_neutral(leg, true)).collect();
     let uneven = unevenness(&usual);
-    let unknown = all.iter().filter(|d| (d.amps.is_none() || d.breakers.is_empty()) && panel.is_main()).count();
+    // What nobody knows a breaker of may hang in any panel.
+    let here = |d: &&Drawing| d.ways.iter().any(|way| way.panel == panel.id);
+    let unknown = all.iter().filter(|d| d.breakers.is_empty() || (d.amps.is_none() && here(d))).count();
     let mut told = PanelLegs {
         id: panel.id,
         panel: panel.name.clone(),
@@ -238,7 +240,10 @@ fn said(p: &PanelLegs) -> String {
         parts.push("The legs are even, as far as known".into());
     }
     if p.unknown > 0 {
-        parts.push(format!("{} points are not counted: nothing is known of what draws there or feeds them", p.unknown));
+        parts.push(format!(
+            "{} points are not counted: nothing is known of what draws there, or of what feeds them",
+            p.unknown
+        ));
     }
     parts.join("; ")
 }

@@ -13,6 +13,7 @@ pub mod legs;
 pub mod next;
 pub mod plate;
 pub mod rise;
+pub mod round;
 pub mod service;
 pub mod sizing;
 pub mod suspect;

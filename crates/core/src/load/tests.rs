@@ -5,14 +5,14 @@ use super::drawing::Thing;
 use super::draws::draws;
 use super::legs::PanelLegs;
 use super::together::{RunTogether, Set, together};
-use super::{Loaded, Loads};
+use super::{Loaded, Loads, round};
 use crate::base::units::{Amps, NominalVolts};
 use crate::fixture::Fixture;
 use crate::house::House;
 use crate::house::Seen::{Dead, Live};
 use crate::house::{
-    BreakerId, Conductor, Habit, Instrument, Load, LoadId, LoadKind, MeasuredAt, PanelId, PointKind, Quantity, Reading,
-    ReadingId, Side, Span,
+    BreakerId, Conductor, Crew, Habit, Instrument, Load, LoadId, LoadKind, MeasuredAt, PanelId, PointKind, Quantity,
+    Reading, ReadingId, Round, Run, RunId, Side, Span,
 };
 use crate::trace::beliefs;
 
@@ -103,6 +103,40 @@ impl Bakehouse {
         let on = on.iter().map(|l| Thing::Load(*l)).collect();
         together(&self.f.house, &loaded.hung, &loaded.all, &Set { on, breaker })
     }
+}
+
+#[test]
+fn a_round_goes_in_panel_order_and_expects_what_is_on() {
+    let mut house = Bakehouse::new();
+    let begun = jiff::Timestamp::UNIX_EPOCH;
+    let round = Round { on: [MIXER, HEATER].into(), ..Round::default() };
+    let run = Run {
+        id: RunId(1),
+        begun,
+        ended: None,
+        crew: Crew::default(),
+        steps: 0,
+        outages: 0,
+        searched: [].into(),
+        round: Some(round.clone()),
+    };
+    house.f.house.runs.put(run.clone());
+    let beliefs = beliefs(&house.f.house);
+    let draws = draws(&house.f.house, &beliefs);
+    let now = |house: &House| round::now(house, &Loaded::new(house, &beliefs, &draws)).unwrap();
+    let told = now(&house.f.house);
+    let said: Vec<_> = told.places.iter().map(|p| p.said.as_str()).collect();
+    let coming_in = ["leg A that comes in", "leg B that comes in", "the neutral that comes in"];
+    assert_eq!(said, [&coming_in[..], &["the hot of 1", "the hot of 3", "the hot of 5-7"]].concat());
+    // The mixer on leg A, the heater on leg B; the neutral carries their difference (handbook 1.3). [def]
+    let expected: Vec<_> = told.places.iter().map(|p| p.expected).collect();
+    for (at, amps) in [11.0, 12.5, 1.5, 11.0, 12.5, 0.0].into_iter().enumerate() {
+        assert!(near(expected[at], amps), "{}: {expected:?}", said[at]);
+    }
+    assert_eq!(told.places[3].ask_above, Some(Amps(40.0)), "twice what breaker 1 holds");
+    let only = Round { only: Some(house.three), ..round };
+    house.f.house.runs.put(Run { round: Some(only), ..run });
+    assert_eq!(now(&house.f.house).places.len(), 1);
 }
 
 fn near(a: Amps, b: f64) -> bool {

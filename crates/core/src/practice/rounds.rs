@@ -15,8 +15,8 @@ use super::stand_in::StandIn;
 use super::world::{Setting, World};
 use crate::base::units::{Amps, NominalVolts};
 use crate::house::{
-    BreakerId, Evidence, EvidenceId, Habit, House, Instrument, Load, LoadId, MeasuredAt, Observation, PointKind,
-    Quantity, Reading, ReadingId, Side, Span,
+    Breaker, BreakerId, Conductor, Evidence, EvidenceId, Habit, House, Instrument, Load, LoadId, MeasuredAt,
+    Observation, Panel, PointKind, Quantity, Reading, ReadingId, Side, Span,
 };
 use crate::load::circuits::{CircuitLoad, circuits};
 use crate::load::draws::{Draws, draws};
@@ -78,9 +78,21 @@ impl Furnished {
         Self::like(Setting::usual(breakers), seed)
     }
 
-    /// A made house with so many things in it at least, more than anybody has.
+    /// The house of which the aims in speed speak: 42 breakers, 200 points, 300 things, 2000 readings.
     #[must_use]
-    pub fn full(setting: Setting, things: usize, seed: u64) -> Self {
+    pub fn fullest() -> Self {
+        let mut made = Self::full(Setting { points: 200, ..Setting::usual(42) }, 300, 1);
+        for nth in 1.. {
+            if made.house.readings.len() >= 2000 {
+                break;
+            }
+            made.clamp_round(nth, 0.5);
+        }
+        made
+    }
+
+    /// A made house with so many things in it at least, more than anybody has.
+    fn full(setting: Setting, things: usize, seed: u64) -> Self {
         let mut made = Self::like(setting, seed);
         let mut rng = ChaCha8Rng::seed_from_u64(seed ^ 0xf111);
         let points: Vec<_> =
@@ -135,15 +147,24 @@ impl Furnished {
         self.truth.draws.insert(id, Amps(real));
     }
 
-    /// A clamp at each breaker, with most of this on.
+    /// A clamp at each leg that comes in and at each breaker, with most of this on.
     pub fn clamp_round(&mut self, nth: u64, usually: f64) {
         let mut rng = ChaCha8Rng::seed_from_u64(self.seed ^ nth.rotate_left(32));
         let wanted: BTreeSet<LoadId> =
             self.house.loads.iter().map(|l| l.id).filter(|_| rng.random::<f64>() < usually).collect();
-        let quantity = Quantity::Amps { of: None };
-        let breakers: Vec<BreakerId> = self.house.breakers.iter().map(|b| b.id).collect();
-        for breaker in breakers {
-            let place = MeasuredAt::Breaker { breaker, pole: None, side: Side::Load };
+        let legs = |panel: &Panel| {
+            let place = MeasuredAt::Main { panel: panel.id };
+            [Conductor::A, Conductor::B, Conductor::C]
+                .into_iter()
+                .take(usize::from(panel.supply.legs()))
+                .map(move |of| (place, Some(of)))
+        };
+        let coming_in = self.house.panels.iter().flat_map(legs);
+        let at_breaker = |b: &Breaker| MeasuredAt::Breaker { breaker: b.id, pole: None, side: Side::Load };
+        let hots = self.house.breakers.iter().map(|b| (at_breaker(b), None));
+        let places: Vec<(MeasuredAt, Option<Conductor>)> = coming_in.chain(hots).collect();
+        for (place, of) in places {
+            let quantity = Quantity::Amps { of };
             let id = ReadingId(self.house.readings.len() as u64 + 1);
             let seed = self.seed.wrapping_mul(31).wrapping_add(id.0);
             let Some(value) = self.truth.measure(&self.house, (place, quantity), Instrument::Clamp, &wanted, &[], seed)

@@ -909,6 +909,7 @@ fn a_report_tells_time_at_work_surprises_and_what_is_open() {
         steps: 2,
         outages: 3,
         searched: [].into(),
+        round: None,
     };
     let told = report(&f.house, &beliefs(&f.house), &run);
     assert_eq!((start, told.observations, told.proven, told.points), (0, 4, 1, 2));

@@ -287,7 +287,7 @@ fn what_had_to_stay_on_until_a_time_may_be_switched_from_then_on() {
 
 fn run() -> Run {
     let begun = Timestamp::UNIX_EPOCH;
-    Run { id: RunId(1), begun, ended: None, crew: crew(), steps: 0, outages: 0, searched: [].into() }
+    Run { id: RunId(1), begun, ended: None, crew: crew(), steps: 0, outages: 0, searched: [].into(), round: None }
 }
 
 #[test]

@@ -7,7 +7,7 @@ use serde::{Serialize, Serializer};
 use wayfinder_core::answers::diagnose::Sign;
 use wayfinder_core::answers::shutdown::Mind;
 use wayfinder_core::base::Said;
-use wayfinder_core::house::{Crew, Device, Fault, Habit, LoadKind, Method, Pace, Seen, Way};
+use wayfinder_core::house::{Crew, Device, Fault, Habit, Instrument, LoadKind, Method, Pace, Seen, Way};
 use wayfinder_core::load::suspect::Complains;
 use wayfinder_core::trace::{HintKind, Status};
 
@@ -43,6 +43,7 @@ pub fn for_pages() -> ForPages {
         ("Device", list::<Device>()),
         ("Fault", list::<Fault>()),
         ("Habit", list::<Habit>()),
+        ("Instrument", list::<Instrument>()),
         ("HintKind", list::<HintKind>()),
         ("LoadKind", list::<LoadKind>()),
         ("Method", list::<Method>()),

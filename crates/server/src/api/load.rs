@@ -18,6 +18,7 @@ use wayfinder_core::load::drop::{self, LoadedTest, LoadedVerdict};
 use wayfinder_core::load::energy::Heat;
 use wayfinder_core::load::expect::{self, Expected};
 use wayfinder_core::load::next::{self, Kit, NextReading};
+use wayfinder_core::load::round::{self, RoundNow};
 use wayfinder_core::load::service::{self, Added, MethodAnswer};
 use wayfinder_core::load::suspect::{self, BothSides, Complains, SuspectVerdict};
 use wayfinder_core::load::together::{self, RunTogether, Set};
@@ -43,6 +44,7 @@ pub fn routes() -> OpenApiRouter<Arc<Hub>> {
         .routes(routes!(expected))
         .routes(routes!(may_run_together))
         .routes(routes!(next_reading))
+        .routes(routes!(round_now))
         .routes(routes!(room))
         .routes(routes!(room_pdf))
         .routes(routes!(is_it_the_breaker))
@@ -110,6 +112,13 @@ pub async fn next_reading(of: OfHouse, Json(kit): Json<Kit>) -> Result<axum::Jso
         Ok(next::next(known.house(), &loaded.hung, &loaded.all, &circuits, kit))
     })
     .await
+}
+
+/// The round of measuring that goes on: its places in their order, what is expected at each, and what is on.
+#[utoipa::path(get, path = "/api/v1/houses/{id}/round", params(("id" = i64, Path, description = "the house")),
+    responses((status = 200, description = "the round; null where none goes on", body = Option<RoundNow>), Refused))]
+pub async fn round_now(of: OfHouse) -> Result<Response, ApiError> {
+    of.written("round".into(), |known| Ok(round::now(known.house(), &known.loaded()))).await
 }
 
 /// What is to be added.

@@ -4,14 +4,14 @@ use std::fmt::Write;
 
 use clap::Args;
 use wayfinder_core::base::Said;
-use wayfinder_core::load::drawing::called;
 use wayfinder_core::load::draws::draws;
 use wayfinder_core::load::expect::{Expected, expect, flaw};
 use wayfinder_core::load::service::{self, Added, LoadMethod, Sheet};
-use wayfinder_core::load::{Loaded, Loads, loads};
+use wayfinder_core::load::{Loads, loads};
 use wayfinder_core::trace::beliefs;
 
 use super::files::{Bad, read_house};
+use super::measure::{loaded, things};
 use super::{Read, print, print_json};
 
 #[derive(Args)]
@@ -27,15 +27,12 @@ pub struct ExpectArgs {
 }
 
 pub fn show_expected(args: &ExpectArgs) -> Result<(), Bad> {
-    let house = read_house(&args.read.house)?;
-    let things: Result<Vec<_>, _> = args.on.iter().map(|text| called(&house, text)).collect();
-    let things: Vec<_> = things.map_err(|e| Bad::new(format!("--on: {e}")))?.into_iter().flatten().collect();
-    let flaws: Result<Vec<_>, _> = args.fault.iter().map(|text| flaw(&house, text)).collect();
-    let flaws = flaws.map_err(|e| Bad::new(format!("--fault: {e}")))?;
-    let beliefs = beliefs(&house);
-    let draws = draws(&house, &beliefs);
-    let expected = expect(&house, &Loaded::new(&house, &beliefs, &draws), &things, &flaws);
-    if args.read.json { print_json(&expected) } else { print(&told(&expected)) }
+    loaded(&args.read, |house, loaded| {
+        let flaws: Result<Vec<_>, _> = args.fault.iter().map(|text| flaw(house, text)).collect();
+        let flaws = flaws.map_err(|e| Bad::new(format!("--fault: {e}")))?;
+        let expected = expect(house, loaded, &things(house, &args.on)?, &flaws);
+        if args.read.json { print_json(&expected) } else { print(&told(&expected)) }
+    })
 }
 
 pub fn show_loads(read: &Read) -> Result<(), Bad> {

@@ -57,6 +57,7 @@ impl Draft {
             self.remove_breaker(breaker)?;
         }
         self.drop_where::<Reading>(|r| r.place.panel() == Some(panel))?;
+        self.change_rounds(|_, round| round.done.retain(|at| at.place.panel() != Some(panel)));
         self.drop_pictures(|of| *of == PictureOf::Panel { panel })?;
         let name = self.find::<Panel>(panel)?.name;
         self.keep_as_notes(&name, |event| event.panel() == Some(panel));
@@ -76,6 +77,10 @@ impl Draft {
             let kept = changed.crew.keep_on.remove(&breaker);
             let searched = changed.searched.remove(&breaker);
             (kept || searched).then_some(changed)
+        });
+        self.change_rounds(|_, round| {
+            round.only = round.only.filter(|only| *only != breaker);
+            round.done.retain(|at| at.place.breaker() != Some(breaker));
         });
         if self.house.step.as_ref().is_some_and(|s| s.off.contains(&breaker)) {
             self.set_step(None);

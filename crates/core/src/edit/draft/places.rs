@@ -113,6 +113,10 @@ impl Draft {
     /// Takes out a load, and the readings that it was part of: of what it drew nobody would know any more.
     pub fn remove_load(&mut self, load: LoadId) -> Result<(), Invalid> {
         self.drop_where::<Reading>(|r| r.on.contains(&load))?;
+        self.change_rounds(|_, round| {
+            round.on.remove(&load);
+            round.asked = round.asked.filter(|asked| *asked != load);
+        });
         self.drop::<Load>(load)
     }
 

@@ -5,7 +5,7 @@ use jiff::Timestamp;
 use super::super::{Edit, Swap};
 use super::Draft;
 use crate::base::Invalid;
-use crate::house::{BreakerId, Crew, Handle, Run, RunId, Step};
+use crate::house::{BreakerId, Crew, Handle, Reading, Round, RoundAct, RoundPlace, Run, RunId, Step};
 
 impl Draft {
     /// Handles have been moved as advised and the tour begins: those of the step are off, all others on.
@@ -14,7 +14,7 @@ impl Draft {
         let moved: Vec<_> =
             self.house.breakers.iter().filter(|b| b.handle != wanted(b.id)).map(|b| (b.id, wanted(b.id))).collect();
         let outages = moved.iter().filter(|(_, handle)| *handle == Handle::Off).count();
-        if let Some(run) = self.house.run().cloned() {
+        if let Some(run) = self.house.run().filter(|run| run.round.is_none()).cloned() {
             let outages = run.outages + u32::try_from(outages).unwrap_or(u32::MAX);
             self.put(Run { steps: run.steps + 1, outages, ..run });
         }
@@ -45,6 +45,53 @@ impl Draft {
         let run = self.find::<Run>(run)?;
         self.put(Run { ended: run.ended.or(Some(time)), ..run });
         Ok(())
+    }
+
+    /// Something happens in a round of measuring.
+    pub fn go_round(&mut self, run: RunId, act: &RoundAct) -> Result<(), Invalid> {
+        let run = self.find::<Run>(run)?;
+        let Some(mut round) = run.round.clone() else {
+            return Err(Invalid::new("run", "this run traces and does not measure"));
+        };
+        match act {
+            RoundAct::Switched { loads, on } => round.switch(loads, *on),
+            RoundAct::Ready => round.ready = true,
+            RoundAct::Asked { load } => round.asked = *load,
+            RoundAct::Passed { at } => round.pass(*at),
+            RoundAct::Back => {
+                if let Some(last) = round.done.pop() {
+                    self.forget_reading_of(&run, last)?;
+                }
+            }
+        }
+        self.put(Run { round: Some(round), ..run });
+        Ok(())
+    }
+
+    /// Takes out the newest reading that a run took there.
+    fn forget_reading_of(&mut self, run: &Run, at: RoundPlace) -> Result<(), Invalid> {
+        let taken = self.house.readings.iter().filter(|r| RoundPlace::of(r) == Some(at) && r.time >= run.begun);
+        let newest = taken.max_by_key(|r| (r.time, r.id)).map(|r| r.id);
+        newest.map_or(Ok(()), |reading| self.remove_reading(reading))
+    }
+
+    /// The round that goes on has read a place.
+    pub fn round_has_read(&mut self, reading: &Reading) {
+        let Some(at) = RoundPlace::of(reading) else { return };
+        self.change_rounds(|run, round| {
+            if run.ended.is_none() && run.begun <= reading.time {
+                round.pass(at);
+            }
+        });
+    }
+
+    /// Changes what rounds hold.
+    pub(super) fn change_rounds(&mut self, change: impl Fn(&Run, &mut Round)) {
+        self.rewrite::<Run>(|run| {
+            let mut round = run.round.clone()?;
+            change(run, &mut round);
+            (run.round.as_ref() != Some(&round)).then(|| Run { round: Some(round), ..run.clone() })
+        });
     }
 
     /// Sets or ends the step; handles stay as they are.

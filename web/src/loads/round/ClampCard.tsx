@@ -1,0 +1,115 @@
+import { Alert, Box, Button, Paper, Stack, Typography } from "@mui/material";
+import { useState } from "react";
+import type { ToRead } from "../../api/client";
+import { newId } from "../../api/edits";
+import { useLoads } from "../../api/reads";
+import { hasStandIns, useHouseView } from "../../app/house";
+import { asNumber } from "../../parts/spoken";
+import { NumberPad } from "../NumberPad";
+import { standInReads } from "../standIn";
+import type { Going } from "./useRound";
+
+/** What was read last, with what was expected then. */
+export interface LastRead {
+  reading: number;
+  place: ToRead;
+  value: number;
+}
+
+/** One place: what to clamp, what is expected, the number. */
+export function ClampCard({ going, place, last }: { going: Going; place: ToRead; last: Last }) {
+  const { id, house } = useHouseView();
+  const [typed, setTyped] = useState("");
+  const [sure, setSure] = useState(false);
+  const value = asNumber(typed);
+  const valid = value !== null && value >= 0;
+  const odd = valid && place.ask_above != null && value > place.ask_above;
+  const enter = () => {
+    if (!valid) {
+      return;
+    }
+    if (odd && !sure) {
+      setSure(true);
+      return;
+    }
+    last.set({ reading: going.note(place, value), place, value });
+    setTyped("");
+    setSure(false);
+  };
+  const standIn = async () => {
+    const { place: at, of } = place.at;
+    const quantity = of == null ? { quantity: "amps" as const } : { quantity: "amps" as const, of };
+    const shown = await standInReads(id, "clamp", at, quantity, going.round.on ?? [], newId());
+    setTyped(shown?.value == null ? "" : String(shown.value));
+  };
+  return (
+    <Paper variant="outlined" sx={{ p: 2, borderColor: "act.main", borderWidth: 2 }}>
+      <Typography sx={{ color: "text.secondary" }}>
+        {going.nth} of {going.places.length}, {place.panel}
+      </Typography>
+      <Typography variant="h3" component="h2" aria-live="polite" sx={{ fontSize: "1.4rem" }}>
+        Clamp {place.said}
+      </Typography>
+      <Typography sx={{ color: "text.secondary" }}>
+        One conductor alone. Expected {place.expected.toFixed(1)} A
+        {place.plus_minus == null ? ", as far as known" : `, give or take ${place.plus_minus.toFixed(1)} A`}
+      </Typography>
+      <ReadLast last={last} />
+      <NumberPad label="Read" unit="A" value={typed} onChange={setTyped} onEnter={enter} busy={false} />
+      {odd && (
+        <Alert severity="warning" sx={{ mt: 1 }}>
+          {value} A here, where more than {place.ask_above} A would have tripped: is that what it shows? Enter it once
+          more if it does.
+        </Alert>
+      )}
+      {typed !== "" && !valid && <Alert severity="error">A number of amperes, nothing below 0, please.</Alert>}
+      <Stack direction="row" sx={{ flexWrap: "wrap", gap: 1, mt: 1 }}>
+        <Button sx={{ minHeight: 48 }} onClick={() => going.pass(place)}>
+          Pass over
+        </Button>
+        <Button
+          sx={{ minHeight: 48 }}
+          disabled={(going.round.done ?? []).length === 0}
+          onClick={() => {
+            last.set(undefined);
+            going.back();
+          }}
+        >
+          Take the last back
+        </Button>
+        {hasStandIns(house) && (
+          <Button sx={{ minHeight: 48 }} onClick={() => void standIn()}>
+            Read the stand-in
+          </Button>
+        )}
+        <Box sx={{ flexGrow: 1 }} />
+        <Button sx={{ minHeight: 48 }} onClick={going.end}>
+          End the round
+        </Button>
+      </Stack>
+    </Paper>
+  );
+}
+
+/** What was read last, and whether it fits: that is known once the server has heard of it. */
+export function useLast() {
+  const { id } = useHouseView();
+  const [read, set] = useState<LastRead>();
+  const misfit = useLoads(id).data?.misfits.find((m) => m.reading === read?.reading)?.said;
+  return { read, set, misfit };
+}
+
+export type Last = ReturnType<typeof useLast>;
+
+export function ReadLast({ last: { read, misfit } }: { last: Last }) {
+  if (read === undefined) {
+    return null;
+  }
+  const { place, value } = read;
+  return (
+    <Alert severity={misfit === undefined ? "success" : "warning"} role="status" sx={{ mt: 1, py: 0 }}>
+      {place.panel}, {place.said}: {value.toFixed(1)} A read, {place.expected.toFixed(1)} A expected.
+      {misfit !== undefined && ` Does not fit. ${misfit}`}
+    </Alert>
+  );
+}
