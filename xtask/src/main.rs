@@ -150,6 +150,7 @@ fn test_tools() -> Result<()> {
         ("chromedriver", "chromium-driver"),
         ("pdftotext", "poppler-utils"),
         ("ngspice", "ngspice"),
+        ("glpsol", "glpk-utils"),
         ("xmllint", "libxml2-utils"),
     ])
 }

@@ -18,6 +18,7 @@
 //! - `directory`: the card on the door, and what of it is stale
 //! - `answers`: what feeds this, what to switch off, what is dead and why, reset, what is due
 //! - `view`: the panel's face and the floor, as values to draw
+//! - `job`: work in a panel, planned as a change of the house: rearranging it
 //! - `practice`: made houses, people who err, ways of tracing played against each other, stand-ins for tools
 //! - `change`: on top, the one door for changes
 
@@ -29,6 +30,7 @@ pub mod directory;
 pub mod edit;
 pub mod floor;
 pub mod house;
+pub mod job;
 pub mod load;
 pub mod network;
 pub mod practice;

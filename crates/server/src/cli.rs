@@ -4,6 +4,7 @@
 
 mod answers;
 mod files;
+mod job;
 mod load;
 mod measure;
 mod meter;
@@ -112,6 +113,8 @@ enum Command {
     Service(load::ServiceArgs),
     /// Stand in for a bench meter: SCPI over TCP, measuring in the demo house.
     Meter(meter::MeterArgs),
+    /// Make room in a panel by moving as little as can be.
+    Arrange(job::ArrangeArgs),
     /// May these run together?
     Together(measure::TogetherArgs),
     /// Where the clamp goes in a round of measuring, and what it should show.
@@ -287,6 +290,7 @@ fn run(command: Command) -> Result<ExitCode, Bad> {
         Command::Loads { read } => load::show_loads(&read)?,
         Command::Service(args) => load::show_service(&args)?,
         Command::Meter(args) => meter::stand_in(&args)?,
+        Command::Arrange(args) => return job::show_arrangement(&args),
         Command::Together(args) => measure::show_together(&args)?,
         Command::Round(args) => measure::show_round(&args)?,
         Command::Next(args) => measure::show_next(&args)?,

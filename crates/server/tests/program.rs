@@ -697,3 +697,23 @@ fn measuring_is_told_on_the_command_line() {
     assert!(run("119.5", "12").contains("as it should be"));
     assert!(bad(here, &test("112", "0").each_ref().map(String::as_str)).contains("--amps"));
 }
+
+// DESIGN 8: the shape that scripts live on; 28 and 30 of the demo's main panel are looked at and empty.
+#[test]
+fn room_in_a_panel_is_made_on_the_command_line() {
+    let folder = tempfile::tempdir().unwrap();
+    let here = folder.path();
+    demo_survey(here);
+    let read = |arguments: &[&str]| -> Value { serde_json::from_str(&good(here, arguments)).unwrap() };
+    let there = read(&["arrange", "h.json", "--for", "2p", "--json"]);
+    assert_eq!((&there["bodies"], &there["room"][0], &there["optimal"]), (&json!(0), &json!("28-30"), &json!(true)));
+    let moved = read(&["arrange", "h.json", "--for", "18=2p", "--json"]);
+    assert_eq!((&moved["moves"][0]["panel"], &moved["bodies"]), (&json!("Main"), &json!(2)), "{moved}");
+    assert!(good(here, &["arrange", "h.json", "--for", "18=2p"]).contains("nothing less is possible"));
+    let output = wayfinder(here, &["arrange", "h.json", "--for", "2p", "--for", "2p", "--json"]);
+    let said: Value = serde_json::from_slice(&output.stdout).unwrap();
+    assert_eq!(output.status.code(), Some(1));
+    assert_eq!(said["impossible"], "only 28 and 30 are free, and 4 spaces are needed");
+    assert!(bad(here, &["arrange", "h.json", "--for", "9p"]).contains("--for"));
+    assert!(bad(here, &["arrange", "h.json", "--for", "77=2p"]).contains("no space 77"));
+}

@@ -27,6 +27,8 @@ export function PointLoads({ point }: { point: Point }) {
   const loads = house.loads?.filter((l) => l.point === point.id) ?? [];
   const draws = useLoads(id).data?.loads;
   const draw = (load: Load) => draws?.find((d) => d.load === load.id);
+  const [changing, setChanging] = useState<number>();
+  const changed = loads.find((l) => l.id === changing);
   return (
     <Stack component="section" spacing={1.5} aria-labelledby="loads-here" sx={{ minWidth: 280 }}>
       <Typography variant="h3" id="loads-here">
@@ -43,6 +45,9 @@ export function PointLoads({ point }: { point: Point }) {
             <strong>{load.name}</strong>
             {told(draw(load))}
           </Typography>
+          <Button size="small" aria-label={`Change ${load.name}`} onClick={() => setChanging(load.id)}>
+            Change
+          </Button>
           <Button
             size="small"
             aria-label={`Take ${load.name} out`}
@@ -53,7 +58,13 @@ export function PointLoads({ point }: { point: Point }) {
           </Button>
         </Stack>
       ))}
-      <AddLoad point={point} commit={commit} />
+      <LoadForm
+        key={changing ?? 0}
+        point={point}
+        load={changed}
+        commit={commit}
+        onDone={() => setChanging(undefined)}
+      />
     </Stack>
   );
 }
@@ -63,29 +74,48 @@ function told(draw: Schemas["Draw"] | undefined): string {
   return draw === undefined ? "" : `: ${draw.said}. Rests on ${draw.rests_on.join(" and ")}.`;
 }
 
+/** Yes, no, or as is usual for such a thing. */
+type Maybe = "usual" | "yes" | "no";
+
+const asMaybe = (value: boolean | null | undefined): Maybe => (value == null ? "usual" : value ? "yes" : "no");
+
+interface FormProps {
+  point: Point;
+  /** The one that is changed; otherwise one is added. */
+  load: Load | undefined;
+  commit: ReturnType<typeof useCommit>;
+  onDone: () => void;
+}
+
 /** A load by its name, one of the usual ones or any other, and one size of its nameplate. */
-function AddLoad({ point, commit }: { point: Point; commit: ReturnType<typeof useCommit> }) {
+function LoadForm({ point, load, commit, onDone }: FormProps) {
   const catalog = useCatalog().data;
-  const [name, setName] = useState("");
-  const [value, setValue] = useState<number | null>(null);
-  const [size, setSize] = useState<Size>("watts");
-  const [most, setMost] = useState<number | null>(null);
-  const [habit, setHabit] = useState<Habit | "">("");
+  const first = sizes.map(([each]) => each).find((each) => load?.[each] != null) ?? "watts";
+  const [name, setName] = useState(load?.name ?? "");
+  const [size, setSize] = useState<Size>(first);
+  const [value, setValue] = useState<number | null>(load?.[first] ?? null);
+  const [most, setMost] = useState<number | null>(load?.mop ?? null);
+  const [habit, setHabit] = useState<Habit | "">(load?.habit ?? "");
+  const [motor, setMotor] = useState<Maybe>(asMaybe(load?.motor));
+  const [long, setLong] = useState<Maybe>(asMaybe(load?.continuous));
   const [round, setRound] = useState(0);
   const usual = catalog?.loads.find((u) => u.name === name);
-  const add = () =>
+  const volts = load?.volts ?? (point.volts == null ? usual?.volts : undefined);
+  const put = () =>
     commit.mutate(
       {
         type: "put-load",
         load: {
-          id: newId(),
+          id: load?.id ?? newId(),
           point: point.id,
           name: name.trim(),
-          kind: usual?.kind ?? "other",
-          ...(usual !== undefined && point.volts == null && { volts: usual.volts }),
+          kind: usual?.kind ?? load?.kind ?? "other",
+          ...(volts != null && { volts }),
           ...(value !== null && { [size]: value }),
           ...(most !== null && { mop: most }),
           ...(habit !== "" && { habit }),
+          ...(motor !== "usual" && { motor: motor === "yes" }),
+          ...(long !== "usual" && { continuous: long === "yes" }),
         },
       },
       {
@@ -94,7 +124,10 @@ function AddLoad({ point, commit }: { point: Point; commit: ReturnType<typeof us
           setValue(null);
           setMost(null);
           setHabit("");
+          setMotor("usual");
+          setLong("usual");
           setRound(round + 1);
+          onDone();
         },
       },
     );
@@ -141,11 +174,28 @@ function AddLoad({ point, commit }: { point: Point; commit: ReturnType<typeof us
           </MenuItem>
         ))}
       </TextField>
+      <Stack direction="row" spacing={1}>
+        <YesNo label="Has a motor" value={motor} onChange={setMotor} />
+        <YesNo label="On for 3 hours or more" value={long} onChange={setLong} />
+      </Stack>
       <ProblemNote error={commit.error} />
-      <Button variant="outlined" disabled={name.trim() === "" || commit.isPending} onClick={add}>
-        Add it
-      </Button>
+      <Stack direction="row" spacing={1}>
+        <Button variant="outlined" disabled={name.trim() === "" || commit.isPending} onClick={put}>
+          {load === undefined ? "Add it" : `Keep ${load.name}`}
+        </Button>
+        {load !== undefined && <Button onClick={onDone}>Leave it</Button>}
+      </Stack>
     </Stack>
+  );
+}
+
+function YesNo({ label, value, onChange }: { label: string; value: Maybe; onChange: (value: Maybe) => void }) {
+  return (
+    <TextField select fullWidth label={label} value={value} onChange={(e) => onChange(e.target.value as Maybe)}>
+      <MenuItem value="usual">as usual for it</MenuItem>
+      <MenuItem value="yes">yes</MenuItem>
+      <MenuItem value="no">no</MenuItem>
+    </TextField>
   );
 }
 

@@ -10,7 +10,7 @@ use super::{BreakerId, LoadId, PanelId, PointId, ReadingId};
 use crate::base::said;
 
 /// Where something was measured.
-#[derive(Debug, Clone, Copy, PartialEq, Eq, Serialize, Deserialize, ToSchema)]
+#[derive(Debug, Clone, Copy, PartialEq, Eq, PartialOrd, Ord, Serialize, Deserialize, ToSchema)]
 #[serde(tag = "at", rename_all = "kebab-case", deny_unknown_fields)]
 pub enum MeasuredAt {
     /// At a breaker.
@@ -47,7 +47,7 @@ pub enum MeasuredAt {
 }
 
 /// A side of a breaker's contacts.
-#[derive(Debug, Clone, Copy, PartialEq, Eq, Default, Serialize, Deserialize, ToSchema)]
+#[derive(Debug, Clone, Copy, PartialEq, Eq, PartialOrd, Ord, Default, Serialize, Deserialize, ToSchema)]
 #[serde(rename_all = "kebab-case")]
 pub enum Side {
     /// The terminal of its circuit.
@@ -75,7 +75,7 @@ pub enum Conductor {
 said!(Conductor { A => "A", B => "B", C => "C", N => "N", G => "G" });
 
 /// What was measured.
-#[derive(Debug, Clone, Copy, PartialEq, Eq, Serialize, Deserialize, ToSchema)]
+#[derive(Debug, Clone, Copy, PartialEq, Eq, PartialOrd, Ord, Serialize, Deserialize, ToSchema)]
 #[serde(tag = "quantity", rename_all = "kebab-case", deny_unknown_fields)]
 pub enum Quantity {
     /// Current in amperes.

@@ -7,7 +7,7 @@ use serde::Serialize;
 use utoipa::ToSchema;
 
 use crate::base::units::Amps;
-use crate::house::{Conductor, House, Instrument, Load, LoadId, Quantity, Reading, ReadingId, Span};
+use crate::house::{Conductor, House, Instrument, Load, LoadId, MeasuredAt, Quantity, Reading, ReadingId, Span};
 use crate::load::fit::{Prior, Sum, fit};
 use crate::load::hung::Hung;
 use crate::load::{plate, typical};
@@ -122,10 +122,8 @@ pub fn draws(house: &House, beliefs: &Beliefs) -> Draws {
         loads.extend(house.loads.iter().filter(|l| l.point == point.id));
     }
     let priors: Vec<Prior> = loads.iter().map(|l| prior(house, l)).collect();
-    let places: BTreeMap<LoadId, usize> = loads.iter().enumerate().map(|(i, l)| (l.id, i)).collect();
-    let hung = Hung::new(house, beliefs);
-    let spoken: Vec<(&Reading, Sum)> =
-        house.readings.iter().filter_map(|r| Some((r, sum(house, &hung, r, &places)?))).collect();
+    let carried = carried(house, &Hung::new(house, beliefs), &loads);
+    let spoken: Vec<(&Reading, Sum)> = house.readings.iter().filter_map(|r| Some((r, sum(r, &carried)?))).collect();
     let (told, silent): (Vec<_>, Vec<_>) = spoken.into_iter().partition(|(_, sum)| !sum.parts.is_empty());
     let sums: Vec<Sum> = told.iter().map(|(_, sum)| sum.clone()).collect();
     let fitted = fit(&priors, &sums, true);
@@ -235,8 +233,23 @@ fn rests_on(house: &House, load: &Load, readings: usize) -> Vec<String> {
 /// Volts of a leg. [def]
 const LEG_VOLTS: f64 = 120.0;
 
+/// Loads that are carried where something is measured: each with its place in the list and its volts. They are the same for
+/// every reading taken there, and a house has few places and many readings.
+type Carried = BTreeMap<(MeasuredAt, Quantity), Vec<(LoadId, usize, f64)>>;
+
+fn carried(house: &House, hung: &Hung<'_>, loads: &[&Load]) -> Carried {
+    let mut all = Carried::new();
+    for reading in house.readings.iter() {
+        all.entry((reading.place, reading.quantity)).or_insert_with(|| {
+            let there = loads.iter().enumerate().filter(|(_, l)| hung.carries(reading.place, reading.quantity, l));
+            there.map(|(i, load)| (load.id, i, f64::from(u16::from(plate::volts(house, load))))).collect()
+        });
+    }
+    all
+}
+
 /// A reading as a sum of loads in amperes, of none where nothing that was on hangs there; nothing where it says nothing of them.
-fn sum(house: &House, hung: &Hung<'_>, reading: &Reading, places: &BTreeMap<LoadId, usize>) -> Option<Sum> {
+fn sum(reading: &Reading, carried: &Carried) -> Option<Sum> {
     if reading.span == Span::Inrush {
         return None;
     }
@@ -247,15 +260,10 @@ fn sum(house: &House, hung: &Hung<'_>, reading: &Reading, places: &BTreeMap<Load
             return None;
         }
     };
-    let mut parts = Vec::new();
-    for id in &reading.on {
-        let load = house.loads.get(*id)?;
-        if hung.carries(reading, load) {
-            // Power is told in amperes at 120 V, so that one error fits all: a thing of 240 V counts twice.
-            let volts = f64::from(u16::from(plate::volts(house, load)));
-            parts.push((*places.get(id)?, if watts { volts / LEG_VOLTS } else { 1.0 }));
-        }
-    }
+    let there = carried.get(&(reading.place, reading.quantity))?;
+    let on = there.iter().filter(|(load, ..)| reading.on.contains(load));
+    // Power is told in amperes at 120 V, so that one error fits all: a thing of 240 V counts twice.
+    let parts = on.map(|(_, part, volts)| (*part, if watts { volts / LEG_VOLTS } else { 1.0 })).collect();
     let value = if watts { reading.value / LEG_VOLTS } else { reading.value };
     let (of_it, amps) = instrument(reading.instrument);
     let error = (of_it * value.abs() + amps) / 2.0;

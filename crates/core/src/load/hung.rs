@@ -4,7 +4,7 @@ use std::collections::{BTreeMap, BTreeSet};
 
 use crate::base::position::{Leg, Position};
 use crate::base::units::NominalVolts;
-use crate::house::{Breaker, BreakerId, Conductor, House, Load, MeasuredAt, PanelId, PointId, Quantity, Reading};
+use crate::house::{Breaker, BreakerId, Conductor, House, Load, MeasuredAt, PanelId, PointId, Quantity};
 use crate::load::plate;
 use crate::trace::{Beliefs, PointBelief, Status};
 
@@ -57,23 +57,23 @@ impl<'a> Hung<'a> {
         feeders.iter().any(|f| through.is_some_and(|all| all.contains(f)))
     }
 
-    /// Whether the place of a reading carries a load, by what is believed to feed it. What is said to have been on and of
+    /// Whether what is measured at a place carries a load, by what is believed to feed it. What is said to have been on and of
     /// which nothing better is known is taken to hang there.
     #[must_use]
-    pub fn carries(&self, reading: &Reading, load: &Load) -> bool {
+    pub fn carries(&self, place: MeasuredAt, quantity: Quantity, load: &Load) -> bool {
         let feeders = self.feeders(load.point);
-        match reading.place {
+        match place {
             MeasuredAt::Point { point } => point == load.point,
             MeasuredAt::Breaker { breaker, .. } => feeders.is_empty() || self.is_behind(breaker, feeders),
             MeasuredAt::Bus { panel } | MeasuredAt::Main { panel } | MeasuredAt::Feed { panel } => {
-                feeders.is_empty() || self.on_leg(reading, panel, feeders, plate::volts(self.house, load))
+                feeders.is_empty() || self.on_leg(quantity, panel, feeders, plate::volts(self.house, load))
             }
         }
     }
 
     /// A panel's feed carries what hangs in it or behind it; a leg what hangs on it, and all that hangs on two.
-    fn on_leg(&self, reading: &Reading, panel: PanelId, feeders: &[BreakerId], volts: NominalVolts) -> bool {
-        let leg = match reading.quantity {
+    fn on_leg(&self, quantity: Quantity, panel: PanelId, feeders: &[BreakerId], volts: NominalVolts) -> bool {
+        let leg = match quantity {
             Quantity::Amps { of: Some(Conductor::A) } => Some(Leg::A),
             Quantity::Amps { of: Some(Conductor::B) } => Some(Leg::B),
             Quantity::Amps { of: Some(Conductor::C) } => Some(Leg::C),

@@ -1,0 +1,204 @@
+//! A panel as seats and bodies: integers alone, so that costs are exact.
+
+use std::ops::{BitAnd, BitOr, BitOrAssign};
+
+/// Half rows of a panel: those of the left column, and those of the right one.
+#[derive(Debug, Clone, Copy, PartialEq, Eq, Default)]
+pub struct Mask([u128; 2]);
+
+impl Mask {
+    /// Some half rows of a column.
+    #[must_use]
+    pub fn of(seat: Seat, height: u8) -> Self {
+        let mut columns = [0; 2];
+        columns[usize::from(seat.right)] = ((1_u128 << height) - 1) << seat.top;
+        Self(columns)
+    }
+
+    /// True where both have a half row.
+    #[must_use]
+    pub fn meets(self, other: Self) -> bool {
+        self & other != Self::default()
+    }
+
+    /// True where the other one has all of these.
+    #[must_use]
+    pub fn is_within(self, other: Self) -> bool {
+        self & other == self
+    }
+}
+
+impl BitAnd for Mask {
+    type Output = Self;
+
+    fn bitand(self, other: Self) -> Self {
+        Self([self.0[0] & other.0[0], self.0[1] & other.0[1]])
+    }
+}
+
+impl BitOr for Mask {
+    type Output = Self;
+
+    fn bitor(self, other: Self) -> Self {
+        Self([self.0[0] | other.0[0], self.0[1] | other.0[1]])
+    }
+}
+
+impl BitOrAssign for Mask {
+    fn bitor_assign(&mut self, other: Self) {
+        *self = *self | other;
+    }
+}
+
+/// A place in a panel: its column, and half rows from the top.
+#[derive(Debug, Clone, Copy, PartialEq, Eq, PartialOrd, Ord)]
+pub struct Seat {
+    /// In the right column.
+    pub right: bool,
+    /// Half rows from the top of the column.
+    pub top: u8,
+}
+
+/// Crossing to the other side counts so many rows: the wire goes around the panel. (handbook 7)
+const CROSSING: u32 = 4;
+
+impl Seat {
+    /// Rows from one seat to another, as wires go.
+    #[must_use]
+    pub fn rows_to(self, other: Self) -> u32 {
+        let rows = (u32::from(self.top) / 2).abs_diff(u32::from(other.top) / 2);
+        rows + if self.right == other.right { 0 } else { CROSSING }
+    }
+}
+
+/// A pole of a body.
+#[derive(Debug, Clone, Copy, PartialEq, Eq)]
+pub struct Pole {
+    /// Half rows from the body's top.
+    pub down: u8,
+    /// What it carries at the usual peak, in tenths of an ampere.
+    pub load: u32,
+}
+
+/// What moves as a whole: a breaker, or all that shares spaces with one another.
+#[derive(Debug, Clone, PartialEq, Eq)]
+pub struct Body {
+    /// Half rows that it takes.
+    pub height: u8,
+    /// It goes only where the panel takes half-size breakers.
+    pub halves: bool,
+    /// Where it stands; nothing for room that is wished for.
+    pub seat: Option<Seat>,
+    /// It stays where it is.
+    pub fixed: bool,
+    /// Where alone it may go, for room that is wished for at a place.
+    pub only: Option<Seat>,
+    /// Wires that have to be landed anew where it moves.
+    pub wires: u32,
+    /// Its poles.
+    pub poles: Vec<Pole>,
+}
+
+/// A panel with what stands in it, and what is wished for.
+#[derive(Debug, Clone, PartialEq, Eq)]
+pub struct Board {
+    /// Half rows of the left and of the right column.
+    pub half_rows: [u8; 2],
+    /// Legs of its bus.
+    pub legs: u8,
+    /// Half rows that take half-size breakers.
+    pub listed: Mask,
+    /// What stands there, and what is wished for.
+    pub bodies: Vec<Body>,
+    /// Pairs of poles, each as its body and its number there, that share a neutral: they stand on different legs.
+    pub apart: Vec<[(usize, usize); 2]>,
+}
+
+impl Board {
+    /// The leg of a body's pole at a seat.
+    #[must_use]
+    pub fn leg(&self, body: usize, pole: usize, seat: Seat) -> u8 {
+        (seat.top + self.bodies[body].poles[pole].down) / 2 % self.legs
+    }
+
+    /// True where a body may stand there as far as the panel goes, whatever else stands there.
+    #[must_use]
+    pub fn takes(&self, body: &Body, seat: Seat) -> bool {
+        let whole = body.height.is_multiple_of(2);
+        seat.top + body.height <= self.half_rows[usize::from(seat.right)]
+            && (!whole || seat.top.is_multiple_of(2))
+            && body.only.is_none_or(|only| only == seat)
+            && (!body.halves || Mask::of(seat, body.height).is_within(self.listed))
+    }
+
+    /// All seats that a body may take, the nearest first.
+    #[must_use]
+    pub fn seats(&self, body: &Body) -> Vec<Seat> {
+        let of_column = |right: bool| (0..self.half_rows[usize::from(right)]).map(move |top| Seat { right, top });
+        let mut seats: Vec<Seat> =
+            [false, true].into_iter().flat_map(of_column).filter(|s| self.takes(body, *s)).collect();
+        seats.sort_by_key(|seat| (body.seat.map_or(0, |own| own.rows_to(*seat)), *seat));
+        seats
+    }
+
+    /// How far the legs are apart with bodies at these seats: the largest sum less the smallest, in tenths of an ampere.
+    #[must_use]
+    pub fn imbalance(&self, seats: &[Option<Seat>]) -> u32 {
+        let mut sums = [0_u32; 3];
+        for (b, body) in self.bodies.iter().enumerate() {
+            if let Some(seat) = seats[b] {
+                for (p, pole) in body.poles.iter().enumerate() {
+                    sums[usize::from(self.leg(b, p, seat))] += pole.load;
+                }
+            }
+        }
+        let sums = &sums[..usize::from(self.legs)];
+        sums.iter().max().unwrap_or(&0) - sums.iter().min().unwrap_or(&0)
+    }
+
+    /// True where the bodies that may move and the room that is wished for find no place at all, however many move: by their
+    /// heights alone, in the stretches between what is fixed. What is not shown to be impossible by this may be so still.
+    #[must_use]
+    pub fn is_too_full(&self) -> bool {
+        let mut blocked = Mask::default();
+        for body in &self.bodies {
+            if let (Some(seat), true) = (body.seat.or(body.only), body.fixed || body.only.is_some()) {
+                blocked |= Mask::of(seat, body.height);
+            }
+        }
+        let rows_of = |body: &Body| usize::from(body.height.div_ceil(2));
+        let loose = |b: &&Body| !b.fixed && b.only.is_none();
+        let count =
+            |rows: usize| self.bodies.iter().filter(loose).filter(|b| b.height > 1 && rows_of(b) == rows).count();
+        let (ones, twos, threes) = (count(1), count(2), count(3));
+        // How many bodies of two rows can stand beside so many of three: the most over all stretches so far.
+        let mut most = vec![None; threes + 1];
+        most[0] = Some(0);
+        let mut rows_in_all = 0;
+        for stretch in self.stretches(blocked) {
+            rows_in_all += stretch;
+            for taken in (0..=threes).rev() {
+                let ways = (0..=taken.min(stretch / 3)).filter_map(|t| Some(most[taken - t]? + (stretch - 3 * t) / 2));
+                most[taken] = ways.max();
+            }
+        }
+        !(most[threes].is_some_and(|two| two >= twos) && rows_in_all >= ones + 2 * twos + 3 * threes)
+    }
+
+    /// Lengths, in rows, of what is not blocked.
+    fn stretches(&self, blocked: Mask) -> Vec<usize> {
+        let mut found = Vec::new();
+        for right in [false, true] {
+            let mut length = 0;
+            for top in (0..self.half_rows[usize::from(right)]).step_by(2) {
+                if Mask::of(Seat { right, top }, 2).meets(blocked) {
+                    found.push(std::mem::take(&mut length));
+                } else {
+                    length += 1;
+                }
+            }
+            found.push(length);
+        }
+        found
+    }
+}

@@ -1,0 +1,357 @@
+//! Rearranging a panel, exactly: room for something wished for by moving as little as can be (handbook 7).
+//!
+//! Legal, and in this order: the fewest bodies moved, the fewest wires landed anew, the fewest rows gone, the legs least
+//! apart at the usual peak.
+
+mod board;
+mod search;
+#[cfg(test)]
+mod tests;
+
+use std::collections::{BTreeMap, BTreeSet};
+
+use serde::Serialize;
+use utoipa::ToSchema;
+
+use crate::base::Invalid;
+use crate::base::position::{Column, Half, Position, format_poles};
+use crate::base::units::Amps;
+use crate::house::{Breaker, BreakerId, Circuit, Frame, House, Panel};
+use board::{Board, Body, Mask, Pole, Seat};
+use search::{Cost, Found, Plan, STEPS, search};
+
+/// Room that is wished for: whole spaces one below the other.
+#[derive(Debug, Clone, Copy, PartialEq, Eq)]
+pub struct Wish {
+    /// Poles, 1 to 3: so many spaces.
+    pub poles: u8,
+    /// The uppermost space, where it has to be there.
+    pub at: Option<u16>,
+}
+
+impl Wish {
+    /// Reads `2p`, or `5=2p` for room at a place.
+    ///
+    /// # Errors
+    /// Where it is neither.
+    pub fn parse(text: &str) -> Result<Self, Invalid> {
+        let bad = || Invalid::new("for", format!("\"{text}\" is no room to wish for: 1p, 2p, 3p, or 5=2p for a place"));
+        let (at, poles) = match text.split_once('=') {
+            Some((at, poles)) => (Some(at.trim().parse().map_err(|_| bad())?), poles),
+            None => (None, text),
+        };
+        let poles = poles.trim().strip_suffix('p').and_then(|n| n.parse().ok()).filter(|n| (1..=3).contains(n));
+        Ok(Self { poles: poles.ok_or_else(bad)?, at })
+    }
+}
+
+/// A breaker that moves.
+#[derive(Debug, Clone, PartialEq, Eq, Serialize, ToSchema)]
+pub struct Move {
+    /// Its panel's name.
+    pub panel: String,
+    /// Where it stands,
+    pub from: String,
+    /// and where it goes.
+    pub to: String,
+    /// Which.
+    pub breaker: BreakerId,
+}
+
+/// A panel rearranged.
+#[derive(Debug, Clone, PartialEq, Serialize, ToSchema)]
+pub struct Arrangement {
+    /// What moves where, in the order of the panel.
+    pub moves: Vec<Move>,
+    /// Bodies that move: a tandem or quad is one.
+    pub bodies: u32,
+    /// Wires that are landed anew.
+    pub wires: u32,
+    /// Rows that they go: a wire may be too short. Crossing to the other side counts four.
+    pub rows: u32,
+    /// How far the legs are apart after, at the usual peak.
+    pub imbalance: Amps,
+    /// Nothing better is possible; otherwise the search was cut off, and there may be something better.
+    pub optimal: bool,
+    /// The room that is made, for each wish its spaces.
+    pub room: Vec<String>,
+    /// Another one that is as good.
+    #[serde(skip_serializing_if = "Option::is_none")]
+    pub other: Option<Box<Arrangement>>,
+}
+
+/// What can be done.
+#[derive(Debug, Clone, PartialEq, Serialize, ToSchema)]
+#[serde(untagged)]
+pub enum Arranged {
+    /// So.
+    Possible(Arrangement),
+    /// Nothing, by moving alone.
+    Impossible {
+        /// Why.
+        impossible: String,
+    },
+}
+
+/// Makes room in a panel. `usual` is what breakers carry at the usual peak; `fixed` stay where they are.
+///
+/// A space that nobody entered is taken to be full: what stands there is not known.
+///
+/// # Errors
+/// Where a wish cannot be, with the field at fault.
+pub fn arrange(
+    house: &House,
+    panel: &Panel,
+    wishes: &[Wish],
+    usual: &BTreeMap<BreakerId, Amps>,
+    fixed: &BTreeSet<BreakerId>,
+) -> Result<Arranged, Invalid> {
+    let laid = Laid::new(house, panel, wishes, usual, fixed)?;
+    if let Some(impossible) = laid.too_many(wishes) {
+        return Ok(Arranged::Impossible { impossible });
+    }
+    let told = |plan: Plan, optimal| laid.told(&plan, optimal);
+    Ok(match search(&laid.board, STEPS) {
+        Found::Best(best, other) => {
+            let other = other.map(|plan| Box::new(told(plan, true)));
+            Arranged::Possible(Arrangement { other, ..told(best, true) })
+        }
+        Found::CutOff(Some(plan)) => Arranged::Possible(told(plan, false)),
+        Found::CutOff(None) => Arranged::Impossible {
+            impossible: "nothing was found in the time given: that does not prove that there is nothing".into(),
+        },
+        Found::Impossible => Arranged::Impossible { impossible: laid.why(wishes) },
+    })
+}
+
+/// A panel laid out for the search.
+struct Laid<'a> {
+    house: &'a House,
+    panel: &'a Panel,
+    board: Board,
+    /// For each body the breakers in it; none for what is not entered, and for what is wished for.
+    members: Vec<Vec<&'a Breaker>>,
+}
+
+/// A column's number of half rows is kept in 7 bits of a mask of 128.
+const MOST_ROWS: u16 = 64;
+
+impl<'a> Laid<'a> {
+    fn new(
+        house: &'a House,
+        panel: &'a Panel,
+        wishes: &[Wish],
+        usual: &BTreeMap<BreakerId, Amps>,
+        fixed: &BTreeSet<BreakerId>,
+    ) -> Result<Self, Invalid> {
+        let left = panel.spaces.div_ceil(2);
+        if left > MOST_ROWS {
+            return Err(Invalid::new("panel", "a panel of more than 128 spaces is not searched"));
+        }
+        let half_rows = [2 * left as u8, 2 * (panel.spaces - left) as u8];
+        let mut laid = Self {
+            house,
+            panel,
+            board: Board {
+                half_rows,
+                legs: panel.supply.legs() as u8,
+                listed: Mask::default(),
+                bodies: Vec::new(),
+                apart: Vec::new(),
+            },
+            members: Vec::new(),
+        };
+        for space in laid.spaces().filter(|space| panel.tandem.allow(*space)) {
+            laid.board.listed |= Mask::of(laid.seat(Position::whole(space)), 2);
+        }
+        for members in bodies(house.breakers_of(panel.id)) {
+            laid.stand(members, usual, fixed);
+        }
+        for position in house.not_entered(panel) {
+            let height = if position.half == Half::Whole { 2 } else { 1 };
+            let seat = laid.seat(position);
+            laid.put(Body { fixed: true, height, seat: Some(seat), ..EMPTY }, Vec::new());
+        }
+        laid.keep_apart();
+        for wish in wishes {
+            let only = wish.at.map(|at| laid.room_at(at)).transpose()?;
+            laid.put(Body { height: 2 * wish.poles, only, ..EMPTY }, Vec::new());
+        }
+        Ok(laid)
+    }
+
+    fn spaces(&self) -> impl Iterator<Item = u16> + use<'a> {
+        let panel = self.panel;
+        [Column::Left, Column::Right].into_iter().flat_map(move |column| {
+            (0..panel.spaces).map_while(move |row| panel.numbering.number(column, row, panel.spaces))
+        })
+    }
+
+    fn seat(&self, position: Position) -> Seat {
+        let (column, row) = self.panel.place(position.space);
+        let half = u8::from(position.half == Half::Lower);
+        Seat { right: column == Column::Right, top: 2 * row as u8 + half }
+    }
+
+    /// The position of a half row, as a whole space or a half of one.
+    fn position(&self, seat: Seat, half: Half) -> Option<Position> {
+        let column = if seat.right { Column::Right } else { Column::Left };
+        let space = self.panel.numbering.number(column, u16::from(seat.top / 2), self.panel.spaces)?;
+        Some(Position { space, half })
+    }
+
+    fn room_at(&self, at: u16) -> Result<Seat, Invalid> {
+        match self.panel.numbering.place(at, self.panel.spaces) {
+            Some(_) => Ok(self.seat(Position::whole(at))),
+            None => Err(Invalid::new("for", format!("{} has no space {at}", self.panel.name))),
+        }
+    }
+
+    fn put(&mut self, body: Body, members: Vec<&'a Breaker>) {
+        self.board.bodies.push(body);
+        self.members.push(members);
+    }
+
+    /// Puts a body where its breakers stand.
+    fn stand(&mut self, members: Vec<&'a Breaker>, usual: &BTreeMap<BreakerId, Amps>, fixed: &BTreeSet<BreakerId>) {
+        let positions: Vec<Position> = members.iter().flat_map(|b| b.at.iter().copied()).collect();
+        let seats: Vec<Seat> = positions.iter().map(|p| self.seat(*p)).collect();
+        let alone = matches!(positions.as_slice(), [one] if one.half != Half::Whole);
+        let start = |seat: &Seat| if alone { seat.top } else { seat.top / 2 * 2 };
+        let Some(top) = seats.iter().map(start).min() else { return };
+        let bottom = seats.iter().map(|s| if alone { s.top + 1 } else { s.top / 2 * 2 + 2 }).max().unwrap_or(top);
+        let right = seats[0].right;
+        let load = |b: &Breaker| usual.get(&b.id).map_or(0, |a| (10.0 * a.0).round() as u32);
+        let poles = members.iter().flat_map(|b| b.at.iter().map(move |p| (*b, *p)));
+        let poles = poles.map(|(b, p)| Pole { down: self.seat(p).top - top, load: load(b) });
+        let body = Body {
+            height: bottom - top,
+            halves: members.iter().any(|b| b.is_half_size()),
+            seat: Some(Seat { right, top }),
+            // What stands in two columns at once stands so for a reason that nobody entered.
+            fixed: members.iter().any(|b| fixed.contains(&b.id)) || seats.iter().any(|s| s.right != right),
+            only: None,
+            wires: positions.len() as u32,
+            poles: poles.collect(),
+        };
+        self.put(body, members);
+    }
+
+    /// Poles whose circuits share a neutral, where they stand in different bodies.
+    fn keep_apart(&mut self) {
+        let pole = |circuit: &Circuit| {
+            let find = |(body, members): (usize, &Vec<&Breaker>)| {
+                let mut before = 0;
+                for breaker in members {
+                    if breaker.id == circuit.breaker {
+                        return Some((body, before + usize::from(circuit.pole.unwrap_or(1).max(1)) - 1));
+                    }
+                    before += breaker.at.len();
+                }
+                None
+            };
+            self.members.iter().enumerate().find_map(find)
+        };
+        let shared = self.house.circuits.iter().filter_map(|c| Some((c, self.house.circuits.get(c.neutral_of?)?)));
+        let pairs = shared.filter_map(|(one, other)| Some([pole(one)?, pole(other)?]));
+        self.board.apart = pairs.filter(|[one, other]| one.0 != other.0).collect();
+    }
+
+    fn told(&self, plan: &Plan, optimal: bool) -> Arrangement {
+        let Cost { bodies, wires, rows, imbalance } = plan.cost;
+        let moved = self.board.bodies.iter().zip(&self.members).zip(&plan.seats);
+        let moves =
+            moved.filter_map(|((body, members), to)| Some((body.seat.filter(|from| from != to)?, members, *to)));
+        let moves = moves.flat_map(|(from, members, to)| members.iter().map(move |b| self.moved(b, from, to)));
+        let rooms = self.board.bodies.iter().zip(&plan.seats).filter(|(body, _)| body.seat.is_none());
+        let room = |(body, seat): (&Body, &Seat)| {
+            let rows = (0..body.height / 2).map(|row| Seat { top: seat.top + 2 * row, ..*seat });
+            format_poles(&rows.filter_map(|seat| self.position(seat, Half::Whole)).collect::<Vec<_>>())
+        };
+        Arrangement {
+            moves: moves.collect(),
+            bodies,
+            wires,
+            rows,
+            imbalance: Amps(f64::from(imbalance) / 10.0),
+            optimal,
+            room: rooms.map(room).collect(),
+            other: None,
+        }
+    }
+
+    fn moved(&self, breaker: &Breaker, from: Seat, to: Seat) -> Move {
+        let shifted = |position: &Position| {
+            let was = self.seat(*position);
+            let seat = Seat { right: to.right, top: to.top + (was.top - from.top) };
+            let half = match (position.half, seat.top % 2) {
+                (Half::Whole, _) => Half::Whole,
+                (_, 0) => Half::Upper,
+                _ => Half::Lower,
+            };
+            self.position(seat, half)
+        };
+        let at: Vec<Position> = breaker.at.iter().filter_map(shifted).collect();
+        Move { panel: self.panel.name.clone(), from: breaker.at_text(), to: format_poles(&at), breaker: breaker.id }
+    }
+
+    /// The label's most circuits, where it would be passed. [pub: NEC 408.54, value from memory]
+    fn too_many(&self, wishes: &[Wish]) -> Option<String> {
+        let most = usize::from(self.panel.max_circuits?);
+        let used: usize = self.members.iter().flatten().map(|b| b.at.len()).sum();
+        let more: usize = wishes.iter().map(|w| usize::from(w.poles)).sum();
+        (used + more > most).then(|| {
+            format!("the label allows {most} circuits; {used} are in use, and {more} more are wished for (NEC 408.54)")
+        })
+    }
+
+    /// Why there is nothing, as far as it can be said.
+    fn why(&self, wishes: &[Wish]) -> String {
+        let wanted: usize = wishes.iter().map(|w| usize::from(w.poles)).sum();
+        let mut taken = Mask::default();
+        let standing = || self.board.bodies.iter().filter(|b| b.seat.is_some());
+        standing().filter_map(|b| Some(Mask::of(b.seat?, b.height))).for_each(|mask| taken |= mask);
+        let is_free = |space: &u16| !Mask::of(self.seat(Position::whole(*space)), 2).meets(taken);
+        let free: Vec<String> = self.spaces().filter(is_free).map(|s| s.to_string()).collect();
+        let named = |body: usize| self.members[body].iter().map(|b| b.at_text()).collect::<Vec<_>>().join(" and ");
+        let held = |b: &usize| self.board.bodies[*b].fixed && !self.members[*b].is_empty();
+        let fixed: Vec<String> = (0..self.members.len()).filter(held).map(named).collect();
+        let unknown: Vec<String> = self.house.not_entered(self.panel).iter().map(ToString::to_string).collect();
+        let mut parts = vec![match free.as_slice() {
+            [] => "no space is free".to_owned(),
+            [one] if wanted > 1 => format!("only {one} is free, and {wanted} spaces are needed"),
+            some if some.len() < wanted => {
+                format!("only {} are free, and {wanted} spaces are needed", some.join(" and "))
+            }
+            some => format!("{} are free, and cannot be brought together", some.join(", ")),
+        }];
+        if !fixed.is_empty() {
+            parts.push(format!("{} stay where they are", fixed.join(", ")));
+        }
+        if !unknown.is_empty() {
+            parts.push(format!("{} are not entered: look whether they are empty", unknown.join(", ")));
+        }
+        parts.join("; ")
+    }
+}
+
+const EMPTY: Body =
+    Body { height: 2, halves: false, seat: None, fixed: false, only: None, wires: 0, poles: Vec::new() };
+
+/// Breakers that move as one: all that share spaces with one another, but for half-size breakers that somebody saw to be
+/// bodies of their own.
+fn bodies(breakers: Vec<&Breaker>) -> Vec<Vec<&Breaker>> {
+    let own = |b: &Breaker| b.at.len() == 1 && b.frame == Some(Frame::Half);
+    let share =
+        |a: &Breaker, b: &Breaker| !own(a) && !own(b) && a.at.iter().any(|p| b.at.iter().any(|q| p.space == q.space));
+    let mut found: Vec<Vec<&Breaker>> = Vec::new();
+    for breaker in breakers {
+        let (mut with, without): (Vec<_>, Vec<_>) =
+            found.into_iter().partition(|body: &Vec<&Breaker>| body.iter().any(|b| share(b, breaker)));
+        let mut body: Vec<&Breaker> = with.drain(..).flatten().collect();
+        body.push(breaker);
+        found = without;
+        found.push(body);
+    }
+    found
+}

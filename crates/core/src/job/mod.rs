@@ -1,0 +1,3 @@
+//! Work in a panel, planned as a change of the house.
+
+pub mod arrange;
