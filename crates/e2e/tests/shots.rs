@@ -61,9 +61,16 @@ async fn shots() -> Result<()> {
         phone.picture(&file("reset-phone")).await?;
         phone.go("/houses/1/measure").await?;
         phone.press("//label[contains(., 'I am qualified')]").await?;
-        phone.click("All of that is on: begin the round").await?;
+        phone.click("Begin the round").await?;
+        phone.press("//button[@aria-label='All on in Bakehouse annex']").await?;
+        phone.press("//button[contains(., 'that is all, clamp')]").await?;
         phone.shows("Clamp leg A").await?;
+        phone.click("Read the stand-in").await?;
+        phone.click("Enter").await?;
+        phone.shows("A read,").await?;
         phone.picture(&file("measure-phone")).await?;
+        phone.click("End the round").await?;
+        phone.shows("Begin the round").await?;
         phone.quit().await?;
         desk.go("/houses/1/plan").await?;
         desk.find("//*[name()='title' and starts-with(., 'K1,')]/..").await?;

@@ -14,8 +14,10 @@ export function SideFace() {
   const [box, size] = useSize<HTMLDivElement>();
   const page = useLocation().pathname;
   const surveying = page.endsWith("/survey");
-  const measured = useLoads(id, page.endsWith("/loads")).data?.circuits;
-  const loads = measured && new Map(measured.map((c) => [c.breaker, c]));
+  const wanted = page.endsWith("/loads");
+  // Another page may have read them: that they are known does not mean that they are shown.
+  const measured = useLoads(id, wanted).data?.circuits;
+  const loads = wanted && measured !== undefined ? new Map(measured.map((c) => [c.breaker, c])) : undefined;
   const row = face === undefined ? 0 : Math.min(46, Math.max(26, (size.height - 40) / face.rows));
   const pick = (breaker: number) => {
     const space = face?.breakers.find((b) => b.breaker === breaker)?.at.match(/^\d+/)?.[0];
