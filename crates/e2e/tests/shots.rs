@@ -60,6 +60,7 @@ async fn shots() -> Result<()> {
         phone.shows("What was running").await?;
         phone.picture(&file("reset-phone")).await?;
         phone.go("/houses/1/measure").await?;
+        phone.click("End that run").await?;
         phone.press("//label[contains(., 'I am qualified')]").await?;
         phone.click("Begin the round").await?;
         phone.press("//button[@aria-label='All on in Bakehouse annex']").await?;

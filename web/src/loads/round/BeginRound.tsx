@@ -10,6 +10,7 @@ import {
 } from "@mui/material";
 import { useState } from "react";
 import { Link } from "react-router";
+import { useCommit } from "../../api/edits";
 import { useHouseView } from "../../app/house";
 import { ProblemNote } from "../../parts/ProblemNote";
 import { breakerName, named } from "../../parts/words";
@@ -25,6 +26,8 @@ interface Props {
 /** Who may do this, and with how many: then the round begins, and other phones see it. */
 export function BeginRound({ round, only }: Props) {
   const { id, house } = useHouseView();
+  const commit = useCommit(id);
+  const tracing = openRun(house);
   const [ready, setReady] = useState(false);
   const [people, setPeople] = useState(1);
   const loads = house.loads ?? [];
@@ -42,10 +45,19 @@ export function BeginRound({ round, only }: Props) {
       </Alert>
     );
   }
-  if (openRun(house) !== undefined) {
+  if (tracing !== undefined) {
+    const end = () =>
+      commit.mutate({ change: { type: "end-run", run: tracing.id, time: new Date().toISOString() }, base: null });
     return (
       <Alert severity="warning">
-        A run of tracing goes on, and switches breakers off. End it first: on the page Trace, under Report.
+        <Typography gutterBottom>
+          A run of tracing goes on, and switches breakers off. What it found stays when it is ended. All breakers have
+          to be on for a round.
+        </Typography>
+        <ProblemNote error={commit.error} />
+        <Button variant="outlined" color="inherit" disabled={commit.isPending} sx={{ minHeight: 44 }} onClick={end}>
+          End that run
+        </Button>
       </Alert>
     );
   }
