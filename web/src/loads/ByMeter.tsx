@@ -13,7 +13,7 @@ import { useQuery } from "@tanstack/react-query";
 import { useState } from "react";
 import { client, data } from "../api/client";
 import { newId, useNoteReading } from "../api/edits";
-import { useBeliefs } from "../api/reads";
+import { useLoads } from "../api/reads";
 import { hasStandIns, useHouseView } from "../app/house";
 import { NumberField } from "../parts/NumberField";
 import { ProblemNote } from "../parts/ProblemNote";
@@ -34,18 +34,15 @@ export function ByMeter({ only }: { only: number | undefined }) {
   const [off, setOff] = useState<number[]>([]);
   const [taps, setTaps] = useState<number[]>([]);
   const noting = useNoteReading(id);
-  const beliefs = useBeliefs(id).data;
+  const circuits = useLoads(id).data?.circuits;
   const body = { watt_hours: wattHours ?? 0, readings };
   const told = useQuery({
     queryKey: ["meter-turns", body],
     retry: false,
     queryFn: () => data(client.POST("/api/v1/meter-turns", { body })),
   });
-  const here = (point: number) => {
-    const it = beliefs?.points.find((p) => p.point === point);
-    return it?.status !== "unknown" && it?.status !== "no-breaker" && it?.candidates[0]?.breaker === breaker;
-  };
-  const hung = (house.loads ?? []).filter((l) => here(l.point));
+  const things = circuits?.find((c) => c.breaker === breaker)?.things ?? [];
+  const hung = (house.loads ?? []).filter((l) => things.some((t) => "load" in t.thing && t.thing.load === l.id));
   const on = hung.filter((l) => !off.includes(l.id)).map((l) => l.id);
   const first = taps[0] ?? 0;
   const seconds = ((taps.at(-1) ?? 0) - first) / 1000;

@@ -1,11 +1,10 @@
-import { Alert, Box, Stack, ToggleButton, ToggleButtonGroup, Typography } from "@mui/material";
+import { Alert, Stack, ToggleButton, ToggleButtonGroup, Typography } from "@mui/material";
 import { useSearchParams } from "react-router";
 import { useNextReading } from "../api/reads";
-import { useHouseView, useMap, useShownFace } from "../app/house";
+import { useHouseView } from "../app/house";
 import { useStance } from "../app/stance";
 import { useStored } from "../app/stored";
-import { PanelFace } from "../parts/PanelFace";
-import { useSize } from "../parts/size";
+import { FaceBelow } from "../parts/FaceBelow";
 import { ByMeter } from "./ByMeter";
 import { PlugIn } from "./PlugIn";
 import { BeginRound } from "./round/BeginRound";
@@ -69,30 +68,10 @@ function RoundNow({ round, going }: { round: ReturnType<typeof useRound>; going:
   return (
     <>
       <RoundCard round={round} going={going} />
-      {stance === "panel" && going.round.ready && <Face marked={at?.at === "breaker" ? at.breaker : undefined} />}
-    </>
-  );
-}
-
-/** The panel's face with the breaker to clamp marked. */
-function Face({ marked }: { marked: number | undefined }) {
-  const { choose } = useHouseView();
-  const beliefs = useMap();
-  const face = useShownFace();
-  const [box, size] = useSize<HTMLDivElement>();
-  return (
-    <Box ref={box}>
-      {face !== undefined && size.width > 0 && (
-        <PanelFace
-          face={face}
-          beliefs={beliefs}
-          row={50}
-          width={size.width}
-          selected={marked}
-          onBreaker={(breaker) => choose({ breaker })}
-        />
+      {stance === "panel" && going.round.ready && (
+        <FaceBelow selected={at?.at === "breaker" ? at.breaker : undefined} />
       )}
-    </Box>
+    </>
   );
 }
 

@@ -1,5 +1,6 @@
 import { TextField } from "@mui/material";
 import { useState } from "react";
+import { asNumber } from "./spoken";
 
 interface Props {
   label: string;
@@ -15,11 +16,7 @@ interface Props {
 export function NumberField({ label, unit, value, onChange, optional = false, error }: Props) {
   const [typed, setTyped] = useState<string | null>(null);
   const shown = typed ?? (value === null ? "" : String(value));
-  const parse = (text: string) => {
-    const number = Number(text.trim().replace(",", "."));
-    return text.trim() === "" || Number.isNaN(number) ? null : number;
-  };
-  const wrong = shown.trim() === "" ? !optional && typed !== null : parse(shown) === null;
+  const wrong = shown.trim() === "" ? !optional && typed !== null : asNumber(shown) === null;
   return (
     <TextField
       label={`${label} (${unit})`}
@@ -28,7 +25,7 @@ export function NumberField({ label, unit, value, onChange, optional = false, er
       helperText={error ?? (wrong ? `A number in ${unit}, please` : undefined)}
       onChange={(event) => {
         setTyped(event.target.value);
-        onChange(parse(event.target.value));
+        onChange(asNumber(event.target.value));
       }}
       slotProps={{ htmlInput: { inputMode: "decimal", className: "mono" } }}
     />

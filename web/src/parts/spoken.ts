@@ -21,19 +21,26 @@ export function asNumber(text: string): number | null {
     return null;
   }
   let whole = 0;
+  // What may still follow is smaller than this: "twenty" leaves room for "five", "five" for nothing.
+  let room = Number.POSITIVE_INFINITY;
   let decimals: string | undefined;
   for (const word of words) {
-    const value = wordValue(word) ?? (/^-?[\d.]+$/.test(word) ? Number(word) : undefined);
+    const said = wordValue(word);
+    const value = said ?? (/^-?[\d.]+$/.test(word) ? Number(word) : undefined);
     if (word === "point" && decimals === undefined) {
       decimals = "";
-    } else if (word === "hundred") {
-      whole *= 100;
+    } else if (word === "hundred" && decimals === undefined) {
+      whole = 100 * Math.max(whole, 1);
+      room = 100;
     } else if (value === undefined || Number.isNaN(value)) {
       return null;
     } else if (decimals !== undefined) {
       decimals += String(value);
+    } else if (value >= room) {
+      return null;
     } else {
       whole += value;
+      room = said !== undefined && said >= 20 ? 10 : 0;
     }
   }
   return decimals === undefined ? whole : Number(`${whole}.${decimals}`);

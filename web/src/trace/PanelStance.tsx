@@ -1,8 +1,7 @@
 import { Alert, Box, Button, MenuItem, Stack, TextField, Typography } from "@mui/material";
 import { useEffect } from "react";
-import { useHouseView, useMap, useShownFace } from "../app/house";
-import { PanelFace } from "../parts/PanelFace";
-import { useSize } from "../parts/size";
+import { useHouseView, useMap } from "../app/house";
+import { FaceBelow } from "../parts/FaceBelow";
 import { named, timeOfDay } from "../parts/words";
 import { Now } from "./Now";
 import { Handles, orders } from "./OrderCard";
@@ -14,9 +13,7 @@ import { useAwake, useTold, useVoice } from "./voice";
 export function PanelStance() {
   const { house, panel, setPanel, chosen, choose, presence } = useHouseView();
   const beliefs = useMap();
-  const face = useShownFace();
   const tracing = useTracing();
-  const [box, size] = useSize<HTMLDivElement>();
   const { phase } = tracing;
   const [voice] = useVoice();
   useAwake(tracing.run !== undefined);
@@ -102,19 +99,7 @@ export function PanelStance() {
           </Button>
         </Typography>
       )}
-      <Box ref={box}>
-        {face !== undefined && size.width > 0 && (
-          <PanelFace
-            face={face}
-            beliefs={beliefs}
-            row={50}
-            width={size.width}
-            selected={chosen.breaker}
-            onBreaker={(breaker) => choose({ breaker })}
-            {...(advice === undefined ? {} : { orders: orders(advice) })}
-          />
-        )}
-      </Box>
+      <FaceBelow selected={chosen.breaker} orders={advice && orders(advice)} />
     </Stack>
   );
 }

@@ -53,6 +53,8 @@ async fn a_clamp_round_by_keyboard() -> Result<()> {
         // More than a breaker could hold is asked about, and nothing below 0 is taken.
         page.fill("Read (A)", "-3").await?;
         page.shows("nothing below 0").await?;
+        page.fill("Read (A)", "3 4").await?;
+        page.shows("A number of amperes").await?;
         page.fill("Read (A)", "500").await?;
         page.keys("\u{E007}").await?;
         page.shows("is that what it shows?").await?;

@@ -58,7 +58,7 @@ export function ClampCard({ going, place, last }: { going: Going; place: ToRead;
       <NumberPad label="Read" unit="A" value={typed} onChange={setTyped} onEnter={enter} busy={false} />
       {odd && (
         <Alert severity="warning" sx={{ mt: 1 }}>
-          {value} A here, where more than {place.ask_above} A would have tripped: is that what it shows? Enter it once
+          {value} A here, and more than {place.ask_above} A does not last long: is that what it shows? Enter it once
           more if it does.
         </Alert>
       )}
@@ -107,7 +107,7 @@ export function ReadLast({ last: { read, misfit } }: { last: Last }) {
   }
   const { place, value } = read;
   return (
-    <Alert severity={misfit === undefined ? "success" : "warning"} role="status" sx={{ mt: 1, py: 0 }}>
+    <Alert severity={misfit === undefined ? "info" : "warning"} role="status" sx={{ mt: 1, py: 0 }}>
       {place.panel}, {place.said}: {value.toFixed(1)} A read, {place.expected.toFixed(1)} A expected.
       {misfit !== undefined && ` Does not fit. ${misfit}`}
     </Alert>

@@ -44,8 +44,6 @@ export function useRound() {
     now,
     nth: done.size + 1,
     isOn: (load: number) => on.has(load),
-    /** What a reading is noted with: what is on and known to hang somewhere, as far as this device has heard. */
-    listed: (read.data?.on ?? []).filter((load) => on.has(load)),
     switched: (loads: number[], isOn: boolean) => act({ what: "switched", loads, on: isOn }),
     allOn: () => act({ what: "ready" }),
     ask: (load: number | null) => act({ what: "asked", load }),
@@ -66,6 +64,7 @@ export function useRound() {
           value,
           instrument: "clamp",
           span: "spot",
+          // What is on and known to hang somewhere, as far as this device has heard.
           on: (read.data?.on ?? []).filter((load) => on.has(load)),
         },
       });

@@ -133,7 +133,7 @@ struct Laid<'a> {
     members: Vec<Vec<&'a Breaker>>,
 }
 
-/// A column's number of half rows is kept in 7 bits of a mask of 128.
+/// A column is a mask of 128 half rows.
 const MOST_ROWS: u16 = 64;
 
 impl<'a> Laid<'a> {

@@ -39,7 +39,7 @@ pub enum Found {
     Impossible,
 }
 
-/// Steps of the search before it is cut off: about a fifth of a second.
+/// Steps of the search before it is cut off: many more than any panel of the tests takes. How long they last is not measured yet.
 pub const STEPS: u64 = 3_000_000;
 
 /// Searches.
