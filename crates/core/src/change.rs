@@ -16,11 +16,14 @@ use crate::base::units::Inches;
 use crate::directory;
 use crate::edit::{Applied, Draft, Edit, Swap};
 use crate::house::{
-    About, Area, Breaker, BreakerId, Circuit, CircuitId, Crew, EnergyId, EnergyRecord, Evidence, EvidenceId, Handle,
-    House, Load, LoadId, LogEntry, LogId, Opening, OpeningId, Panel, PanelId, Picture, PictureId, Point, PointId,
-    Reading, ReadingId, Room, RoomId, RoundAct, Run, RunId, Step, Underlay, UnderlayId, Wall,
+    About, Area, Breaker, BreakerId, Circuit, CircuitId, Crew, EnergyId, EnergyRecord, Evidence, EvidenceId, Goal,
+    Handle, House, JobAct, JobId, Load, LoadId, LogEntry, LogId, Opening, OpeningId, Panel, PanelId, Picture,
+    PictureId, Point, PointId, Reading, ReadingId, Room, RoomId, RoundAct, Run, RunId, Step, Underlay, UnderlayId,
+    Wall,
 };
-use crate::load;
+use crate::job;
+use crate::job::work::By;
+use crate::load::{self, Loaded};
 use crate::trace;
 use crate::words::{catalog, notation};
 
@@ -291,6 +294,30 @@ pub enum Change {
         #[schema(value_type = String, format = DateTime)]
         time: Timestamp,
     },
+    /// Begins a job: its steps are planned as the house stands now.
+    BeginJob {
+        /// The id it gets.
+        job: JobId,
+        /// What it is for, with every choice made.
+        goal: Goal,
+        /// Who begins it.
+        who: String,
+        /// When.
+        #[schema(value_type = String, format = DateTime)]
+        time: Timestamp,
+    },
+    /// Something happens in a job. When its last check has passed the house becomes as planned.
+    ActInJob {
+        /// The job.
+        job: JobId,
+        /// What.
+        act: JobAct,
+        /// Who.
+        who: String,
+        /// When.
+        #[schema(value_type = String, format = DateTime)]
+        time: Timestamp,
+    },
     /// Handles have been moved as advised and the tour begins: `off` are off, all others on.
     BeginStep {
         /// The step.
@@ -379,11 +406,22 @@ fn make(draft: &mut Draft, change: &Change) -> Result<(), Invalid> {
         Change::Searched { run, breakers } => draft.searched(*run, breakers)?,
         Change::GoRound { run, act } => draft.go_round(*run, act)?,
         Change::EndRun { run, time } => draft.end_run(*run, *time)?,
+        Change::BeginJob { job, goal, who, time } => begin_job(draft, *job, goal, By { who, time: *time })?,
+        Change::ActInJob { job, act, who, time } => job::work::act(draft, *job, act, By { who, time: *time })?,
         Change::BeginStep { step } => draft.begin_step(step)?,
         Change::EndStep => draft.set_step(None),
         Change::Batch { changes } => changes.iter().try_for_each(|change| make(draft, change))?,
     }
     Ok(())
+}
+
+/// A job begins with a plan from all that is known of the house now.
+fn begin_job(draft: &mut Draft, id: JobId, goal: &Goal, by: By<'_>) -> Result<(), Invalid> {
+    let house = draft.house.clone();
+    let beliefs = trace::beliefs(&house);
+    let draws = load::draws::draws(&house, &beliefs);
+    let loaded = Loaded::new(&house, &beliefs, &draws);
+    job::work::begin(draft, &job::Basis::new(&house, &beliefs, &loaded), id, goal, by)
 }
 
 /// A reading, and what it says of the map.

@@ -63,6 +63,43 @@ pub fn pdf(svg: &str) -> Result<Vec<u8>, DrawError> {
         .map_err(|e| DrawError::Pdf(format!("{e:?}")))
 }
 
+/// A PDF of several pages, each as large as its drawing says.
+///
+/// # Errors
+/// [`DrawError`] where a drawing is not well formed.
+pub fn pdf_of_pages(pages: &[String], title: &str) -> Result<Vec<u8>, DrawError> {
+    use pdf_writer::{Content, Finish, Name, Pdf, Rect, Ref, TextStr};
+    let mut next = Ref::new(1);
+    let (catalog, tree, info) = (next.bump(), next.bump(), next.bump());
+    let mut out = Pdf::new();
+    out.catalog(catalog).pages(tree);
+    out.document_info(info).title(TextStr(title));
+    let mut kids = Vec::new();
+    for svg in pages {
+        let drawn = parse(svg)?;
+        let options = svg2pdf::ConversionOptions { embed_text: true, ..svg2pdf::ConversionOptions::default() };
+        let (chunk, root) = svg2pdf::to_chunk(&drawn, options).map_err(|e| DrawError::Pdf(format!("{e:?}")))?;
+        let mut renumbered = std::collections::HashMap::new();
+        let chunk = chunk.renumber(|old| *renumbered.entry(old).or_insert_with(|| next.bump()));
+        let drawing = renumbered.get(&root).copied().ok_or_else(|| DrawError::Pdf("a page has no drawing".into()))?;
+        let (page, content) = (next.bump(), next.bump());
+        kids.push(page);
+        let points = |length: f32| length * 72.0 / DPI;
+        let (width, height) = (points(drawn.size().width()), points(drawn.size().height()));
+        let mut written = out.page(page);
+        written.media_box(Rect::new(0.0, 0.0, width, height)).parent(tree).contents(content);
+        written.resources().x_objects().pair(Name(b"S"), drawing);
+        written.finish();
+        let mut marks = Content::new();
+        // The drawing is one unit wide and high, whatever its size.
+        marks.transform([width, 0.0, 0.0, height, 0.0, 0.0]).x_object(Name(b"S"));
+        out.stream(content, &marks.finish());
+        out.extend(&chunk);
+    }
+    out.pages(tree).count(i32::try_from(kids.len()).unwrap_or(i32::MAX)).kids(kids);
+    Ok(out.finish())
+}
+
 /// A picture at `dpi` dots an inch on white.
 ///
 /// # Errors
@@ -93,6 +130,21 @@ pub fn self_contained(svg: &str) -> String {
         face("Overpass Mono", "", MONO),
     ];
     svg.replacen('>', &format!("><style>{}</style>", style.concat()), 1)
+}
+
+/// Words in lines of at most so many letters.
+pub(crate) fn wrapped(text: &str, letters: usize) -> impl Iterator<Item = String> {
+    let mut lines = vec![String::new()];
+    for word in text.split_whitespace() {
+        let last = lines.len() - 1;
+        if !lines[last].is_empty() && lines[last].chars().count() + 1 + word.chars().count() > letters {
+            lines.push(word.to_owned());
+        } else {
+            let gap = if lines[last].is_empty() { "" } else { " " };
+            lines[last] = format!("{}{gap}{word}", lines[last]);
+        }
+    }
+    lines.into_iter()
 }
 
 /// Text as it may stand in an XML document.

@@ -14,4 +14,5 @@ pub mod picture;
 pub mod plan;
 pub mod reminders;
 pub mod survey;
+pub mod work_sheet;
 pub mod worksheet;

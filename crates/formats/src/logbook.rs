@@ -5,7 +5,7 @@ use serde::Serialize;
 use utoipa::ToSchema;
 use wayfinder_core::House;
 use wayfinder_core::answers::service::{Trouble, judge};
-use wayfinder_core::house::{BreakerId, Event, LogEntry, LogId, Outcome, PanelId, PointId};
+use wayfinder_core::house::{BreakerId, Event, JobId, LogEntry, LogId, Outcome, PanelId, PointId};
 
 /// Sorts of lines.
 #[derive(Debug, Clone, Copy, PartialEq, Eq, Serialize, serde::Deserialize, ToSchema)]
@@ -19,6 +19,8 @@ pub enum LineKind {
     Test,
     /// Voltages were read.
     Volts,
+    /// Work in a panel.
+    Work,
     /// A note.
     Note,
     /// The map or anything else of the house was changed.
@@ -49,6 +51,8 @@ pub struct Line {
     pub panel_id: Option<PanelId>,
     /// The breaker's id.
     pub breaker_id: Option<BreakerId>,
+    /// The job whose end it is, with its protocol.
+    pub job: Option<JobId>,
 }
 
 /// The lines of the house's logbook, newest first.
@@ -63,7 +67,9 @@ fn line(house: &House, e: &LogEntry) -> Line {
     let breaker = e.event.breaker().and_then(|b| house.breakers.get(b));
     let panel = breaker.map(|b| b.panel).or_else(|| e.event.panel()).and_then(|p| house.panels.get(p));
     let (kind, text) = words(house, &e.event);
+    let job = if let Event::Worked { job } = e.event { Some(job) } else { None };
     Line {
+        job,
         time: e.time,
         who: e.who.clone(),
         kind,
@@ -110,6 +116,7 @@ fn words(house: &House, event: &Event) -> (LineKind, String) {
             });
             (LineKind::Volts, format!("{numbers}{trouble}"))
         }
+        Event::Worked { .. } => (LineKind::Work, String::new()),
         Event::Note { .. } => (LineKind::Note, String::new()),
     }
 }
@@ -127,6 +134,7 @@ pub fn csv(lines: &[Line]) -> Result<String, csv::Error> {
             LineKind::Reset => "reset",
             LineKind::Test => "test",
             LineKind::Volts => "volts",
+            LineKind::Work => "work",
             LineKind::Note => "note",
             LineKind::Change => "change",
         };

@@ -5,7 +5,7 @@ use std::fmt::Write;
 use jiff::civil::Date;
 use wayfinder_core::load::service::{MethodAnswer, Sheet};
 
-use crate::draw::escape;
+use crate::draw::{escape, wrapped};
 
 /// A letter sheet in points, and its margins.
 const WIDTH: f64 = 612.0;
@@ -119,19 +119,4 @@ fn of_sheet(sheet: &Sheet, letters: usize) -> Vec<Row> {
     rows.extend(wrapped(&sheet.said, letters).map(Row::Head));
     rows.extend(sheet.notes.iter().flat_map(|note| wrapped(note, letters)).map(Row::Note));
     rows
-}
-
-/// Words in lines of at most so many letters.
-fn wrapped(text: &str, letters: usize) -> impl Iterator<Item = String> {
-    let mut lines = vec![String::new()];
-    for word in text.split_whitespace() {
-        let last = lines.len() - 1;
-        if !lines[last].is_empty() && lines[last].chars().count() + 1 + word.chars().count() > letters {
-            lines.push(word.to_owned());
-        } else {
-            let gap = if lines[last].is_empty() { "" } else { " " };
-            lines[last] = format!("{}{gap}{word}", lines[last]);
-        }
-    }
-    lines.into_iter()
 }

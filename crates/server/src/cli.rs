@@ -11,6 +11,7 @@ mod meter;
 mod practice;
 mod print;
 mod serve;
+mod work;
 
 use std::collections::BTreeSet;
 use std::io::Write;
@@ -115,6 +116,9 @@ enum Command {
     Meter(meter::MeterArgs),
     /// Make room in a panel by moving as little as can be.
     Arrange(job::ArrangeArgs),
+    /// Plan work in a panel: steps with the readings they must show, parts, and what speaks against it.
+    #[command(subcommand)]
+    Job(work::JobArgs),
     /// May these run together?
     Together(measure::TogetherArgs),
     /// Where the clamp goes in a round of measuring, and what it should show.
@@ -291,6 +295,7 @@ fn run(command: Command) -> Result<ExitCode, Bad> {
         Command::Service(args) => load::show_service(&args)?,
         Command::Meter(args) => meter::stand_in(&args)?,
         Command::Arrange(args) => return job::show_arrangement(&args),
+        Command::Job(args) => return work::show_job(&args),
         Command::Together(args) => measure::show_together(&args)?,
         Command::Round(args) => measure::show_round(&args)?,
         Command::Next(args) => measure::show_next(&args)?,

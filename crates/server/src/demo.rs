@@ -2,11 +2,13 @@
 
 use anyhow::Context;
 use jiff::Timestamp;
-use wayfinder_core::House;
 use wayfinder_core::base::position::parse_poles;
 use wayfinder_core::base::units::{Amps, Inches};
-use wayfinder_core::house::{CardSize, EnergyId, EnergyRecord, Picture, PictureId, PictureOf, zone};
+use wayfinder_core::house::{
+    CardSize, EnergyId, EnergyRecord, Goal, JobAct, JobId, Picture, PictureId, PictureOf, zone,
+};
 use wayfinder_core::practice::{self, StandIn};
+use wayfinder_core::{Change, House};
 use wayfinder_formats::survey::{BadRows, Fault, Survey, import};
 use wayfinder_formats::{energy, picture};
 use wayfinder_store::{HouseId, PictureBytes};
@@ -74,9 +76,23 @@ pub fn add(hub: &Hub) -> anyhow::Result<HouseId> {
         missing: summary.missing,
         digest: hub.store.keep_energy(&energy::packed(&numbers))?,
     });
+    let house = half_way(&house)?;
     let id = hub.add_house(&house)?;
     hub.set_stand_in(id, truth(&house)?);
     Ok(id)
+}
+
+/// One job half way: the breaker of the bell hoist is to be replaced, and the new one is not there yet.
+fn half_way(house: &House) -> anyhow::Result<House> {
+    let breaker = house.breaker_called("27-29").context("no breaker 27-29")?;
+    let (job, who, time) = (JobId(1), "Wren".to_owned(), "2026-10-04T14:00:00Z".parse()?);
+    let goal = Goal::Replace { breaker, amps: None, model: String::new() };
+    let act = |act| Change::ActInJob { job, act, who: who.clone(), time };
+    let done = |step: &str| act(JobAct::Done { step: step.to_owned() });
+    let stop = act(JobAct::Stop { why: "the new breaker comes on Friday".into() });
+    let changes = [Change::BeginJob { job, goal, who: who.clone(), time }, done("allowed"), done("ready"), stop];
+    let changed = changes.iter().try_fold(house.clone(), |house, change| Ok(house.apply(change)?.house));
+    changed.map(|changed: House| House { revision: house.revision, ..changed })
 }
 
 /// The hidden truth behind the demo house, for its tools.

@@ -137,7 +137,7 @@ impl Hub {
     }
 
     /// The tools of a house answer from this truth from now on.
-    pub(crate) fn set_stand_in(&self, id: HouseId, stand_in: StandIn) {
+    pub fn set_stand_in(&self, id: HouseId, stand_in: StandIn) {
         lock(&self.stand_ins).insert(id, Arc::new(stand_in));
     }
 

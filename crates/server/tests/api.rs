@@ -686,3 +686,95 @@ async fn a_run_of_an_earlier_release_is_read() {
     let kept = server.read("/api/v1/houses/1").await["runs"][0].clone();
     assert_eq!((&kept["crew"]["walking"], &kept["crew"]["radio"]), (&json!(1), &json!(false)));
 }
+
+// A job over HTTP: planned, begun, stopped by a wrong reading, seen by others; another one at the same breaker is refused; the
+// sheet and the protocol are read by a PDF reader of their own.
+#[tokio::test]
+async fn a_job_is_planned_begun_and_held_over_http() {
+    let server = Server::demo().await;
+    let house = server.read("/api/v1/houses/1").await;
+    assert!(house["jobs"].is_null(), "pages read jobs one at a time");
+    let of = |at: &[&str]| {
+        let all = house["breakers"].as_array().unwrap();
+        all.iter().find(|b| b["at"] == json!(at) && b["panel"] == 1).unwrap()["id"].clone()
+    };
+    let goal = json!({ "job": "replace", "breaker": of(&["9"]) });
+    let plan = server.post("/api/v1/houses/1/job-plan", &goal).send().await.unwrap();
+    let plan: Value = plan.json().await.unwrap();
+    assert_eq!((&plan["refused"], &plan["faces"]["moved"]), (&json!([]), &json!([])));
+    let sheet = server.get("/api/v1/houses/1/job-plan.pdf").query(&[("goal", goal.to_string())]).send().await.unwrap();
+    let sheet = text_of(&sheet.bytes().await.unwrap());
+    for said in [
+        "Replace breaker Main 9",
+        "Test the meter on a known live source",
+        "read: ________ V",
+        "If something goes wrong",
+    ] {
+        assert!(sheet.contains(said), "{said}: {sheet}");
+    }
+    let begin = |job: u64, breaker: &Value| {
+        let goal = json!({ "job": "replace", "breaker": breaker });
+        json!({ "type": "begin-job", "job": job, "goal": goal, "who": "Ash", "time": "2026-10-05T10:00:00Z" })
+    };
+    let act = |act: Value| json!({ "type": "act-in-job", "job": 77, "act": act, "who": "Ash", "time": "2026-10-05T10:01:00Z" });
+    assert_eq!(server.change(None, begin(77, &of(&["9"]))).await.status(), StatusCode::OK);
+    // The demo's own job is at work on 27-29 already, this one on 9.
+    for taken in [of(&["27", "29"]), of(&["9"])] {
+        let refused = problem(server.change(None, begin(78, &taken)).await).await;
+        assert_eq!((refused.0, refused.2.as_str()), (422, "goal"), "two jobs at one breaker");
+    }
+    let gone = problem(
+        server
+            .post("/api/v1/houses/1/job-plan", &json!({ "job": "replace", "breaker": 999_999 }))
+            .send()
+            .await
+            .unwrap(),
+    );
+    assert_eq!(gone.await.2, "breaker");
+    let mut reading = 5000;
+    loop {
+        let shown = server.read("/api/v1/houses/1/jobs/77").await;
+        let step = shown["job"]["steps"][shown["now"]["next"].as_u64().unwrap() as usize].clone();
+        if step["key"] == "dead-bus" {
+            break;
+        }
+        reading += 1;
+        let done = match step["hold"].as_object() {
+            Some(_) => json!({ "what": "read", "step": step["key"], "value": 240.0, "reading": reading }),
+            None => json!({ "what": "done", "step": step["key"] }),
+        };
+        assert_eq!(server.change(None, act(done)).await.status(), StatusCode::OK, "{step}");
+    }
+    let wrong = json!({ "what": "read", "step": "dead-bus", "value": 119.0, "reading": 6000 });
+    assert_eq!(server.change(None, act(wrong)).await.status(), StatusCode::OK);
+    let shown = server.read("/api/v1/houses/1/jobs/77").await;
+    assert!(shown["now"]["verdict"]["said"].as_str().unwrap().contains("It is fed from somewhere"));
+    let readings = server.read("/api/v1/houses/1").await["readings"].as_array().unwrap().clone();
+    assert!(readings.iter().any(|r| r["id"] == 6000 && r["value"] == 119.0), "a reading of a job is one of the house");
+    let skipped = problem(server.change(None, act(json!({ "what": "done", "step": "cover-on" }))).await).await;
+    assert_eq!(skipped.2, "step");
+    let face = server.read("/api/v1/houses/1/panels/1/face").await;
+    assert!(
+        face["work"].as_array().unwrap().iter().any(|w| w.as_str().unwrap().starts_with("OFF as a whole")),
+        "{face}"
+    );
+    assert_eq!(server.change(None, act(json!({ "what": "give-up" }))).await.status(), StatusCode::OK);
+    let jobs = server.read("/api/v1/houses/1/jobs").await;
+    assert_eq!(jobs[1]["ending"], "given-up");
+    let protocol = server.get("/api/v1/houses/1/jobs/77/protocol.pdf").send().await.unwrap();
+    let protocol = text_of(&protocol.bytes().await.unwrap());
+    assert!(protocol.contains("119.0 V, did not pass") && protocol.contains("Given up"), "{protocol}");
+    assert_eq!(server.get("/api/v1/houses/1/jobs/99").send().await.unwrap().status(), StatusCode::NOT_FOUND);
+    // Undone as a whole history: the last change first.
+    let log = server.read("/api/v1/houses/1/log?kind=work").await;
+    assert_eq!(log["lines"][0]["job"], 77);
+}
+
+/// What an independent reader finds in a PDF (poppler's pdftotext).
+fn text_of(pdf: &[u8]) -> String {
+    let folder = tempfile::tempdir().unwrap();
+    let file = folder.path().join("sheet.pdf");
+    std::fs::write(&file, pdf).unwrap();
+    let told = std::process::Command::new("pdftotext").arg("-layout").arg(&file).arg("-").output();
+    String::from_utf8(told.expect("pdftotext is installed: cargo xtask test").stdout).unwrap()
+}

@@ -706,14 +706,85 @@ fn room_in_a_panel_is_made_on_the_command_line() {
     demo_survey(here);
     let read = |arguments: &[&str]| -> Value { serde_json::from_str(&good(here, arguments)).unwrap() };
     let there = read(&["arrange", "h.json", "--for", "2p", "--json"]);
-    assert_eq!((&there["bodies"], &there["room"][0], &there["optimal"]), (&json!(0), &json!("28-30"), &json!(true)));
+    assert_eq!((&there["bodies"], &there["wires"], &there["optimal"]), (&json!(1), &json!(1), &json!(true)));
     let moved = read(&["arrange", "h.json", "--for", "18=2p", "--json"]);
     assert_eq!((&moved["moves"][0]["panel"], &moved["bodies"]), (&json!("Main"), &json!(2)), "{moved}");
     assert!(good(here, &["arrange", "h.json", "--for", "18=2p"]).contains("nothing less is possible"));
     let output = wayfinder(here, &["arrange", "h.json", "--for", "2p", "--for", "2p", "--json"]);
     let said: Value = serde_json::from_slice(&output.stdout).unwrap();
     assert_eq!(output.status.code(), Some(1));
-    assert_eq!(said["impossible"], "only 28 and 30 are free, and 4 spaces are needed");
+    assert!(
+        said["impossible"].as_str().unwrap().contains("only 22 and 30 are free, and 4 spaces are needed"),
+        "{said}"
+    );
+    let even = read(&["arrange", "h.json", "--for", "balance", "--json"]);
+    assert_eq!(even["optimal"], true);
+    assert!(even["imbalance"].as_f64().unwrap() < 5.0, "from 38.9 A apart: {even}");
     assert!(bad(here, &["arrange", "h.json", "--for", "9p"]).contains("--for"));
     assert!(bad(here, &["arrange", "h.json", "--for", "77=2p"]).contains("no space 77"));
+}
+
+/// What `job … --json` says, and how it ends.
+fn job(here: &Path, arguments: &[&str]) -> (Value, Option<i32>) {
+    let output = wayfinder(here, &[&["job"], arguments, &["--json"]].concat());
+    let said = serde_json::from_slice(&output.stdout);
+    (
+        said.unwrap_or_else(|_| panic!("{arguments:?}: {}", String::from_utf8_lossy(&output.stderr))),
+        output.status.code(),
+    )
+}
+
+#[test]
+fn every_kind_of_job_is_planned_on_the_command_line() {
+    let folder = tempfile::tempdir().unwrap();
+    let here = folder.path();
+    demo_survey(here);
+    let oven =
+        ["--room", "Bakehouse annex", "--name", "second deck oven", "--volts", "240", "--amps", "40", "--continuous"];
+    let add = |kind| [&[kind, "h.json", "--neutral", "false"], &oven[..]].concat();
+    let open: &[&[&str]] = &[
+        &["replace", "h.json", "5-7"],
+        &["tandem", "h.json", "--upper", "28", "--lower", "12", "--space", "28"],
+        &add("add"),
+        &add("dedicated"),
+        &["protect", "h.json", "10", "--with", "gfci"],
+        &["rearrange", "h.json", "--for", "2p"],
+        &["makeup", "h.json", "--spaces", "42"],
+        &["generator", "h.json", "--watts", "7000", "--at", "2-4", "--listed", "true"],
+    ];
+    for arguments in open {
+        let (told, code) = job(here, arguments);
+        assert_eq!((code, &told["refused"]), (Some(0), &json!([])), "{arguments:?}");
+        let steps = told["steps"].as_array().unwrap();
+        assert!(steps.iter().all(|s| s["do"].is_string()), "{steps:?}");
+        let dead = steps.iter().find(|s| s["hold"]["kind"] == "dead").unwrap();
+        assert_eq!(
+            (&dead["hold"]["quantity"], &dead["hold"]["expect"]),
+            (&json!("volts"), &json!({"from": 0.0, "to": 1.0}))
+        );
+        assert!(!told["parts"].as_array().unwrap().is_empty() && !told["after"].as_array().unwrap().is_empty());
+    }
+    let ways = job(here, &add("add")).0["ways"].as_array().unwrap().len();
+    assert!(ways >= 3, "room is made in {ways} ways");
+    let second = job(here, &[&add("add")[..], &["--way", "2"]].concat()).0;
+    assert_eq!(second["ways"][1]["chosen"], true);
+    for (arguments, rule) in [
+        (&["convert", "h.json", "23", "--to", "240"][..], "one-outlet"),
+        (&["combine", "h.json", "--keep", "5-7", "--give-up", "12"], "one-pole"),
+        (&["retire", "h.json", "2-4"], "feeds-a-panel"),
+    ] {
+        let (told, code) = job(here, arguments);
+        let rules: Vec<&Value> = told["refused"].as_array().unwrap().iter().map(|r| &r["rule"]).collect();
+        assert!(
+            code == Some(1) && rules.contains(&&json!(rule)) && told["steps"] == json!([]),
+            "{arguments:?}: {rules:?}"
+        );
+        assert!(told["refused"].as_array().unwrap().iter().all(|r| r["source"].is_string() && r["why"].is_string()));
+    }
+    assert!(good(here, &["job", "replace", "h.json", "9"]).contains("off, and proven dead:"));
+    assert!(bad(here, &["job", "replace", "h.json", "99"]).contains("AT"));
+    assert!(bad(here, &["job", "convert", "h.json", "9", "--to", "300"]).contains("--to"));
+    assert!(
+        bad(here, &["job", "combine", "h.json", "--keep", "12", "--give-up", "12"]).contains("two different breakers")
+    );
 }

@@ -225,12 +225,28 @@ fn furniture() -> Vec<Change> {
                     on: [LoadId(70)].into(),
                     ready: true,
                     asked: Some(LoadId(70)),
-                    done: vec![RoundPlace { place: MeasuredAt::Main { panel: PanelId(1) }, of: Some(Conductor::N) }],
+                    done: vec![RoundDone {
+                        place: MeasuredAt::Main { panel: PanelId(1) },
+                        of: Some(Conductor::N),
+                        reading: None,
+                    }],
                 }),
             },
         },
         Change::PutPanel { panel: Panel { place: Some(PanelPlace { room: RoomId(20), spot: None }), ..panel() } },
+        Change::BeginJob {
+            job: JobId(1),
+            goal: Goal::Replace { breaker: BreakerId(11), amps: None, model: String::new() },
+            who: "Wren".into(),
+            time,
+        },
+        in_job(JobAct::Done { step: "allowed".into() }),
+        in_job(JobAct::Stop { why: "rain".into() }),
     ]
+}
+
+fn in_job(act: JobAct) -> Change {
+    Change::ActInJob { job: JobId(1), act, who: "Wren".into(), time: Timestamp::UNIX_EPOCH }
 }
 
 /// A store in a folder of its own with a house that has one of everything.

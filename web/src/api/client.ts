@@ -43,6 +43,7 @@ export type Pace = Schemas["Pace"];
 export type Run = Schemas["Run"];
 export type Round = Schemas["Round"];
 export type RoundAct = Schemas["RoundAct"];
+export type RoundDone = Schemas["RoundDone"];
 export type RoundPlace = Schemas["RoundPlace"];
 export type ToRead = Schemas["ToRead"];
 export type Guide = Schemas["Guide"];

@@ -311,6 +311,54 @@ export function useServiceLoad(id: number, add: string) {
   });
 }
 
+/** A job planned; changes nothing. */
+export function useJobPlan(id: number, goal: Schemas["Goal"] | undefined) {
+  return useQuery({
+    queryKey: [...houseKey(id), "job-plan", goal],
+    enabled: goal !== undefined,
+    placeholderData: keepPreviousData,
+    retry: false,
+    queryFn: ({ signal }: Wanted) =>
+      data(
+        client.POST("/api/v1/houses/{id}/job-plan", {
+          ...path(id, { signal }),
+          body: goal ?? { job: "retire", breaker: 0 },
+        }),
+      ),
+  });
+}
+
+/** Pairs of circuits that might share a breaker. */
+export function useJobPairs(id: number, panel: number | undefined) {
+  return useQuery({
+    queryKey: [...houseKey(id), "job-pairs", panel],
+    enabled: panel !== undefined,
+    queryFn: ({ signal }: Wanted) =>
+      data(
+        client.GET("/api/v1/houses/{id}/job-pairs", { params: { path: { id }, query: { panel: panel ?? 0 } }, signal }),
+      ),
+  });
+}
+
+/** All jobs, those under way first. */
+export function useJobs(id: number) {
+  return useQuery({
+    queryKey: [...houseKey(id), "jobs"],
+    placeholderData: keepPreviousData,
+    queryFn: (wanted) => data(client.GET("/api/v1/houses/{id}/jobs", path(id, wanted))),
+  });
+}
+
+/** A job with its steps, how far it is, and its panel. */
+export function useJob(id: number, job: number) {
+  return useQuery({
+    queryKey: [...houseKey(id), "job", job],
+    placeholderData: keepPreviousData,
+    queryFn: ({ signal }: Wanted) =>
+      data(client.GET("/api/v1/houses/{id}/jobs/{job}", { params: { path: { id, job } }, signal })),
+  });
+}
+
 /** A year of an energy record by days and hours. */
 export function useHeat(id: number, energy: number | undefined) {
   return useQuery({

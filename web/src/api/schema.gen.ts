@@ -365,6 +365,108 @@ export interface paths {
         patch?: never;
         trace?: never;
     };
+    "/api/v1/houses/{id}/job-pairs": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /** Pairs of circuits that might share a breaker, the best first, with what speaks for and against each. */
+        get: operations["job_pairs"];
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/v1/houses/{id}/job-plan": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /** Plans a job: steps with the readings they must show, parts, ways, and what speaks against it. Changes nothing. */
+        post: operations["job_plan"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/v1/houses/{id}/job-plan.pdf": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /** A plan as a sheet to take along: large type, boxes to tick, expected readings. */
+        get: operations["job_plan_pdf"];
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/v1/houses/{id}/jobs": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /** All jobs, those under way first, then the latest first. */
+        get: operations["jobs"];
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/v1/houses/{id}/jobs/{job}": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /** A job: its steps, how far it is, what is off and what is live. */
+        get: operations["job"];
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/v1/houses/{id}/jobs/{job}/protocol.pdf": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /** The protocol of a job. */
+        get: operations["protocol"];
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
     "/api/v1/houses/{id}/length": {
         parameters: {
             query?: never;
@@ -1061,6 +1163,14 @@ export interface components {
             /** @enum {string} */
             why: "guess";
         };
+        /** @description A panel before and after. */
+        BeforeAfter: {
+            after?: components["schemas"]["Face"] | null;
+            /** @description Before. */
+            before: components["schemas"]["Face"];
+            /** @description Bodies that move. */
+            moved: components["schemas"]["MovedBody"][];
+        };
         /** @description The whole map. */
         Beliefs: {
             /** @description Breakers by panel and position, with what they feed. */
@@ -1517,6 +1627,34 @@ export interface components {
             /** @enum {string} */
             type: "end-run";
         } | {
+            /** @description What it is for, with every choice made. */
+            goal: components["schemas"]["Goal"];
+            /** @description The id it gets. */
+            job: components["schemas"]["JobId"];
+            /**
+             * Format: date-time
+             * @description When.
+             */
+            time: string;
+            /** @enum {string} */
+            type: "begin-job";
+            /** @description Who begins it. */
+            who: string;
+        } | {
+            /** @description What. */
+            act: components["schemas"]["JobAct"];
+            /** @description The job. */
+            job: components["schemas"]["JobId"];
+            /**
+             * Format: date-time
+             * @description When.
+             */
+            time: string;
+            /** @enum {string} */
+            type: "act-in-job";
+            /** @description Who. */
+            who: string;
+        } | {
             /** @description The step. */
             step: components["schemas"]["Step"];
             /** @enum {string} */
@@ -1748,6 +1886,11 @@ export interface components {
             unproven: string[];
         };
         /**
+         * @description How dear a way is, beside what moves.
+         * @enum {string}
+         */
+        CostClass: "nothing" | "small" | "breaker" | "large";
+        /**
          * @description Whose code applies.
          * @enum {string}
          */
@@ -1888,6 +2031,11 @@ export interface components {
             /** @description The breaker or the point. */
             subject: components["schemas"]["Subject"];
         };
+        /**
+         * @description How a job ended.
+         * @enum {string}
+         */
+        Ending: "finished" | "given-up";
         /** @description A record that was added. */
         EnergyAdded: {
             /** @description The record. */
@@ -1988,6 +2136,11 @@ export interface components {
             /** @enum {string} */
             what: "volts";
         } | {
+            /** @description The job, with its protocol. */
+            job: components["schemas"]["JobId"];
+            /** @enum {string} */
+            what: "worked";
+        } | {
             panel?: components["schemas"]["PanelId"] | null;
             /** @enum {string} */
             what: "note";
@@ -2074,6 +2227,8 @@ export interface components {
             rows: number;
             /** @description All its spaces. */
             spaces: components["schemas"]["FaceSpace"][];
+            /** @description Work under way in it, and that it is off as a whole where it is, in words. */
+            work: string[];
         };
         /** @description One breaker. */
         FaceBreaker: {
@@ -2258,6 +2413,90 @@ export interface components {
             /** @description Ground-fault devices whose test is due. */
             tests_due: number;
         };
+        /** @description What a job is for. */
+        Goal: {
+            amps?: components["schemas"]["Amps"] | null;
+            /** @description Which. */
+            breaker: components["schemas"]["BreakerId"];
+            /** @enum {string} */
+            job: "replace";
+            /** @description The type of the new one, where known. */
+            model?: string;
+        } | (components["schemas"]["Joining"] & {
+            /** @enum {string} */
+            job: "combine";
+        }) | (components["schemas"]["Halves"] & {
+            /** @enum {string} */
+            job: "tandem";
+        }) | (components["schemas"]["NewCircuit"] & {
+            /** @enum {string} */
+            job: "add";
+        }) | (components["schemas"]["NewCircuit"] & {
+            /** @enum {string} */
+            job: "dedicated";
+        }) | {
+            /** @description Where its breaker goes; none to let it be chosen. */
+            at?: string[];
+            /** @description Its breaker. */
+            breaker: components["schemas"]["BreakerId"];
+            /** @enum {string} */
+            job: "convert";
+            /** @description Breakers that move for it. */
+            moves?: components["schemas"]["Moving"][];
+            /** @description To two legs; otherwise back to one. */
+            two_legs: boolean;
+        } | {
+            /** @description Which. */
+            breaker: components["schemas"]["BreakerId"];
+            /** @description What it becomes. */
+            device: components["schemas"]["Device"];
+            /** @enum {string} */
+            job: "protect";
+            /** @description Ground-fault devices at outlets stay; otherwise plain ones take their place. */
+            keep_devices?: boolean;
+        } | {
+            /** @description Breakers that stay. */
+            fixed?: components["schemas"]["BreakerId"][];
+            /** @enum {string} */
+            job: "rearrange";
+            /** @description The panel. */
+            panel: components["schemas"]["PanelId"];
+            /** @description What is done for it; nothing to let it be found. */
+            room?: components["schemas"]["MakeRoom"];
+            /** @description What is wished for: `2p`, `5=2p`, `balance`. */
+            wishes?: string[];
+        } | {
+            /** @enum {string} */
+            job: "makeup";
+            /** @description Where its breakers go; none to let that be found. */
+            moves?: components["schemas"]["Moving"][];
+            /** @description As it shall be, with the id of the old one. */
+            panel: components["schemas"]["Panel"];
+        } | {
+            /** @description The place that the interlock asks for; none where nobody looked yet. */
+            at?: string[];
+            /** @description The id of its breaker. */
+            breaker: components["schemas"]["BreakerId"];
+            /** @description Circuits that it is to carry. */
+            carries?: components["schemas"]["BreakerId"][];
+            /** @enum {string} */
+            job: "generator";
+            /** @description The interlock is listed for this panel; nothing where nobody looked yet. */
+            listed?: boolean | null;
+            /** @description Breakers that move for it. */
+            moves?: components["schemas"]["Moving"][];
+            /** @description The panel. */
+            panel: components["schemas"]["PanelId"];
+            /** @description What the generator gives for hours. */
+            watts: components["schemas"]["Watts"];
+        } | {
+            /** @description Its breaker. */
+            breaker: components["schemas"]["BreakerId"];
+            /** @enum {string} */
+            job: "retire";
+            /** @description The breaker stays as a spare, off; otherwise it goes, and its space is closed. */
+            spare?: boolean;
+        };
         /** @description What to look at now, in a step under way. */
         Guide: {
             ask?: components["schemas"]["Ask"] | null;
@@ -2274,6 +2513,18 @@ export interface components {
          * @enum {string}
          */
         Habit: "always" | "meals" | "occupied" | "season" | "hours" | "seldom";
+        /** @description A pair of single breakers that becomes one body in one space. */
+        Halves: {
+            /** @description The one that becomes the lower half. */
+            lower: components["schemas"]["BreakerId"];
+            /**
+             * Format: int32
+             * @description The space that both get.
+             */
+            space: number;
+            /** @description The one that becomes the upper half. */
+            upper: components["schemas"]["BreakerId"];
+        };
         /**
          * @description Where a handle stands.
          * @enum {string}
@@ -2304,6 +2555,11 @@ export interface components {
             /** @description Mean watts of its hours by the clock; nothing where they are missing. An hour that comes twice is one. */
             hours: (number | null)[];
         };
+        /**
+         * @description What is read at a hold point.
+         * @enum {string}
+         */
+        HeldQuantity: "volts";
         /** @description A device of a run says that it is there, and where its person is. */
         Hello: {
             /** @description The device, by a name of its own. */
@@ -2374,6 +2630,37 @@ export interface components {
             /** @description What it is called, in one line. */
             title: string;
         };
+        /** @description A reading that must lie in its band before the next step opens. */
+        Hold: {
+            /** @description between what, in words. */
+            between: string;
+            /** @description The two conductors, where it is just two. */
+            conductors?: components["schemas"]["Conductor"][] | null;
+            /** @description What it must lie in. */
+            expect: components["schemas"]["ReadBand"];
+            /** @description What it is about. */
+            kind: components["schemas"]["HoldKind"];
+            /**
+             * Format: double
+             * @description What the network of the house lets expect.
+             */
+            likely?: number | null;
+            place?: components["schemas"]["MeasuredAt"] | null;
+            /** @description What is read, */
+            quantity: components["schemas"]["HeldQuantity"];
+        };
+        /**
+         * @description What a hold point measures.
+         * @enum {string}
+         */
+        HoldKind: "live" | "dead" | "source";
+        /** @description What a reading at a hold point says. */
+        HoldVerdict: {
+            /** @description The next step opens. */
+            passed: boolean;
+            /** @description What it means, and what to do now. Empty where it passed. */
+            said: string;
+        };
         /** @description What is known of how long a breaker holds a current. */
         Holds: {
             /** @description It holds for ever, in free air at 40 °C: full, hot panels trip earlier. */
@@ -2406,6 +2693,8 @@ export interface components {
             energy?: components["schemas"]["EnergyRecord"][];
             /** @description All observations. */
             evidence: components["schemas"]["Evidence"][];
+            /** @description Work in panels, planned and under way. */
+            jobs?: components["schemas"]["Job"][];
             /** @description Things that draw. */
             loads?: components["schemas"]["Load"][];
             /** @description The logbook. */
@@ -2491,10 +2780,187 @@ export interface components {
              */
             watts?: number | null;
         };
+        /** @description Planned work. */
+        Job: {
+            /**
+             * Format: date-time
+             * @description When it began.
+             */
+            begun: string;
+            /** @description What was done, in that order. */
+            done?: components["schemas"]["StepDone"][];
+            /**
+             * Format: date-time
+             * @description When it ended.
+             */
+            ended?: string | null;
+            /** @description What it is for. */
+            goal: components["schemas"]["Goal"];
+            /** @description Its id. */
+            id: components["schemas"]["JobId"];
+            /**
+             * Format: date-time
+             * @description When its last check passed and the house became as planned.
+             */
+            made?: string | null;
+            /** @description The panel where the work is. */
+            panel: components["schemas"]["PanelId"];
+            /** @description All its steps. */
+            steps: components["schemas"]["JobStep"][];
+            /** @description What stood where the work is when it was planned. */
+            stood?: components["schemas"]["Stood"];
+            stopped?: components["schemas"]["Stopped"] | null;
+            /** @description In a few words. */
+            title: string;
+            /** @description Who began it. */
+            who: string;
+        };
+        /** @description What happens in a job. */
+        JobAct: {
+            /** @description Its key. */
+            step: string;
+            /** @enum {string} */
+            what: "done";
+        } | {
+            /** @description In the mode that loads what is measured, or with a lamp. */
+            loaded?: boolean;
+            /** @description The id that the reading gets. */
+            reading: components["schemas"]["ReadingId"];
+            /** @description Its key. */
+            step: string;
+            /**
+             * Format: double
+             * @description How much.
+             */
+            value: number;
+            /** @enum {string} */
+            what: "read";
+        } | {
+            /** @enum {string} */
+            what: "back";
+        } | {
+            /** @enum {string} */
+            what: "stop";
+            /** @description Why. */
+            why?: string;
+        } | {
+            /** @enum {string} */
+            what: "go-on";
+        } | {
+            /** @enum {string} */
+            what: "give-up";
+        };
+        /**
+         * Format: int64
+         * @description Chosen by whoever makes the thing; unique among its kind in the house, below 2^53; later is greater.
+         */
+        JobId: number;
+        /** @description How far a job is, and what it keeps off. */
+        JobNow: {
+            /**
+             * Format: date-time
+             * @description When it began.
+             */
+            begun: string;
+            /** @description Breakers that it keeps off. */
+            breakers_off: components["schemas"]["BreakerId"][];
+            /** @description What others changed since it was planned. */
+            conflict?: string | null;
+            /** @description in words, */
+            doing: string;
+            /**
+             * Format: date-time
+             * @description When.
+             */
+            ended?: string | null;
+            ending?: components["schemas"]["Ending"] | null;
+            /** @description Which. */
+            id: components["schemas"]["JobId"];
+            /** @description Left before its end: how to leave things safe. */
+            leave_safe: string;
+            /** @description What is live near the hands now, in words: always on top. */
+            live: string[];
+            /** @description The house has become as planned. */
+            made: boolean;
+            /** @description The step that is next, by its number from 0, */
+            next?: number | null;
+            /** @description What is off, in words: always on top. */
+            off: string[];
+            /** @description The panel where the work is. */
+            panel: components["schemas"]["PanelId"];
+            /** @description Panels that it keeps off as a whole. */
+            panels_off: components["schemas"]["PanelId"][];
+            /** @description of so many. */
+            steps: number;
+            stopped?: components["schemas"]["Stopped"] | null;
+            /** @description In a few words. */
+            title: string;
+            verdict?: components["schemas"]["HoldVerdict"] | null;
+            /** @description Who began it. */
+            who: string;
+        };
+        /** @description A job with its pictures. */
+        JobShown: {
+            /** @description Its panel as it stands and as it shall be. */
+            faces: components["schemas"]["BeforeAfter"];
+            /** @description The job with its steps, and what was done. */
+            job: components["schemas"]["Job"];
+            /** @description What usually goes wrong, and the way on. */
+            mishaps: components["schemas"]["Mishap"][];
+            /** @description How it stands. */
+            now: components["schemas"]["JobNow"];
+        };
+        /** @description One action. */
+        JobStep: {
+            /** @description What to do. */
+            do: string;
+            hold?: components["schemas"]["Hold"] | null;
+            /** @description Its name, unlike that of any other step of the job. */
+            key: string;
+            place?: components["schemas"]["MeasuredAt"] | null;
+            /** @description Where it belongs. */
+            stage: components["schemas"]["Stage"];
+            switches?: components["schemas"]["Switching"] | null;
+            /** @description With which tool. */
+            tool?: string;
+            /** @description Why. */
+            why?: string;
+        };
         /** @description The join code. */
         Join: {
             /** @description Six digits, shown where the program runs. */
             code: string;
+        };
+        /** @description A pair of circuits that might share a breaker. */
+        JoinPair: {
+            /** @description Which. */
+            joining: components["schemas"]["Joining"];
+            /** @description What speaks against it, without forbidding it. */
+            reasons_against: string[];
+            /** @description What speaks for it. */
+            reasons_for: string[];
+            /** @description What forbids it. */
+            refused: components["schemas"]["Refusal"][];
+            /** @description In words. */
+            said: string;
+            /** @description Both at the usual peak, */
+            usual: components["schemas"]["Amps"];
+            /** @description and all of both at once. */
+            worst: components["schemas"]["Amps"];
+        };
+        /**
+         * @description How two circuits come onto one breaker.
+         * @enum {string}
+         */
+        Joined: "splice" | "terminal";
+        /** @description Two circuits that come onto one breaker. */
+        Joining: {
+            /** @description The breaker that is given up. */
+            give_up: components["schemas"]["BreakerId"];
+            /** @description The breaker that stays. */
+            keep: components["schemas"]["BreakerId"];
+            /** @description How. */
+            way?: components["schemas"]["Joined"];
         };
         /** @description A breaker that must stay on until a time. */
         KeptUntil: {
@@ -2582,6 +3048,7 @@ export interface components {
             at: string;
             breaker_id?: components["schemas"]["BreakerId"] | null;
             entry?: components["schemas"]["LogId"] | null;
+            job?: components["schemas"]["JobId"] | null;
             /** @description What sort. */
             kind: components["schemas"]["LineKind"];
             /** @description The note beside it. */
@@ -2603,7 +3070,7 @@ export interface components {
          * @description Sorts of lines.
          * @enum {string}
          */
-        LineKind: "trip" | "reset" | "test" | "volts" | "note" | "change";
+        LineKind: "trip" | "reset" | "test" | "volts" | "work" | "note" | "change";
         /**
          * @description A living area as somebody measured it, outside walls included, without garage, porch and unfinished rooms.
          *     [pub: NEC 220.11 (2023), value from memory]
@@ -2773,6 +3240,13 @@ export interface components {
             /** @description The same in words. */
             said: string;
         };
+        /** @description What makes room in a panel. */
+        MakeRoom: {
+            combine?: components["schemas"]["Joining"] | null;
+            /** @description Breakers that move. */
+            moves?: components["schemas"]["Moving"][];
+            tandem?: components["schemas"]["Halves"] | null;
+        };
         /** @description A number that was read. */
         Measured: {
             /** @description The current. */
@@ -2875,6 +3349,13 @@ export interface components {
             /** @description What to check, in words. */
             said: string;
         };
+        /** @description Something that goes wrong at times, and the way on. */
+        Mishap: {
+            /** @description The way on. */
+            then: string;
+            /** @description What. */
+            what: string;
+        };
         /**
          * @description What a point lacks for proof.
          * @enum {string}
@@ -2893,6 +3374,50 @@ export interface components {
              * @description By how much the legs would differ then, as a share of their mean.
              */
             uneven: number;
+        };
+        /** @description A body that stands elsewhere after. */
+        MovedBody: {
+            /** @description Which. */
+            breaker: components["schemas"]["BreakerId"];
+            /** @description Where it stands, */
+            from: string;
+            /** @description and where it goes. */
+            to: string;
+        };
+        /** @description A breaker and where it goes. */
+        Moving: {
+            /** @description Which. */
+            breaker: components["schemas"]["BreakerId"];
+            /**
+             * @description Its poles there, top to bottom.
+             * @example [
+             *       "5",
+             *       "7"
+             *     ]
+             */
+            to: string[];
+        };
+        /** @description A new circuit with what hangs on it. */
+        NewCircuit: {
+            amps?: components["schemas"]["Amps"] | null;
+            /** @description Where its breaker goes; none to let it be chosen. */
+            at?: string[];
+            /** @description The id of its breaker. */
+            breaker: components["schemas"]["BreakerId"];
+            /** @description The id of its wires. */
+            circuit: components["schemas"]["CircuitId"];
+            length?: components["schemas"]["Feet"] | null;
+            load?: components["schemas"]["Load"] | null;
+            /** @description It takes a neutral, where it runs at the voltage between two legs. Nothing where nobody looked yet. */
+            neutral?: boolean | null;
+            /** @description The panel. */
+            panel: components["schemas"]["PanelId"];
+            /** @description It is plugged in; otherwise wired for good. */
+            plugged?: boolean;
+            /** @description The place where it is used. */
+            point: components["schemas"]["Point"];
+            /** @description What makes room for it. */
+            room?: components["schemas"]["MakeRoom"];
         };
         /** @description A house to be made. */
         NewHouse: {
@@ -3188,6 +3713,16 @@ export interface components {
             room: components["schemas"]["RoomId"];
             spot?: components["schemas"]["Spot"] | null;
         };
+        /** @description Something to have at hand. */
+        Part: {
+            /**
+             * Format: int32
+             * @description How many.
+             */
+            count: number;
+            /** @description What, with its size. */
+            what: string;
+        };
         /** @description A picture. */
         Picture: {
             /** @description What there is to see. */
@@ -3258,6 +3793,11 @@ export interface components {
             /** @enum {string} */
             of: "floor";
         };
+        /** @description A plan with its pictures. */
+        Pictured: components["schemas"]["Plan"] & {
+            /** @description Its panel. */
+            faces: components["schemas"]["BeforeAfter"];
+        };
         /** @description A place on a drawing: in inches of the house, and from there in ems. */
         Place: {
             /** @description From there, in ems: to the right, and down. */
@@ -3272,6 +3812,46 @@ export interface components {
              * @description To the south, in inches.
              */
             y: number;
+        };
+        /** @description A plan. */
+        Plan: {
+            /** @description What changes, thing by thing. */
+            after: Record<string, never>[];
+            /** @description What has to be known first: without it there are no steps. */
+            asks: components["schemas"]["Question"][];
+            /** @description What to mind. */
+            cautions: string[];
+            /** @description What changes, in words. */
+            changes: string[];
+            /** @description The goal with every choice made. */
+            goal: components["schemas"]["Goal"];
+            /**
+             * Format: int32
+             * @description About how long it takes.
+             */
+            minutes: number;
+            /** @description What usually goes wrong, and the way on. */
+            mishaps: components["schemas"]["Mishap"][];
+            /** @description The panel where the work is. */
+            panel: components["schemas"]["PanelId"];
+            /** @description What to have at hand. */
+            parts: components["schemas"]["Part"][];
+            /** @description The permit. */
+            permit: string;
+            /** @description What stands against it: with any of these there are no steps. */
+            refused: components["schemas"]["Refusal"][];
+            /** @description What stays live all the while. */
+            stays_live: string[];
+            /** @description What to do, in this order. */
+            steps: components["schemas"]["JobStep"][];
+            /** @description In a few words. */
+            title: string;
+            /** @description Breakers whose wires or bodies are touched. */
+            touches: components["schemas"]["BreakerId"][];
+            /** @description Ways to do it, where there are several. */
+            ways: components["schemas"]["WayTo"][];
+            /** @description Who may do it. */
+            who: components["schemas"]["WhoMay"];
         };
         /** @description An opening as a line in its wall. */
         PlanOpening: components["schemas"]["OpeningMark"] & {
@@ -3565,6 +4145,13 @@ export interface components {
             /** @enum {string} */
             quantity: "degrees";
         };
+        /** @description Something that has to be known first. */
+        Question: {
+            /** @description The field of the goal, or what is to be entered. */
+            field: string;
+            /** @description The question. */
+            question: string;
+        };
         /**
          * @description Checks that cost little.
          * @enum {string}
@@ -3584,6 +4171,19 @@ export interface components {
             p: number;
             /** @description and that in words. */
             said: string;
+        };
+        /** @description What a reading must lie in. */
+        ReadBand: {
+            /**
+             * Format: double
+             * @description At least this,
+             */
+            from: number;
+            /**
+             * Format: double
+             * @description at most this.
+             */
+            to: number;
         };
         /** @description Which meter, and what it reads. */
         ReadMeter: {
@@ -3641,6 +4241,17 @@ export interface components {
             says: components["schemas"]["Says"];
             /** @description Something held the point off at the time, as was found later: it counts no more. */
             set_aside: boolean;
+        };
+        /** @description Something that is not planned, with what would be possible instead. */
+        Refusal: {
+            /** @description What would be possible instead. */
+            instead: string;
+            /** @description A short name of the rule. */
+            rule: string;
+            /** @description Where the rule stands; local code decides. */
+            source: string;
+            /** @description Why not. */
+            why: string;
         };
         /** @description A run summed up. */
         Report: {
@@ -3736,7 +4347,7 @@ export interface components {
         Round: {
             asked?: components["schemas"]["LoadId"] | null;
             /** @description Places that were read or passed over, in that order. */
-            done?: components["schemas"]["RoundPlace"][];
+            done?: components["schemas"]["RoundDone"][];
             /** @description What runs now, as whoever switched it on said. */
             on?: components["schemas"]["LoadId"][];
             only?: components["schemas"]["BreakerId"] | null;
@@ -3766,6 +4377,13 @@ export interface components {
         } | {
             /** @enum {string} */
             what: "back";
+        };
+        /** @description A place that a round is done with. */
+        RoundDone: {
+            of?: components["schemas"]["Conductor"] | null;
+            /** @description Where the clamp went, */
+            place: components["schemas"]["MeasuredAt"];
+            reading?: components["schemas"]["ReadingId"] | null;
         };
         /** @description A round that goes on. */
         RoundNow: {
@@ -3931,6 +4549,8 @@ export interface components {
             /** @description Its panels, those with a main breaker first. */
             panel_order: components["schemas"]["PanelId"][];
             run_now?: components["schemas"]["RunId"] | null;
+            /** @description Work under way in its panels, or left. */
+            work_now: components["schemas"]["JobNow"][];
         };
         /**
          * @description The answer. It is about everything that a hand can touch there: the points of the work and all that share a box with
@@ -4001,6 +4621,11 @@ export interface components {
             /** @description From the room's top wall. */
             y: components["schemas"]["Inches"];
         };
+        /**
+         * @description Where in a job a step belongs, in this order.
+         * @enum {string}
+         */
+        Stage: "before" | "dead" | "work" | "close" | "back-on" | "verify" | "record";
         /** @description Which instrument is read where, with what on. */
         StandInReading: {
             /** @description With what. */
@@ -4075,16 +4700,59 @@ export interface components {
             /** @description Points to look at, in walking order. */
             visit: components["schemas"]["PointId"][];
         };
+        /** @description A step that was done, or a reading that did not pass. */
+        StepDone: {
+            /** @description Handles as they stood before, where it moved any. */
+            handles?: components["schemas"]["WasAt"][];
+            /** @description in the mode that loads what is measured, or with a lamp, */
+            loaded?: boolean;
+            /** @description It opened the next step. */
+            passed: boolean;
+            reading?: components["schemas"]["ReadingId"] | null;
+            /** @description The step's key. */
+            step: string;
+            /**
+             * Format: date-time
+             * @description When.
+             */
+            time: string;
+            /**
+             * Format: double
+             * @description What was read,
+             */
+            value?: number | null;
+            /** @description By whom. */
+            who: string;
+        };
         /**
          * Format: int64
          * @description Chosen by whoever makes the thing; unique among its kind in the house, below 2^53; later is greater.
          */
         StepId: number;
+        /** @description What stood where the work is when it was planned. */
+        Stood: {
+            /** @description Breakers, their handles aside. */
+            breakers?: components["schemas"]["Breaker"][];
+            /** @description Wires. */
+            circuits?: components["schemas"]["Circuit"][];
+        };
         /**
          * @description Why to stop.
          * @enum {string}
          */
         Stop: "open-neutral" | "burning" | "shock";
+        /** @description Work that was left. */
+        Stopped: {
+            /**
+             * Format: date-time
+             * @description When.
+             */
+            time: string;
+            /** @description By whom. */
+            who: string;
+            /** @description Why. */
+            why?: string;
+        };
         /** @description A story that explains everything seen at a point. */
         Story: {
             /**
@@ -4165,6 +4833,10 @@ export interface components {
             /** @enum {string} */
             thing: "run";
         } | {
+            id: components["schemas"]["JobId"];
+            /** @enum {string} */
+            thing: "job";
+        } | {
             /** @enum {string} */
             thing: "step";
         };
@@ -4224,6 +4896,14 @@ export interface components {
             /** @description What was read on both sides. */
             read?: components["schemas"]["BothSides"];
             warmth?: components["schemas"]["Warm"] | null;
+        };
+        /** @description What a step switches. */
+        Switching: {
+            /** @description Breakers. */
+            breakers?: components["schemas"]["BreakerId"][];
+            /** @description On; otherwise off. */
+            on: boolean;
+            panel?: components["schemas"]["PanelId"] | null;
         };
         /**
          * @description How a point is drawn.
@@ -4513,6 +5193,13 @@ export interface components {
              */
             similar: number;
         };
+        /** @description A handle as it stood. */
+        WasAt: {
+            /** @description Whose. */
+            breaker: components["schemas"]["BreakerId"];
+            /** @description How it stood. */
+            handle: components["schemas"]["Handle"];
+        };
         /**
          * Format: double
          * @description Power in watts (W).
@@ -4523,6 +5210,36 @@ export interface components {
          * @enum {string}
          */
         Way: "tester" | "lamp" | "light" | "radio" | "meter" | "word";
+        /** @description One of several ways. */
+        WayTo: {
+            /**
+             * Format: int32
+             * @description Bodies that move.
+             */
+            bodies: number;
+            /** @description It is the one that is planned here. */
+            chosen: boolean;
+            /** @description What is to be bought. */
+            cost: components["schemas"]["CostClass"];
+            /** @description The goal that chooses it. */
+            goal: components["schemas"]["Goal"];
+            /** @description In a few words. */
+            title: string;
+            /** @description What speaks for it and against it. */
+            why: string;
+            /**
+             * Format: int32
+             * @description Wires that are landed anew.
+             */
+            wires: number;
+        };
+        /** @description Who may do it. */
+        WhoMay: {
+            /** @description A licensed electrician is due. */
+            licensed: boolean;
+            /** @description In words. */
+            said: string;
+        };
         /** @description Why a handle has to be off. */
         Why: {
             /** @description Tag. */
@@ -5909,6 +6626,343 @@ export interface operations {
             };
         };
     };
+    job_pairs: {
+        parameters: {
+            query: {
+                /** @description The panel. */
+                panel: number;
+            };
+            header?: never;
+            path: {
+                /** @description the house */
+                id: number;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["JoinPair"][];
+                };
+            };
+            /** @description a part of the request cannot be read */
+            400: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description what the address names is not there */
+            404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description something named cannot be; says which field */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
+    job_plan: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                /** @description the house */
+                id: number;
+            };
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["Goal"];
+            };
+        };
+        responses: {
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Pictured"];
+                };
+            };
+            /** @description a part of the request cannot be read */
+            400: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description what the address names is not there */
+            404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description others changed the same, or something would be lost */
+            409: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description the body is too large */
+            413: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description the body is of another kind */
+            415: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description something named cannot be; says which field */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
+    job_plan_pdf: {
+        parameters: {
+            query: {
+                /** @description The goal as JSON. */
+                goal: string;
+            };
+            header?: never;
+            path: {
+                /** @description the house */
+                id: number;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description the sheet */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/pdf": number[];
+                };
+            };
+            /** @description a part of the request cannot be read */
+            400: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description what the address names is not there */
+            404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description something named cannot be; says which field */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
+    jobs: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                /** @description the house */
+                id: number;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["JobNow"][];
+                };
+            };
+            /** @description a part of the request cannot be read */
+            400: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description what the address names is not there */
+            404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description something named cannot be; says which field */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
+    job: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                /** @description the house */
+                id: number;
+                /** @description the job */
+                job: number;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["JobShown"];
+                };
+            };
+            /** @description a part of the request cannot be read */
+            400: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description what the address names is not there */
+            404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description something named cannot be; says which field */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
+    protocol: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                /** @description the house */
+                id: number;
+                /** @description the job */
+                job: number;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description the protocol */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/pdf": number[];
+                };
+            };
+            /** @description a part of the request cannot be read */
+            400: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description what the address names is not there */
+            404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description something named cannot be; says which field */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
     length: {
         parameters: {
             query: {
@@ -6096,7 +7150,7 @@ export interface operations {
         parameters: {
             query?: {
                 /** @description One sort of lines: trip, reset, test, volts, note, change. */
-                kind?: "trip" | "reset" | "test" | "volts" | "note" | "change";
+                kind?: "trip" | "reset" | "test" | "volts" | "work" | "note" | "change";
                 /** @description Of one panel, by id. */
                 panel?: number;
                 /** @description Of one breaker, by id. */
@@ -6152,7 +7206,7 @@ export interface operations {
         parameters: {
             query?: {
                 /** @description One sort of lines: trip, reset, test, volts, note, change. */
-                kind?: "trip" | "reset" | "test" | "volts" | "note" | "change";
+                kind?: "trip" | "reset" | "test" | "volts" | "work" | "note" | "change";
                 /** @description Of one panel, by id. */
                 panel?: number;
                 /** @description Of one breaker, by id. */

@@ -685,7 +685,8 @@ const MINDED: &[(Mind, &[&str])] = &[
     (Mind::Cooking, &["range", "cooktop", "oven"]),
 ];
 
-fn mind(p: &Point) -> Option<Mind> {
+/// Why a point should not lose power unannounced.
+pub(crate) fn mind(p: &Point) -> Option<Mind> {
     let said = words_of(&p.name);
     if p.kind == PointKind::Alarm || said.iter().any(|w| w.plain == "smoke alarm") {
         return Some(Mind::Alarm);

@@ -1,6 +1,7 @@
 //! What was done, in a few words: for the page of changes and the log alike.
 
 use super::Change;
+use crate::house::JobAct;
 
 impl Change {
     /// What was done, in a few words.
@@ -49,6 +50,11 @@ impl Change {
             Self::Searched { .. } => "nothing else found dead",
             Self::GoRound { .. } => "round of measuring",
             Self::EndRun { .. } => "run ended",
+            Self::BeginJob { .. } => "work begun",
+            Self::ActInJob { act: JobAct::Done { .. } | JobAct::Read { .. } | JobAct::GoOn, .. } => "work in a panel",
+            Self::ActInJob { act: JobAct::Back, .. } => "step of work taken back",
+            Self::ActInJob { act: JobAct::Stop { .. }, .. } => "work stopped",
+            Self::ActInJob { act: JobAct::GiveUp, .. } => "work given up",
             Self::BeginStep { .. } => "handles moved, tour begun",
             Self::EndStep => "tour ended",
             Self::Batch { .. } => "several at once",

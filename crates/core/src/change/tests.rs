@@ -552,7 +552,10 @@ fn a_round_goes_on_by_its_readings_and_back_takes_the_last_out() {
         let on = house.run().unwrap().round.as_ref().unwrap().on.clone();
         go(house, Change::NoteReading { reading: Reading { time, place, quantity, value, on, ..reading(id) } })
     };
-    let done = |house: &House| house.run().unwrap().round.clone().unwrap().done;
+    let done = |house: &House| -> Vec<RoundPlace> {
+        let round = house.run().unwrap().round.clone().unwrap();
+        round.done.iter().map(|d| RoundPlace { place: d.place, of: d.of }).collect()
+    };
     let round = Round { on: [LoadId(1)].into(), ..Round::default() };
     let begun = go(&f.house, Change::PutRun { run: Run { round: Some(round), ..a_run(1) } });
     let passed = act(&begun, RoundAct::Passed { at: at_hot(three) });
@@ -568,6 +571,9 @@ fn a_round_goes_on_by_its_readings_and_back_takes_the_last_out() {
     let back = act(&second, RoundAct::Back);
     assert_eq!((done(&back).len(), back.readings.len(), back.evidence.len()), (1, 1, 0));
     assert_eq!(act(&back, RoundAct::Back).readings.len(), 1);
+    // Passing over what was read before, and taking that back, leaves the reading.
+    let over = act(&second, RoundAct::Passed { at: at_hot(one) });
+    assert_eq!(act(&over, RoundAct::Back).readings.len(), 2);
     // Nothing of it outlives what it speaks of, and a run that traces has no round.
     let gone = go(&go(&second, Change::RemoveLoad { load: LoadId(1) }), Change::RemoveBreaker { breaker: three });
     assert_eq!(done(&gone), [at_hot(one)]);
@@ -578,6 +584,11 @@ fn a_round_goes_on_by_its_readings_and_back_takes_the_last_out() {
     let late = Reading { place: at_hot(three).place, quantity: Quantity::Amps { of: None }, ..reading(903) };
     let after = go(&ended, Change::NoteReading { reading: late });
     assert_eq!(after.runs, ended.runs, "a round that ended stays as it was");
+    assert_eq!(act(&ended, RoundAct::Back), House { revision: ended.revision + 1, ..ended.clone() });
+    // A phone whose clock lags behind takes part; what was read an hour before does not.
+    let began = Run { begun: jiff::Timestamp::from_second(4000).unwrap(), round: Some(Round::default()), ..a_run(1) };
+    let begun = go(&f.house, Change::PutRun { run: began });
+    assert_eq!((done(&read(&begun, 3900, 9.0)).len(), done(&read(&begun, 300, 9.0)).len()), (1, 0));
 }
 
 #[test]

@@ -17,9 +17,9 @@ pub use integrity::check;
 use crate::base::Invalid;
 use crate::base::table::{Entity, Table};
 use crate::house::{
-    About, Breaker, BreakerId, Circuit, CircuitId, EnergyId, EnergyRecord, Evidence, EvidenceId, House, Load, LoadId,
-    LogEntry, LogId, Opening, OpeningId, Panel, PanelId, Picture, PictureId, Point, PointId, Reading, ReadingId, Room,
-    RoomId, Run, RunId, Step, Underlay, UnderlayId, things,
+    About, Breaker, BreakerId, Circuit, CircuitId, EnergyId, EnergyRecord, Evidence, EvidenceId, House, Job, JobId,
+    Load, LoadId, LogEntry, LogId, Opening, OpeningId, Panel, PanelId, Picture, PictureId, Point, PointId, Reading,
+    ReadingId, Room, RoomId, Run, RunId, Step, Underlay, UnderlayId, things,
 };
 
 /// A thing before and after; absent before it was added, absent after it was taken out.
@@ -116,6 +116,19 @@ macro_rules! edits {
                 }
             }
 
+            /// Both as one, where they are of the same thing.
+            fn then(&self, later: &Self) -> Option<Self> {
+                if self.subject() != later.subject() {
+                    return None;
+                }
+                match (self.clone(), later.clone()) {
+                    (Self::About(a), Self::About(b)) => Some(Self::About(Swap { before: a.before, after: b.after })),
+                    $((Self::$thing(a), Self::$thing(b)) => Some(Self::$thing(Swap { before: a.before, after: b.after })),)*
+                    (Self::Step(a), Self::Step(b)) => Some(Self::Step(Swap { before: a.before, after: b.after })),
+                    _ => None,
+                }
+            }
+
             /// True where it changes nothing.
             pub(crate) fn is_idle(&self) -> bool {
                 match self {
@@ -187,6 +200,20 @@ fn stands<T: Entity + PartialEq>(table: &Table<T>, swap: &Swap<T>) -> bool {
 #[must_use]
 pub fn invert(edits: Vec<Edit>) -> Vec<Edit> {
     edits.into_iter().rev().map(Edit::invert).collect()
+}
+
+/// What edits come to, each thing once: as it was before all, and as it is after.
+#[must_use]
+pub fn in_all(edits: &[Edit]) -> Vec<Edit> {
+    let mut all: Vec<Edit> = Vec::new();
+    for edit in edits {
+        match all.iter_mut().find_map(|first| first.then(edit).map(|both| (first, both))) {
+            Some((first, both)) => *first = both,
+            None => all.push(edit.clone()),
+        }
+    }
+    all.retain(|edit| !edit.is_idle());
+    all
 }
 
 /// What a list of edits touches.

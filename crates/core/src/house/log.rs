@@ -6,7 +6,7 @@ use jiff::Timestamp;
 use serde::{Deserialize, Serialize};
 use utoipa::ToSchema;
 
-use super::{BreakerId, LogId, PanelId, PointId};
+use super::{BreakerId, JobId, LogId, PanelId, PointId};
 use crate::base::units::Volts;
 
 /// One entry of the logbook.
@@ -82,6 +82,11 @@ pub enum Event {
         /// The readings.
         reading: ServiceReading,
     },
+    /// Work in a panel ended.
+    Worked {
+        /// The job, with its protocol.
+        job: JobId,
+    },
     /// A note, of a panel or of nothing in particular.
     Note {
         /// The panel.
@@ -119,7 +124,7 @@ impl Event {
             Self::Trip { breaker, .. } | Self::Reset { breaker, .. } | Self::BreakerTest { breaker, .. } => {
                 Some(*breaker)
             }
-            Self::DeviceTest { .. } | Self::Volts { .. } | Self::Note { .. } => None,
+            Self::DeviceTest { .. } | Self::Volts { .. } | Self::Worked { .. } | Self::Note { .. } => None,
         }
     }
 

@@ -4,6 +4,7 @@ mod crew;
 mod energy;
 mod evidence;
 mod floor;
+mod job;
 mod load;
 mod log;
 pub mod older;
@@ -25,6 +26,10 @@ pub use crew::{Crew, KNOWN_LOAD, KNOWN_LOAD_WATTS, KeptUntil, Method, Pace};
 pub use energy::{Demand, EnergyRecord, LONGEST_STEP, zone};
 pub use evidence::{Evidence, Fault, Observation, Seen, Step, Tried, Way};
 pub use floor::{Area, Opening, OpeningKind, Spot, Underlay, Wall};
+pub use job::{
+    Ending, Goal, Halves, HeldQuantity, Hold, HoldKind, Job, JobAct, JobStep, Joined, Joining, MakeRoom, Moving,
+    NewCircuit, ReadBand, Stage, StepDone, Stood, Stopped, Switching, WasAt,
+};
 pub use load::{Habit, Load, LoadKind};
 pub use log::{Event, LogEntry, Outcome, ServiceReading};
 pub use panel::{
@@ -34,7 +39,7 @@ pub use panel::{
 pub use picture::{Picture, PictureOf};
 pub use point::{Point, PointKind, Room};
 pub use reading::{Conductor, Instrument, MeasuredAt, Quantity, Reading, Side, Span};
-pub use round::{Round, RoundAct, RoundPlace};
+pub use round::{Round, RoundAct, RoundDone, RoundPlace};
 pub use run::Run;
 pub(crate) use things::things;
 pub use wiring::{Circuit, Colour, Landed};

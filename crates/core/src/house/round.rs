@@ -5,7 +5,7 @@ use std::collections::BTreeSet;
 use serde::{Deserialize, Serialize};
 use utoipa::ToSchema;
 
-use super::{BreakerId, Conductor, LoadId, MeasuredAt, Quantity, Reading, Side};
+use super::{BreakerId, Conductor, LoadId, MeasuredAt, Quantity, Reading, ReadingId, Side};
 
 /// A round of measuring: one place after the other with a clamp, while what usually runs is on.
 #[derive(Debug, Clone, PartialEq, Eq, Default, Serialize, Deserialize, ToSchema)]
@@ -25,7 +25,21 @@ pub struct Round {
     pub asked: Option<LoadId>,
     /// Places that were read or passed over, in that order.
     #[serde(default, skip_serializing_if = "Vec::is_empty")]
-    pub done: Vec<RoundPlace>,
+    pub done: Vec<RoundDone>,
+}
+
+/// A place that a round is done with.
+#[derive(Debug, Clone, Copy, PartialEq, Eq, Serialize, Deserialize, ToSchema)]
+#[serde(deny_unknown_fields)]
+pub struct RoundDone {
+    /// Where the clamp went,
+    pub place: MeasuredAt,
+    /// around which conductor; nothing for the hot of a breaker.
+    #[serde(default, skip_serializing_if = "Option::is_none")]
+    pub of: Option<Conductor>,
+    /// What was read there; nothing where it was passed over.
+    #[serde(default, skip_serializing_if = "Option::is_none")]
+    pub reading: Option<ReadingId>,
 }
 
 /// A conductor that a round goes by.
@@ -95,8 +109,8 @@ impl Round {
     }
 
     /// A place was read, or is left out.
-    pub fn pass(&mut self, at: RoundPlace) {
-        self.done.retain(|done| *done != at);
-        self.done.push(at);
+    pub fn pass(&mut self, RoundPlace { place, of }: RoundPlace, reading: Option<ReadingId>) {
+        self.done.retain(|done| (done.place, done.of) != (place, of));
+        self.done.push(RoundDone { place, of, reading });
     }
 }

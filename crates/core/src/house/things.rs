@@ -58,6 +58,10 @@ macro_rules! things {
             #[serde(default, skip_serializing_if = "Table::is_empty")]
             #[schema(value_type = Vec<Run>, required = false)]
             runs: Run, RunId, "run";
+            /// Work in panels, planned and under way.
+            #[serde(default, skip_serializing_if = "Table::is_empty")]
+            #[schema(value_type = Vec<Job>, required = false)]
+            jobs: Job, JobId, "job";
         }
     };
 }

@@ -8,7 +8,8 @@ use rand::{RngExt, SeedableRng};
 use super::stand_in::StandIn;
 use crate::base::position::Leg;
 use crate::base::units::Amps;
-use crate::house::{BreakerId, Conductor, House, Instrument, LoadId, MeasuredAt, PanelId, Quantity, Side};
+use crate::house::{BreakerId, Conductor, House, Instrument, Job, LoadId, MeasuredAt, PanelId, Quantity, Side, Stage};
+use crate::job;
 use crate::load::{plate, typical};
 use crate::network::wiring::Bar;
 use crate::network::{Flaw, FlawAt, On, Wired};
@@ -35,10 +36,13 @@ impl StandIn {
         flaws: &[(Flaw, FlawAt)],
         seed: u64,
     ) -> Option<f64> {
+        let worked = worked(house);
+        let house = &worked;
         let wired = Wired::new(house, &self.running(house, on), flaws);
         let (exact, most) = match quantity {
             Quantity::Amps { of } => (amps(&wired, place, of)?, MOST_AMPS),
-            Quantity::Volts { between } => (volts(house, &wired, place, between)?, MOST_VOLTS),
+            Quantity::Volts { .. } if self.is_dead(house, place) => (0.0, MOST_VOLTS),
+            Quantity::Volts { between } => (self.volts(house, &wired, place, between)?, MOST_VOLTS),
             Quantity::Watts => (self.watts(house, place, on), f64::MAX),
             Quantity::Degrees => (degrees(house, &wired, place)?, f64::MAX),
         };
@@ -65,6 +69,37 @@ impl StandIn {
     fn draw(&self, house: &House, load: LoadId) -> Amps {
         let written = || house.loads.get(load).and_then(|l| typical::of_load(house, l)).map(|a| Amps(UNWRITTEN * a.0));
         self.draws.get(&load).copied().or_else(written).unwrap_or(Amps(0.0))
+    }
+
+    /// True where nothing feeds a place: a job keeps its panel off as a whole, or its breaker is off.
+    fn is_dead(&self, house: &House, place: MeasuredAt) -> bool {
+        let (breaker, panel) = match place {
+            MeasuredAt::Breaker { breaker, side: Side::Load, .. } => (Some(breaker), None),
+            MeasuredAt::Breaker { breaker, .. } => (None, house.breakers.get(breaker).map(|b| b.panel)),
+            MeasuredAt::Point { point } => (self.truth.get(&point).copied().flatten(), None),
+            MeasuredAt::Bus { panel } | MeasuredAt::Main { panel } => (None, Some(panel)),
+            MeasuredAt::Feed { .. } => return false,
+        };
+        let of = breaker.and_then(|b| house.breakers.get(b));
+        let mut off = of.is_some_and(|b| b.is_off());
+        let mut here = of.map(|b| b.panel).or(panel).and_then(|p| house.panels.get(p));
+        // Panels are never fed by themselves (integrity), so this climb ends.
+        while let Some(panel) = here {
+            let kept = |job: &Job| job.ended.is_none() && job.keeps_off().0.contains(&panel.id);
+            let feeder = panel.fed_by.and_then(|b| house.breakers.get(b));
+            off |= house.jobs.iter().any(kept) || feeder.is_some_and(|b| b.is_off());
+            here = feeder.and_then(|b| house.panels.get(b.panel));
+        }
+        off
+    }
+
+    fn volts(&self, house: &House, wired: &Wired, place: MeasuredAt, between: Option<[Conductor; 2]>) -> Option<f64> {
+        let MeasuredAt::Point { point } = place else { return volts(house, wired, place, between) };
+        let feeder = self.truth.get(&point).copied().flatten()?;
+        match house.points.get(point)?.volts {
+            Some(volts) if volts.is_leg_to_leg() => wired.across_the_end(feeder).map(|v| v.0),
+            _ => wired.at_the_end(feeder)?.0.first().map(|v| v.0),
+        }
     }
 
     fn watts(&self, house: &House, place: MeasuredAt, on: &BTreeSet<LoadId>) -> f64 {
@@ -137,12 +172,26 @@ fn volts(house: &House, wired: &Wired, place: MeasuredAt, between: Option<[Condu
                     let legs: Vec<Leg> = at.at.iter().map(|p| panel.leg(*p)).collect();
                     wired.volts(panel.id, [Bar::Leg(*legs.first()?), Bar::Leg(*legs.get(1)?)]).map(|v| v.0)
                 }
-                (Side::Load, None) => wired.at_the_end(breaker)?.0.get(nth).map(|v| v.0),
-                (Side::Load, Some(_)) => wired.across_the_end(breaker).map(|v| v.0),
+                (Side::Load, Some([a, b])) if is_leg(a) && is_leg(b) => wired.across_the_end(breaker).map(|v| v.0),
+                (Side::Load, _) => wired.at_the_end(breaker)?.0.get(nth).map(|v| v.0),
             }
         }
         MeasuredAt::Point { .. } => None,
     }
+}
+
+fn is_leg(conductor: Conductor) -> bool {
+    !matches!(conductor, Conductor::N | Conductor::G)
+}
+
+/// The house as it is by now where work goes on: what was put in is there before the record says so.
+fn worked(house: &House) -> House {
+    let open = house.jobs.iter().filter(|job| job.ended.is_none() && job.made.is_none());
+    let past_work = open.filter(|job| job.next().is_none_or(|step| step.stage > Stage::Work));
+    past_work.fold(house.clone(), |house, job| match job::after(&house, &job.goal) {
+        Ok(done) => done.house,
+        Err(_) => house,
+    })
 }
 
 fn degrees(house: &House, wired: &Wired, place: MeasuredAt) -> Option<f64> {

@@ -7,7 +7,7 @@ use crate::base::position::{Column, Half, Leg, Position};
 use crate::base::units::Amps;
 use crate::code::STANDARD_RATINGS;
 use crate::edit::fit::{Misfit, misfits};
-use crate::house::{Breaker, BreakerId, Device, Frame, Handle, House, Panel, PanelId, Trip};
+use crate::house::{Breaker, BreakerId, Device, Frame, Handle, House, Job, Panel, PanelId, Trip};
 use crate::words::notation;
 
 /// A panel as it is to be drawn, spaces in the order of their numbers.
@@ -27,6 +27,8 @@ pub struct Face {
     pub breakers: Vec<FaceBreaker>,
     /// Ratings that breakers come in.
     pub ratings: Vec<Amps>,
+    /// Work under way in it, and that it is off as a whole where it is, in words.
+    pub work: Vec<String>,
 }
 
 /// One space.
@@ -102,6 +104,18 @@ pub fn face(house: &House, panel: &Panel) -> Face {
         spaces: panel.numbers().into_iter().map(|s| space(house, panel, s)).collect(),
         breakers: house.breakers_of(panel.id).into_iter().map(|b| breaker(house, panel, b, &misfits)).collect(),
         ratings: STANDARD_RATINGS.iter().copied().map(Amps).collect(),
+        work: house.jobs.iter().filter(|job| job.ended.is_none()).filter_map(|job| work(panel, job)).collect(),
+    }
+}
+
+/// What a job says of a panel.
+fn work(panel: &Panel, job: &Job) -> Option<String> {
+    let off = job.keeps_off().0.contains(&panel.id);
+    let how = if job.stopped.is_some() { "stopped" } else { "under way" };
+    match (off, job.panel == panel.id) {
+        (true, _) => Some(format!("OFF as a whole: {} ({how})", job.title)),
+        (false, true) => Some(format!("{}: {how}", job.title)),
+        (false, false) => None,
     }
 }
 

@@ -230,6 +230,7 @@ fn change_line(house: &House, entry: &HistoryEntry) -> Line {
         note: String::new(),
         panel_id: panel.map(|p| p.id),
         breaker_id: breaker.map(|b| b.id),
+        job: None,
     }
 }
 

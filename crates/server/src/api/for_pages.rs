@@ -7,7 +7,7 @@ use serde::{Serialize, Serializer};
 use wayfinder_core::answers::diagnose::Sign;
 use wayfinder_core::answers::shutdown::Mind;
 use wayfinder_core::base::Said;
-use wayfinder_core::house::{Crew, Device, Fault, Habit, Instrument, LoadKind, Method, Pace, Seen, Way};
+use wayfinder_core::house::{Crew, Device, Fault, Habit, Instrument, Joined, LoadKind, Method, Pace, Seen, Stage, Way};
 use wayfinder_core::load::suspect::Complains;
 use wayfinder_core::trace::{HintKind, Status};
 
@@ -45,12 +45,14 @@ pub fn for_pages() -> ForPages {
         ("Habit", list::<Habit>()),
         ("Instrument", list::<Instrument>()),
         ("HintKind", list::<HintKind>()),
+        ("Joined", list::<Joined>()),
         ("LoadKind", list::<LoadKind>()),
         ("Method", list::<Method>()),
         ("Mind", list::<Mind>()),
         ("Pace", list::<Pace>()),
         ("Seen", list::<Seen>()),
         ("Sign", list::<Sign>()),
+        ("Stage", list::<Stage>()),
         ("Status", list::<Status>()),
         ("Way", list::<Way>()),
     ]);

@@ -15,6 +15,7 @@ use wayfinder_core::answers::upkeep::Glance;
 use wayfinder_core::change::{Cost, cost};
 use wayfinder_core::edit::Subject;
 use wayfinder_core::house::{Panel, PanelId, RunId};
+use wayfinder_core::job::work::{self, JobNow};
 use wayfinder_core::{Change, House, Invalid};
 use wayfinder_formats::house_file;
 use wayfinder_store::{Author, HouseId, Shelf};
@@ -261,6 +262,8 @@ pub struct ShownHouse {
     panel_order: Vec<PanelId>,
     /// The run that goes on.
     run_now: Option<RunId>,
+    /// Work under way in its panels, or left.
+    work_now: Vec<JobNow>,
 }
 
 impl ShownHouse {
@@ -268,7 +271,9 @@ impl ShownHouse {
         Self {
             panel_order: house.panels_in_order().iter().map(|p| p.id).collect(),
             run_now: house.run().map(|r| r.id),
-            house: house.clone(),
+            work_now: work::open(house),
+            // Pages read jobs one at a time: they have all their steps with them.
+            house: House { jobs: Default::default(), ..house.clone() },
         }
     }
 }

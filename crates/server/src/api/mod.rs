@@ -8,6 +8,7 @@ mod extract;
 mod for_pages;
 mod houses;
 mod instruments;
+mod job;
 mod load;
 mod plans;
 mod reads;
@@ -62,6 +63,7 @@ fn api() -> OpenApiRouter<Arc<Hub>> {
         .merge(crew::routes())
         .merge(instruments::routes())
         .merge(load::routes())
+        .merge(job::routes())
         .merge(session::routes())
 }
 

@@ -16,7 +16,7 @@ use super::{Read, breaker, panel_called, print, print_json};
 pub struct ArrangeArgs {
     #[command(flatten)]
     read: Read,
-    /// Room to make: 1p, 2p, 3p, or 5=2p for room from space 5 down; may be given again.
+    /// Room to make: 1p, 2p, 3p, or 5=2p for room from space 5 down; or balance, for even legs. May be given again.
     #[arg(long = "for", required = true)]
     wishes: Vec<String>,
     /// The panel; otherwise the first.
@@ -49,6 +49,7 @@ pub fn show_arrangement(args: &ArrangeArgs) -> Result<ExitCode, Bad> {
 fn told(found: &Arranged) -> String {
     match found {
         Arranged::Impossible { impossible } => format!("Impossible by moving alone: {impossible}.\n"),
+        Arranged::CutOff { cut_off } => format!("Not known: {cut_off}.\n"),
         Arranged::Possible(best) => {
             let other = best.other.as_ref().map_or_else(String::new, |o| format!("As good:\n{}", way(o)));
             format!("{}{other}", way(best))
@@ -61,15 +62,16 @@ fn way(found: &Arrangement) -> String {
     for step in &found.moves {
         let _ = writeln!(out, "{}: {} to {}", step.panel, step.from, step.to);
     }
-    let proven = if found.optimal { "nothing less is possible" } else { "there may be something better" };
+    let proven = match found.gap {
+        _ if found.optimal => "nothing less is possible".to_owned(),
+        Some(gap) => format!("they may come nearer by {:.1} A at the most", gap.0),
+        None => "there may be something better".to_owned(),
+    };
+    let room = if found.room.is_empty() { String::new() } else { format!("Room at {}. ", found.room.join(" and ")) };
     let _ = writeln!(
         out,
-        "Room at {}. {} bodies, {} wires, {} rows; legs {:.1} A apart after; {proven}.",
-        found.room.join(" and "),
-        found.bodies,
-        found.wires,
-        found.rows,
-        found.imbalance.0
+        "{room}{} bodies, {} wires, {} rows; legs {:.1} A apart after; {proven}.",
+        found.bodies, found.wires, found.rows, found.imbalance.0
     );
     out
 }

@@ -1,11 +1,11 @@
-import type { Change, Round, RoundPlace } from "../../api/client";
+import type { Change, Round, RoundDone, RoundPlace } from "../../api/client";
 
 /** A place of a round as a word that can be compared. */
 export function placeKey({ place, of }: RoundPlace): string {
   return `${place.at} ${"breaker" in place ? place.breaker : "panel" in place ? place.panel : ""} ${of ?? ""}`;
 }
 
-function without(done: readonly RoundPlace[], at: RoundPlace): RoundPlace[] {
+function without(done: readonly RoundDone[], at: RoundPlace): RoundDone[] {
   return done.filter((d) => placeKey(d) !== placeKey(at));
 }
 
@@ -14,7 +14,7 @@ function acted(round: Round, change: Change): Round {
   const on = round.on ?? [];
   if (change.type === "note-reading" && change.reading.quantity.quantity === "amps") {
     const at = { place: change.reading.place, of: change.reading.quantity.of ?? null };
-    return { ...round, done: [...without(done, at), at] };
+    return { ...round, done: [...without(done, at), { ...at, reading: change.reading.id }] };
   }
   if (change.type !== "go-round") {
     return round;

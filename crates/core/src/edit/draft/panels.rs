@@ -4,8 +4,8 @@ use super::Draft;
 use crate::base::Invalid;
 use crate::base::position::Position;
 use crate::house::{
-    Breaker, BreakerId, Circuit, CircuitId, Evidence, Handle, Observation, Panel, PanelId, PictureOf, Reading, Run,
-    Seen,
+    Breaker, BreakerId, Circuit, CircuitId, Evidence, Handle, LoadId, MeasuredAt, Observation, Panel, PanelId,
+    PictureOf, PointId, Reading, Run, Seen,
 };
 
 impl Draft {
@@ -96,6 +96,35 @@ impl Draft {
         self.drop::<Breaker>(breaker)
     }
 
+    /// Puts all that hangs on a breaker onto another one, and takes it out. What was seen of the circuits stays as far as it is
+    /// true of the breaker that carries both now.
+    pub fn join_breakers(&mut self, gone: BreakerId, into: BreakerId) -> Result<(), Invalid> {
+        let may_feed = (self.may_feed)(&self.house);
+        let may = |point: &PointId, breaker| may_feed.get(point).is_none_or(|feeders| feeders.contains(&breaker));
+        let speaks = |e: &&Evidence| e.observation.breakers().any(|b| b == gone || b == into);
+        for evidence in self.house.evidence.iter().filter(speaks).cloned().collect::<Vec<_>>() {
+            let other = |breaker| may(&evidence.point, breaker);
+            match joined(&evidence, [gone, into], [other(gone), other(into)]) {
+                Some(left) => self.put(left),
+                None => self.drop::<Evidence>(evidence.id)?,
+            }
+        }
+        for reading in self.house.readings.iter().filter(|r| r.place.breaker().is_some()).cloned().collect::<Vec<_>>() {
+            let MeasuredAt::Breaker { breaker, side, .. } = reading.place else { continue };
+            let Some(other) =
+                [(gone, into), (into, gone)].into_iter().find(|(b, _)| *b == breaker).map(|(_, other)| other)
+            else {
+                continue;
+            };
+            // It was read when the other circuit was no part of it.
+            let elsewhere = |load: &LoadId| self.house.loads.get(*load).is_some_and(|l| may(&l.point, other));
+            let on = reading.on.iter().copied().filter(|load| !elsewhere(load)).collect();
+            self.put(Reading { place: MeasuredAt::Breaker { breaker: into, pole: None, side }, on, ..reading });
+        }
+        self.rewrite::<Circuit>(|c| (c.breaker == gone).then(|| Circuit { breaker: into, pole: None, ..c.clone() }));
+        self.remove_breaker(gone)
+    }
+
     /// Takes back what was observed of a breaker alone, and leaves what those observations say of others.
     fn forget_breaker(&mut self, breaker: BreakerId) -> Result<(), Invalid> {
         let speaks = |e: &&Evidence| e.observation.breakers().any(|b| b == breaker);
@@ -120,6 +149,36 @@ impl Draft {
         self.drop_pictures(|of| *of == PictureOf::Circuit { circuit })?;
         self.drop::<Circuit>(circuit)
     }
+}
+
+/// What an observation says once the circuits of one breaker hang on another: with that one off the point is dead whichever
+/// of the two it hung on; live with it off it was only where both were off, or where it surely does not hang on the other.
+fn joined(evidence: &Evidence, [gone, into]: [BreakerId; 2], [on_gone, on_into]: [bool; 2]) -> Option<Evidence> {
+    let to = |at: BreakerId| if at == gone { into } else { at };
+    let observation = match &evidence.observation {
+        Observation::Power { off, seen, how } => {
+            let (had_gone, had_into) = (off.contains(&gone), off.contains(&into));
+            let mut off: std::collections::BTreeSet<BreakerId> =
+                off.iter().copied().filter(|b| *b != gone && *b != into).collect();
+            let both = had_gone && had_into;
+            let tells = match seen {
+                Seen::Dead => had_gone || had_into,
+                Seen::Live | Seen::Unsure => both || (had_into && !on_gone) || (had_gone && !on_into),
+            };
+            if tells {
+                off.insert(into);
+            }
+            if off.is_empty() {
+                return None;
+            }
+            Observation::Power { off, seen: *seen, how: *how }
+        }
+        Observation::Pointed { at } => Observation::Pointed { at: to(*at) },
+        Observation::Rise { at, expected, rose } => Observation::Rise { at: to(*at), expected: *expected, rose: *rose },
+        Observation::Wire { at } => Observation::Wire { at: to(*at) },
+        other @ (Observation::Tried { .. } | Observation::Fault { .. }) => other.clone(),
+    };
+    Some(Evidence { observation, ..evidence.clone() })
 }
 
 /// What an observation still says of the other breakers when one is gone; nothing where it was about that one.

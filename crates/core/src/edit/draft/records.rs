@@ -38,6 +38,7 @@ fn happened(event: &Event) -> &'static str {
         Event::BreakerTest { passed: true, .. } | Event::DeviceTest { passed: true, .. } => "test passed",
         Event::BreakerTest { .. } | Event::DeviceTest { .. } => "test failed",
         Event::Volts { .. } => "service voltages read",
+        Event::Worked { .. } => "work in the panel",
         Event::Note { .. } => "",
     }
 }

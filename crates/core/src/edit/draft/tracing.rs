@@ -1,11 +1,14 @@
 //! The step of tracing under way, and the run it is part of.
 
-use jiff::Timestamp;
+use jiff::{SignedDuration, Timestamp};
 
 use super::super::{Edit, Swap};
 use super::Draft;
 use crate::base::Invalid;
 use crate::house::{BreakerId, Crew, Handle, Reading, Round, RoundAct, RoundPlace, Run, RunId, Step};
+
+/// A phone whose clock lags behind the one that began the round takes part in it all the same.
+const CLOCKS_DIFFER: SignedDuration = SignedDuration::from_mins(15);
 
 impl Draft {
     /// Handles have been moved as advised and the tour begins: those of the step are off, all others on.
@@ -53,14 +56,19 @@ impl Draft {
         let Some(mut round) = run.round.clone() else {
             return Err(Invalid::new("run", "this run traces and does not measure"));
         };
+        // What a phone out of reach had kept may arrive when others have ended the round: it stays as it ended.
+        if run.ended.is_some() {
+            return Ok(());
+        }
         match act {
             RoundAct::Switched { loads, on } => round.switch(loads, *on),
             RoundAct::Ready => round.ready = true,
             RoundAct::Asked { load } => round.asked = *load,
-            RoundAct::Passed { at } => round.pass(*at),
+            RoundAct::Passed { at } => round.pass(*at, None),
             RoundAct::Back => {
-                if let Some(last) = round.done.pop() {
-                    self.forget_reading_of(&run, last)?;
+                let last = round.done.pop().and_then(|done| done.reading);
+                if let Some(reading) = last.filter(|reading| self.house.readings.get(*reading).is_some()) {
+                    self.remove_reading(reading)?;
                 }
             }
         }
@@ -68,19 +76,12 @@ impl Draft {
         Ok(())
     }
 
-    /// Takes out the newest reading that a run took there.
-    fn forget_reading_of(&mut self, run: &Run, at: RoundPlace) -> Result<(), Invalid> {
-        let taken = self.house.readings.iter().filter(|r| RoundPlace::of(r) == Some(at) && r.time >= run.begun);
-        let newest = taken.max_by_key(|r| (r.time, r.id)).map(|r| r.id);
-        newest.map_or(Ok(()), |reading| self.remove_reading(reading))
-    }
-
-    /// The round that goes on has read a place.
+    /// The round that goes on has read a place. What was read before it began is no part of it, as far as clocks agree.
     pub fn round_has_read(&mut self, reading: &Reading) {
         let Some(at) = RoundPlace::of(reading) else { return };
         self.change_rounds(|run, round| {
-            if run.ended.is_none() && run.begun <= reading.time {
-                round.pass(at);
+            if run.ended.is_none() && run.begun.duration_since(reading.time) <= CLOCKS_DIFFER {
+                round.pass(at, Some(reading.id));
             }
         });
     }

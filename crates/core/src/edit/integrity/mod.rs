@@ -5,6 +5,7 @@ mod circuit;
 mod energy;
 mod evidence;
 mod fit;
+mod job;
 mod load;
 mod log;
 mod opening;
@@ -46,6 +47,7 @@ pub fn check(house: &House) -> Result<(), Invalid> {
     house.pictures.iter().try_for_each(|p| picture::check_picture(house, p))?;
     house.underlays.iter().try_for_each(|u| picture::check_underlay(house, u))?;
     run::check_runs(house)?;
+    house.jobs.iter().try_for_each(job::check_job)?;
     run::check_step(house)
 }
 

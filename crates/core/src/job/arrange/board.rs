@@ -112,9 +112,73 @@ pub struct Board {
     pub bodies: Vec<Body>,
     /// Pairs of poles, each as its body and its number there, that share a neutral: they stand on different legs.
     pub apart: Vec<[(usize, usize); 2]>,
+    /// Legs that are no farther apart than this are even, in tenths of an ampere; nothing where that is not wished for.
+    pub even: Option<u32>,
+}
+
+/// Something that is given, and without which more could be moved.
+#[derive(Debug, Clone, Copy, PartialEq, Eq)]
+pub enum Given {
+    /// A body stays where it is.
+    Fixed(usize),
+    /// What is wished for has to be at its place.
+    Place(usize),
+    /// Half-size breakers go only where they are listed.
+    Listed,
+    /// A pair shares a neutral.
+    Apart(usize),
 }
 
 impl Board {
+    /// All that is given.
+    #[must_use]
+    pub fn givens(&self) -> Vec<Given> {
+        let bodies = || self.bodies.iter().enumerate();
+        let fixed = bodies().filter(|(_, b)| b.fixed).map(|(b, _)| Given::Fixed(b));
+        let places = bodies().filter(|(_, b)| b.only.is_some()).map(|(b, _)| Given::Place(b));
+        let listed = bodies().any(|(_, b)| b.halves).then_some(Given::Listed);
+        fixed.chain(places).chain(listed).chain((0..self.apart.len()).map(Given::Apart)).collect()
+    }
+
+    /// The same without some of what is given. What is fixed and no breaker goes altogether.
+    #[must_use]
+    pub fn without(&self, gone: &[Given]) -> Self {
+        let mut board = self.clone();
+        for given in gone {
+            match *given {
+                Given::Fixed(body) if board.bodies[body].poles.is_empty() => board.bodies[body].height = 0,
+                Given::Fixed(body) => board.bodies[body].fixed = false,
+                Given::Place(body) => board.bodies[body].only = None,
+                Given::Listed => {
+                    board.listed = Mask([u128::MAX; 2]);
+                }
+                Given::Apart(_) => {}
+            }
+        }
+        let kept = |nth: &usize| !gone.contains(&Given::Apart(*nth));
+        board.apart = (0..self.apart.len()).filter(kept).map(|nth| self.apart[nth]).collect();
+        board
+    }
+
+    /// No arrangement has legs nearer to one another than this, in tenths of an ampere: the largest pole has a leg to itself at
+    /// the best, and what is fixed stays on its leg.
+    #[must_use]
+    pub fn least_imbalance(&self) -> u32 {
+        let legs = u32::from(self.legs);
+        let poles = || self.bodies.iter().enumerate().flat_map(|(b, body)| (0..body.poles.len()).map(move |p| (b, p)));
+        let load = |(b, p): (usize, usize)| self.bodies[b].poles[p].load;
+        let total: u32 = poles().map(load).sum();
+        let fixed = |leg: u8| {
+            let on = |(b, p): &(usize, usize)| {
+                self.bodies[*b].fixed && self.bodies[*b].seat.is_some_and(|s| self.leg(*b, *p, s) == leg)
+            };
+            poles().filter(on).map(load).sum()
+        };
+        let largest = poles().map(load).max().unwrap_or(0);
+        let alone = (0..self.legs).map(fixed).chain([largest]);
+        alone.map(|own: u32| own.saturating_sub((total - own).div_ceil(legs - 1))).max().unwrap_or(0)
+    }
+
     /// The leg of a body's pole at a seat.
     #[must_use]
     pub fn leg(&self, body: usize, pole: usize, seat: Seat) -> u8 {

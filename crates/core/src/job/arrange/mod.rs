@@ -1,7 +1,7 @@
 //! Rearranging a panel, exactly: room for something wished for by moving as little as can be (handbook 7).
 //!
 //! Legal, and in this order: the fewest bodies moved, the fewest wires landed anew, the fewest rows gone, the legs least
-//! apart at the usual peak.
+//! apart at the usual peak. Where legs are to be even, that goes first: nearer than a clamp can tell apart is even.
 
 mod board;
 mod search;
@@ -17,31 +17,46 @@ use crate::base::Invalid;
 use crate::base::position::{Column, Half, Position, format_poles};
 use crate::base::units::Amps;
 use crate::house::{Breaker, BreakerId, Circuit, Frame, House, Panel};
-use board::{Board, Body, Mask, Pole, Seat};
+use board::{Board, Body, Given, Mask, Pole, Seat};
 use search::{Cost, Found, Plan, STEPS, search};
 
-/// Room that is wished for: whole spaces one below the other.
+/// What is wished for.
 #[derive(Debug, Clone, Copy, PartialEq, Eq)]
-pub struct Wish {
-    /// Poles, 1 to 3: so many spaces.
-    pub poles: u8,
-    /// The uppermost space, where it has to be there.
-    pub at: Option<u16>,
+pub enum Wish {
+    /// Room: whole spaces one below the other.
+    Room {
+        /// Poles, 1 to 3: so many spaces.
+        poles: u8,
+        /// The uppermost space, where it has to be there.
+        at: Option<u16>,
+    },
+    /// Legs that carry the same.
+    Balance,
 }
 
 impl Wish {
-    /// Reads `2p`, or `5=2p` for room at a place.
+    /// Reads `2p`, `5=2p` for room at a place, or `balance`.
     ///
     /// # Errors
-    /// Where it is neither.
+    /// Where it is none of them.
     pub fn parse(text: &str) -> Result<Self, Invalid> {
-        let bad = || Invalid::new("for", format!("\"{text}\" is no room to wish for: 1p, 2p, 3p, or 5=2p for a place"));
+        let bad = || {
+            let message = format!("\"{text}\" cannot be wished for: 1p, 2p, 3p, 5=2p for room at a place, or balance");
+            Invalid::new("for", message)
+        };
+        if text.trim() == "balance" {
+            return Ok(Self::Balance);
+        }
         let (at, poles) = match text.split_once('=') {
             Some((at, poles)) => (Some(at.trim().parse().map_err(|_| bad())?), poles),
             None => (None, text),
         };
         let poles = poles.trim().strip_suffix('p').and_then(|n| n.parse().ok()).filter(|n| (1..=3).contains(n));
-        Ok(Self { poles: poles.ok_or_else(bad)?, at })
+        Ok(Self::Room { poles: poles.ok_or_else(bad)?, at })
+    }
+
+    fn poles(self) -> usize {
+        if let Self::Room { poles, .. } = self { usize::from(poles) } else { 0 }
     }
 }
 
@@ -73,6 +88,9 @@ pub struct Arrangement {
     pub imbalance: Amps,
     /// Nothing better is possible; otherwise the search was cut off, and there may be something better.
     pub optimal: bool,
+    /// Where it was cut off while legs were to be even: they may come nearer by so much at the most.
+    #[serde(skip_serializing_if = "Option::is_none")]
+    pub gap: Option<Amps>,
     /// The room that is made, for each wish its spaces.
     pub room: Vec<String>,
     /// Another one that is as good.
@@ -90,6 +108,11 @@ pub enum Arranged {
     Impossible {
         /// Why.
         impossible: String,
+    },
+    /// Nothing was found before the search was cut off.
+    CutOff {
+        /// What that means.
+        cut_off: String,
     },
 }
 
@@ -117,8 +140,8 @@ pub fn arrange(
             Arranged::Possible(Arrangement { other, ..told(best, true) })
         }
         Found::CutOff(Some(plan)) => Arranged::Possible(told(plan, false)),
-        Found::CutOff(None) => Arranged::Impossible {
-            impossible: "nothing was found in the time given: that does not prove that there is nothing".into(),
+        Found::CutOff(None) => Arranged::CutOff {
+            cut_off: "nothing was found in the time given: that does not prove that there is nothing".into(),
         },
         Found::Impossible => Arranged::Impossible { impossible: laid.why(wishes) },
     })
@@ -158,6 +181,7 @@ impl<'a> Laid<'a> {
                 listed: Mask::default(),
                 bodies: Vec::new(),
                 apart: Vec::new(),
+                even: None,
             },
             members: Vec::new(),
         };
@@ -174,8 +198,13 @@ impl<'a> Laid<'a> {
         }
         laid.keep_apart();
         for wish in wishes {
-            let only = wish.at.map(|at| laid.room_at(at)).transpose()?;
-            laid.put(Body { height: 2 * wish.poles, only, ..EMPTY }, Vec::new());
+            match wish {
+                Wish::Room { poles, at } => {
+                    let only = at.map(|at| laid.room_at(at)).transpose()?;
+                    laid.put(Body { height: 2 * poles, only, ..EMPTY }, Vec::new());
+                }
+                Wish::Balance => laid.board.even = Some(laid.even()),
+            }
         }
         Ok(laid)
     }
@@ -257,8 +286,15 @@ impl<'a> Laid<'a> {
         self.board.apart = pairs.filter(|[one, other]| one.0 != other.0).collect();
     }
 
+    /// What a clamp cannot tell apart on a leg, in tenths of an ampere: two in a hundred and 0.2 A. (handbook 3.1, common
+    /// practice)
+    fn even(&self) -> u32 {
+        let total: u32 = self.board.bodies.iter().flat_map(|b| &b.poles).map(|p| p.load).sum();
+        total / u32::from(self.board.legs) / 50 + 2
+    }
+
     fn told(&self, plan: &Plan, optimal: bool) -> Arrangement {
-        let Cost { bodies, wires, rows, imbalance } = plan.cost;
+        let Cost { uneven, bodies, wires, rows, imbalance } = plan.cost;
         let moved = self.board.bodies.iter().zip(&self.members).zip(&plan.seats);
         let moves =
             moved.filter_map(|((body, members), to)| Some((body.seat.filter(|from| from != to)?, members, *to)));
@@ -275,6 +311,10 @@ impl<'a> Laid<'a> {
             rows,
             imbalance: Amps(f64::from(imbalance) / 10.0),
             optimal,
+            gap: (!optimal && self.board.even.is_some()).then(|| {
+                let least = self.board.even.map_or(0, |even| self.board.least_imbalance().saturating_sub(even));
+                Amps(f64::from(uneven.saturating_sub(least)) / 10.0)
+            }),
             room: rooms.map(room).collect(),
             other: None,
         }
@@ -299,41 +339,116 @@ impl<'a> Laid<'a> {
     fn too_many(&self, wishes: &[Wish]) -> Option<String> {
         let most = usize::from(self.panel.max_circuits?);
         let used: usize = self.members.iter().flatten().map(|b| b.at.len()).sum();
-        let more: usize = wishes.iter().map(|w| usize::from(w.poles)).sum();
+        let more: usize = wishes.iter().map(|w| w.poles()).sum();
         (used + more > most).then(|| {
             format!("the label allows {most} circuits; {used} are in use, and {more} more are wished for (NEC 408.54)")
         })
     }
 
-    /// Why there is nothing, as far as it can be said.
+    /// Why there is nothing: a smallest set of what is given without which there would be something.
     fn why(&self, wishes: &[Wish]) -> String {
-        let wanted: usize = wishes.iter().map(|w| usize::from(w.poles)).sum();
-        let mut taken = Mask::default();
-        let standing = || self.board.bodies.iter().filter(|b| b.seat.is_some());
-        standing().filter_map(|b| Some(Mask::of(b.seat?, b.height))).for_each(|mask| taken |= mask);
-        let is_free = |space: &u16| !Mask::of(self.seat(Position::whole(*space)), 2).meets(taken);
-        let free: Vec<String> = self.spaces().filter(is_free).map(|s| s.to_string()).collect();
-        let named = |body: usize| self.members[body].iter().map(|b| b.at_text()).collect::<Vec<_>>().join(" and ");
-        let held = |b: &usize| self.board.bodies[*b].fixed && !self.members[*b].is_empty();
-        let fixed: Vec<String> = (0..self.members.len()).filter(held).map(named).collect();
-        let unknown: Vec<String> = self.house.not_entered(self.panel).iter().map(ToString::to_string).collect();
-        let mut parts = vec![match free.as_slice() {
-            [] => "no space is free".to_owned(),
-            [one] if wanted > 1 => format!("only {one} is free, and {wanted} spaces are needed"),
-            some if some.len() < wanted => {
-                format!("only {} are free, and {wanted} spaces are needed", some.join(" and "))
+        let can_be = |gone: &[Given]| !matches!(search(&self.board.without(gone), STEPS_OF_REASONS), Found::Impossible);
+        let mut gone = Vec::new();
+        let mut reasons = Vec::new();
+        let all = self.board.givens();
+        if can_be(&all) {
+            for given in all {
+                gone.push(given);
+                if can_be(&gone) {
+                    gone.pop();
+                    reasons.push(given);
+                }
             }
-            some => format!("{} are free, and cannot be brought together", some.join(", ")),
-        }];
-        if !fixed.is_empty() {
-            parts.push(format!("{} stay where they are", fixed.join(", ")));
+        }
+        let mut parts: Vec<String> = self.reasons(&reasons);
+        if parts.is_empty() {
+            parts.push(self.what_is_free(wishes));
+        }
+        format!("{} can be made: {}", wanted(wishes), parts.join("; "))
+    }
+
+    /// Reasons in words, those of a kind together.
+    fn reasons(&self, reasons: &[Given]) -> Vec<String> {
+        let named = |body: usize| self.members[body].iter().map(|b| b.at_text()).collect::<Vec<_>>().join(" and ");
+        let fixed = reasons.iter().filter_map(|r| if let Given::Fixed(body) = r { Some(*body) } else { None });
+        let (held, unknown): (Vec<usize>, Vec<usize>) = fixed.partition(|body| !self.members[*body].is_empty());
+        let mut parts = Vec::new();
+        if !held.is_empty() {
+            let at: Vec<String> = held.into_iter().map(named).collect();
+            parts.push(format!("{} {} to stay", at.join(", "), if at.len() == 1 { "has" } else { "have" }));
         }
         if !unknown.is_empty() {
-            parts.push(format!("{} are not entered: look whether they are empty", unknown.join(", ")));
+            let place = |body: usize| {
+                let half = |seat: Seat| if seat.top.is_multiple_of(2) { Half::Upper } else { Half::Lower };
+                let whole = self.board.bodies[body].height == 2;
+                let seat = self.board.bodies[body].seat?;
+                self.position(seat, if whole { Half::Whole } else { half(seat) })
+            };
+            let at: Vec<String> = unknown.into_iter().filter_map(place).map(|p| p.to_string()).collect();
+            let are = if at.len() == 1 { "is" } else { "are" };
+            parts.push(format!("{} {are} not entered: look whether nothing stands there", at.join(", ")));
         }
-        parts.join("; ")
+        if reasons.iter().any(|r| matches!(r, Given::Place(_))) {
+            parts.push("it has to be at that place".into());
+        }
+        if reasons.contains(&Given::Listed) {
+            parts.push("half-size breakers may stand only where the panel lists them (NEC 408.54)".into());
+        }
+        for (one, other) in reasons.iter().filter_map(|r| self.pair(*r)) {
+            parts.push(format!("{one} and {other} share a neutral and have to be on different legs (NEC 210.4)"));
+        }
+        parts
+    }
+
+    fn pair(&self, given: Given) -> Option<(String, String)> {
+        let Given::Apart(nth) = given else { return None };
+        let breaker = |(body, mut pole): (usize, usize)| {
+            for breaker in &self.members[body] {
+                match pole.checked_sub(breaker.at.len()) {
+                    Some(left) => pole = left,
+                    None => return Some(breaker.at_text()),
+                }
+            }
+            None
+        };
+        let [one, other] = self.board.apart[nth];
+        breaker(one).zip(breaker(other))
+    }
+
+    fn what_is_free(&self, wishes: &[Wish]) -> String {
+        let mut taken = Mask::default();
+        let standing = self.board.bodies.iter().filter_map(|b| Some(Mask::of(b.seat?, b.height)));
+        standing.for_each(|mask| taken |= mask);
+        let is_free = |space: &u16| !Mask::of(self.seat(Position::whole(*space)), 2).meets(taken);
+        let free: Vec<String> = self.spaces().filter(is_free).map(|s| s.to_string()).collect();
+        let wanted: usize = wishes.iter().map(|w| w.poles()).sum();
+        match free.as_slice() {
+            [] => "no space is free".to_owned(),
+            some if some.len() < wanted => {
+                let are = if some.len() == 1 { "is" } else { "are" };
+                format!("only {} {are} free, and {wanted} spaces are needed", some.join(" and "))
+            }
+            some => format!("{} are free, and cannot be brought together", some.join(", ")),
+        }
     }
 }
+
+/// What is wished for and cannot be, in words.
+fn wanted(wishes: &[Wish]) -> String {
+    let one = |wish: &Wish| match wish {
+        Wish::Room { poles: 1, at: None } => "no space".to_owned(),
+        Wish::Room { poles: 1, at: Some(at) } => format!("no room at {at}"),
+        Wish::Room { poles, at } => {
+            let many = if *poles == 2 { "two" } else { "three" };
+            format!("no {many} adjacent spaces{}", at.map_or_else(String::new, |at| format!(" from {at} down")))
+        }
+        Wish::Balance => "no even load".to_owned(),
+    };
+    wishes.iter().map(one).collect::<Vec<_>>().join(" and ")
+}
+
+/// Steps of a search that only asks whether something can be. Where it is cut off, the reason may not be the smallest.
+const STEPS_OF_REASONS: u64 = 20_000;
 
 const EMPTY: Body =
     Body { height: 2, halves: false, seat: None, fixed: false, only: None, wires: 0, poles: Vec::new() };

@@ -1,14 +1,17 @@
 //! The exact search: the fewest bodies first, by going deeper one body at a time; among those of that number all are weighed.
 //!
-//! A plan begins with the room that is wished for. Whatever stands where something is put has to move as well, and nothing
-//! else does: a body that nothing drives out could as well stay. So the first depth at which there is any plan holds the
-//! best one, and at that depth every plan is looked at, but for those that cost more already.
+//! A plan begins with the room that is wished for. Whatever stands where something is put has to move as well. Where legs
+//! need not be even nothing else does: a body that nothing drives out could as well stay. So the first depth at which there
+//! is any plan holds the best one, and at that depth every plan is looked at, but for those that cost more already. Where
+//! legs are to be even a body may be lifted for that alone, and it goes deeper until they are as even as can be.
 
 use super::board::{Board, Mask, Seat};
 
 /// What a plan costs, the weightiest first (handbook 7).
 #[derive(Debug, Clone, Copy, PartialEq, Eq, PartialOrd, Ord)]
 pub struct Cost {
+    /// What the legs are apart beyond what counts as even, in tenths of an ampere; nothing where that is not wished for.
+    pub uneven: u32,
     /// Bodies that move.
     pub bodies: u32,
     /// Wires that are landed anew.
@@ -39,8 +42,8 @@ pub enum Found {
     Impossible,
 }
 
-/// Steps of the search before it is cut off: many more than any panel of the tests takes. How long they last is not measured yet.
-pub const STEPS: u64 = 3_000_000;
+/// Steps of the search before it is cut off: many more than any panel of the tests takes for room, about a second for legs.
+pub const STEPS: u64 = 1_500_000;
 
 /// Searches.
 #[must_use]
@@ -50,16 +53,18 @@ pub fn search(board: &Board, steps: u64) -> Found {
     }
     let mut search = Search::new(board, steps);
     let movable = board.bodies.iter().filter(|b| b.seat.is_some() && !b.fixed).count() as u32;
+    let least = board.even.map_or(0, |even| board.least_imbalance().saturating_sub(even));
     for depth in 0..=movable {
         search.depth = depth;
-        search.go();
-        match (search.left == 0, search.best.take()) {
-            (true, seen) => return Found::CutOff(seen),
-            (false, Some(best)) => return Found::Best(best, search.other.take()),
-            (false, None) => {}
+        search.go(0);
+        if search.left == 0 {
+            return Found::CutOff(search.best);
+        }
+        if search.best.as_ref().is_some_and(|best| best.cost.uneven <= least) {
+            break;
         }
     }
-    Found::Impossible
+    search.best.map_or(Found::Impossible, |best| Found::Best(best, search.other))
 }
 
 /// How a body stands in a plan that is being made.
@@ -122,10 +127,15 @@ impl<'a> Search<'a> {
 
     /// True where what is paid already is more than the best costs.
     fn is_dearer(&self) -> bool {
-        self.best.as_ref().is_some_and(|best| (self.wires, self.rows) > (best.cost.wires, best.cost.rows))
+        let even = self.board.even.is_none();
+        self.best.as_ref().is_some_and(|best| {
+            let same = even || (best.cost.uneven == 0 && best.cost.bodies == self.depth);
+            same && (self.wires, self.rows) > (best.cost.wires, best.cost.rows)
+        })
     }
 
-    fn go(&mut self) {
+    /// Goes on; bodies before `from` are not lifted any more for the sake of the legs.
+    fn go(&mut self, from: usize) {
         if self.left == 0 || self.is_dearer() {
             return;
         }
@@ -133,13 +143,13 @@ impl<'a> Search<'a> {
         // What is tallest has the fewest seats.
         let pending = (0..self.stand.len()).filter(|b| self.stand[*b] == Stand::Pending);
         match pending.max_by_key(|b| (self.board.bodies[*b].height, std::cmp::Reverse(*b))) {
-            Some(body) => self.place(body),
-            None => self.settle(),
+            Some(body) => self.place(body, from),
+            None => self.settle(from),
         }
     }
 
-    fn place(&mut self, body: usize) {
-        let from = self.board.bodies[body].seat;
+    fn place(&mut self, body: usize, from: usize) {
+        let own = self.board.bodies[body].seat;
         for nth in 0..self.options[body].len() {
             let (seat, mask) = self.options[body][nth];
             if mask.meets(self.placed) {
@@ -150,17 +160,17 @@ impl<'a> Search<'a> {
             if self.moved + driven.len() as u32 > self.depth {
                 continue;
             }
-            let rows = from.map_or(0, |from| from.rows_to(seat));
+            let rows = own.map_or(0, |own| own.rows_to(seat));
             let placed = self.placed;
             (self.stand[body], self.seats[body]) = (Stand::Placed, Some(seat));
             self.placed |= mask;
             self.rows += rows;
             driven.iter().for_each(|b| self.drive(*b));
-            self.go();
+            self.go(from);
             driven.iter().for_each(|b| self.let_stay(*b));
             self.rows -= rows;
             self.placed = placed;
-            (self.stand[body], self.seats[body]) = (Stand::Pending, from);
+            (self.stand[body], self.seats[body]) = (Stand::Pending, own);
         }
     }
 
@@ -177,7 +187,7 @@ impl<'a> Search<'a> {
     }
 
     /// All have a seat: where two that share a neutral have come onto one leg, the one that stayed has to move too.
-    fn settle(&mut self) {
+    fn settle(&mut self, from: usize) {
         let leg = |s: &Self, (body, pole): (usize, usize)| s.seats[body].map(|seat| s.board.leg(body, pole, seat));
         let wrong = self.board.apart.iter().find(|pair| {
             let stayed = pair.iter().all(|(body, _)| self.stand[*body] == Stand::Still);
@@ -186,24 +196,36 @@ impl<'a> Search<'a> {
         if let Some(pair) = wrong {
             let still = pair.iter().map(|(body, _)| *body).find(|b| self.stand[*b] == Stand::Still);
             if let Some(body) = still.filter(|b| !self.board.bodies[*b].fixed && self.moved < self.depth) {
-                self.drive(body);
-                self.go();
-                self.let_stay(body);
+                self.lift(body, from);
             }
             return;
         }
         if self.moved == self.depth {
             self.keep();
+        } else if self.board.even.is_some() {
+            let may = |b: &usize| self.stand[*b] == Stand::Still && !self.board.bodies[*b].fixed;
+            let liftable: Vec<usize> = (from..self.stand.len()).filter(may).collect();
+            liftable.into_iter().for_each(|body| self.lift(body, body + 1));
         }
+    }
+
+    /// Goes on without a body where it stands.
+    fn lift(&mut self, body: usize, from: usize) {
+        self.drive(body);
+        self.go(from);
+        self.let_stay(body);
     }
 
     fn keep(&mut self) {
         let imbalance = self.board.imbalance(&self.seats);
-        let cost = Cost { bodies: self.moved, wires: self.wires, rows: self.rows, imbalance };
+        let uneven = self.board.even.map_or(0, |even| imbalance.saturating_sub(even));
+        let cost = Cost { uneven, bodies: self.moved, wires: self.wires, rows: self.rows, imbalance };
         let Some(seats) = self.seats.iter().copied().collect::<Option<Vec<Seat>>>() else { return };
         let plan = Plan { seats, cost };
         match &self.best {
             Some(best) if best.cost < cost => {}
+            // Chains and rings of moves are come by from several of their ends.
+            Some(best) if best.seats == plan.seats => {}
             Some(best) if best.cost == cost => self.other = self.other.take().or(Some(plan)),
             _ => (self.best, self.other) = (Some(plan), None),
         }

@@ -1,0 +1,543 @@
+//! Jobs: work in a panel that was planned, how far it is, and what was read on the way.
+//!
+//! What a job is for ([`Goal`]) has every choice made, so that the house after it follows from the house alone. Its steps are
+//! kept as they were planned: they are its protocol.
+
+use std::collections::BTreeSet;
+
+use jiff::Timestamp;
+use serde::{Deserialize, Serialize};
+use utoipa::ToSchema;
+
+use super::{
+    Breaker, BreakerId, Circuit, CircuitId, Conductor, Device, Handle, JobId, Load, MeasuredAt, Panel, PanelId, Point,
+    ReadingId, is_false,
+};
+use crate::base::position::Position;
+use crate::base::said;
+use crate::base::units::{Amps, Feet, Watts};
+
+/// A breaker and where it goes.
+#[derive(Debug, Clone, PartialEq, Eq, Serialize, Deserialize, ToSchema)]
+#[serde(deny_unknown_fields)]
+pub struct Moving {
+    /// Which.
+    pub breaker: BreakerId,
+    /// Its poles there, top to bottom.
+    #[schema(value_type = Vec<String>, example = json!(["5", "7"]))]
+    pub to: Vec<Position>,
+}
+
+/// How two circuits come onto one breaker.
+#[derive(Debug, Clone, Copy, PartialEq, Eq, Default, Serialize, Deserialize, ToSchema)]
+#[serde(rename_all = "kebab-case")]
+pub enum Joined {
+    /// Spliced in the cabinet, with one conductor to the terminal.
+    #[default]
+    Splice,
+    /// Both under the terminal, where it is listed for two.
+    Terminal,
+}
+
+said!(Joined { Splice => "spliced, one wire to the terminal", Terminal => "both wires under the terminal" });
+
+/// A pair of single breakers that becomes one body in one space.
+#[derive(Debug, Clone, PartialEq, Eq, Serialize, Deserialize, ToSchema)]
+#[serde(deny_unknown_fields)]
+pub struct Halves {
+    /// The one that becomes the upper half.
+    pub upper: BreakerId,
+    /// The one that becomes the lower half.
+    pub lower: BreakerId,
+    /// The space that both get.
+    pub space: u16,
+}
+
+/// Two circuits that come onto one breaker.
+#[derive(Debug, Clone, PartialEq, Eq, Serialize, Deserialize, ToSchema)]
+#[serde(deny_unknown_fields)]
+pub struct Joining {
+    /// The breaker that stays.
+    pub keep: BreakerId,
+    /// The breaker that is given up.
+    pub give_up: BreakerId,
+    /// How.
+    #[serde(default)]
+    pub way: Joined,
+}
+
+/// What makes room in a panel.
+#[derive(Debug, Clone, PartialEq, Eq, Default, Serialize, Deserialize, ToSchema)]
+#[serde(deny_unknown_fields)]
+pub struct MakeRoom {
+    /// A tandem in place of two.
+    #[serde(default, skip_serializing_if = "Option::is_none")]
+    pub tandem: Option<Halves>,
+    /// Two circuits on one breaker.
+    #[serde(default, skip_serializing_if = "Option::is_none")]
+    pub combine: Option<Joining>,
+    /// Breakers that move.
+    #[serde(default, skip_serializing_if = "Vec::is_empty")]
+    pub moves: Vec<Moving>,
+}
+
+/// A new circuit with what hangs on it.
+#[derive(Debug, Clone, PartialEq, Serialize, Deserialize, ToSchema)]
+#[serde(deny_unknown_fields)]
+pub struct NewCircuit {
+    /// The panel.
+    pub panel: PanelId,
+    /// The place where it is used.
+    pub point: Point,
+    /// What hangs there, by its nameplate; nothing for receptacles of general use.
+    #[serde(default, skip_serializing_if = "Option::is_none")]
+    pub load: Option<Load>,
+    /// It takes a neutral, where it runs at the voltage between two legs. Nothing where nobody looked yet.
+    #[serde(default, skip_serializing_if = "Option::is_none")]
+    pub neutral: Option<bool>,
+    /// It is plugged in; otherwise wired for good.
+    #[serde(default, skip_serializing_if = "is_false")]
+    pub plugged: bool,
+    /// Length of the wire one way, where known.
+    #[serde(default, skip_serializing_if = "Option::is_none")]
+    pub length: Option<Feet>,
+    /// The id of its breaker.
+    pub breaker: BreakerId,
+    /// The id of its wires.
+    pub circuit: CircuitId,
+    /// The rating of its breaker; nothing to let it follow from the nameplate.
+    #[serde(default, skip_serializing_if = "Option::is_none")]
+    pub amps: Option<Amps>,
+    /// Where its breaker goes; none to let it be chosen.
+    #[serde(default, skip_serializing_if = "Vec::is_empty")]
+    #[schema(value_type = Vec<String>, required = false)]
+    pub at: Vec<Position>,
+    /// What makes room for it.
+    #[serde(default)]
+    pub room: MakeRoom,
+}
+
+/// What a job is for.
+#[derive(Debug, Clone, PartialEq, Serialize, Deserialize, ToSchema)]
+#[serde(tag = "job", rename_all = "kebab-case", deny_unknown_fields)]
+#[allow(clippy::large_enum_variant, reason = "a goal lives alone, never in lists")]
+pub enum Goal {
+    /// A breaker in place of a bad one.
+    Replace {
+        /// Which.
+        breaker: BreakerId,
+        /// Its rating; nothing for the same.
+        #[serde(default, skip_serializing_if = "Option::is_none")]
+        amps: Option<Amps>,
+        /// The type of the new one, where known.
+        #[serde(default, skip_serializing_if = "String::is_empty")]
+        model: String,
+    },
+    /// Two circuits on one breaker: a space is free after.
+    Combine(Joining),
+    /// A tandem in place of two single breakers: a space is free after.
+    Tandem(Halves),
+    /// A new circuit.
+    Add(NewCircuit),
+    /// A new circuit with an outlet for one large thing.
+    Dedicated(NewCircuit),
+    /// A circuit of one leg becomes one of two, or back.
+    Convert {
+        /// Its breaker.
+        breaker: BreakerId,
+        /// To two legs; otherwise back to one.
+        two_legs: bool,
+        /// Where its breaker goes; none to let it be chosen.
+        #[serde(default, skip_serializing_if = "Vec::is_empty")]
+        #[schema(value_type = Vec<String>, required = false)]
+        at: Vec<Position>,
+        /// Breakers that move for it.
+        #[serde(default, skip_serializing_if = "Vec::is_empty")]
+        moves: Vec<Moving>,
+    },
+    /// A breaker with ground-fault or arc-fault protection in place of a plain one or of a device at an outlet.
+    Protect {
+        /// Which.
+        breaker: BreakerId,
+        /// What it becomes.
+        device: Device,
+        /// Ground-fault devices at outlets stay; otherwise plain ones take their place.
+        #[serde(default, skip_serializing_if = "is_false")]
+        keep_devices: bool,
+    },
+    /// Breakers change places, for room or for even legs.
+    Rearrange {
+        /// The panel.
+        panel: PanelId,
+        /// What is wished for: `2p`, `5=2p`, `balance`.
+        #[serde(default, skip_serializing_if = "Vec::is_empty")]
+        wishes: Vec<String>,
+        /// Breakers that stay.
+        #[serde(default, skip_serializing_if = "BTreeSet::is_empty")]
+        fixed: BTreeSet<BreakerId>,
+        /// What is done for it; nothing to let it be found.
+        #[serde(default)]
+        room: MakeRoom,
+    },
+    /// A new panel in place of an old one.
+    Makeup {
+        /// As it shall be, with the id of the old one.
+        panel: Panel,
+        /// Where its breakers go; none to let that be found.
+        #[serde(default, skip_serializing_if = "Vec::is_empty")]
+        moves: Vec<Moving>,
+    },
+    /// A generator's inlet on a breaker that an interlock keeps off while the main is on.
+    Generator {
+        /// The panel.
+        panel: PanelId,
+        /// The id of its breaker.
+        breaker: BreakerId,
+        /// What the generator gives for hours.
+        watts: Watts,
+        /// The place that the interlock asks for; none where nobody looked yet.
+        #[serde(default, skip_serializing_if = "Vec::is_empty")]
+        #[schema(value_type = Vec<String>, required = false)]
+        at: Vec<Position>,
+        /// The interlock is listed for this panel; nothing where nobody looked yet.
+        #[serde(default, skip_serializing_if = "Option::is_none")]
+        listed: Option<bool>,
+        /// Circuits that it is to carry.
+        #[serde(default, skip_serializing_if = "BTreeSet::is_empty")]
+        carries: BTreeSet<BreakerId>,
+        /// Breakers that move for it.
+        #[serde(default, skip_serializing_if = "Vec::is_empty")]
+        moves: Vec<Moving>,
+    },
+    /// A circuit that is not used any more.
+    Retire {
+        /// Its breaker.
+        breaker: BreakerId,
+        /// The breaker stays as a spare, off; otherwise it goes, and its space is closed.
+        #[serde(default, skip_serializing_if = "is_false")]
+        spare: bool,
+    },
+}
+
+/// Where in a job a step belongs, in this order.
+#[derive(Debug, Clone, Copy, PartialEq, Eq, PartialOrd, Ord, Serialize, Deserialize, ToSchema)]
+#[serde(rename_all = "kebab-case")]
+pub enum Stage {
+    /// Before anything is opened.
+    Before,
+    /// Off, and proven dead.
+    Dead,
+    /// The work.
+    Work,
+    /// Before the power comes back.
+    Close,
+    /// Power comes back, one after the other.
+    BackOn,
+    /// Is it right?
+    Verify,
+    /// Card, plates, tags.
+    Record,
+}
+
+said!(Stage {
+    Before => "before",
+    Dead => "off, and proven dead",
+    Work => "the work",
+    Close => "close",
+    BackOn => "back on, one by one",
+    Verify => "is it right?",
+    Record => "write it down",
+});
+
+/// What a hold point measures.
+#[derive(Debug, Clone, Copy, PartialEq, Eq, Serialize, Deserialize, ToSchema)]
+#[serde(rename_all = "kebab-case")]
+pub enum HoldKind {
+    /// Volts that must be there.
+    Live,
+    /// Volts that must be gone. A few may be those of wires that run beside others.
+    Dead,
+    /// Volts of the source that the meter is tested on.
+    Source,
+}
+
+/// What is read at a hold point.
+#[derive(Debug, Clone, Copy, PartialEq, Eq, Serialize, Deserialize, ToSchema)]
+#[serde(rename_all = "kebab-case")]
+pub enum HeldQuantity {
+    /// Volts.
+    Volts,
+}
+
+/// What a reading must lie in.
+#[derive(Debug, Clone, Copy, PartialEq, Serialize, Deserialize, ToSchema)]
+#[serde(deny_unknown_fields)]
+pub struct ReadBand {
+    /// At least this,
+    pub from: f64,
+    /// at most this.
+    pub to: f64,
+}
+
+impl ReadBand {
+    /// True for what lies in it.
+    #[must_use]
+    pub fn holds(self, value: f64) -> bool {
+        value >= self.from && value <= self.to
+    }
+}
+
+/// A reading that must lie in its band before the next step opens.
+#[derive(Debug, Clone, PartialEq, Serialize, Deserialize, ToSchema)]
+#[serde(deny_unknown_fields)]
+pub struct Hold {
+    /// What it is about.
+    pub kind: HoldKind,
+    /// What is read,
+    pub quantity: HeldQuantity,
+    /// between what, in words.
+    pub between: String,
+    /// What it must lie in.
+    pub expect: ReadBand,
+    /// What the network of the house lets expect.
+    #[serde(default, skip_serializing_if = "Option::is_none")]
+    pub likely: Option<f64>,
+    /// Where it is measured; nothing for a source that is no part of the house.
+    #[serde(default, skip_serializing_if = "Option::is_none")]
+    pub place: Option<MeasuredAt>,
+    /// The two conductors, where it is just two.
+    #[serde(default, skip_serializing_if = "Option::is_none")]
+    pub conductors: Option<[Conductor; 2]>,
+}
+
+/// What a step switches.
+#[derive(Debug, Clone, PartialEq, Eq, Serialize, Deserialize, ToSchema)]
+#[serde(deny_unknown_fields)]
+pub struct Switching {
+    /// On; otherwise off.
+    pub on: bool,
+    /// The panel that is switched as a whole, by its main or the disconnect before it.
+    #[serde(default, skip_serializing_if = "Option::is_none")]
+    pub panel: Option<PanelId>,
+    /// Breakers.
+    #[serde(default, skip_serializing_if = "BTreeSet::is_empty")]
+    pub breakers: BTreeSet<BreakerId>,
+}
+
+/// One action.
+#[derive(Debug, Clone, PartialEq, Serialize, Deserialize, ToSchema)]
+#[serde(deny_unknown_fields)]
+pub struct JobStep {
+    /// Its name, unlike that of any other step of the job.
+    pub key: String,
+    /// Where it belongs.
+    pub stage: Stage,
+    /// What to do.
+    #[serde(rename = "do")]
+    pub what: String,
+    /// Why.
+    #[serde(default, skip_serializing_if = "String::is_empty")]
+    pub why: String,
+    /// With which tool.
+    #[serde(default, skip_serializing_if = "String::is_empty")]
+    pub tool: String,
+    /// Where, to be drawn.
+    #[serde(default, skip_serializing_if = "Option::is_none")]
+    pub place: Option<MeasuredAt>,
+    /// The reading that it must show.
+    #[serde(default, skip_serializing_if = "Option::is_none")]
+    pub hold: Option<Hold>,
+    /// What it switches.
+    #[serde(default, skip_serializing_if = "Option::is_none")]
+    pub switches: Option<Switching>,
+}
+
+/// What stood where the work is when it was planned.
+#[derive(Debug, Clone, PartialEq, Default, Serialize, Deserialize, ToSchema)]
+#[serde(deny_unknown_fields)]
+pub struct Stood {
+    /// Breakers, their handles aside.
+    #[serde(default, skip_serializing_if = "Vec::is_empty")]
+    pub breakers: Vec<Breaker>,
+    /// Wires.
+    #[serde(default, skip_serializing_if = "Vec::is_empty")]
+    pub circuits: Vec<Circuit>,
+}
+
+/// A step that was done, or a reading that did not pass.
+#[derive(Debug, Clone, PartialEq, Serialize, Deserialize, ToSchema)]
+#[serde(deny_unknown_fields)]
+pub struct StepDone {
+    /// The step's key.
+    pub step: String,
+    /// When.
+    #[schema(value_type = String, format = DateTime)]
+    pub time: Timestamp,
+    /// By whom.
+    pub who: String,
+    /// What was read,
+    #[serde(default, skip_serializing_if = "Option::is_none")]
+    pub value: Option<f64>,
+    /// in the mode that loads what is measured, or with a lamp,
+    #[serde(default, skip_serializing_if = "is_false")]
+    pub loaded: bool,
+    /// kept as this reading of the house.
+    #[serde(default, skip_serializing_if = "Option::is_none")]
+    pub reading: Option<ReadingId>,
+    /// It opened the next step.
+    pub passed: bool,
+    /// Handles as they stood before, where it moved any.
+    #[serde(default, skip_serializing_if = "Vec::is_empty")]
+    pub handles: Vec<WasAt>,
+}
+
+/// A handle as it stood.
+#[derive(Debug, Clone, Copy, PartialEq, Eq, Serialize, Deserialize, ToSchema)]
+#[serde(deny_unknown_fields)]
+pub struct WasAt {
+    /// Whose.
+    pub breaker: BreakerId,
+    /// How it stood.
+    pub handle: Handle,
+}
+
+/// Work that was left.
+#[derive(Debug, Clone, PartialEq, Eq, Serialize, Deserialize, ToSchema)]
+#[serde(deny_unknown_fields)]
+pub struct Stopped {
+    /// When.
+    #[schema(value_type = String, format = DateTime)]
+    pub time: Timestamp,
+    /// By whom.
+    pub who: String,
+    /// Why.
+    #[serde(default, skip_serializing_if = "String::is_empty")]
+    pub why: String,
+}
+
+/// How a job ended.
+#[derive(Debug, Clone, Copy, PartialEq, Eq, Serialize, Deserialize, ToSchema)]
+#[serde(rename_all = "kebab-case")]
+pub enum Ending {
+    /// Its last check passed, and the house is as planned.
+    Finished,
+    /// It was given up, and the house is as it was.
+    GivenUp,
+}
+
+/// Planned work.
+#[derive(Debug, Clone, PartialEq, Serialize, Deserialize, ToSchema)]
+#[serde(deny_unknown_fields)]
+pub struct Job {
+    /// Its id.
+    pub id: JobId,
+    /// When it began.
+    #[schema(value_type = String, format = DateTime)]
+    pub begun: Timestamp,
+    /// Who began it.
+    pub who: String,
+    /// In a few words.
+    pub title: String,
+    /// The panel where the work is.
+    pub panel: PanelId,
+    /// What it is for.
+    pub goal: Goal,
+    /// All its steps.
+    pub steps: Vec<JobStep>,
+    /// What stood where the work is when it was planned.
+    #[serde(default)]
+    pub stood: Stood,
+    /// What was done, in that order.
+    #[serde(default, skip_serializing_if = "Vec::is_empty")]
+    pub done: Vec<StepDone>,
+    /// Somebody left it; nothing while it goes on.
+    #[serde(default, skip_serializing_if = "Option::is_none")]
+    pub stopped: Option<Stopped>,
+    /// When its last check passed and the house became as planned.
+    #[serde(default, skip_serializing_if = "Option::is_none")]
+    #[schema(value_type = Option<String>, format = DateTime)]
+    pub made: Option<Timestamp>,
+    /// When it ended.
+    #[serde(default, skip_serializing_if = "Option::is_none")]
+    #[schema(value_type = Option<String>, format = DateTime)]
+    pub ended: Option<Timestamp>,
+}
+
+impl Job {
+    /// True for a step that has passed.
+    #[must_use]
+    pub fn has_passed(&self, key: &str) -> bool {
+        self.done.iter().any(|done| done.passed && done.step == key)
+    }
+
+    /// The step that is next; nothing where all are done.
+    #[must_use]
+    pub fn next(&self) -> Option<&JobStep> {
+        self.steps.iter().find(|step| !self.has_passed(&step.key))
+    }
+
+    /// The last step that passed.
+    #[must_use]
+    pub fn last(&self) -> Option<&JobStep> {
+        let last = self.done.iter().rev().find(|done| done.passed)?;
+        self.steps.iter().find(|step| step.key == last.step)
+    }
+
+    /// What it switched off and has not switched on again: panels as a whole, and breakers.
+    #[must_use]
+    pub fn keeps_off(&self) -> (BTreeSet<PanelId>, BTreeSet<BreakerId>) {
+        let (mut panels, mut breakers) = (BTreeSet::new(), BTreeSet::new());
+        let passed = self.steps.iter().filter(|step| self.has_passed(&step.key));
+        for switches in passed.filter_map(|step| step.switches.as_ref()) {
+            if switches.on {
+                panels.retain(|panel| Some(*panel) != switches.panel);
+                breakers.retain(|breaker| !switches.breakers.contains(breaker));
+            } else {
+                panels.extend(switches.panel);
+                breakers.extend(&switches.breakers);
+            }
+        }
+        (panels, breakers)
+    }
+
+    /// How it ended.
+    #[must_use]
+    pub fn ending(&self) -> Option<Ending> {
+        self.ended.map(|_| if self.made.is_some() { Ending::Finished } else { Ending::GivenUp })
+    }
+}
+
+/// What happens in a job.
+#[derive(Debug, Clone, PartialEq, Serialize, Deserialize, ToSchema)]
+#[serde(tag = "what", rename_all = "kebab-case", deny_unknown_fields)]
+pub enum JobAct {
+    /// A step without a reading is done.
+    Done {
+        /// Its key.
+        step: String,
+    },
+    /// A step's reading was taken.
+    Read {
+        /// Its key.
+        step: String,
+        /// How much.
+        value: f64,
+        /// In the mode that loads what is measured, or with a lamp.
+        #[serde(default)]
+        loaded: bool,
+        /// The id that the reading gets.
+        reading: ReadingId,
+    },
+    /// The last step was not done after all.
+    Back,
+    /// The work is left, for now.
+    Stop {
+        /// Why.
+        #[serde(default)]
+        why: String,
+    },
+    /// It goes on.
+    GoOn,
+    /// It is given up; the house stays as it was.
+    GiveUp,
+}

@@ -1,0 +1,415 @@
+//! A new circuit. (handbook 5.6, 3.10)
+
+use std::collections::BTreeSet;
+
+use super::arrange::Wish;
+use super::outlet;
+use super::plan::{Basis, Plan, across, of_a_listed_type};
+use super::room::{self, MadeRoom};
+use super::sheet::Sheet;
+use crate::base::Invalid;
+use crate::base::position::{Position, format_poles};
+use crate::base::units::{Amps, Feet, Gauge, Metal, NominalVolts};
+use crate::code::{self, Column, resistance};
+use crate::edit::Draft;
+use crate::house::{Breaker, Circuit, Colour, Device, Frame, Goal, Load, MakeRoom, NewCircuit, Panel};
+use crate::load::legs::legs;
+use crate::load::service::{self, Added};
+use crate::load::{drawing, plate, sizing};
+
+/// Copper sizes that branch circuits are made of, the thinnest first.
+const GAUGES: &[i8] = &[14, 12, 10, 8, 6, 4, 3, 2, 1, 0, -1, -2, -3];
+/// A branch circuit loses no more than this share of its voltage. [pub: NEC 210.19 informational note, value from memory]
+const DROP: f64 = 0.03;
+/// A tenth more cable than the way is long. [prac: handbook 5.6]
+const TO_SPARE: f64 = 1.1;
+
+/// What a new circuit consists of.
+#[derive(Debug, Clone, PartialEq)]
+pub(super) struct Sized {
+    pub amps: Amps,
+    pub wire: Gauge,
+    pub conductors: u8,
+    pub two_legs: bool,
+    pub volts: NominalVolts,
+    pub device: Device,
+}
+
+/// Plans it.
+pub(super) fn plan(basis: &Basis<'_>, new: &NewCircuit, make: fn(NewCircuit) -> Goal) -> Result<Plan, Invalid> {
+    let house = basis.house;
+    let panel = house.panels.get(new.panel).ok_or_else(|| Invalid::gone("panel", new.panel.0))?;
+    let name = if new.point.name.trim().is_empty() { "a new circuit" } else { new.point.name.trim() };
+    let mut plan = Plan::new(format!("Add {name}"), panel.id, make(new.clone()));
+    let Some(sized) = size(basis, panel, new, &mut plan) else { return Ok(plan) };
+    let mut new = NewCircuit { amps: Some(sized.amps), ..new.clone() };
+    load_allows(basis, panel, &new, &sized, &mut plan);
+    place(basis, panel, &mut new, &sized, &mut plan, make)?;
+    room::takes(basis, &new.room, &mut plan)?;
+    plan.touches = room::touches(&new.room);
+    if panel.separate_building && panel.fed_by.is_none() {
+        plan.cautions
+            .push("A separate building has its own panel, disconnect and electrodes (NEC 225.30, 250.32).".into());
+    }
+    parts(panel, &new, &sized, &mut plan);
+    plan.goal = make(new);
+    Ok(plan)
+}
+
+/// Breaker, wire and conductors from the nameplate.
+fn size(basis: &Basis<'_>, panel: &Panel, new: &NewCircuit, plan: &mut Plan) -> Option<Sized> {
+    let volts = volts_of(new);
+    let two_legs = volts.is_leg_to_leg();
+    let (least, most, source) = match &new.load {
+        Some(load) => {
+            let asks = asks(load, volts, plan)?;
+            (asks.at_least, asks.at_most, asks.source)
+        }
+        None => {
+            let amps = new.amps.unwrap_or(Amps(20.0));
+            (amps, Some(amps), "NEC 210.21(B), 240.4(D) (2023, from memory)")
+        }
+    };
+    let amps = new.amps.unwrap_or(least);
+    if amps.0 < least.0 || most.is_some_and(|most| amps.0 > most.0) {
+        let to = most.map_or_else(String::new, |most| format!(" to {most}"));
+        plan.refuse(
+            "nameplate",
+            format!("its nameplate asks for a breaker of {least}{to}, not {amps}"),
+            source,
+            format!("{least}"),
+        );
+    }
+    if !code::STANDARD_RATINGS.contains(&amps.0) {
+        plan.refuse(
+            "standard-rating",
+            format!("{amps} is no rating that breakers come in"),
+            "NEC 240.6(A) (2023, from memory)",
+            format!("{least}"),
+        );
+    }
+    if two_legs && new.neutral.is_none() {
+        plan.ask("neutral", "Does it take a neutral? A dryer or range mostly does; a heater, welder or charger mostly not. The equipment says");
+    }
+    let Some((thinnest, chosen)) = wires(new, volts, amps) else {
+        plan.refuse(
+            "no-wire",
+            format!("no single cable carries {amps}"),
+            "NEC 310.16 (2023, from memory)",
+            "an electrician plans that",
+        );
+        return None;
+    };
+    if let Some(length) = new.length.filter(|_| chosen != thinnest) {
+        plan.cautions.push(format!(
+            "{thinnest} AWG would carry it, but lose {:.1} % over {:.0} ft: {chosen} AWG (NEC 210.19, informational note).",
+            100.0 * lost(thinnest, length, drawn(new, volts, amps), volts),
+            length.0
+        ));
+    }
+    let neutral = !two_legs || new.neutral == Some(true);
+    let conductors = if two_legs { 2 + u8::from(neutral) } else { 2 };
+    let house = basis.house;
+    let place = house.rooms.get(new.point.room).map_or("", |r| r.name.as_str());
+    let device = outlet::protection(place, new.plugged || new.load.is_none(), two_legs, amps).unwrap_or_else(|| {
+        plan.cautions.push(format!(
+            "No rule is known here for a room called \"{place}\": look up whether it asks for ground-fault or arc-fault protection \
+             (NEC 210.8, 210.12)."
+        ));
+        Device::Plain
+    });
+    if two_legs && across(panel.supply) == 208 && volts == NominalVolts::V240 {
+        plan.cautions
+            .push("Made for 240 V, it gets 208 V here: about three quarters of its power. Ask its maker.".into());
+    }
+    Some(Sized { amps, wire: chosen, conductors, two_legs, volts, device })
+}
+
+fn asks(load: &Load, volts: NominalVolts, plan: &mut Plan) -> Option<sizing::Asks> {
+    if let (Some(mca), Some(mop)) = (load.mca, load.mop)
+        && mop.0 < mca.0
+    {
+        let why = format!("a nameplate of {} A at least and {} A at most cannot be: read it again", mca.0, mop.0);
+        plan.refuse(
+            "nameplate",
+            why,
+            "NEC 440.4(B) (2023, from memory)",
+            "minimum circuit ampacity, then the largest breaker",
+        );
+        return None;
+    }
+    let asks = sizing::asks(load, volts);
+    if asks.is_none() {
+        if load.has_plate() {
+            plan.refuse(
+                "nameplate",
+                "no breaker to 400 A is large enough for that nameplate: read it again".into(),
+                "NEC 240.6(A) (2023, from memory)",
+                "",
+            );
+        } else {
+            plan.ask(
+                "load",
+                "What does its nameplate say: watts, amperes, or minimum circuit ampacity and largest breaker?",
+            );
+        }
+    }
+    asks
+}
+
+fn lost(wire: Gauge, length: Feet, amps: Amps, volts: NominalVolts) -> f64 {
+    2.0 * amps.0 * resistance::of_wire(wire, Metal::Copper, length).0 / f64::from(u16::from(volts))
+}
+
+/// Does the service, and what feeds the panel, carry it?
+fn load_allows(basis: &Basis<'_>, panel: &Panel, new: &NewCircuit, sized: &Sized, plan: &mut Plan) {
+    let Some(load) = &new.load else { return };
+    let Some(amps) = plate::current(load, sized.volts) else { return };
+    let added = Added { amps, volts: sized.volts, continuous: drawing::is_continuous(load), kind: load.kind };
+    let sheets: Vec<service::Sheet> = service::answers(basis.house, &[added])
+        .into_iter()
+        .filter_map(|a| a.then)
+        .filter(|s| s.margin_amps.is_some())
+        .collect();
+    let over: Vec<&service::Sheet> = sheets.iter().filter(|s| s.margin_amps.is_some_and(|m| m.0 < 0.0)).collect();
+    if sheets.is_empty() {
+        plan.cautions.push(
+            "Whether the service carries it cannot be said yet: Loads, Room for more, says what is missing.".into(),
+        );
+    } else if over.len() == sheets.len() {
+        let why = over.iter().map(|s| format!("{}: {}", s.title, s.said)).collect::<Vec<_>>().join(" ");
+        plan.refuse(
+            "service",
+            why,
+            "NEC 220 (2023, from memory)",
+            "make room in the service first: Loads, Room for more",
+        );
+    } else {
+        for sheet in over {
+            plan.cautions.push(format!(
+                "{}: {} Another method allows it: ask which one the local authority takes.",
+                sheet.title, sheet.said
+            ));
+        }
+    }
+    if panel.fed_by.is_some() {
+        let here = legs(basis.house, &basis.loaded.all).into_iter().find(|l| l.id == panel.id);
+        let usual = here.as_ref().map_or(0.0, |l| l.each.iter().map(|e| e.usual.0).fold(0.0, f64::max));
+        if let Some(rating) = here.and_then(|l| l.rating).filter(|rating| usual + amps.0 > rating.0) {
+            plan.refuse(
+                "feeder",
+                format!(
+                    "the fuller leg of {} carries {usual:.0} A at the usual peak; with this {:.0} of {rating}",
+                    panel.name,
+                    usual + amps.0
+                ),
+                "NEC 215.3, 408.36 (2023, from memory)",
+                "a place in the panel that feeds it, or a larger feeder",
+            );
+        }
+    }
+}
+
+/// Where its breaker goes: on the leg that balances, or where room is made.
+fn place(
+    basis: &Basis<'_>,
+    panel: &Panel,
+    new: &mut NewCircuit,
+    sized: &Sized,
+    plan: &mut Plan,
+    make: fn(NewCircuit) -> Goal,
+) -> Result<(), Invalid> {
+    let poles = if sized.two_legs { 2 } else { 1 };
+    if !new.at.is_empty() {
+        if new.at.len() != poles {
+            return Err(Invalid::new("at", format!("{} poles, please", poles)));
+        }
+        if let Some(gone) = new.at.iter().find(|p| !panel.has(p.space)) {
+            return Err(Invalid::new("at", format!("{} has no space {gone}", panel.name)));
+        }
+    }
+    let chosen = (new.at.clone(), new.room.clone());
+    let free = free_seats(basis, panel, poles, sized.amps);
+    let mut options: Vec<MadeRoom> = Vec::new();
+    if free.is_empty() {
+        let wish = Wish::Room { poles: poles as u8, at: None };
+        match room::ways(basis, panel, &[wish], &BTreeSet::new())? {
+            Ok(found) => options = found,
+            Err(why) if new.at.is_empty() => plan.refuse(
+                "no-room",
+                why,
+                "handbook 5.6",
+                "a sub-panel, or a panel with more spaces: an electrician plans that",
+            ),
+            Err(_) => {}
+        }
+    }
+    if new.at.is_empty() {
+        if let Some(best) = free.first() {
+            new.at.clone_from(best);
+        } else if let Some(first) = options.first() {
+            (new.at, new.room) = (first.at.clone(), first.room.clone());
+        }
+    }
+    let way = |made: MadeRoom| {
+        let (at, room) = if chosen.0.is_empty() { (&new.at, &new.room) } else { (&chosen.0, &chosen.1) };
+        let (is_chosen, at) = ((&made.at, &made.room) == (at, room), made.at.clone());
+        let title = format!("{}; it goes to {}", made.title, format_poles(&at));
+        MadeRoom { title, ..made }.way(|room| make(NewCircuit { at: at.clone(), room, ..new.clone() }), is_chosen)
+    };
+    plan.ways = options.into_iter().map(way).collect();
+    Ok(())
+}
+
+/// Free seats for so many poles, what balances best first, then the uppermost.
+fn free_seats(basis: &Basis<'_>, panel: &Panel, poles: usize, amps: Amps) -> Vec<Vec<Position>> {
+    let taken: Vec<Position> = basis.house.breakers_of(panel.id).iter().flat_map(|b| b.at.iter().copied()).collect();
+    let is_free = |space: &u16| {
+        let whole = Position::whole(*space);
+        panel.empty.contains(&whole) && !taken.iter().any(|p| p.overlaps(whole))
+    };
+    let down = |space: u16| {
+        let column = std::iter::successors(Some(space), |s| panel.below(*s)).take(poles).collect::<Vec<u16>>();
+        (column.len() == poles && column.iter().all(is_free))
+            .then(|| column.into_iter().map(Position::whole).collect::<Vec<_>>())
+    };
+    let usual = basis.usual();
+    let mut sums = [0.0; 3];
+    for breaker in basis.house.breakers_of(panel.id) {
+        breaker.at.iter().for_each(|p| sums[panel.leg(*p) as usize] += usual.get(&breaker.id).map_or(0.0, |a| a.0));
+    }
+    let legs = usize::from(panel.supply.legs());
+    let apart = |at: &Vec<Position>| {
+        let mut sums = sums;
+        at.iter().for_each(|p| sums[panel.leg(*p) as usize] += amps.0);
+        let of = &sums[..legs];
+        of.iter().copied().fold(0.0, f64::max) - of.iter().copied().fold(f64::INFINITY, f64::min)
+    };
+    let mut seats: Vec<Vec<Position>> = panel.numbers().into_iter().filter_map(down).collect();
+    seats.sort_by(|a, b| apart(a).total_cmp(&apart(b)).then(a.cmp(b)));
+    seats
+}
+
+fn parts(panel: &Panel, new: &NewCircuit, sized: &Sized, plan: &mut Plan) {
+    use crate::base::Said;
+    let listed = of_a_listed_type(panel);
+    let kind = if sized.device == Device::Plain { String::new() } else { format!("{} ", sized.device.said()) };
+    plan.part(1, format!("{kind}breaker, {} poles, {}, {listed}", if sized.two_legs { 2 } else { 1 }, sized.amps));
+    let cable = cable(sized);
+    match new.length {
+        Some(length) => plan
+            .part(1, format!("cable {cable} with ground, {:.0} ft (a tenth to spare)", (length.0 * TO_SPARE).ceil())),
+        None => plan.part(1, format!("cable {cable} with ground; measure the way, and a tenth to spare")),
+    }
+    plan.part(1, "connector for the cable at the cabinet, a second one at the box");
+    plan.part(1, "box of the size that wires and device ask for");
+    let neutral = sized.conductors > 2 || !sized.two_legs;
+    match outlet::configuration(sized.two_legs, neutral, sized.amps).filter(|_| new.plugged || new.load.is_none()) {
+        Some(name) => plan.part(1, format!("receptacle {name}, with its plate")),
+        None if new.plugged => plan.part(1, "receptacle that matches the plug"),
+        None => plan.part(1, "connector or whip of the equipment"),
+    }
+    plan.part(1, "staples, label, tag for the cable");
+}
+
+/// The cable as it is called: `6-3`.
+pub(super) fn cable(sized: &Sized) -> String {
+    format!("{}-{}", sized.wire, sized.conductors)
+}
+
+/// What it changes.
+pub(super) fn change(draft: &mut Draft, new: &NewCircuit) -> Result<(), Invalid> {
+    if new.at.is_empty() {
+        return Err(Invalid::new("at", "it is not said where its breaker goes"));
+    }
+    let made = MakeRoom::default();
+    if new.room != made {
+        room::make(draft, &new.room)?;
+    }
+    let panel = draft.find::<Panel>(new.panel)?;
+    let amps = new.amps.ok_or_else(|| Invalid::new("amps", "its breaker has no rating yet"))?;
+    let basis_room = draft.house.rooms.get(new.point.room).map_or("", |r| r.name.as_str()).to_owned();
+    let two_legs = new.at.len() > 1;
+    let device =
+        outlet::protection(&basis_room, new.plugged || new.load.is_none(), two_legs, amps).unwrap_or(Device::Plain);
+    if draft.house.breakers.get(new.breaker).is_some() {
+        return Err(Invalid::new("breaker", "there is already a breaker with this id"));
+    }
+    draft.place_breaker(&Breaker {
+        device,
+        label: new.point.name.clone(),
+        frame: Some(Frame::Full),
+        ..Breaker::new(new.breaker, panel.id, new.at.clone(), amps)
+    });
+    let wire = wires(new, volts_of(new), amps).map(|(_, chosen)| chosen);
+    let conductors = if two_legs { 2 + u8::from(new.neutral == Some(true)) } else { 2 };
+    let colours = match (two_legs, conductors) {
+        (false, _) => vec![Colour::Black],
+        (true, 3) => vec![Colour::Black, Colour::Red],
+        (true, _) => vec![Colour::Black, Colour::WhiteMarked],
+    };
+    let circuit = Circuit {
+        wire,
+        conductors: Some(conductors),
+        length: new.length,
+        colours,
+        ..Circuit::new(new.circuit, new.breaker)
+    };
+    draft.add("circuit", circuit)?;
+    draft.add("point", new.point.clone())?;
+    new.load.clone().map_or(Ok(()), |load| draft.add("load", Load { point: new.point.id, ..load }))
+}
+
+/// What it draws by its nameplate, or else what its breaker lets through.
+fn drawn(new: &NewCircuit, volts: NominalVolts, amps: Amps) -> Amps {
+    new.load.as_ref().and_then(|l| plate::current(l, volts)).unwrap_or(amps)
+}
+
+/// The thinnest wire that carries it, and the one that loses little enough over its length.
+fn wires(new: &NewCircuit, volts: NominalVolts, amps: Amps) -> Option<(Gauge, Gauge)> {
+    let asked = new.load.as_ref().and_then(|l| sizing::asks(l, volts)).map_or(amps, |asks| asks.wire);
+    let carries = |gauge: &Gauge| {
+        code::ampacity(*gauge, Metal::Copper, Column::C60).is_some_and(|carried| carried.0 >= asked.0)
+            && code::largest_breaker(*gauge, Metal::Copper, Column::C60).is_some_and(|most| most.0 >= amps.0)
+    };
+    let sizes = || GAUGES.iter().filter_map(|n| Gauge::new(*n)).filter(carries);
+    let loses_little =
+        |gauge: &Gauge| new.length.is_none_or(|length| lost(*gauge, length, drawn(new, volts, amps), volts) <= DROP);
+    let thinnest = sizes().next()?;
+    Some((thinnest, sizes().find(loses_little).unwrap_or(thinnest)))
+}
+
+/// The voltage that it is made for.
+fn volts_of(new: &NewCircuit) -> NominalVolts {
+    new.load.as_ref().and_then(|l| l.volts).or(new.point.volts).unwrap_or(NominalVolts::V120)
+}
+
+/// Its steps.
+pub(super) fn steps(sheet: &mut Sheet<'_>, basis: &Basis<'_>, new: &NewCircuit, large: bool) {
+    let house = basis.house;
+    let place = house.rooms.get(new.point.room).map_or("", |r| r.name.as_str());
+    room::steps(sheet, basis, &new.room);
+    sheet.work(
+        format!("Run the cable from {place} to the panel: stapled, a loop to spare at both ends; label it outside the cabinet."),
+        "A breaker may have to move one day.",
+        None,
+    );
+    if large {
+        sheet.work(
+            "Large wires: a bushing on every metal edge, a short nipple or cable into the cabinet, wires bent wide and folded to the side.",
+            "A sharp edge cuts the insulation of what carries most.",
+            None,
+        );
+    }
+    sheet.work("The connector in a knockout where a breaker stands; ground to its bar, the neutral (where there is one) to its own hole.", "NEC 408.41.", None);
+    sheet.work(
+        format!(
+            "The new breaker in at {}, in OFF; the hot{} on it, hot and neutral tagged together.",
+            format_poles(&new.at),
+            if new.at.len() > 1 { "s" } else { "" }
+        ),
+        "",
+        None,
+    );
+    sheet.work("At the other end: box, device, ground first, hots last.", "", None);
+}

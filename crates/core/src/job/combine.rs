@@ -1,0 +1,326 @@
+//! Two circuits on one breaker: a space is free after. (handbook 5.4)
+
+use serde::Serialize;
+use utoipa::ToSchema;
+
+use super::plan::{Basis, Plan, Refusal, shares_neutral};
+use super::room;
+use super::sheet::{Sheet, at};
+use crate::base::Invalid;
+use crate::base::units::Amps;
+use crate::edit::Draft;
+use crate::house::{
+    Breaker, BreakerId, Circuit, Device, Goal, Joined, Joining, Landed, LoadKind, PanelId, Point, PointKind,
+};
+use crate::load::circuits::CONTINUOUS_SHARE;
+use crate::words::labels::{Sense, words};
+
+/// A pair of circuits that might share a breaker.
+#[derive(Debug, Clone, PartialEq, Serialize, ToSchema)]
+pub struct JoinPair {
+    /// Which.
+    pub joining: Joining,
+    /// In words.
+    pub said: String,
+    /// Both at the usual peak,
+    pub usual: Amps,
+    /// and all of both at once.
+    pub worst: Amps,
+    /// What speaks for it.
+    pub reasons_for: Vec<String>,
+    /// What speaks against it, without forbidding it.
+    pub reasons_against: Vec<String>,
+    /// What forbids it.
+    pub refused: Vec<Refusal>,
+}
+
+/// Pairs of a panel, the best first: those that may be, by what they carry; lights and alarms before all else.
+#[must_use]
+pub fn candidates(basis: &Basis<'_>, panel: PanelId) -> Vec<JoinPair> {
+    let all = basis.house.breakers_of(panel);
+    let may: Vec<&Breaker> = all.into_iter().filter(|b| never(basis, b).is_empty()).collect();
+    let mut pairs = Vec::new();
+    for (nth, one) in may.iter().enumerate() {
+        for other in &may[nth + 1..] {
+            // The larger wire and breaker is given up: what stays must suit both.
+            let (keep, give_up) = if other.amps < one.amps { (other, one) } else { (one, other) };
+            pairs.push(judged(basis, keep, give_up));
+        }
+    }
+    pairs.sort_by(|a, b| {
+        let key = |c: &JoinPair| (!c.refused.is_empty(), c.reasons_for.is_empty());
+        key(a).cmp(&key(b)).then(a.usual.0.total_cmp(&b.usual.0))
+    });
+    pairs
+}
+
+fn judged(basis: &Basis<'_>, keep: &Breaker, give_up: &Breaker) -> JoinPair {
+    let joining = Joining { keep: keep.id, give_up: give_up.id, way: Joined::Splice };
+    let (usual, worst) = sums(basis, &joining);
+    let (mut reasons_for, mut reasons_against) = (Vec::new(), Vec::new());
+    for breaker in [keep, give_up] {
+        let name = basis.called(breaker);
+        let points: Vec<&Point> = basis.points(breaker.id).collect();
+        if !points.is_empty()
+            && points.iter().all(|p| matches!(p.kind, PointKind::Light | PointKind::Switch | PointKind::Alarm))
+        {
+            reasons_for.push(format!("{name} carries lights or alarms alone: a dead light tells"));
+        }
+        if basis.carries(breaker.id).is_some_and(|c| c.all_measured) {
+            reasons_for.push(format!("{name} is measured"));
+        } else {
+            reasons_against.push(format!("{name} is not measured: what it carries is typical"));
+        }
+        if let Some(unknown) = basis.carries(breaker.id).filter(|c| !c.unknown.is_empty()) {
+            reasons_against.push(format!("nobody said what draws at {}", unknown.unknown.join(", ")));
+        }
+    }
+    if worst.0 > keep.amps.0 {
+        reasons_against.push(format!("all of both at once are {:.1} A of {}", worst.0, keep.amps));
+    }
+    let said = format!("{} joins {}", basis.called(give_up), basis.called(keep));
+    JoinPair { said, usual, worst, reasons_for, reasons_against, refused: pair(basis, keep, give_up), joining }
+}
+
+fn sums(basis: &Basis<'_>, joining: &Joining) -> (Amps, Amps) {
+    let of = |b: BreakerId| basis.carries(b).map_or((0.0, 0.0), |c| (c.usual.0, c.worst.0));
+    let (keep, give_up) = (of(joining.keep), of(joining.give_up));
+    (Amps(keep.0 + give_up.0), Amps(keep.1 + give_up.1))
+}
+
+/// What both carry together, in words.
+pub(super) fn sum(basis: &Basis<'_>, joining: &Joining) -> String {
+    let (usual, worst) = sums(basis, joining);
+    let rating = basis.house.breakers.get(joining.keep).map_or(0.0, |b| b.amps.0);
+    format!("{:.1} A at the usual peak, {:.1} A all at once, of {rating} A.", usual.0, worst.0)
+}
+
+fn no(rule: &'static str, why: String, source: &'static str, instead: &str) -> Refusal {
+    Refusal { rule, why, source, instead: instead.to_owned() }
+}
+
+/// What keeps a circuit from ever sharing a breaker. [pub: NEC 210.11(C), 210.52(B), 422.12, value from memory; prac]
+pub(super) fn never(basis: &Basis<'_>, breaker: &Breaker) -> Vec<Refusal> {
+    const OTHER: &str = "choose another circuit, or a tandem: there nothing is combined";
+    let (house, at) = (basis.house, basis.called(breaker));
+    let mut all = Vec::new();
+    if breaker.at.len() > 1 || house.panel_fed_by(breaker.id).is_some() {
+        all.push(no("one-pole", format!("{at} has several poles, or feeds a panel"), "common practice", OTHER));
+    }
+    if breaker.device != Device::Plain {
+        let why =
+            format!("{at} is no plain breaker: both neutrals would have to land on it, and one fault would take both");
+        all.push(no("plain", why, "common practice (handbook 5.4)", OTHER));
+    }
+    if shares_neutral(house, breaker.id) {
+        all.push(no(
+            "shared-neutral",
+            format!("{at} is half of a pair that shares a neutral"),
+            "NEC 210.4 (2023, from memory)",
+            OTHER,
+        ));
+    }
+    if !basis.is_traced(breaker.id) {
+        let why = format!("it is not proven what hangs on {at}");
+        all.push(no("not-traced", why, "common practice: only what is known is combined", "trace it first"));
+    }
+    let points: Vec<&Point> = basis.points(breaker.id).collect();
+    for point in &points {
+        if let Some((rule, what, source)) = kept_alone(basis, point) {
+            all.push(no(rule, format!("{at} feeds {}: {what}", basis.named(point.id)), source, OTHER));
+        }
+    }
+    if let [one] = points.as_slice()
+        && one.kind == PointKind::Appliance
+        && !all.iter().any(|r| r.rule != "dedicated")
+    {
+        all.push(no(
+            "dedicated",
+            format!("{at} is there for {} alone", basis.named(one.id)),
+            "NEC 110.3(B); common practice",
+            OTHER,
+        ));
+    }
+    all
+}
+
+/// Why a point's circuit is not combined, by what it is and where.
+fn kept_alone(basis: &Basis<'_>, point: &Point) -> Option<(&'static str, &'static str, &'static str)> {
+    let house = basis.house;
+    let said = |text: &str, sense: Sense, plain: &[&str]| {
+        words(text).iter().any(|w| w.sense == sense && plain.contains(&w.plain.as_str()))
+    };
+    let loads = || house.loads.iter().filter(|l| l.point == point.id);
+    let thing =
+        |plain: &[&str]| said(&point.name, Sense::Thing, plain) || loads().any(|l| said(&l.name, Sense::Thing, plain));
+    let room = house.rooms.get(point.room).map_or("", |r| r.name.as_str());
+    let within = |plain: &[&str]| said(room, Sense::Room, plain);
+    let receptacle = point.kind == PointKind::Receptacle;
+    if thing(&["sump pump", "well pump"]) || loads().any(|l| l.kind == LoadKind::Pump) {
+        return Some(("pump", "a pump keeps its own, water may rise", "common practice (handbook 5.4)"));
+    }
+    if thing(&["furnace"]) {
+        return Some(("heating-alone", "central heating has a circuit of its own", "NEC 422.12 (2023, from memory)"));
+    }
+    if receptacle && within(&["kitchen", "dining room"]) {
+        return Some((
+            "small-appliance",
+            "kitchen receptacles keep their 20 A circuits",
+            "NEC 210.11(C)(1), 210.52(B) (2023, from memory)",
+        ));
+    }
+    if receptacle && within(&["bathroom"]) {
+        return Some(("bathroom", "bathroom receptacles keep their circuit", "NEC 210.11(C)(3) (2023, from memory)"));
+    }
+    if receptacle && within(&["laundry"]) {
+        return Some(("laundry", "laundry receptacles keep their circuit", "NEC 210.11(C)(2) (2023, from memory)"));
+    }
+    if receptacle && within(&["garage"]) {
+        return Some(("garage", "garage receptacles keep their circuit", "NEC 210.11(C)(4) (2023, from memory)"));
+    }
+    None
+}
+
+/// What keeps these two apart.
+fn pair(basis: &Basis<'_>, keep: &Breaker, give_up: &Breaker) -> Vec<Refusal> {
+    let house = basis.house;
+    let mut all = Vec::new();
+    let wire = |b: &Breaker| house.circuits_of(b.id).first().and_then(|c| Some((c.wire?, c.metal)));
+    match (wire(keep), wire(give_up)) {
+        (Some(one), Some(other)) if one != other => {
+            let why = format!("{} and {} have wires of different size or metal", keep.at_text(), give_up.at_text());
+            all.push(no(
+                "same-wire",
+                why,
+                "NEC 110.14(A), 240.4(D) (2023, from memory)",
+                "choose two of the same wire",
+            ));
+        }
+        (one, other) => {
+            let open: Vec<String> =
+                [(keep, one), (give_up, other)].iter().filter(|(_, w)| w.is_none()).map(|(b, _)| b.at_text()).collect();
+            if keep.amps != give_up.amps && !open.is_empty() {
+                let why = format!("ratings differ, and the wire of {} is not recorded", open.join(" and "));
+                all.push(no(
+                    "wire-not-known",
+                    why,
+                    "NEC 240.4(D) (2023, from memory)",
+                    "look at the wires and enter them",
+                ));
+            }
+        }
+    }
+    let joining = Joining { keep: keep.id, give_up: give_up.id, way: Joined::Splice };
+    let (usual, _) = sums(basis, &joining);
+    let most = CONTINUOUS_SHARE * keep.amps.0;
+    if usual.0 > most {
+        let why =
+            format!("together they carry {:.1} A at the usual peak, over 80 % of {}: {most:.0} A", usual.0, keep.amps);
+        all.push(no("eighty-percent", why, "NEC 210.20(A) (2023, from memory); handbook 5.4", "choose lighter ones"));
+    }
+    all
+}
+
+/// Plans it.
+pub(super) fn plan(basis: &Basis<'_>, joining: &Joining) -> Result<Plan, Invalid> {
+    let house = basis.house;
+    let find = |field: &str, id| {
+        house.breakers.get(id).ok_or_else(|| Invalid::new(field, "there is no such breaker (any more)"))
+    };
+    let (keep, give_up) = (find("keep", joining.keep)?, find("give_up", joining.give_up)?);
+    if keep.id == give_up.id || keep.panel != give_up.panel {
+        return Err(Invalid::new("give_up", "two different breakers of one panel, please"));
+    }
+    let title = format!("{} joins {}", give_up.at_text(), keep.at_text());
+    let mut plan = Plan::new(title, keep.panel, Goal::Combine(joining.clone()));
+    plan.touches = vec![keep.id, give_up.id];
+    plan.refused = [never(basis, keep), never(basis, give_up), pair(basis, keep, give_up)].concat();
+    let told = judged(basis, keep, give_up);
+    plan.cautions.push(sum(basis, joining));
+    plan.cautions.extend(told.reasons_against);
+    ways(&mut plan, joining, keep);
+    if joining.way == Joined::Terminal && keep.terminal.is_none_or(|t| t.wires < 2) {
+        plan.refuse(
+            "one-wire-terminal",
+            format!("the terminal of {} is not known to be listed for two wires", keep.at_text()),
+            "NEC 110.14(A) (2023, from memory)",
+            "splice them: one wire goes to the terminal",
+        );
+    }
+    if joining.way == Joined::Splice {
+        plan.part(1, "connector for three wires of this gauge, as its package says");
+        plan.part(1, "piece of wire of the circuits' own gauge and metal, about 12 in");
+    }
+    Ok(plan)
+}
+
+fn ways(plan: &mut Plan, joining: &Joining, keep: &Breaker) {
+    use crate::base::Said;
+    for way in Joined::ALL {
+        let why = match way {
+            Joined::Splice => {
+                "Least trouble: fresh ends, a connector of the right size; the cabinet must not be too full (NEC 312.8)."
+            }
+            Joined::Terminal => {
+                "Only where the terminal is listed for two, of the same size and metal (NEC 110.14(A))."
+            }
+        };
+        let goal = Goal::Combine(Joining { way: *way, ..joining.clone() });
+        let chosen = *way == joining.way;
+        if *way == Joined::Splice || chosen || keep.terminal.is_some_and(|t| t.wires > 1) {
+            plan.ways.push(super::plan::WayTo {
+                title: way.said().into(),
+                why: why.into(),
+                chosen,
+                goal,
+                bodies: 1,
+                wires: 1,
+                cost: super::plan::CostClass::Small,
+            });
+        }
+    }
+}
+
+/// What it changes.
+pub(super) fn change(draft: &mut Draft, joining: &Joining) -> Result<(), Invalid> {
+    let give_up = draft.find::<Breaker>(joining.give_up)?;
+    draft.join_breakers(joining.give_up, joining.keep)?;
+    let landed = match joining.way {
+        Joined::Splice => Landed::Splice,
+        Joined::Terminal => Landed::Terminal,
+    };
+    let wires: Vec<Circuit> = draft.house.circuits_of(joining.keep).into_iter().cloned().collect();
+    wires.into_iter().for_each(|wire| draft.put(Circuit { landed, ..wire }));
+    give_up.at.iter().try_for_each(|at| room::vacate(draft, give_up.panel, *at))
+}
+
+/// Its steps.
+pub(super) fn steps(sheet: &mut Sheet<'_>, basis: &Basis<'_>, joining: &Joining) {
+    let pair = [joining.keep, joining.give_up].map(|b| basis.house.breakers.get(b));
+    let [Some(keep), Some(give_up)] = pair else { return };
+    sheet.work(
+        format!("Tag both hots: {} and {}.", basis.called(keep), basis.called(give_up)),
+        "They can be taken apart again by the tags.",
+        Some(at(keep)),
+    );
+    sheet.work(format!("Take {} out: rock it towards the outside.", give_up.at_text()), "", Some(at(give_up)));
+    match joining.way {
+        Joined::Splice => {
+            sheet.work(
+                "Cut off the flattened ends, strip fresh; join both hots and one piece of their own gauge in a connector sized for three.",
+                "The connector's package says how many of which size.",
+                Some(at(keep)),
+            );
+            sheet.work(format!("Land the piece on {}.", keep.at_text()), "", Some(at(keep)));
+        }
+        Joined::Terminal => sheet.work(
+            format!(
+                "Both hots under the terminal of {}, one on each side of its plate, as its label shows.",
+                keep.at_text()
+            ),
+            "Listed for two: NEC 110.14(A).",
+            Some(at(keep)),
+        ),
+    }
+    sheet.work("The neutrals stay where they are, one a hole.", "NEC 408.41.", None);
+}

@@ -1,0 +1,184 @@
+//! A generator's inlet on a breaker that an interlock keeps off while the main is on. (handbook 5.11)
+
+use std::collections::BTreeSet;
+
+use super::arrange::{Arranged, Wish, arrange};
+use super::plan::{Basis, Plan, of_a_listed_type};
+use super::room;
+use super::sheet::Sheet;
+use crate::base::Invalid;
+use crate::base::position::{Position, format_poles, parse_poles};
+use crate::base::units::{Amps, Watts};
+use crate::code::STANDARD_RATINGS;
+use crate::edit::Draft;
+use crate::house::{Breaker, BreakerId, Frame, Goal, Handle, Moving, PanelId};
+
+/// What is asked of a generator's connection.
+pub(super) struct Inlet<'a> {
+    pub panel: PanelId,
+    pub breaker: BreakerId,
+    pub watts: Watts,
+    pub at: &'a [Position],
+    pub listed: Option<bool>,
+    pub carries: &'a BTreeSet<BreakerId>,
+    pub moves: &'a [Moving],
+}
+
+/// What it gives on each leg, at 240 V between two.
+fn amps(watts: Watts) -> Amps {
+    Amps(watts.0 / 240.0)
+}
+
+/// The breaker: no larger than what the generator's cord and inlet are made for; usual ones are 20, 30 and 50 A. [prac]
+fn rating(watts: Watts) -> Amps {
+    Amps(STANDARD_RATINGS.iter().copied().find(|r| *r >= amps(watts).0 && *r >= 20.0).unwrap_or(50.0))
+}
+
+/// Plans it.
+pub(super) fn plan(basis: &Basis<'_>, inlet: &Inlet<'_>) -> Result<Plan, Invalid> {
+    let house = basis.house;
+    let panel = house.panels.get(inlet.panel).ok_or_else(|| Invalid::gone("panel", inlet.panel.0))?;
+    if !(inlet.watts.0 >= 500.0 && inlet.watts.0 <= 50_000.0) {
+        return Err(Invalid::new("watts", format!("a generator gives 500 to 50000 W, not {}", inlet.watts.0)));
+    }
+    let goal = |moves: Vec<Moving>| Goal::Generator {
+        panel: inlet.panel,
+        breaker: inlet.breaker,
+        watts: inlet.watts,
+        at: inlet.at.to_vec(),
+        listed: inlet.listed,
+        carries: inlet.carries.clone(),
+        moves,
+    };
+    let mut plan = Plan::new(format!("Generator at {}", panel.name), panel.id, goal(inlet.moves.to_vec()));
+    match inlet.listed {
+        None => plan.ask(
+            "listed",
+            "Is there an interlock that is listed for this very panel? Its sheet, or the panel's label, says",
+        ),
+        Some(false) => plan.refuse(
+            "interlock",
+            "without an interlock that is listed for this panel the generator feeds back into the street, and kills"
+                .into(),
+            "NEC 702.5, 408.36(D) (2023, from memory)",
+            "a transfer switch",
+        ),
+        Some(true) => {}
+    }
+    if panel.main.is_none() {
+        plan.refuse(
+            "no-main",
+            format!("{} has no main breaker of its own that an interlock could hold", panel.name),
+            "NEC 702.5 (2023, from memory)",
+            "the panel that has the main, or a transfer switch",
+        );
+    }
+    if inlet.at.is_empty() {
+        plan.ask("at", "Which two spaces does the interlock ask for? Mostly those beside the main");
+    } else if inlet.at.len() != 2 || inlet.at.iter().any(|p| !panel.has(p.space)) {
+        return Err(Invalid::new("at", "two spaces of the panel, one below the other, please"));
+    } else if inlet.moves.is_empty() {
+        let wish = Wish::Room { poles: 2, at: Some(inlet.at[0].space) };
+        match arrange(house, panel, &[wish], &basis.usual(), &BTreeSet::new())? {
+            Arranged::Possible(found) => {
+                let to = |text: &str| parse_poles(text).unwrap_or_default();
+                plan.goal = goal(found.moves.iter().map(|m| Moving { breaker: m.breaker, to: to(&m.to) }).collect());
+            }
+            Arranged::Impossible { impossible: why } | Arranged::CutOff { cut_off: why } => {
+                plan.refuse(
+                    "no-way",
+                    why,
+                    "NEC 702.5: the place that the interlock asks for",
+                    "a transfer switch, or a tandem first",
+                );
+            }
+        }
+    }
+    if let Goal::Generator { moves, .. } = &plan.goal {
+        plan.touches = moves.iter().map(|m| m.breaker).collect();
+    }
+    carries(basis, inlet, &mut plan);
+    plan.cautions
+        .push("Never a cord with two plugs. The generator stands outdoors, far from doors and windows.".into());
+    plan.part(1, format!("two-pole breaker, {}, {}", rating(inlet.watts), of_a_listed_type(panel)));
+    plan.part(1, "hold-down kit for it: it is fed from its load side (NEC 408.36(D))");
+    plan.part(1, "interlock that is listed for this panel");
+    plan.part(
+        1,
+        format!(
+            "inlet {}, outdoors, with its cord",
+            if rating(inlet.watts).0 <= 20.0 { "L14-20" } else { "L14-30 or larger" }
+        ),
+    );
+    plan.part(1, format!("cable for {}, three insulated wires and ground", rating(inlet.watts)));
+    Ok(plan)
+}
+
+/// What the chosen circuits put on each leg, against what the generator gives.
+fn carries(basis: &Basis<'_>, inlet: &Inlet<'_>, plan: &mut Plan) {
+    let most = amps(inlet.watts);
+    let mut sums = [0.0_f64; 3];
+    for breaker in inlet.carries.iter().filter_map(|b| basis.house.breakers.get(*b)) {
+        let Some(panel) = basis.house.panels.get(breaker.panel) else { continue };
+        let usual = basis.carries(breaker.id).map_or(0.0, |c| c.usual.0);
+        breaker.at.iter().for_each(|p| sums[panel.leg(*p) as usize] += usual);
+    }
+    let fullest = sums.iter().copied().fold(0.0, f64::max);
+    if fullest > most.0 {
+        plan.refuse(
+            "too-much",
+            format!(
+                "the chosen circuits put {fullest:.1} A on one leg at the usual peak; it gives {:.1} A a leg",
+                most.0
+            ),
+            "handbook 5.11: the sum of each leg",
+            "carry fewer circuits, or not at once",
+        );
+    } else if !inlet.carries.is_empty() {
+        plan.cautions.push(format!(
+            "It gives {:.1} A a leg; the chosen circuits take {:.1} and {:.1} A.",
+            most.0, sums[0], sums[1]
+        ));
+    }
+}
+
+/// What it changes.
+pub(super) fn change(draft: &mut Draft, inlet: &Inlet<'_>) -> Result<(), Invalid> {
+    if inlet.at.len() != 2 {
+        return Err(Invalid::new("at", "it is not said where its breaker goes"));
+    }
+    room::shift(draft, inlet.moves)?;
+    if draft.house.breakers.get(inlet.breaker).is_some() {
+        return Err(Invalid::new("breaker", "there is already a breaker with this id"));
+    }
+    let new = Breaker::new(inlet.breaker, inlet.panel, inlet.at.to_vec(), rating(inlet.watts));
+    // It stays off: it comes on when the main is off, and the interlock sees to that.
+    let label = "generator inlet, interlocked".to_owned();
+    draft.place_breaker(&Breaker { label, handle: Handle::Off, frame: Some(Frame::Full), ..new });
+    Ok(())
+}
+
+/// Its steps.
+pub(super) fn steps(sheet: &mut Sheet<'_>, basis: &Basis<'_>, inlet: &Inlet<'_>) {
+    room::moving_steps(sheet, basis, inlet.moves);
+    sheet.work("The inlet outdoors, its cable to the panel: two hots, neutral, ground.", "", None);
+    sheet.work(
+        format!(
+            "The breaker in at {}, in OFF, with its hold-down; hots on it, neutral and ground on their bars.",
+            format_poles(inlet.at)
+        ),
+        "Fed from its load side it must not come off the bus: NEC 408.36(D).",
+        None,
+    );
+    sheet.work("The interlock as its sheet shows.", "NEC 702.5.", None);
+}
+
+/// What is looked at before the house is as planned.
+pub(super) fn verify(sheet: &mut Sheet<'_>) {
+    sheet.look(
+        "interlock",
+        "Main on: the generator's breaker cannot be switched on. Main off: it can, and then the main cannot.",
+        "Both at once feed the street.",
+        None,
+    );
+}

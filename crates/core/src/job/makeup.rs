@@ -1,0 +1,175 @@
+//! A new panel in place of an old one. (handbook 5.9)
+
+use std::collections::BTreeMap;
+
+use super::plan::{Basis, Plan};
+use super::sheet::Sheet;
+use crate::base::Invalid;
+use crate::base::position::{Position, format_poles};
+use crate::edit::Draft;
+use crate::house::{Breaker, BreakerId, Frame, Goal, House, Moving, Panel};
+
+/// Plans it.
+pub(super) fn plan(basis: &Basis<'_>, new: &Panel, moves: &[Moving]) -> Result<Plan, Invalid> {
+    let house = basis.house;
+    let old = house.panels.get(new.id).ok_or_else(|| Invalid::gone("panel", new.id.0))?;
+    let mut plan =
+        Plan::new(format!("Make up {}", old.name), old.id, Goal::Makeup { panel: new.clone(), moves: moves.to_vec() });
+    plan.touches = house.breakers_of(old.id).iter().map(|b| b.id).collect();
+    if new.supply != old.supply || new.fed_by != old.fed_by {
+        plan.refuse(
+            "supply",
+            "a new panel hangs on the same supply".into(),
+            "definition",
+            "enter the panel's supply or feeder first",
+        );
+    }
+    let poles: usize = house.breakers_of(old.id).iter().map(|b| b.at.len()).sum();
+    if moves.is_empty() {
+        match seats(basis, new) {
+            Some(moves) => plan.goal = Goal::Makeup { panel: new.clone(), moves },
+            None => plan.refuse(
+                "too-few-spaces",
+                format!("{poles} poles need {poles} spaces, and the new panel has {}", new.spaces),
+                "handbook 5.9",
+                "a panel with more spaces, and some to spare",
+            ),
+        }
+    }
+    let free = usize::from(new.spaces).saturating_sub(poles);
+    plan.cautions.push(format!("{free} spaces are left: keep some, a house grows."));
+    plan.part(1, format!("panel, {} spaces, bus of {}", new.spaces, new.bus));
+    for breaker in house.breakers_of(old.id) {
+        let kind = crate::base::Said::said(breaker.device);
+        plan.part(1, format!("{kind} breaker, {} poles, {}, listed for the new panel", breaker.at.len(), breaker.amps));
+    }
+    Ok(plan)
+}
+
+/// Where breakers go: large ones near the main, pairs that share a neutral side by side, singles so that legs balance.
+fn seats(basis: &Basis<'_>, new: &Panel) -> Option<Vec<Moving>> {
+    let house = basis.house;
+    let usual = basis.usual();
+    let load = |b: &Breaker| usual.get(&b.id).map_or(b.amps.0 / 2.0, |a| a.0);
+    let mut free: Vec<u16> = new.numbers();
+    let by_row = |space: &u16| (new.place(*space).1, *space);
+    free.sort_by_key(by_row);
+    let mut sums = [0.0_f64; 3];
+    let mut moves: Vec<Moving> = Vec::new();
+    let seat = |units: &[&Breaker], free: &mut Vec<u16>, sums: &mut [f64; 3], moves: &mut Vec<Moving>| {
+        let poles: usize = units.iter().map(|b| b.at.len()).sum();
+        let runs = free.iter().filter_map(|top| {
+            let run: Vec<u16> = std::iter::successors(Some(*top), |s| new.below(*s)).take(poles).collect();
+            (run.len() == poles && run.iter().all(|s| free.contains(s))).then_some(run)
+        });
+        // Of one pole what evens the legs, of several what is nearest to the main.
+        let cost = |run: &Vec<u16>| if poles == 1 { sums[new.leg(Position::whole(run[0])) as usize] } else { 0.0 };
+        let best = runs.min_by(|a, b| cost(a).total_cmp(&cost(b)).then(by_row(&a[0]).cmp(&by_row(&b[0]))))?;
+        free.retain(|s| !best.contains(s));
+        let mut spaces = best.into_iter().map(Position::whole);
+        for breaker in units {
+            let to: Vec<Position> = spaces.by_ref().take(breaker.at.len()).collect();
+            to.iter().for_each(|p| sums[new.leg(*p) as usize] += load(breaker));
+            moves.push(Moving { breaker: breaker.id, to });
+        }
+        Some(())
+    };
+    let mut units = units(house, new);
+    units.sort_by(|a, b| {
+        let key = |u: &Vec<&Breaker>| {
+            (u.iter().map(|b| b.at.len()).sum::<usize>(), u.iter().map(|b| b.amps.0).fold(0.0, f64::max))
+        };
+        key(b).0.cmp(&key(a).0).then(key(b).1.total_cmp(&key(a).1))
+    });
+    for unit in &units {
+        seat(unit, &mut free, &mut sums, &mut moves)?;
+    }
+    moves.sort_by_key(|m| m.to.clone());
+    Some(moves)
+}
+
+/// Breakers that stand together: alone, or pairs that share a neutral.
+fn units<'a>(house: &'a House, new: &Panel) -> Vec<Vec<&'a Breaker>> {
+    let breakers = house.breakers_of(new.id);
+    let mut mates: BTreeMap<BreakerId, BreakerId> = BTreeMap::new();
+    for circuit in house.circuits.iter() {
+        if let Some(other) = circuit.neutral_of.and_then(|of| house.circuits.get(of))
+            && other.breaker != circuit.breaker
+            && !mates.contains_key(&circuit.breaker)
+            && !mates.contains_key(&other.breaker)
+        {
+            mates.insert(circuit.breaker, other.breaker);
+            mates.insert(other.breaker, circuit.breaker);
+        }
+    }
+    let one = |b: &&'a Breaker| match mates.get(&b.id).and_then(|mate| house.breakers.get(*mate)) {
+        Some(mate) if mate.panel == b.panel && mate.id < b.id => None,
+        Some(mate) if mate.panel == b.panel => Some(vec![*b, mate]),
+        _ => Some(vec![*b]),
+    };
+    breakers.iter().filter_map(one).collect()
+}
+
+/// What it changes.
+pub(super) fn change(draft: &mut Draft, new: &Panel, moves: &[Moving]) -> Result<(), Invalid> {
+    let old = draft.find::<Panel>(new.id)?;
+    let taken = |space: u16| moves.iter().any(|m| m.to.iter().any(|p| p.space == space));
+    let empty = new.numbers().into_iter().filter(|s| !taken(*s)).map(Position::whole).collect();
+    draft.put(Panel { empty, place: old.place, printed: old.printed, ..new.clone() });
+    for moving in moves {
+        let breaker = draft.find::<Breaker>(moving.breaker)?;
+        // Its breakers are new ones, of types that the new panel lists.
+        draft.put(Breaker {
+            at: moving.to.clone(),
+            frame: Some(Frame::Full),
+            model: String::new(),
+            terminal: None,
+            as_found: false,
+            ..breaker
+        });
+    }
+    Ok(())
+}
+
+/// Its steps.
+pub(super) fn steps(sheet: &mut Sheet<'_>, basis: &Basis<'_>, moves: &[Moving]) {
+    sheet.work(
+        "Every cable gets its label outside the cabinet, then the label goes on to its wires.",
+        "What is known now is lost once they hang free.",
+        None,
+    );
+    sheet.work(
+        "Hot and its neutral of each circuit tagged together.",
+        "A later ground-fault or arc-fault breaker needs the pair.",
+        None,
+    );
+    sheet.work(
+        "Old panel out, new one in: plumb, in its place, knockouts out only where a breaker stands.",
+        "NEC 110.12(A).",
+        None,
+    );
+    sheet.work(
+        "Grounds first, bundled, from the far end of their bar; then the neutrals, one a hole.",
+        "NEC 408.41.",
+        None,
+    );
+    for moving in moves {
+        if let Some(breaker) = basis.house.breakers.get(moving.breaker) {
+            sheet.work(
+                format!(
+                    "{} to {}: new breaker in, in OFF; its wires with a loop to spare.",
+                    basis.called(breaker),
+                    format_poles(&moving.to)
+                ),
+                "",
+                None,
+            );
+        }
+    }
+    sheet.work(
+        "Neutral and ground: bonded in the first panel, apart in every other one.",
+        "NEC 250.24, 250.142(B), 408.40.",
+        None,
+    );
+    sheet.work("Everything tightened last, to the labels' torque; covered until then.", "", None);
+}

@@ -1,0 +1,352 @@
+//! What a plan consists of, and what it is made from.
+
+use serde::Serialize;
+use utoipa::ToSchema;
+
+use crate::base::position::Supply;
+use crate::base::units::Amps;
+use crate::edit::{Edit, fit};
+use crate::house::{Breaker, BreakerId, Circuit, Device, Goal, House, JobStep, Panel, PanelId, Point, PointId};
+use crate::load::Loaded;
+use crate::load::circuits::{self, CircuitLoad};
+use crate::trace::{Beliefs, BreakerBelief, Fed};
+
+/// What plans are made from: a house, what is believed of it, and what its circuits carry.
+#[derive(Debug)]
+pub struct Basis<'a> {
+    /// The house.
+    pub house: &'a House,
+    /// What feeds what.
+    pub beliefs: &'a Beliefs,
+    /// What draws.
+    pub loaded: &'a Loaded<'a>,
+    /// What circuits carry.
+    pub circuits: Vec<CircuitLoad>,
+}
+
+impl<'a> Basis<'a> {
+    /// Of a house.
+    #[must_use]
+    pub fn new(house: &'a House, beliefs: &'a Beliefs, loaded: &'a Loaded<'a>) -> Self {
+        Self { house, beliefs, loaded, circuits: circuits::circuits(house, &loaded.hung, &loaded.all) }
+    }
+
+    /// What a breaker carries at the usual peak, each.
+    #[must_use]
+    pub fn usual(&self) -> std::collections::BTreeMap<BreakerId, Amps> {
+        self.circuits.iter().map(|c| (c.breaker, c.usual)).collect()
+    }
+
+    /// What a breaker carries.
+    #[must_use]
+    pub fn carries(&self, breaker: BreakerId) -> Option<&CircuitLoad> {
+        self.circuits.iter().find(|c| c.breaker == breaker)
+    }
+
+    /// What is believed of a breaker.
+    #[must_use]
+    pub fn believed(&self, breaker: BreakerId) -> Option<&'a BreakerBelief> {
+        self.beliefs.breakers.iter().find(|b| b.at.breaker == breaker)
+    }
+
+    /// What surely or probably hangs on a breaker itself.
+    pub fn fed(&self, breaker: BreakerId) -> impl Iterator<Item = &'a Fed> + use<'a> {
+        let believed = self.beliefs.breakers.iter().find(|b| b.at.breaker == breaker);
+        believed.into_iter().flat_map(|b| &b.feeds).filter(|fed| !fed.through && (fed.proven || fed.likely))
+    }
+
+    /// The same as points.
+    pub fn points(&self, breaker: BreakerId) -> impl Iterator<Item = &'a Point> + use<'a> {
+        let house = self.house;
+        self.fed(breaker).filter_map(move |fed| house.points.get(fed.point))
+    }
+
+    /// It is proven what hangs on a breaker: nothing else may.
+    #[must_use]
+    pub fn is_traced(&self, breaker: BreakerId) -> bool {
+        self.believed(breaker).is_some_and(|b| b.complete) && self.fed(breaker).all(|fed| fed.proven)
+    }
+
+    /// What is not ruled out on a breaker beside what is proven there.
+    #[must_use]
+    pub fn open(&self, breaker: BreakerId) -> usize {
+        let Some(believed) = self.believed(breaker) else { return 0 };
+        believed.others + believed.feeds.iter().filter(|fed| !fed.proven && !fed.through).count()
+    }
+
+    /// A point as people name it, with its tag.
+    #[must_use]
+    pub fn named(&self, point: PointId) -> String {
+        let point = self.house.points.get(point);
+        point.map_or_else(String::new, |p| format!("{} {}", p.tag, self.house.called(p)).trim().to_owned())
+    }
+
+    /// A breaker by its place and what hangs on it.
+    #[must_use]
+    pub fn called(&self, breaker: &Breaker) -> String {
+        let of = self.carries(breaker.id).map_or("", |c| c.name.as_str());
+        let at = self.house.breaker_name(breaker);
+        if of.is_empty() { at } else { format!("{at} ({of})") }
+    }
+}
+
+/// Something that is not planned, with what would be possible instead.
+#[derive(Debug, Clone, PartialEq, Eq, Serialize, ToSchema)]
+pub struct Refusal {
+    /// A short name of the rule.
+    pub rule: &'static str,
+    /// Why not.
+    pub why: String,
+    /// Where the rule stands; local code decides.
+    pub source: &'static str,
+    /// What would be possible instead.
+    pub instead: String,
+}
+
+/// Something that has to be known first.
+#[derive(Debug, Clone, PartialEq, Eq, Serialize, ToSchema)]
+pub struct Question {
+    /// The field of the goal, or what is to be entered.
+    pub field: &'static str,
+    /// The question.
+    pub question: String,
+}
+
+/// Something to have at hand.
+#[derive(Debug, Clone, PartialEq, Eq, Serialize, ToSchema)]
+pub struct Part {
+    /// How many.
+    pub count: u32,
+    /// What, with its size.
+    pub what: String,
+}
+
+/// How dear a way is, beside what moves.
+#[derive(Debug, Clone, Copy, PartialEq, Eq, PartialOrd, Ord, Serialize, ToSchema)]
+#[serde(rename_all = "kebab-case")]
+pub enum CostClass {
+    /// Nothing to buy.
+    Nothing,
+    /// A connector and a piece of wire.
+    Small,
+    /// A breaker.
+    Breaker,
+    /// More than that.
+    Large,
+}
+
+/// One of several ways.
+#[derive(Debug, Clone, PartialEq, Serialize, ToSchema)]
+pub struct WayTo {
+    /// In a few words.
+    pub title: String,
+    /// What speaks for it and against it.
+    pub why: String,
+    /// It is the one that is planned here.
+    pub chosen: bool,
+    /// The goal that chooses it.
+    pub goal: Goal,
+    /// Bodies that move.
+    pub bodies: u32,
+    /// Wires that are landed anew.
+    pub wires: u32,
+    /// What is to be bought.
+    pub cost: CostClass,
+}
+
+/// Who may do it.
+#[derive(Debug, Clone, PartialEq, Eq, Serialize, ToSchema)]
+pub struct WhoMay {
+    /// A licensed electrician is due.
+    pub licensed: bool,
+    /// In words.
+    pub said: String,
+}
+
+/// A plan.
+#[derive(Debug, Clone, PartialEq, Serialize, ToSchema)]
+pub struct Plan {
+    /// In a few words.
+    pub title: String,
+    /// The panel where the work is.
+    pub panel: PanelId,
+    /// The goal with every choice made.
+    pub goal: Goal,
+    /// What has to be known first: without it there are no steps.
+    pub asks: Vec<Question>,
+    /// What stands against it: with any of these there are no steps.
+    pub refused: Vec<Refusal>,
+    /// What to mind.
+    pub cautions: Vec<String>,
+    /// Ways to do it, where there are several.
+    pub ways: Vec<WayTo>,
+    /// What to do, in this order.
+    pub steps: Vec<JobStep>,
+    /// What to have at hand.
+    pub parts: Vec<Part>,
+    /// Who may do it.
+    pub who: WhoMay,
+    /// The permit.
+    pub permit: &'static str,
+    /// About how long it takes.
+    pub minutes: u32,
+    /// What stays live all the while.
+    pub stays_live: Vec<String>,
+    /// What changes, in words.
+    pub changes: Vec<String>,
+    /// What changes, thing by thing.
+    #[schema(value_type = Vec<Object>)]
+    pub after: Vec<Edit>,
+    /// What usually goes wrong, and the way on.
+    pub mishaps: &'static [Mishap],
+    /// Breakers whose wires or bodies are touched.
+    pub touches: Vec<BreakerId>,
+}
+
+/// Something that goes wrong at times, and the way on.
+#[derive(Debug, Clone, Copy, PartialEq, Eq, Serialize, ToSchema)]
+pub struct Mishap {
+    /// What.
+    pub what: &'static str,
+    /// The way on.
+    pub then: &'static str,
+}
+
+/// [prac] Local law decides.
+const PERMIT: &str = "Most places ask for a permit for this. Ask the local authority before you begin; what it says goes before all here.";
+
+impl Plan {
+    /// A plan of which nothing is said yet.
+    #[must_use]
+    pub(super) fn new(title: impl Into<String>, panel: PanelId, goal: Goal) -> Self {
+        Self {
+            title: title.into(),
+            panel,
+            goal,
+            asks: Vec::new(),
+            refused: Vec::new(),
+            cautions: Vec::new(),
+            ways: Vec::new(),
+            steps: Vec::new(),
+            parts: Vec::new(),
+            who: WhoMay { licensed: false, said: String::new() },
+            permit: PERMIT,
+            minutes: 0,
+            stays_live: Vec::new(),
+            changes: Vec::new(),
+            after: Vec::new(),
+            mishaps: &[],
+            touches: Vec::new(),
+        }
+    }
+
+    pub(super) fn refuse(&mut self, rule: &'static str, why: String, source: &'static str, instead: impl Into<String>) {
+        self.refused.push(Refusal { rule, why, source, instead: instead.into() });
+    }
+
+    pub(super) fn ask(&mut self, field: &'static str, question: impl Into<String>) {
+        self.asks.push(Question { field, question: question.into() });
+    }
+
+    pub(super) fn part(&mut self, count: usize, what: impl Into<String>) {
+        let (count, what) = (u32::try_from(count).unwrap_or(u32::MAX), what.into());
+        match self.parts.iter_mut().find(|part| part.what == what) {
+            Some(part) => part.count += count,
+            None => self.parts.push(Part { count, what }),
+        }
+    }
+
+    /// True where nothing stands in its way.
+    #[must_use]
+    pub fn is_open(&self) -> bool {
+        self.asks.is_empty() && self.refused.is_empty()
+    }
+
+    /// Says who may do it, by what is touched. [prac: handbook 5.1.1]
+    pub(super) fn who_may(&mut self, basis: &Basis<'_>, always: Option<&str>) {
+        let house = basis.house;
+        let mut reasons: Vec<String> = always.map(str::to_owned).into_iter().collect();
+        let wires = |b: &BreakerId| house.circuits_of(*b);
+        if self.touches.iter().flat_map(wires).any(is_thin_aluminium) {
+            reasons.push("aluminium branch wiring".into());
+        }
+        if self.touches.iter().filter_map(|b| house.breakers.get(*b)).any(|b| b.device == Device::Fuse) {
+            reasons.push("a fuse panel".into());
+        }
+        self.who = WhoMay {
+            licensed: !reasons.is_empty(),
+            said: if reasons.is_empty() {
+                "You, where the law lets a homeowner work in an own single-family house, with a permit; otherwise, and where you \
+                 are not sure, or find rust, water or burn marks: a licensed electrician."
+                    .into()
+            } else {
+                format!("A licensed electrician: {}.", reasons.join(", "))
+            },
+        };
+    }
+}
+
+/// Aluminium of a branch circuit of 15 or 20 A.
+fn is_thin_aluminium(circuit: &Circuit) -> bool {
+    use crate::base::units::Metal;
+    circuit.metal == Metal::Aluminium && circuit.wire.is_some_and(|wire| wire.number() >= 10)
+}
+
+/// Of which types a panel's breakers are. [pub: NEC 110.3(B), value from memory]
+pub(super) fn of_a_listed_type(panel: &Panel) -> String {
+    match panel.listed.as_slice() {
+        [] => "of a type that the panel's label lists".to_owned(),
+        listed => format!("of a listed type: {}", listed.join(", ")),
+    }
+}
+
+/// Volts between two legs of a supply.
+#[must_use]
+pub fn across(supply: Supply) -> u16 {
+    if supply == Supply::SplitPhase { 240 } else { 208 }
+}
+
+/// True where a breaker's circuit shares its neutral with another one.
+#[must_use]
+pub(super) fn shares_neutral(house: &House, breaker: BreakerId) -> bool {
+    let own: Vec<_> = house.circuits_of(breaker).into_iter().map(|c| c.id).collect();
+    let takes = house.circuits_of(breaker).into_iter().any(|c| c.neutral_of.is_some());
+    takes || house.circuits.iter().any(|c| c.neutral_of.is_some_and(|of| own.contains(&of)))
+}
+
+/// What does not fit with breakers as they stand, and is touched: it has to be mended with it.
+#[must_use]
+pub(super) fn misfits_at(house: &House, touches: &[BreakerId]) -> Vec<String> {
+    let here = fit::misfits(house).into_iter().filter(|m| touches.contains(&m.breaker));
+    here.map(|m| format!("As found: {} ({}).", m.message, m.source)).collect()
+}
+
+/// The breakers of a panel that are touched, as they stand.
+#[must_use]
+pub(super) fn standing<'a>(house: &'a House, touches: &[BreakerId]) -> Vec<&'a Breaker> {
+    touches.iter().filter_map(|b| house.breakers.get(*b)).collect()
+}
+
+/// What feeds a panel, and so what switches it off.
+#[derive(Debug, Clone, PartialEq)]
+pub(super) enum Upstream<'a> {
+    /// Its own main breaker.
+    Main,
+    /// A breaker of another panel.
+    Feeder(&'a Breaker),
+    /// A disconnect, by where it is.
+    Disconnect(&'a str),
+    /// Nobody knows.
+    NotKnown,
+}
+
+impl<'a> Upstream<'a> {
+    pub(super) fn of(house: &'a House, panel: &'a Panel) -> Self {
+        match panel.fed_by.and_then(|b| house.breakers.get(b)) {
+            Some(feeder) => Self::Feeder(feeder),
+            None if panel.main.is_some() => Self::Main,
+            None if panel.disconnect.trim().is_empty() => Self::NotKnown,
+            None => Self::Disconnect(panel.disconnect.trim()),
+        }
+    }
+}

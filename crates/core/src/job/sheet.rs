@@ -1,0 +1,400 @@
+//! The steps that every job in a panel has, in their order, and how a job's own are added. (handbook 5.1)
+
+use std::collections::BTreeSet;
+
+use super::plan::{Basis, Plan, Upstream, across};
+use crate::answers::service::expected;
+use crate::base::position::Leg;
+use crate::house::{
+    Breaker, BreakerId, Conductor, HeldQuantity, Hold, HoldKind, House, JobStep, MeasuredAt, Panel, Point, PointKind,
+    ReadBand, Side, Stage, Switching,
+};
+use crate::network::Wired;
+use crate::network::wiring::Bar;
+
+/// At most so many volts are left where nothing feeds. [prac: handbook 5.1.5]
+pub const DEAD: f64 = 1.0;
+/// What a source for the meter's test gives: any voltage that a meter shows beyond doubt.
+const SOURCE: (f64, f64) = (50.0, 1000.0);
+/// Volts of a leg to neutral at a breaker's terminal, Range A. [pub: ANSI C84.1, value from memory]
+const TERMINAL: (f64, f64) = (114.0, 126.0);
+
+/// A sheet of steps that is being written.
+pub(super) struct Sheet<'a> {
+    basis: &'a Basis<'a>,
+    panel: &'a Panel,
+    after: &'a House,
+    expects: Wired,
+    steps: Vec<JobStep>,
+}
+
+impl<'a> Sheet<'a> {
+    /// For work in a panel; `after` is the house as it shall be.
+    pub(super) fn new(basis: &'a Basis<'a>, panel: &'a Panel, after: &'a House) -> Self {
+        Self { basis, panel, after, expects: Wired::new(after, &[], &[]), steps: Vec::new() }
+    }
+
+    fn upstream(&self) -> Upstream<'a> {
+        Upstream::of(self.basis.house, self.panel)
+    }
+
+    pub(super) fn put(&mut self, step: JobStep) {
+        self.steps.push(step);
+    }
+
+    /// A step of the work, named by its number.
+    pub(super) fn work(&mut self, what: impl Into<String>, why: impl Into<String>, place: Option<MeasuredAt>) {
+        let nth = self.steps.len();
+        self.put(JobStep { why: why.into(), place, ..step(Stage::Work, format!("work-{nth}"), what) });
+    }
+
+    /// With which tool the last step is done.
+    pub(super) fn with(&mut self, tool: &str) {
+        if let Some(last) = self.steps.last_mut() {
+            last.tool = tool.into();
+        }
+    }
+
+    /// Before anything is opened.
+    pub(super) fn before(&mut self) {
+        let say = |key: &str, what: &str, why: &str| JobStep { why: why.into(), ..step(Stage::Before, key, what) };
+        self.put(say(
+            "allowed",
+            "It is allowed: the permit is there where one is asked for, and so is whoever may do it.",
+            "Local law decides who may work in a panel.",
+        ));
+        self.put(say(
+            "ready",
+            "Dry floor; the space before the panel clear, 30 in wide and 36 in deep; light from another source; eye protection \
+             and gloves; no rings, watch or chain; somebody else at hand; the phone charged.",
+            "NEC 110.26; common practice.",
+        ));
+        self.put(say(
+            "parts",
+            "All parts are at hand, and the breaker types are those that the panel's label lists.",
+            "Same fit is no proof: NEC 110.3(B).",
+        ));
+        let dark = self.dark();
+        if !dark.is_empty() {
+            let what = format!("Everybody knows that the power goes: {dark}.");
+            self.put(say("asked", &what, "It should not lose power unannounced; keep it short."));
+        }
+    }
+
+    /// What should not lose power unannounced, by name.
+    fn dark(&self) -> String {
+        let house = self.basis.house;
+        let minded = house.points_in_order().into_iter().filter_map(|p| {
+            let mind = crate::answers::shutdown::mind(p)?;
+            Some(format!("{} ({})", house.called(p), crate::base::Said::said(mind)))
+        });
+        minded.take(6).collect::<Vec<_>>().join("; ")
+    }
+
+    /// Off, and proven dead between two tests of the meter.
+    pub(super) fn dead(&mut self, touched: &[&Breaker]) {
+        let (off, switches) = self.whole(false);
+        self.put(JobStep {
+            why: "Lock it or tag it: nobody else puts it on.".into(),
+            switches: Some(switches),
+            ..step(Stage::Dead, "off", off)
+        });
+        self.put(JobStep {
+            why: "The cover is your shield: a screw may have cut a wire. Keep the screws.".into(),
+            tool: "screwdriver".into(),
+            ..step(
+                Stage::Dead,
+                "cover",
+                "Take the cover off: support it while the last screw comes out, and pull it straight off. Leave the cover of the \
+                 lugs where the supply comes in: they are live.",
+            )
+        });
+        self.source("source-before", "Test the meter on a known live source");
+        self.put(JobStep {
+            tool: "meter".into(),
+            hold: Some(self.gone(
+                MeasuredAt::Bus { panel: self.panel.id },
+                "each leg and neutral, leg and leg, neutral and ground",
+            )),
+            place: Some(MeasuredAt::Bus { panel: self.panel.id }),
+            ..step(
+                Stage::Dead,
+                "dead-bus",
+                format!(
+                    "Non-contact tester first, then the meter at the bus of {}: the largest of what it reads",
+                    self.panel.name
+                ),
+            )
+        });
+        for breaker in touched {
+            let place = at(breaker);
+            let across = if breaker.at.len() > 1 { ", terminal and terminal" } else { "" };
+            self.put(JobStep {
+                tool: "meter".into(),
+                why: "A terminal that is live with the bus dead is fed from elsewhere.".into(),
+                place: Some(place),
+                hold: Some(self.gone(place, &format!("terminal and neutral, terminal and ground{across}"))),
+                ..step(
+                    Stage::Dead,
+                    format!("dead-{}", breaker.id.0),
+                    format!("At the terminal of {}: the largest of what the meter reads", self.basis.called(breaker)),
+                )
+            });
+        }
+        self.source("source-after", "Test the meter on the same source again");
+    }
+
+    /// What switches the panel as a whole, in words and as what it switches.
+    fn whole(&self, on: bool) -> (String, Switching) {
+        let name = &self.panel.name;
+        let word = if on { "on" } else { "off" };
+        let mut switches = Switching { on, panel: Some(self.panel.id), breakers: BTreeSet::new() };
+        let what = match self.upstream() {
+            Upstream::Main | Upstream::NotKnown => format!("Switch the main of {name} {word}"),
+            Upstream::Disconnect(place) => format!("Switch {name} {word} at its disconnect: {place}"),
+            Upstream::Feeder(feeder) => {
+                switches.breakers.insert(feeder.id);
+                format!("Switch {name} {word} at breaker {}, which feeds it", self.basis.house.breaker_name(feeder))
+            }
+        };
+        (what, switches)
+    }
+
+    fn source(&mut self, key: &str, what: &str) {
+        let why = match self.upstream() {
+            Upstream::Feeder(feeder) => {
+                let panel = self.basis.house.panels.get(feeder.panel).map_or("", |p| p.name.as_str());
+                format!("A receptacle that panel {panel} feeds is live still, or a proving unit.")
+            }
+            _ => "With the main off the house has no live source left: a proving unit, a battery inverter, or a receptacle that is \
+                  fed from elsewhere."
+                .into(),
+        };
+        let hold = held(HoldKind::Source, None, "the source's two sides", SOURCE, None);
+        self.put(JobStep { why, tool: "meter".into(), hold: Some(hold), ..step(Stage::Dead, key, what) });
+    }
+
+    fn gone(&self, place: MeasuredAt, between: &str) -> Hold {
+        held(HoldKind::Dead, Some(place), between, (0.0, DEAD), Some(0.0))
+    }
+
+    /// Before the power comes back.
+    pub(super) fn close(&mut self) {
+        let say = |key: &str, what: &str, why: &str| JobStep { why: why.into(), ..step(Stage::Close, key, what) };
+        self.put(JobStep {
+            tool: "torque tool".into(),
+            ..say(
+                "torque",
+                "Every terminal that was touched is tight, to the torque on its label.",
+                "Too tight harms as well. No value on the label: the maker's sheet has it. Never guess (NEC 110.14(D)).",
+            )
+        });
+        self.put(say(
+            "tug",
+            "Tug at every wire; no insulation under a screw, no bare copper outside, nothing left in the cabinet.",
+            "Common practice.",
+        ));
+        self.put(say("closers", "Every opening that no breaker fills has its closer.", "NEC 408.7, 110.12(A)."));
+        self.put(say(
+            "cover-on",
+            "Cover on, without pushing a breaker off; the longest wires folded, not pinched.",
+            "Your shield again.",
+        ));
+        let own: BTreeSet<BreakerId> = self.after.breakers_of(self.panel.id).into_iter().map(|b| b.id).collect();
+        let held = own.into_iter().filter(|b| self.basis.house.breakers.get(*b).is_some()).collect();
+        self.put(JobStep {
+            switches: Some(Switching { on: false, panel: None, breakers: held }),
+            ..say(
+                "branches-off",
+                "All breakers of the panel off, new ones too (fresh ones may come tripped).",
+                "Then the bus comes back without load.",
+            )
+        });
+    }
+
+    /// Power comes back: the whole first, then one breaker after the other, those of the work last.
+    pub(super) fn back_on(&mut self, touched: &[BreakerId]) {
+        let (on, switches) = self.whole(true);
+        self.put(JobStep { switches: Some(switches), ..step(Stage::BackOn, "on", on) });
+        let were_on: Vec<&Breaker> = self
+            .after
+            .breakers_of(self.panel.id)
+            .into_iter()
+            .filter(|b| !touched.contains(&b.id) && self.basis.house.breakers.get(b.id).is_some_and(|b| !b.is_off()))
+            .collect();
+        if !were_on.is_empty() {
+            let breakers = were_on.iter().map(|b| b.id).collect();
+            let all: Vec<String> = were_on.iter().map(|b| b.at_text()).collect();
+            self.put(JobStep {
+                why: "One that trips stays off: is it reset? is dead?".into(),
+                switches: Some(Switching { on: true, panel: None, breakers }),
+                ..step(Stage::BackOn, "others-on", format!("One by one on: {}", all.join(", ")))
+            });
+        }
+    }
+
+    /// A breaker of the work comes on, and what it feeds has its voltage. It is measured with the cover on where that can be.
+    pub(super) fn verify(&mut self, breaker: &Breaker, legs: usize) {
+        let switches = Switching { on: true, panel: None, breakers: [breaker.id].into() };
+        let name = self.after.breaker_name(breaker);
+        self.put(JobStep {
+            why: "It trips at once: leave it off. It is the wiring, not the breaker.".into(),
+            place: Some(at(breaker)),
+            switches: Some(switches),
+            ..step(Stage::Verify, format!("on-{}", breaker.id.0), format!("Switch {name} on"))
+        });
+        match self.known_outlet(breaker, legs) {
+            Some(point) => self.volts_at_point(format!("volts-{}", breaker.id.0), breaker, point, legs),
+            None => self.volts_at_terminal(breaker, legs),
+        }
+    }
+
+    /// Somewhere on a circuit where its voltage can be measured with the cover on.
+    fn known_outlet(&self, breaker: &Breaker, legs: usize) -> Option<&'a Point> {
+        let leg_to_leg = |p: &&Point| p.volts.is_some_and(|v| v.is_leg_to_leg()) == (legs > 1);
+        let proven = self.basis.fed(breaker.id).filter(|fed| fed.proven);
+        let points = proven.filter_map(|fed| self.basis.house.points.get(fed.point));
+        points.filter(|p| p.kind == PointKind::Receptacle).find(leg_to_leg)
+    }
+
+    /// What hung on a breaker that was given up has its voltage from the one that stays.
+    pub(super) fn verify_joined(&mut self, keep: &Breaker, gone: &Breaker) {
+        match self.known_outlet(gone, 1) {
+            Some(point) => self.volts_at_point(format!("volts-{}", gone.id.0), keep, point, 1),
+            None => {
+                let what = format!(
+                    "What hung on {} works again: switch on a light or a thing of it.",
+                    self.basis.called(gone)
+                );
+                self.look(&format!("works-{}", gone.id.0), what, "Its hot is spliced in now.", Some(at(keep)));
+            }
+        }
+    }
+
+    fn volts_at_point(&mut self, key: String, breaker: &Breaker, point: &Point, legs: usize) {
+        let nominal = if legs > 1 { across(self.panel.supply) } else { 120 };
+        let (from, to) = expected(nominal);
+        let expect = if legs > 1 {
+            self.expects.across_the_end(breaker.id)
+        } else {
+            self.expects.at_the_end(breaker.id).and_then(|(to_neutral, ..)| to_neutral.first().copied())
+        };
+        let place = MeasuredAt::Point { point: point.id };
+        let between = if legs > 1 { "hot and hot" } else { "hot and neutral" };
+        let hold = held(HoldKind::Live, Some(place), between, (from.0, to.0), expect.map(|v| v.0));
+        self.put(JobStep {
+            tool: "meter".into(),
+            place: Some(place),
+            hold: Some(hold),
+            ..step(Stage::Verify, key, format!("Volts at {}, {between}", self.basis.named(point.id)))
+        });
+    }
+
+    fn volts_at_terminal(&mut self, breaker: &Breaker, legs: usize) {
+        let share = f64::from(across(self.panel.supply)) / 120.0;
+        let of = |leg: Leg| match leg {
+            Leg::A => Conductor::A,
+            Leg::B => Conductor::B,
+            Leg::C => Conductor::C,
+        };
+        let legs_of: Vec<Leg> = breaker.at.iter().map(|p| self.panel.leg(*p)).collect();
+        let mut read =
+            |key: String, pole: Option<u8>, between: [Conductor; 2], words: String, band: (f64, f64), bars| {
+                let expect = self.expects.volts(self.panel.id, bars).map(|v| v.0);
+                let place = MeasuredAt::Breaker { breaker: breaker.id, pole, side: Side::Load };
+                let hold =
+                    Hold { conductors: Some(between), ..held(HoldKind::Live, Some(place), &words, band, expect) };
+                let what = format!("Volts at the terminal of {}, {words}", self.after.breaker_name(breaker));
+                let why =
+                    "Behind the cover, and live: for qualified people only. At what it feeds it can be read as well.";
+                self.steps.push(JobStep {
+                    tool: "meter".into(),
+                    why: why.into(),
+                    place: Some(place),
+                    hold: Some(hold),
+                    ..step(Stage::Verify, key, what)
+                });
+            };
+        for (nth, leg) in legs_of.iter().enumerate() {
+            let pole = (breaker.at.len() > 1).then(|| u8::try_from(nth + 1).unwrap_or(u8::MAX));
+            let words = if breaker.at.len() > 1 {
+                format!("pole {} and neutral", breaker.at[nth])
+            } else {
+                "hot and neutral".into()
+            };
+            let key = format!("volts-{}-{}", breaker.id.0, nth + 1);
+            read(key, pole, [of(*leg), Conductor::N], words, TERMINAL, [Bar::Leg(*leg), Bar::Neutral]);
+        }
+        if let ([a, b, ..], true) = (legs_of.as_slice(), legs > 1) {
+            let band = ((TERMINAL.0 * share).floor(), (TERMINAL.1 * share).round());
+            let bars = [Bar::Leg(*a), Bar::Leg(*b)];
+            read(format!("volts-{}-across", breaker.id.0), None, [of(*a), of(*b)], "pole and pole".into(), band, bars);
+        }
+    }
+
+    /// Something else that is looked at before the house is as planned.
+    pub(super) fn look(&mut self, key: &str, what: impl Into<String>, why: &str, place: Option<MeasuredAt>) {
+        self.put(JobStep { why: why.into(), place, ..step(Stage::Verify, key, what) });
+    }
+
+    /// Card, plates, tags.
+    pub(super) fn record(&mut self) {
+        let say = |key: &str, what: &str| step(Stage::Record, key, what);
+        self.put(say("card", "Print the card anew, and put it into the door: its changed lines are marked."));
+        self.put(say("plates", "Write the number on cover plates, and on the tags of the wires that moved."));
+    }
+
+    /// Puts the steps into a plan.
+    pub(super) fn into_plan(self, plan: &mut Plan) {
+        plan.stays_live = vec![match self.upstream() {
+            Upstream::Feeder(feeder) => {
+                let above = self.basis.house.panels.get(feeder.panel).map_or("", |p| p.name.as_str());
+                format!("The feeder's breaker and everything else in panel {above}.")
+            }
+            _ => format!(
+                "The line side of {}: the lugs before its main and everything back to the meter. Only the utility can kill them; \
+                 their cover stays on.",
+                self.panel.name
+            ),
+        }];
+        if self.panel.feed_through {
+            plan.stays_live.push("Feed-through lugs: what hangs there may be fed from elsewhere too.".into());
+        }
+        plan.minutes = self.steps.iter().map(minutes).sum();
+        plan.steps = self.steps;
+    }
+}
+
+/// [prac] About how long a step takes.
+fn minutes(step: &JobStep) -> u32 {
+    match (step.stage, step.hold.is_some()) {
+        (Stage::Before, _) => 3,
+        (_, true) | (Stage::BackOn | Stage::Verify, _) => 2,
+        (Stage::Dead | Stage::Close, _) => 4,
+        (Stage::Work, _) => 8,
+        (Stage::Record, _) => 5,
+    }
+}
+
+fn held(kind: HoldKind, place: Option<MeasuredAt>, between: &str, (from, to): (f64, f64), likely: Option<f64>) -> Hold {
+    let (quantity, expect) = (HeldQuantity::Volts, ReadBand { from, to });
+    Hold { kind, quantity, between: between.to_owned(), expect, likely, place, conductors: None }
+}
+
+pub(super) fn step(stage: Stage, key: impl Into<String>, what: impl Into<String>) -> JobStep {
+    JobStep {
+        key: key.into(),
+        stage,
+        what: what.into(),
+        why: String::new(),
+        tool: String::new(),
+        place: None,
+        hold: None,
+        switches: None,
+    }
+}
+
+/// At a breaker's terminal.
+pub(super) fn at(breaker: &Breaker) -> MeasuredAt {
+    MeasuredAt::Breaker { breaker: breaker.id, pole: None, side: Side::Load }
+}

@@ -1,0 +1,734 @@
+//! Every refusal by its rule, what plans come to, and jobs through their hold points.
+
+use std::collections::BTreeSet;
+
+use jiff::Timestamp;
+
+use super::*;
+use crate::Change;
+use crate::base::position::{Position, parse_poles};
+use crate::base::units::{Amps, Feet, NominalVolts, Watts};
+use crate::edit::fit;
+use crate::fixture::Fixture;
+use crate::house::*;
+use crate::load::Loaded;
+use crate::load::draws::draws;
+
+/// A house with its panel full of what tests name, every other space looked at, every point proven.
+struct Site {
+    f: Fixture,
+    room: RoomId,
+}
+
+impl Site {
+    fn new(spaces: u16) -> Self {
+        let mut f = Fixture::new(spaces);
+        let room = f.room("Workshop");
+        f.house.about.area = Some(LivingArea { value: 1200.0, unit: AreaUnit::Ft2 });
+        Self { f, room }
+    }
+
+    fn breaker(&mut self, at: &str, amps: f64) -> BreakerId {
+        self.f.breaker(at, amps, "")
+    }
+
+    fn wire(&mut self, breaker: BreakerId, cable: &str, conductors: u8) -> CircuitId {
+        let id = CircuitId(breaker.0 + 5000);
+        let wire = Some(cable.parse().unwrap());
+        let colours = vec![Colour::Black];
+        self.f.house.circuits.put(Circuit { wire, conductors: Some(conductors), colours, ..Circuit::new(id, breaker) });
+        id
+    }
+
+    /// A point in a room by its name, proven to hang on a breaker once all stand.
+    fn point(&mut self, tag: &str, room: &str, kind: PointKind, volts: NominalVolts) -> PointId {
+        let found = self.f.house.rooms.iter().find(|r| r.name == room).map(|r| r.id);
+        let room = found.unwrap_or_else(|| self.f.room(room));
+        self.f.point_at(tag, room, kind, Some(volts))
+    }
+
+    fn outlet(&mut self, tag: &str, breaker: BreakerId) -> PointId {
+        let point = self.point(tag, "Workshop", PointKind::Receptacle, NominalVolts::V120);
+        self.hang(point, breaker);
+        point
+    }
+
+    /// Seen dead with its breaker off, and live with all others off.
+    fn hang(&mut self, point: PointId, breaker: BreakerId) {
+        let others: Vec<BreakerId> = self.f.house.breakers.iter().map(|b| b.id).filter(|b| *b != breaker).collect();
+        for _ in 0..2 {
+            self.f.see(point, &[breaker], Seen::Dead);
+            self.f.see(point, &others, Seen::Live);
+        }
+    }
+
+    fn draws(&mut self, point: PointId, amps: f64) {
+        let load = Load {
+            amps: Some(Amps(amps)),
+            habit: Some(Habit::Always),
+            ..Load::new(LoadId(point.0), point, "thing", LoadKind::Other)
+        };
+        self.f.house.loads.put(load);
+    }
+
+    fn entered(&mut self) {
+        self.f.all_is_entered();
+    }
+
+    fn plan(&self, goal: &Goal) -> Plan {
+        self.tried(goal).unwrap()
+    }
+
+    fn tried(&self, goal: &Goal) -> Result<Plan, Invalid> {
+        let beliefs = trace::beliefs(&self.f.house);
+        let draws = draws(&self.f.house, &beliefs);
+        let loaded = Loaded::new(&self.f.house, &beliefs, &draws);
+        plan(&Basis::new(&self.f.house, &beliefs, &loaded), goal)
+    }
+
+    fn rules(&self, goal: &Goal) -> Vec<&'static str> {
+        let plan = self.plan(goal);
+        assert!(plan.refused.iter().all(|r| !r.why.is_empty() && !r.source.is_empty()), "{:?}", plan.refused);
+        assert!(plan.is_open() != plan.steps.is_empty(), "steps exactly where nothing stands against them: {plan:?}");
+        plan.refused.iter().map(|r| r.rule).collect()
+    }
+
+    fn asked(&self, goal: &Goal) -> Vec<&'static str> {
+        let plan = self.plan(goal);
+        assert!(plan.steps.is_empty());
+        plan.asks.iter().map(|a| a.field).collect()
+    }
+
+    fn new_circuit(&self, volts: NominalVolts) -> NewCircuit {
+        let point = Point {
+            volts: Some(volts),
+            name: "second deck oven".into(),
+            ..Point::new(PointId(9001), "Z1", self.room, PointKind::Appliance)
+        };
+        NewCircuit {
+            panel: PanelId(1),
+            load: Some(Load::new(LoadId(9001), point.id, "second deck oven", LoadKind::Oven)),
+            point,
+            neutral: Some(false),
+            plugged: false,
+            length: None,
+            breaker: BreakerId(9001),
+            circuit: CircuitId(9001),
+            amps: None,
+            at: Vec::new(),
+            room: MakeRoom::default(),
+        }
+    }
+}
+
+fn replace(breaker: BreakerId) -> Goal {
+    Goal::Replace { breaker, amps: None, model: String::new() }
+}
+
+fn combine(keep: BreakerId, give_up: BreakerId) -> Goal {
+    Goal::Combine(Joining { keep, give_up, way: Joined::Splice })
+}
+
+fn convert(breaker: BreakerId, two_legs: bool) -> Goal {
+    Goal::Convert { breaker, two_legs, at: Vec::new(), moves: Vec::new() }
+}
+
+fn protect(breaker: BreakerId, device: Device) -> Goal {
+    Goal::Protect { breaker, device, keep_devices: false }
+}
+
+// NEC 110.3(B), 440.4(B), from memory; handbook 1.1.
+#[test]
+fn a_replacement_is_of_a_listed_type_and_suits_wire_and_nameplate() {
+    let mut s = Site::new(8);
+    let one = s.breaker("1", 20.0);
+    let unit = s.breaker("3-5", 30.0);
+    let point = s.point("Y1", "Workshop", PointKind::Appliance, NominalVolts::V240);
+    s.hang(point, unit);
+    s.f.house.loads.put(Load {
+        mca: Some(Amps(18.0)),
+        mop: Some(Amps(30.0)),
+        ..Load::new(LoadId(1), point, "cooler", LoadKind::Cooling)
+    });
+    s.entered();
+    assert_eq!(s.rules(&replace(one)), [""; 0]);
+    let larger = Goal::Replace { breaker: one, amps: Some(Amps(25.0)), model: String::new() };
+    assert_eq!(s.asked(&larger), ["wire"]);
+    s.wire(one, "12", 2);
+    assert_eq!(s.rules(&larger), ["does-not-fit"], "12 AWG stands behind 20 A at most");
+    let over = Goal::Replace { breaker: unit, amps: Some(Amps(40.0)), model: String::new() };
+    s.wire(unit, "8", 2);
+    assert_eq!(s.rules(&over), ["nameplate"]);
+    let listed = Panel { listed: vec!["TB".into()], ..s.f.panel().clone() };
+    s.f.house.panels.put(listed);
+    let model = |model: &str| Goal::Replace { breaker: one, amps: None, model: model.into() };
+    assert_eq!(s.rules(&model("XQ")), ["not-listed"]);
+    assert_eq!(s.rules(&model("tb")), [""; 0]);
+    let lugs = Panel { main: None, ..s.f.panel().clone() };
+    s.f.house.panels.put(lugs);
+    assert_eq!(s.rules(&replace(one)), ["no-disconnect"]);
+    assert_eq!(s.tried(&replace(BreakerId(777))).unwrap_err().field, "breaker");
+}
+
+// NEC 210.11(C), 210.52(B), 422.12, 210.4, from memory; handbook 5.4.
+#[test]
+fn what_is_never_combined_is_refused_by_its_rule() {
+    let cases: &[(&str, PointKind, &str, &str)] = &[
+        ("Kitchen", PointKind::Receptacle, "counter", "small-appliance"),
+        ("Bathroom", PointKind::Receptacle, "basin", "bathroom"),
+        ("Laundry", PointKind::Receptacle, "", "laundry"),
+        ("Garage", PointKind::Receptacle, "", "garage"),
+        ("Cellar", PointKind::Appliance, "sump pump", "pump"),
+        ("Cellar", PointKind::Appliance, "furnace", "heating-alone"),
+        ("Hall", PointKind::Appliance, "wine cooler", "dedicated"),
+    ];
+    for (room, kind, name, rule) in cases {
+        let mut s = Site::new(8);
+        let (one, three) = (s.breaker("1", 15.0), s.breaker("3", 15.0));
+        let light = s.point("H1", "Hall", PointKind::Light, NominalVolts::V120);
+        let point = s.point("X1", room, *kind, NominalVolts::V120);
+        s.f.name(point, name);
+        s.entered();
+        s.hang(light, one);
+        s.hang(point, three);
+        assert_eq!(s.rules(&combine(one, three)), [*rule], "{room} {name}");
+    }
+}
+
+#[test]
+fn only_plain_traced_single_circuits_of_one_wire_and_a_light_load_are_combined() {
+    let mut s = Site::new(12);
+    let (one, two, three) = (s.breaker("1", 15.0), s.breaker("2", 15.0), s.breaker("3", 15.0));
+    let (pair, fault) = (s.breaker("5-7", 30.0), s.breaker("4", 15.0));
+    let points: Vec<PointId> =
+        ["H1", "H2", "H3", "H4"].map(|tag| s.point(tag, "Hall", PointKind::Light, NominalVolts::V120)).to_vec();
+    s.entered();
+    for (point, breaker) in points.iter().zip([one, two, fault]) {
+        s.hang(*point, breaker);
+    }
+    let gfci = Breaker { device: Device::Gfci, ..s.f.house.breakers.get(fault).unwrap().clone() };
+    s.f.house.breakers.put(gfci);
+    assert!(s.rules(&combine(one, fault)).contains(&"plain"));
+    assert!(s.rules(&combine(one, pair)).contains(&"one-pole"));
+    // H4 may hang on any: none of the house is complete.
+    assert!(s.rules(&combine(one, two)).iter().all(|r| *r == "not-traced"));
+    s.hang(points[3], three);
+    assert_eq!(s.rules(&combine(one, two)), [""; 0]);
+    s.wire(one, "14", 2);
+    s.wire(two, "12", 2);
+    assert_eq!(s.rules(&combine(one, two)), ["same-wire"]);
+    s.wire(two, "14", 2);
+    assert_eq!(s.rules(&combine(one, two)), [""; 0]);
+    // Nameplates of 17 A: what they really draw is believed to be some 13 of it, and 12 of 15 are the most.
+    s.draws(points[0], 9.0);
+    s.draws(points[1], 8.0);
+    assert_eq!(s.rules(&combine(one, two)), ["eighty-percent"]);
+    s.draws(points[1], 2.0);
+    let both = Goal::Combine(Joining { keep: one, give_up: two, way: Joined::Terminal });
+    assert_eq!(s.rules(&both), ["one-wire-terminal"]);
+    let listed = Terminal { wires: 2, smallest: None, largest: None, torque: None };
+    let lands_two = Breaker { terminal: Some(listed), ..s.f.house.breakers.get(one).unwrap().clone() };
+    s.f.house.breakers.put(lands_two);
+    assert_eq!(s.rules(&both), [""; 0]);
+    let shared = Circuit { neutral_of: Some(CircuitId(one.0 + 5000)), ..Circuit::new(CircuitId(7000), three) };
+    s.f.house.circuits.put(shared);
+    assert!(s.rules(&combine(one, two)).contains(&"shared-neutral"));
+    assert_eq!(s.tried(&combine(one, one)).unwrap_err().field, "give_up");
+}
+
+// Both points are still proven, on the breaker that carries both, and nothing that was seen speaks against it.
+#[test]
+fn combined_circuits_are_proven_on_the_breaker_that_stays() {
+    let mut s = Site::new(8);
+    let (one, two, three) = (s.breaker("1", 15.0), s.breaker("2", 15.0), s.breaker("3", 15.0));
+    let points: Vec<PointId> =
+        ["H1", "H2", "H3"].map(|tag| s.point(tag, "Hall", PointKind::Light, NominalVolts::V120)).to_vec();
+    s.entered();
+    for (point, breaker) in points.iter().zip([one, two, three]) {
+        s.hang(*point, breaker);
+    }
+    let house = after(&s.f.house, &combine(one, two)).unwrap().house;
+    let beliefs = trace::beliefs(&house);
+    // What hung on the one that is gone is looked at too, before the house is as planned.
+    let steps = s.plan(&combine(one, two)).steps;
+    assert!(steps.iter().any(|step| step.key == format!("works-{}", two.0) && step.stage == Stage::Verify));
+    for (point, breaker) in points.iter().zip([one, one, three]) {
+        let belief = beliefs.of(*point).unwrap();
+        assert!(belief.proven && belief.candidates[0].at.breaker == breaker && belief.against == 0, "{belief:?}");
+    }
+    assert!(house.panels.get(PanelId(1)).unwrap().empty.contains(&Position::whole(2)), "its space is free");
+}
+
+// NEC 408.54, 210.4, from memory; handbook 5.5.
+#[test]
+fn a_tandem_goes_where_it_is_listed_for_two_plain_singles_of_one_rating() {
+    let mut s = Site::new(8);
+    let (one, two, three, pair) =
+        (s.breaker("1", 15.0), s.breaker("2", 15.0), s.breaker("3", 20.0), s.breaker("5-7", 30.0));
+    s.entered();
+    let goal = |upper, lower, space| Goal::Tandem(Halves { upper, lower, space });
+    assert_eq!(s.rules(&goal(one, two, 1)), ["not-listed"]);
+    let listed = Panel { tandem: TandemSpaces::Some([1].into()), ..s.f.panel().clone() };
+    s.f.house.panels.put(listed);
+    assert_eq!(s.rules(&goal(one, two, 1)), [""; 0]);
+    assert_eq!(s.rules(&goal(one, two, 2)), ["not-listed"]);
+    assert_eq!(s.rules(&goal(one, three, 1)), ["same-rating"]);
+    assert_eq!(s.rules(&goal(one, pair, 1)), ["plain-single", "same-rating"]);
+    let (a, b) = (s.wire(one, "14", 2), s.wire(two, "14", 2));
+    let shares = Circuit { neutral_of: Some(a), as_found: true, ..s.f.house.circuits.get(b).unwrap().clone() };
+    s.f.house.circuits.put(shares);
+    assert_eq!(s.rules(&goal(one, two, 1)), ["shared-neutral", "shared-neutral"]);
+    assert_eq!(s.tried(&goal(one, two, 99)).unwrap_err().field, "space");
+}
+
+// Handbook 3.10, 5.6; NEC 440.4(B), 240.6(A), from memory.
+#[test]
+fn a_new_circuit_follows_from_the_nameplate() {
+    let mut s = Site::new(8);
+    s.breaker("1", 20.0);
+    s.entered();
+    let base = s.new_circuit(NominalVolts::V240);
+    let with = |load: Load| NewCircuit { load: Some(load), ..base.clone() };
+    let plate = base.load.clone().unwrap();
+    assert_eq!(s.asked(&Goal::Add(base.clone())), ["load"]);
+    assert_eq!(s.asked(&Goal::Dedicated(NewCircuit { load: None, amps: Some(Amps(20.0)), ..base.clone() })), ["load"]);
+    let cannot = Load { mca: Some(Amps(30.0)), mop: Some(Amps(20.0)), ..plate.clone() };
+    assert_eq!(s.rules(&Goal::Add(with(cannot))), ["nameplate"]);
+    // 40 A for three hours at 240 V: 50 A, 8 AWG carries 40 A and so 6 AWG; 6-50.
+    let oven = Load { amps: Some(Amps(40.0)), continuous: Some(true), ..plate };
+    let unknown = NewCircuit { neutral: None, ..with(oven.clone()) };
+    assert_eq!(s.asked(&Goal::Add(unknown)), ["neutral"]);
+    let plugged = NewCircuit { plugged: true, length: Some(Feet(30.0)), ..with(oven.clone()) };
+    let told = s.plan(&Goal::Add(plugged));
+    let parts: Vec<&str> = told.parts.iter().map(|p| p.what.as_str()).collect();
+    assert!(parts.iter().any(|p| p.contains("2 poles, 50 A")), "{parts:?}");
+    assert!(parts.iter().any(|p| p.contains("cable 6-2 with ground, 33 ft")), "{parts:?}");
+    assert!(parts.iter().any(|p| p.contains("receptacle 6-50")), "{parts:?}");
+    let rated = |amps| Goal::Add(NewCircuit { amps: Some(Amps(amps)), ..with(oven.clone()) });
+    assert_eq!(s.rules(&rated(40.0)), ["nameplate"]);
+    assert_eq!(s.rules(&rated(55.0)), ["standard-rating"]);
+    // 2·40·0.491 Ω/1000 ft·200 ft are 7.9 V of 240: 3.3 %; 4 AWG loses 2.1 %.
+    let far = s.plan(&Goal::Add(NewCircuit { length: Some(Feet(200.0)), ..with(oven) }));
+    assert!(far.parts.iter().any(|p| p.what.contains("cable 4-2")), "{:?}", far.parts);
+}
+
+#[test]
+fn a_new_circuit_needs_room_in_service_feeder_and_panel() {
+    let mut s = Site::new(4);
+    for at in ["1", "2", "3", "4"] {
+        s.breaker(at, 20.0);
+    }
+    s.entered();
+    let oven = |s: &Site, amps: f64| {
+        let mut new = s.new_circuit(NominalVolts::V240);
+        new.load = Some(Load { amps: Some(Amps(amps)), ..new.load.unwrap() });
+        Goal::Add(new)
+    };
+    assert_eq!(s.rules(&oven(&s, 30.0)), ["no-room"]);
+    let small = Panel { main: Some(Amps(40.0)), ..s.f.panel().clone() };
+    s.f.house.panels.put(small);
+    assert_eq!(s.rules(&oven(&s, 40.0)), ["service", "no-room"], "40 A carry no 40 more by any method");
+    let mut s = Site::new(8);
+    let feeder = s.breaker("1-3", 30.0);
+    let sub = s.f.sub_panel("Annex", feeder);
+    s.entered();
+    let mut new = s.new_circuit(NominalVolts::V240);
+    new.panel = sub;
+    new.load = Some(Load { amps: Some(Amps(32.0)), ..new.load.unwrap() });
+    assert_eq!(s.rules(&Goal::Add(new)), ["feeder"]);
+}
+
+// In a full panel: by moving, by a tandem, by combining; each way as told, the best drawn.
+#[test]
+fn ways_to_make_room_are_ranked_by_bodies_wires_and_cost() {
+    let mut s = Site::new(8);
+    let panel = Panel { tandem: TandemSpaces::Some([7].into()), ..s.f.panel().clone() };
+    s.f.house.panels.put(panel);
+    let breakers: Vec<BreakerId> = ["1", "2", "4", "5", "7", "8"].map(|at| s.breaker(at, 15.0)).to_vec();
+    let points: Vec<PointId> =
+        (1..7).map(|n| s.point(&format!("H{n}"), "Hall", PointKind::Light, NominalVolts::V120)).collect();
+    s.entered();
+    for (point, breaker) in points.iter().zip(&breakers) {
+        s.hang(*point, *breaker);
+    }
+    let mut new = s.new_circuit(NominalVolts::V240);
+    new.load = Some(Load { amps: Some(Amps(30.0)), ..new.load.unwrap() });
+    let told = s.plan(&Goal::Add(new));
+    let costs: Vec<(u32, u32, CostClass)> = told.ways.iter().map(|w| (w.bodies, w.wires, w.cost)).collect();
+    assert!(costs.len() >= 3 && costs.is_sorted(), "{costs:?}");
+    assert!(
+        costs.iter().any(|c| c.2 == CostClass::Breaker) && costs.iter().any(|c| c.2 == CostClass::Small),
+        "{costs:?}"
+    );
+    assert!(told.ways[0].chosen && told.ways[0].goal == told.goal && told.is_open(), "{told:?}");
+    // What may not be combined is not combined to make room, either.
+    let combined = told.ways.iter().find(|w| w.cost == CostClass::Small).unwrap().goal.clone();
+    let Goal::Add(NewCircuit { room, .. }) = &combined else { panic!() };
+    let given_up = breakers.iter().position(|b| *b == room.combine.as_ref().unwrap().give_up).unwrap();
+    s.f.name(points[given_up], "sump pump");
+    assert_eq!(s.rules(&combined), ["pump"]);
+    s.f.name(points[given_up], "");
+    for way in &told.ways {
+        let other = s.plan(&way.goal);
+        assert!(
+            other.is_open() && other.goal == way.goal && other.ways.iter().any(|w| w.chosen && w.goal == way.goal),
+            "{other:?}"
+        );
+    }
+}
+
+// Handbook 5.7; NEC 200.6(A), 200.7(C)(1), from memory.
+#[test]
+fn a_circuit_is_converted_only_where_it_feeds_one_single_point() {
+    let mut s = Site::new(8);
+    let (one, pair) = (s.breaker("1", 20.0), s.breaker("5-7", 20.0));
+    s.wire(one, "12", 2);
+    let wires = s.wire(pair, "12", 2);
+    s.entered();
+    assert_eq!(s.asked(&convert(one, true)), ["tracing"]);
+    let first = s.outlet("W1", one);
+    assert_eq!(s.rules(&convert(one, true)), [""; 0]);
+    assert_eq!(s.rules(&convert(one, false)), ["nothing-to-do"]);
+    let told = s.plan(&convert(one, true));
+    let Goal::Convert { at, .. } = &told.goal else { panic!() };
+    assert_eq!(at, &parse_poles("1-3").unwrap(), "its own space and the free one below");
+    let house = after(&s.f.house, &told.goal).unwrap().house;
+    assert_eq!(house.points.get(first).unwrap().volts, Some(NominalVolts::V240));
+    assert_eq!(house.circuits_of(one)[0].colours, [Colour::Black, Colour::WhiteMarked]);
+    // Back from there: the marked white is a neutral again.
+    s.f.house = house;
+    assert_eq!(s.rules(&convert(one, false)), [""; 0]);
+    let oven = s.point("W2", "Workshop", PointKind::Appliance, NominalVolts::V240);
+    s.hang(oven, pair);
+    let black =
+        Circuit { colours: vec![Colour::Black, Colour::Blue], ..s.f.house.circuits.get(wires).unwrap().clone() };
+    s.f.house.circuits.put(black);
+    assert_eq!(s.rules(&convert(pair, false)), ["no-neutral"]);
+    let second = s.point("W3", "Workshop", PointKind::Appliance, NominalVolts::V240);
+    s.hang(second, one);
+    assert_eq!(s.rules(&convert(one, false)), ["one-outlet"], "a second outlet hangs on it");
+}
+
+// Handbook 5.8; NEC 210.12, from memory.
+#[test]
+fn protection_by_a_breaker_knows_shared_neutrals_half_sizes_and_devices() {
+    let mut s = Site::new(8);
+    s.f.allow_tandems();
+    let (one, three, half, pair) =
+        (s.breaker("1", 20.0), s.breaker("3", 20.0), s.breaker("2a", 15.0), s.breaker("5-7", 30.0));
+    s.entered();
+    let device = s.outlet("W1", one);
+    let behind = s.outlet("W2", one);
+    let gfci = Point { ground_fault: true, ..s.f.house.points.get(device).unwrap().clone() };
+    s.f.house.points.put(gfci);
+    let sheltered = Point { protected_by: Some(device), ..s.f.house.points.get(behind).unwrap().clone() };
+    s.f.house.points.put(sheltered);
+    assert_eq!(s.rules(&protect(half, Device::Gfci)), ["half-size"]);
+    assert_eq!(s.rules(&protect(pair, Device::Dual)), ["afci-120"]);
+    assert_eq!(s.rules(&protect(pair, Device::Gfci)), [""; 0]);
+    let house = after(&s.f.house, &protect(one, Device::Gfci)).unwrap().house;
+    assert!(house.points.iter().all(|p| !p.ground_fault && p.protected_by.is_none()));
+    let kept = Goal::Protect { breaker: one, device: Device::Gfci, keep_devices: true };
+    assert!(after(&s.f.house, &kept).unwrap().house.points.get(device).unwrap().ground_fault);
+    assert_eq!(s.plan(&protect(one, Device::Gfci)).ways.len(), 2, "devices replaced, or kept");
+    let (a, b) = (s.wire(one, "12", 3), s.wire(three, "12", 3));
+    let shares = Circuit { neutral_of: Some(a), ..s.f.house.circuits.get(b).unwrap().clone() };
+    s.f.house.circuits.put(shares);
+    assert_eq!(s.rules(&protect(one, Device::Gfci)), ["shared-neutral"]);
+    assert_eq!(s.tried(&protect(one, Device::Plain)).unwrap_err().field, "device");
+}
+
+#[test]
+fn rearranging_making_up_retiring_and_a_generator_are_refused_by_their_rules() {
+    let mut s = Site::new(8);
+    let (one, feeder) = (s.breaker("1", 20.0), s.breaker("2-4", 60.0));
+    s.f.sub_panel("Annex", feeder);
+    s.entered();
+    let rearrange = |wishes: &[&str], fixed: &[BreakerId]| Goal::Rearrange {
+        panel: PanelId(1),
+        wishes: wishes.iter().map(|w| (*w).to_owned()).collect(),
+        fixed: fixed.iter().copied().collect(),
+        room: MakeRoom::default(),
+    };
+    assert_eq!(s.rules(&rearrange(&["2p"], &[])), ["nothing-to-do"], "room is there");
+    assert_eq!(s.rules(&rearrange(&["1=2p"], &[one])), ["no-way"]);
+    assert_eq!(s.rules(&rearrange(&["1=2p"], &[])), [""; 0]);
+    assert_eq!(s.tried(&rearrange(&["9p"], &[])).unwrap_err().field, "for");
+    let new = |spaces| Goal::Makeup {
+        panel: Panel { spaces, empty: BTreeSet::new(), ..s.f.panel().clone() },
+        moves: Vec::new(),
+    };
+    assert_eq!(s.rules(&new(2)), ["too-few-spaces"]);
+    assert_eq!(s.rules(&new(12)), [""; 0]);
+    assert!(s.plan(&new(12)).who.licensed);
+    let retire = |breaker| Goal::Retire { breaker, spare: false };
+    assert!(s.rules(&retire(feeder)).contains(&"feeds-a-panel"));
+    let point = s.point("W9", "Workshop", PointKind::Receptacle, NominalVolts::V120);
+    assert_eq!(s.rules(&retire(one)), ["not-traced"]);
+    s.hang(point, one);
+    assert_eq!(s.rules(&retire(one)), [""; 0]);
+    s.draws(point, 12.0);
+    let generator = |at: &str, listed, watts| Goal::Generator {
+        panel: PanelId(1),
+        breaker: BreakerId(9001),
+        watts: Watts(watts),
+        at: if at.is_empty() { Vec::new() } else { parse_poles(at).unwrap() },
+        listed,
+        carries: [one].into(),
+        moves: Vec::new(),
+    };
+    assert_eq!(s.asked(&generator("", None, 5000.0)), ["listed", "at"]);
+    assert_eq!(s.rules(&generator("1-3", Some(false), 5000.0)), ["interlock"]);
+    assert_eq!(s.rules(&generator("1-3", Some(true), 2000.0)), ["too-much"], "12 A on a leg that gets 8.3");
+    assert_eq!(s.rules(&generator("1-3", Some(true), 5000.0)), [""; 0]);
+    assert_eq!(s.tried(&generator("1-3", Some(true), 5.0)).unwrap_err().field, "watts");
+}
+
+fn time(seconds: i64) -> Timestamp {
+    Timestamp::from_second(1_000_000 + seconds).unwrap()
+}
+
+fn go(house: &House, change: &Change) -> House {
+    house.apply(change).unwrap_or_else(|e| panic!("{e}")).house
+}
+
+fn act(house: &House, act: JobAct) -> Result<House, Invalid> {
+    let done = house.jobs.get(JobId(1)).map_or(0, |j| j.done.len()) as i64;
+    house.apply(&Change::ActInJob { job: JobId(1), act, who: "Wren".into(), time: time(done) }).map(|a| a.house)
+}
+
+fn begun(house: &House, goal: &Goal) -> House {
+    go(house, &Change::BeginJob { job: JobId(1), goal: goal.clone(), who: "Wren".into(), time: time(0) })
+}
+
+fn job(house: &House) -> &Job {
+    house.jobs.get(JobId(1)).unwrap()
+}
+
+/// Does the next step as it should be.
+fn one_right(house: &House) -> House {
+    let next = job(house).next().unwrap().clone();
+    let step = next.key.clone();
+    let done = match &next.hold {
+        None => JobAct::Done { step },
+        Some(hold) => {
+            let reading = ReadingId(50_000 + job(house).done.len() as u64);
+            JobAct::Read { step, value: hold.likely.unwrap_or(hold.expect.from), loaded: false, reading }
+        }
+    };
+    act(house, done).unwrap()
+}
+
+fn to_the_end(mut house: House) -> House {
+    for _ in 0..200 {
+        if job(&house).ended.is_some() {
+            return house;
+        }
+        house = one_right(&house);
+    }
+    panic!("it does not end");
+}
+
+fn simple() -> (Site, BreakerId) {
+    let mut s = Site::new(8);
+    let one = s.breaker("1", 20.0);
+    s.breaker("3", 15.0);
+    s.entered();
+    s.outlet("W1", one);
+    (s, one)
+}
+
+#[test]
+fn a_reading_outside_its_band_opens_nothing_and_says_what_to_do() {
+    let (s, one) = simple();
+    let mut house = begun(&s.f.house, &replace(one));
+    let mut holds = 0;
+    while job(&house).ended.is_none() {
+        let next = job(&house).next().unwrap().clone();
+        if let Some(hold) = &next.hold {
+            holds += 1;
+            let ReadBand { from, to } = hold.expect;
+            let wrong = [from - 0.5, to + 0.5, to + 30.0, 0.0, 500.0, 5000.0];
+            for (nth, value) in wrong.into_iter().filter(|v| *v >= 0.0 && (*v < from || *v > to)).enumerate() {
+                let reading = ReadingId(80_000 + 100 * holds + nth as u64);
+                let read = |loaded| JobAct::Read { step: next.key.clone(), value, loaded, reading };
+                let Ok(stuck) = act(&house, read(nth % 2 == 0)) else { continue };
+                assert_eq!(job(&stuck).next().unwrap().key, next.key, "{value} passed {next:?}");
+                assert!(!work::now(&stuck, job(&stuck)).verdict.unwrap().said.is_empty());
+                house = stuck;
+            }
+            let ticked = act(&house, JobAct::Done { step: next.key.clone() }).unwrap_err();
+            assert!(ticked.message.contains("asks for a reading"));
+        }
+        let later = job(&house).steps.iter().rev().find(|s| !job(&house).has_passed(&s.key)).unwrap().key.clone();
+        if later != next.key {
+            assert!(act(&house, JobAct::Done { step: later }).unwrap_err().message.contains("not the turn"));
+        }
+        house = one_right(&house);
+    }
+    assert!(holds >= 4, "{holds}");
+    assert_eq!(job(&house).ending(), Some(Ending::Finished));
+}
+
+// Handbook 5.1.5: a few volts on a meter that loads little may be coupling; what stays in low-impedance mode is real.
+#[test]
+fn a_ghost_is_read_again_and_what_stays_stops_the_work() {
+    let (s, one) = simple();
+    let mut house = begun(&s.f.house, &replace(one));
+    while job(&house).next().unwrap().key != "dead-bus" {
+        house = one_right(&house);
+    }
+    let hold = job(&house).next().unwrap().hold.clone().unwrap();
+    assert!(work::judge(&hold, 1.0, false).passed);
+    assert!(work::judge(&hold, 24.0, false).said.contains("low-impedance"));
+    for (value, loaded) in [(24.0, true), (119.0, false)] {
+        let said = work::judge(&hold, value, loaded);
+        assert!(!said.passed && said.said.contains("Touch nothing"), "{value}");
+    }
+    assert!(!work::judge(&hold, f64::NAN, false).passed);
+}
+
+#[test]
+fn stopped_and_gone_on_it_ends_like_one_that_was_not() {
+    let (s, one) = simple();
+    let goal = Goal::Replace { breaker: one, amps: Some(Amps(15.0)), model: String::new() };
+    let straight = to_the_end(begun(&s.f.house, &goal));
+    let mut house = begun(&s.f.house, &goal);
+    for _ in 0..6 {
+        house = one_right(&house);
+    }
+    let stopped = act(&house, JobAct::Stop { why: "rain".into() }).unwrap();
+    let next = job(&stopped).next().unwrap().key.clone();
+    assert!(act(&stopped, JobAct::Done { step: next }).unwrap_err().message.contains("stopped"));
+    let told = work::now(&stopped, job(&stopped));
+    assert!(told.off.iter().any(|o| o.contains("Main is off")) && !told.leave_safe.is_empty(), "{told:?}");
+    let again = to_the_end(act(&stopped, JobAct::GoOn).unwrap());
+    let shape =
+        |house: &House| (house.breakers.clone(), house.panels.clone(), house.circuits.clone(), house.readings.len());
+    assert_eq!(shape(&again), shape(&straight));
+    assert_eq!(again.breakers.get(one).unwrap().amps, Amps(15.0));
+    assert_eq!(again.log.len(), 1);
+    // As planned, but for handles and what the work itself left.
+    let planned = after(&s.f.house, &goal).unwrap().house;
+    assert_eq!((&straight.breakers, &straight.panels), (&planned.breakers, &planned.panels));
+}
+
+#[test]
+fn a_step_wrongly_ticked_is_taken_back_with_its_reading_and_handles() {
+    let (s, one) = simple();
+    let mut house = begun(&s.f.house, &replace(one));
+    let mut before = Vec::new();
+    while job(&house).made.is_none() && job(&house).next().unwrap().stage != Stage::Record {
+        before.push(house.clone());
+        let done = one_right(&house);
+        if job(&done).made.is_some() {
+            assert!(act(&done, JobAct::Back).is_err(), "the house has become as planned");
+            break;
+        }
+        let back = act(&done, JobAct::Back).unwrap();
+        let same = |h: &House| (h.breakers.clone(), h.readings.clone(), job(h).done.clone());
+        assert_eq!(same(&back), same(&house));
+        house = done;
+    }
+    assert!(before.len() > 10);
+}
+
+#[test]
+fn what_others_changed_meanwhile_is_told_and_the_job_can_be_given_up() {
+    let (s, one) = simple();
+    let goal = Goal::Replace { breaker: one, amps: Some(Amps(15.0)), model: String::new() };
+    let mut house = begun(&s.f.house, &goal);
+    for _ in 0..5 {
+        house = one_right(&house);
+    }
+    let second = Change::BeginJob { job: JobId(2), goal: replace(one), who: "Alder".into(), time: time(9) };
+    assert!(house.apply(&second).unwrap_err().message.contains("is at work on breaker 1 already"));
+    let moved = Breaker { at: parse_poles("5").unwrap(), ..house.breakers.get(one).unwrap().clone() };
+    let mut house = go(&house, &Change::PutBreaker { breaker: moved });
+    assert!(work::now(&house, job(&house)).conflict.unwrap().contains("was changed"));
+    let stuck = loop {
+        let next = job(&house).next().unwrap().clone();
+        let last = job(&house).steps.iter().rposition(|s| s.stage != Stage::Record).unwrap();
+        if job(&house).steps[last].key == next.key {
+            break next;
+        }
+        house = one_right(&house);
+    };
+    let value = stuck.hold.as_ref().and_then(|h| h.likely).unwrap_or(0.0);
+    let last = match stuck.hold {
+        Some(_) => JobAct::Read { step: stuck.key, value, loaded: false, reading: ReadingId(77_777) },
+        None => JobAct::Done { step: stuck.key },
+    };
+    assert!(act(&house, last).unwrap_err().message.contains("plan again"));
+    let ended = act(&house, JobAct::GiveUp).unwrap();
+    assert_eq!(job(&ended).ending(), Some(Ending::GivenUp));
+    assert_eq!(ended.breakers.get(one).unwrap().amps, Amps(20.0), "as it was");
+    assert!(act(&ended, JobAct::Back).unwrap_err().message.contains("ended"));
+}
+
+#[test]
+fn a_place_that_others_took_meanwhile_is_told() {
+    let mut s = Site::new(8);
+    s.breaker("1", 20.0);
+    s.entered();
+    let new = NewCircuit { load: None, amps: Some(Amps(20.0)), ..s.new_circuit(NominalVolts::V120) };
+    let house = begun(&s.f.house, &Goal::Add(new));
+    let Goal::Add(planned) = &job(&house).goal else { panic!() };
+    assert_eq!(work::now(&house, job(&house)).conflict, None);
+    let other = Breaker::new(BreakerId(8000), PanelId(1), planned.at.clone(), Amps(15.0));
+    let house = go(&house, &Change::PutBreaker { breaker: other });
+    assert!(work::now(&house, job(&house)).conflict.unwrap().contains("something was put where it goes"));
+}
+
+// ANSI C84.1 and handbook 5.3, from memory: 114-126 V each to neutral, 228-252 across, 197-218 on a wye. What the network
+// lets expect lies in the band, wye and three-phase too.
+#[test]
+fn expected_readings_lie_in_their_bands_on_every_supply() {
+    use crate::base::position::Supply;
+    for (supply, band) in [
+        (Supply::SplitPhase, (228.0, 252.0)),
+        (Supply::WyeTwoLegs, (197.0, 218.0)),
+        (Supply::WyeThreePhase, (197.0, 218.0)),
+    ] {
+        let mut s = Site::new(12);
+        let panel = Panel { supply, ..s.f.panel().clone() };
+        s.f.house.panels.put(panel);
+        let pair = s.breaker("1-3", 30.0);
+        s.breaker("5", 20.0);
+        s.entered();
+        let told = s.plan(&replace(pair));
+        let holds: Vec<&Hold> =
+            told.steps.iter().filter(|s| s.stage == Stage::Verify).filter_map(|s| s.hold.as_ref()).collect();
+        assert_eq!(holds.len(), 3, "each pole to neutral, and across");
+        for hold in &holds {
+            assert!(hold.expect.holds(hold.likely.unwrap()), "{hold:?}");
+        }
+        assert_eq!((holds[2].expect.from, holds[2].expect.to), band);
+        assert_eq!((holds[0].expect.from, holds[0].expect.to), (114.0, 126.0));
+        let share = if supply == Supply::SplitPhase { 2.0 } else { 3.0_f64.sqrt() };
+        assert!((holds[2].likely.unwrap() / holds[0].likely.unwrap() - share).abs() < 0.01, "definition of the supply");
+    }
+}
+
+// The card on the door is stale by exactly the lines that changed.
+#[test]
+fn the_card_is_stale_by_what_the_job_changed() {
+    let (s, one) = simple();
+    let printed = go(&s.f.house, &Change::CardPrinted { panel: PanelId(1), time: time(0) });
+    let goal = Goal::Replace { breaker: one, amps: Some(Amps(15.0)), model: String::new() };
+    let house = to_the_end(begun(&printed, &goal));
+    let stale = crate::directory::stale(&house, &trace::beliefs(&house), house.panels.get(PanelId(1)).unwrap());
+    assert_eq!(stale, Some(vec!["1".to_owned()]));
+}
+
+#[test]
+fn nothing_of_a_plan_breaks_what_a_panel_holds() {
+    let (s, one) = simple();
+    let told = s.plan(&replace(one));
+    let house = after(&s.f.house, &told.goal).unwrap().house;
+    assert_eq!(fit::misfits(&house), []);
+    let stages: Vec<Stage> = told.steps.iter().map(|s| s.stage).collect();
+    assert!(stages.is_sorted(), "before, dead, work, close, back on, verify, record: {stages:?}");
+    let sources = told.steps.iter().filter(|s| s.hold.as_ref().is_some_and(|h| h.kind == HoldKind::Source)).count();
+    assert_eq!(sources, 2, "the meter is tested on a live source before and after (NFPA 70E 120.5)");
+}

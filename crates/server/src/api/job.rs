@@ -1,0 +1,149 @@
+//! Work in panels: plans, jobs under way, their sheets.
+
+use std::sync::Arc;
+
+use axum::http::header::{CONTENT_DISPOSITION, CONTENT_TYPE};
+use axum::response::{IntoResponse, Response};
+use jiff::Zoned;
+use jiff::tz::TimeZone;
+use serde::{Deserialize, Serialize};
+use utoipa::{IntoParams, ToSchema};
+use utoipa_axum::router::OpenApiRouter;
+use utoipa_axum::routes;
+use wayfinder_core::Invalid;
+use wayfinder_core::house::{Goal, Job, JobId, PanelId};
+use wayfinder_core::job::combine::{self, JoinPair};
+use wayfinder_core::job::pictured::{self, BeforeAfter, Pictured};
+use wayfinder_core::job::work::{self, JobNow};
+use wayfinder_core::job::{Basis, Mishap, after, mishaps};
+use wayfinder_formats::{draw, work_sheet};
+
+use super::error::{ApiError, Refused, RefusedBody};
+use super::extract::{Json, OfHouse, Path, Query};
+use crate::{Hub, Known};
+
+/// Its resources.
+pub fn routes() -> OpenApiRouter<Arc<Hub>> {
+    OpenApiRouter::new()
+        .routes(routes!(job_plan))
+        .routes(routes!(job_plan_pdf))
+        .routes(routes!(job_pairs))
+        .routes(routes!(jobs))
+        .routes(routes!(job))
+        .routes(routes!(protocol))
+}
+
+fn with_basis<T>(known: &Known, ask: impl FnOnce(&Basis<'_>) -> Result<T, Invalid>) -> Result<T, ApiError> {
+    let loaded = known.loaded();
+    Ok(ask(&Basis::new(known.house(), known.beliefs(), &loaded))?)
+}
+
+/// Plans a job: steps with the readings they must show, parts, ways, and what speaks against it. Changes nothing.
+#[utoipa::path(post, path = "/api/v1/houses/{id}/job-plan", params(("id" = i64, Path, description = "the house")),
+    request_body = Goal,
+    responses((status = 200, body = Pictured), RefusedBody))]
+pub async fn job_plan(of: OfHouse, Json(goal): Json<Goal>) -> Result<axum::Json<Pictured>, ApiError> {
+    of.json(move |known| with_basis(known, |basis| pictured::pictured(basis, &goal))).await
+}
+
+/// Which job, with every choice made.
+#[derive(Debug, Deserialize, IntoParams)]
+#[into_params(parameter_in = Query)]
+pub struct GoalQuery {
+    /// The goal as JSON.
+    goal: String,
+}
+
+/// A plan as a sheet to take along: large type, boxes to tick, expected readings.
+#[utoipa::path(get, path = "/api/v1/houses/{id}/job-plan.pdf",
+    params(("id" = i64, Path, description = "the house"), GoalQuery),
+    responses((status = 200, description = "the sheet", body = Vec<u8>, content_type = "application/pdf"), Refused))]
+pub async fn job_plan_pdf(of: OfHouse, Query(query): Query<GoalQuery>) -> Result<Response, ApiError> {
+    let goal: Goal = serde_json::from_str(&query.goal).map_err(|e| Invalid::new("goal", e.to_string()))?;
+    of.read(move |known| {
+        let plan = with_basis(known, |basis| wayfinder_core::job::plan(basis, &goal))?;
+        let pages = work_sheet::of_plan(&known.house().about.name, &plan, Some(Zoned::now().date()));
+        sheet(&pages, &plan.title)
+    })
+    .await
+}
+
+fn sheet(pages: &[String], title: &str) -> Result<Response, ApiError> {
+    let pdf = draw::pdf_of_pages(pages, title).map_err(|e| ApiError::Internal(e.to_string()))?;
+    let name = "inline; filename=\"work.pdf\"";
+    Ok(([(CONTENT_TYPE, "application/pdf"), (CONTENT_DISPOSITION, name)], pdf).into_response())
+}
+
+/// A panel.
+#[derive(Debug, Deserialize, IntoParams)]
+#[into_params(parameter_in = Query)]
+pub struct PairsQuery {
+    /// The panel.
+    panel: u64,
+}
+
+/// Pairs of circuits that might share a breaker, the best first, with what speaks for and against each.
+#[utoipa::path(get, path = "/api/v1/houses/{id}/job-pairs",
+    params(("id" = i64, Path, description = "the house"), PairsQuery),
+    responses((status = 200, body = Vec<JoinPair>), Refused))]
+pub async fn job_pairs(of: OfHouse, Query(query): Query<PairsQuery>) -> Result<axum::Json<Vec<JoinPair>>, ApiError> {
+    of.json(move |known| with_basis(known, |basis| Ok(combine::candidates(basis, PanelId(query.panel))))).await
+}
+
+/// All jobs, those under way first, then the latest first.
+#[utoipa::path(get, path = "/api/v1/houses/{id}/jobs", params(("id" = i64, Path, description = "the house")),
+    responses((status = 200, body = Vec<JobNow>), Refused))]
+pub async fn jobs(of: OfHouse) -> Result<Response, ApiError> {
+    of.written("jobs".into(), |known| Ok(work::all(known.house()))).await
+}
+
+/// The job that the path names.
+#[derive(Debug, Deserialize)]
+pub struct OfJob {
+    job: u64,
+}
+
+impl OfJob {
+    fn job<'a>(&self, known: &'a Known) -> Result<&'a Job, ApiError> {
+        known.house().jobs.get(JobId(self.job)).ok_or(ApiError::NoSuchResource)
+    }
+}
+
+/// A job with its pictures.
+#[derive(Debug, Serialize, ToSchema)]
+pub struct JobShown {
+    /// The job with its steps, and what was done.
+    job: Job,
+    /// How it stands.
+    now: JobNow,
+    /// Its panel as it stands and as it shall be.
+    faces: BeforeAfter,
+    /// What usually goes wrong, and the way on.
+    mishaps: &'static [Mishap],
+}
+
+/// A job: its steps, how far it is, what is off and what is live.
+#[utoipa::path(get, path = "/api/v1/houses/{id}/jobs/{job}",
+    params(("id" = i64, Path, description = "the house"), ("job" = u64, Path, description = "the job")),
+    responses((status = 200, body = JobShown), Refused))]
+pub async fn job(of: OfHouse, Path(at): Path<OfJob>) -> Result<Response, ApiError> {
+    of.written(format!("job {}", at.job), move |known| {
+        let (house, job) = (known.house(), at.job(known)?);
+        let then = if job.made.is_none() && job.ended.is_none() { after(house, &job.goal).ok() } else { None };
+        let faces = pictured::before_after(house, then.as_ref().map(|a| &a.house), job.panel)?;
+        Ok(JobShown { job: job.clone(), now: work::now(house, job), faces, mishaps: mishaps(&job.goal) })
+    })
+    .await
+}
+
+/// The protocol of a job.
+#[utoipa::path(get, path = "/api/v1/houses/{id}/jobs/{job}/protocol.pdf",
+    params(("id" = i64, Path, description = "the house"), ("job" = u64, Path, description = "the job")),
+    responses((status = 200, description = "the protocol", body = Vec<u8>, content_type = "application/pdf"), Refused))]
+pub async fn protocol(of: OfHouse, Path(at): Path<OfJob>) -> Result<Response, ApiError> {
+    of.read(move |known| {
+        let job = at.job(known)?;
+        sheet(&work_sheet::of_job(&known.house().about.name, job, &TimeZone::system()), &job.title)
+    })
+    .await
+}
