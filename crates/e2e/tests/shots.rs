@@ -27,7 +27,6 @@ async fn shots() -> Result<()> {
         other.click("Begin a run").await?;
         other.shows("Handles are being moved").await?;
         other.shows("left (").await?;
-        other.picture(&file("wait-phone")).await?;
         other.click("Report").await?;
         other.shows("The run so far").await?;
         other.picture(&file("report-phone")).await?;
@@ -52,13 +51,18 @@ async fn shots() -> Result<()> {
             let found = house[table].as_array().into_iter().flatten().find(|t| t[field] == value);
             found.map(|t| t["id"].to_string()).unwrap_or_default()
         };
-        let (k1, nine) = (id("points", "tag", "K1".into()), id("breakers", "at", serde_json::json!(["9"])));
+        let k1 = id("points", "tag", "K1".into());
         phone.go(&format!("/houses/1/off?point={k1}")).await?;
         phone.shows("shares its neutral").await?;
         phone.picture(&file("off-phone")).await?;
-        phone.go(&format!("/houses/1/reset/{nine}")).await?;
-        phone.shows("What was running").await?;
-        phone.picture(&file("reset-phone")).await?;
+        phone.go("/houses/1/job/1").await?;
+        phone.click("Go on with it").await?;
+        phone.click("Done").await?;
+        phone.shows("Everybody knows that the power goes").await?;
+        phone.picture(&file("job-phone")).await?;
+        phone.click("Stop here …").await?;
+        phone.click("It is safe: stop here").await?;
+        phone.shows("Stopped by").await?;
         phone.go("/houses/1/measure").await?;
         phone.click("End that run").await?;
         phone.press("//label[contains(., 'I am qualified')]").await?;
@@ -90,6 +94,9 @@ async fn shots() -> Result<()> {
         desk.press("//label[contains(., 'three hours')]").await?;
         desk.shows("over. What would make room").await?;
         desk.picture(&file("room")).await?;
+        desk.go("/houses/1/plan-work/rearrange").await?;
+        desk.shows("Move 24 to 30").await?;
+        desk.picture(&file("work")).await?;
         desk.go("/houses/1/survey").await?;
         desk.shows("What stands in each space").await?;
         desk.picture(&file("survey")).await?;

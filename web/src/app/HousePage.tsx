@@ -33,6 +33,7 @@ import { OutOfReach } from "../trace/OutOfReach";
 import { PanelStance } from "../trace/PanelStance";
 import { usePresence } from "../trace/presence";
 import { RoomsStance } from "../trace/RoomsStance";
+import { WorkBanner } from "../work/WorkBanner";
 import { type Chosen, HouseContext, useHouseView } from "./house";
 import { FIRST, fetchPages, pageAt, pages } from "./routes";
 import { type Stance, useStance } from "./stance";
@@ -83,6 +84,7 @@ export function HousePage() {
       {stance === "desk" ? (
         <>
           <Header />
+          <WorkBanner />
           <OutOfReach />
           <Desk />
         </>
@@ -112,6 +114,7 @@ function Hand() {
   return (
     <Box sx={{ height: "100dvh", display: "flex", flexDirection: "column", "@media print": { height: "auto" } }}>
       <Header />
+      <WorkBanner />
       <OutOfReach />
       <Box ref={main} tabIndex={-1} sx={{ flexGrow: 1, overflow: "auto", outline: "none" }}>
         {page?.hand === undefined && (

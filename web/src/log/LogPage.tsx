@@ -16,6 +16,7 @@ import {
 } from "@mui/material";
 import { useMutation } from "@tanstack/react-query";
 import { type FormEvent, useState } from "react";
+import { Link } from "react-router";
 import { client, data, type LineKind, type Schemas } from "../api/client";
 import { useCommit, useLogEvent } from "../api/edits";
 import { type LogFilter, useDueTests, useLog } from "../api/reads";
@@ -28,6 +29,7 @@ const kinds: [LineKind, string][] = [
   ["reset", "resets"],
   ["test", "tests"],
   ["volts", "voltages"],
+  ["work", "work"],
   ["note", "notes"],
   ["change", "changes"],
 ];
@@ -120,6 +122,11 @@ export function LogPage() {
                 <TableCell>{line.who}</TableCell>
                 <TableCell sx={{ fontWeight: line.kind === "trip" ? 700 : 400 }}>
                   {line.text} {line.note}
+                  {line.job != null && (
+                    <Button size="small" component={Link} to={`/houses/${id}/job/${line.job}`}>
+                      The whole protocol
+                    </Button>
+                  )}
                 </TableCell>
                 <TableCell className="mono">
                   {line.breaker_id == null ? (

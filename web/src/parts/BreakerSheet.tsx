@@ -87,6 +87,22 @@ function Actions({ breaker, onGo }: { breaker: Breaker; onGo: () => void }) {
       <Button variant="outlined" component={Link} to={`/houses/${id}/suspect/${breaker.id}`} onClick={onGo}>
         Is it the breaker? …
       </Button>
+      <Button
+        variant="outlined"
+        component={Link}
+        to={`/houses/${id}/plan-work/replace?breaker=${breaker.id}`}
+        onClick={onGo}
+      >
+        Replace it …
+      </Button>
+      <Button
+        variant="outlined"
+        component={Link}
+        to={`/houses/${id}/plan-work/protect?breaker=${breaker.id}`}
+        onClick={onGo}
+      >
+        Ground-fault or arc-fault …
+      </Button>
       {protects && (
         <>
           <Button

@@ -1,5 +1,6 @@
 import { Box } from "@mui/material";
 import { useHouseView, useMap, useShownFace } from "../app/house";
+import { FaceWork } from "./FaceWork";
 import { type Order, PanelFace } from "./PanelFace";
 import { useSize } from "./size";
 
@@ -17,6 +18,7 @@ export function FaceBelow({ selected, orders }: Props) {
   const [box, size] = useSize<HTMLDivElement>();
   return (
     <Box ref={box}>
+      <FaceWork work={face?.work ?? []} />
       {face !== undefined && size.width > 0 && (
         <PanelFace
           face={face}

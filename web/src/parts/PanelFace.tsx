@@ -1,5 +1,5 @@
 import { useTheme } from "@mui/material/styles";
-import type { KeyboardEvent } from "react";
+import { type KeyboardEvent, useId } from "react";
 import type { Beliefs, CircuitLoad, Face, FaceBreaker } from "../api/client";
 import { deviceMark, deviceWord } from "./words";
 
@@ -16,7 +16,10 @@ interface Props {
   orders?: ReadonlyMap<number, Order>;
   /** What each breaker carries, to be shown behind its words. */
   loads?: ReadonlyMap<number, CircuitLoad>;
-  onBreaker: (breaker: number) => void;
+  /** Breakers that a plan moves, takes out or puts in. */
+  marked?: ReadonlySet<number>;
+  /** Nothing where it is only looked at. */
+  onBreaker?: (breaker: number) => void;
   onSpace?: (space: number) => void;
 }
 
@@ -27,8 +30,10 @@ const HEAD = 26;
 const ROOM_FOR_FRAME = 36;
 
 /** The panel's face, drawn from the places that the core worked out. */
-export function PanelFace({ face, beliefs, row, width, selected, orders, loads, onBreaker, onSpace }: Props) {
+export function PanelFace({ face, beliefs, row, width, selected, orders, loads, marked, onBreaker, onSpace }: Props) {
   const { palette } = useTheme();
+  // Several faces on one page must not take one another's cut-outs.
+  const own = useId();
   const height = HEAD + face.rows * row + 8;
   const body = (width - SPINE - 2 * GUTTER) / 2;
   const columnX = (column: Face["spaces"][number]["column"]) => (column === "left" ? GUTTER : GUTTER + body + SPINE);
@@ -49,7 +54,7 @@ export function PanelFace({ face, beliefs, row, width, selected, orders, loads, 
       fontFamily="'Overpass Variable', sans-serif"
     >
       <defs>
-        <pattern id="face-off" width="6" height="6" patternUnits="userSpaceOnUse" patternTransform="rotate(45)">
+        <pattern id={`off-${own}`} width="6" height="6" patternUnits="userSpaceOnUse" patternTransform="rotate(45)">
           <rect width="6" height="6" fill={palette.background.default} />
           <rect width="1.2" height="6" fill={palette.divider} />
         </pattern>
@@ -117,12 +122,16 @@ export function PanelFace({ face, beliefs, row, width, selected, orders, loads, 
       {face.breakers.map((breaker) => (
         <g
           key={breaker.breaker}
-          role="button"
-          tabIndex={0}
-          aria-pressed={selected === breaker.breaker}
-          onClick={() => onBreaker(breaker.breaker)}
-          onKeyDown={activate(() => onBreaker(breaker.breaker))}
-          style={{ cursor: "pointer" }}
+          {...(onBreaker === undefined
+            ? {}
+            : {
+                role: "button",
+                tabIndex: 0,
+                "aria-pressed": selected === breaker.breaker,
+                onClick: () => onBreaker(breaker.breaker),
+                onKeyDown: activate(() => onBreaker(breaker.breaker)),
+                style: { cursor: "pointer" },
+              })}
         >
           <title>{describe(breaker, beliefs)}</title>
           <BreakerBody
@@ -135,11 +144,20 @@ export function PanelFace({ face, beliefs, row, width, selected, orders, loads, 
             selected={selected === breaker.breaker}
             order={orders?.get(breaker.breaker)}
             load={loads?.get(breaker.breaker)}
+            marked={marked?.has(breaker.breaker) ?? false}
+            own={own}
           />
         </g>
       ))}
     </svg>
   );
+}
+
+/** Where a line to or from a breaker meets it, on a face of this size. */
+export function bodyEdge(breaker: FaceBreaker, row: number, width: number, side: "left" | "right") {
+  const body = (width - SPINE - 2 * GUTTER) / 2;
+  const x = breaker.column === "left" ? GUTTER : GUTTER + body + SPINE;
+  return { x: side === "left" ? x : x + body, y: HEAD + ((breaker.top + breaker.height / 2) * row) / 2 };
 }
 
 function covers(breaker: FaceBreaker, column: string, row: number): boolean {
@@ -192,6 +210,9 @@ interface BodyProps {
   selected: boolean;
   order: Order | undefined;
   load: CircuitLoad | undefined;
+  marked: boolean;
+  /** The face that it is on. */
+  own: string;
 }
 
 /** Current against the rating, behind the words: the whole width is the rating, filled up to the usual peak, darker to the base. */
@@ -214,7 +235,7 @@ function LoadFill({
 }
 
 /** A breaker: its handle stands inward for on, outward for off; off is hatched, tripped stands between with a bar. */
-function BreakerBody({ breaker, beliefs, x, y, width, height, selected, order, load }: BodyProps) {
+function BreakerBody({ breaker, beliefs, x, y, width, height, selected, order, load, marked, own }: BodyProps) {
   const { palette } = useTheme();
   const left = breaker.column === "left";
   const { proven } = feedsOf(breaker, beliefs);
@@ -226,11 +247,11 @@ function BreakerBody({ breaker, beliefs, x, y, width, height, selected, order, l
   const middle = y + height / 2;
   const textX = left ? x + 8 : x + 46;
   const roomy = height >= 30;
-  const clip = `clip-${breaker.breaker}`;
+  const clip = `clip-${own}-${breaker.breaker}`;
   const act = order !== undefined;
   const ink = act ? palette.act.contrastText : palette.text.primary;
   const soft = act ? palette.act.contrastText : palette.text.secondary;
-  const fill = act ? palette.act.main : breaker.handle === "on" ? palette.background.paper : "url(#face-off)";
+  const fill = act ? palette.act.main : breaker.handle === "on" ? palette.background.paper : `url(#off-${own})`;
   const state = breaker.handle === "on" ? "" : breaker.handle.toUpperCase();
   const half = /[ab]/.test(breaker.at) ? breaker.at : "";
   // Words stay readable where the mark of a load runs through them.
@@ -255,8 +276,8 @@ function BreakerBody({ breaker, beliefs, x, y, width, height, selected, order, l
         height={height - 2}
         rx={3}
         fill={fill}
-        stroke={selected ? palette.primary.main : palette.text.secondary}
-        strokeWidth={selected ? 3.5 : 1}
+        stroke={marked ? palette.act.main : selected ? palette.primary.main : palette.text.secondary}
+        strokeWidth={marked || selected ? 3.5 : 1}
       />
       {load !== undefined && load.things.length > 0 && (
         <LoadFill load={load} x={x + 2} y={y + 2} width={width - 4} height={height - 4} />

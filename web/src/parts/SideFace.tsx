@@ -2,6 +2,7 @@ import { Box, Button, Typography } from "@mui/material";
 import { useLocation } from "react-router";
 import { useLoads } from "../api/reads";
 import { useHouseView, useMap, useShownFace } from "../app/house";
+import { FaceWork } from "./FaceWork";
 import { PanelFace } from "./PanelFace";
 import { useSize } from "./size";
 
@@ -34,6 +35,7 @@ export function SideFace() {
           All about breaker {breaker.at} …
         </Button>
       )}
+      <FaceWork work={face?.work ?? []} />
       <Box ref={box} sx={{ flexGrow: 1, minHeight: 200, overflow: "auto" }}>
         {face === undefined ? (
           <Typography sx={{ color: "text.secondary" }}>No panel yet: enter it under Survey.</Typography>

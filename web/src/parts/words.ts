@@ -18,6 +18,8 @@ export const habitWord: Record<Schemas["Habit"], string> = words.Habit;
 export const instrumentWord: Record<Schemas["Instrument"], string> = words.Instrument;
 export const complainsWord: Record<Schemas["Complains"], string> = words.Complains;
 
+export const stageWord: Record<Schemas["Stage"], string> = words.Stage;
+
 /** The same where there is room for a letter or two. */
 export const deviceMark: Record<Schemas["Device"], string> = {
   plain: "",

@@ -87,6 +87,8 @@ async fn on_a_phone_a_space_opens_with_what_stands_there() -> Result<()> {
         let (was, is) = (nine(&before).context("9")?, nine(&after).context("9")?);
         ensure!(is["amps"] == 15.0 && is["label"] == was["label"] && is["id"] == was["id"], "{was} became {is}");
         // Four halves are put together by taps, and open again as they stand.
+        page.press(&drawn("28")).await?;
+        page.click("It is empty").await?;
         page.press("//*[local-name()='g' and @aria-label='Space 28, empty']").await?;
         page.press("//*[@role='dialog']//button[starts-with(., '4 halves, a pair in a pair')]").await?;
         page.press("//*[@role='dialog']//button[starts-with(., 'Enter 2p20 (2p30)')]").await?;

@@ -113,3 +113,22 @@ async fn a_phone_traces_the_largest_panel() -> Result<()> {
     })
     .await
 }
+
+// Work in the largest panel: the plan is drawn before and after, fits a phone, and says why where there is no way.
+#[tokio::test(flavor = "multi_thread")]
+async fn work_is_planned_in_the_largest_panel() -> Result<()> {
+    with_server(hub(&truth())?, async |base| {
+        let page = Page::open(&base, "/houses/1/plan-work/rearrange", Screen::Phone).await?;
+        // Its label allows no more, and nobody said what switches it off: both are said, with what would be possible.
+        page.shows("the label allows 48 circuits; 48 are in use").await?;
+        page.shows("what switches it off is not entered").await?;
+        fits(&page, "a refusal").await?;
+        page.go("/houses/1/plan-work/makeup").await?;
+        page.fill("The new one has (spaces)", "40").await?;
+        page.shows("48 poles need 48 spaces, and the new panel has 40").await?;
+        page.is_accessible("a new panel").await?;
+        fits(&page, "a new panel").await?;
+        page.quit().await
+    })
+    .await
+}

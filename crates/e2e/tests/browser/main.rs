@@ -6,6 +6,7 @@ mod measure;
 mod phone;
 mod reach;
 mod tools;
+mod work;
 
 use anyhow::{Context, Result, ensure};
 use serde_json::Value;
@@ -398,14 +399,14 @@ async fn a_breaker_is_entered_by_taps_on_the_drawn_panel() -> Result<()> {
         let page = Page::open(&base, "/houses/1/survey", Screen::Phone).await?;
         page.click("At the desk").await?;
         page.shows("30 of 30 spaces entered").await?;
-        page.press("//*[local-name()='g' and @aria-label='Space 28, empty']").await?;
+        page.press("//*[local-name()='g' and @aria-label='Space 22, empty']").await?;
         page.shows("Amperes on the handle").await?;
         page.is_accessible("space by taps").await?;
         page.press("//*[@role='dialog']//button[.='15']").await?;
         page.press("//*[@role='dialog']//button[.='afci']").await?;
         page.fill("Old label", "loft").await?;
         page.click("Enter 15 afci loft").await?;
-        let entered = "//*[local-name()='g' and @role='button' and starts-with(*[local-name()='title'], 'Breaker 28, 15 amperes, AFCI')]";
+        let entered = "//*[local-name()='g' and @role='button' and starts-with(*[local-name()='title'], 'Breaker 22, 15 amperes, AFCI')]";
         page.find(entered).await?;
         // Two poles from the last space down have no room: said at once, nothing lost.
         page.press("//*[local-name()='g' and @aria-label='Space 30, empty']").await?;
@@ -772,7 +773,8 @@ async fn the_answers_are_there_on_a_phone() -> Result<()> {
             page.shows(why).await?;
         }
         page.is_accessible("switch off").await?;
-        page.click("Dead?").await?;
+        page.click("Work").await?;
+        page.press("//a[contains(., 'Something is dead')]").await?;
         page.shows("Choose what is dead").await?;
         page.press("(//input[@role='combobox'])[1]").await?;
         page.keys("K9").await?;

@@ -1,0 +1,247 @@
+//! Work in the panel: planned at the desk, done by phone, stopped by a wrong reading, left and gone on with.
+
+use std::collections::BTreeSet;
+
+use anyhow::{Context, Result, ensure};
+use serde_json::Value;
+use wayfinder_core::house::{BreakerId, Evidence, EvidenceId, Observation, Seen, Way};
+use wayfinder_e2e::{Page, Screen, demo, empty, with_server};
+use wayfinder_server::Hub;
+
+/// The step that is next, of the newest job.
+async fn next(page: &Page, job: &str) -> Result<Value> {
+    let shown = page.api(&format!("/api/v1/houses/1/jobs/{job}")).await?;
+    let at = shown["now"]["next"].as_u64().context("the job has ended")?;
+    Ok(shown["job"]["steps"][usize::try_from(at)?].clone())
+}
+
+/// Waits until another step is next, or the job has ended.
+async fn moved_on(page: &Page, job: &str, from: &Value) -> Result<()> {
+    for _ in 0..200 {
+        match next(page, job).await {
+            Ok(now) if now["key"] == from["key"] => tokio::time::sleep(std::time::Duration::from_millis(30)).await,
+            _ => return Ok(()),
+        }
+    }
+    anyhow::bail!("still at {from}")
+}
+
+/// Does the next step on screen: ticked, or read with the stand-in meter.
+async fn one(page: &Page, job: &str) -> Result<Value> {
+    let step = next(page, job).await?;
+    page.shows(step["do"].as_str().context("a step")?).await?;
+    if step["hold"].is_null() {
+        page.click("Done").await?;
+    } else {
+        page.click("Read the stand-in").await?;
+        page.press("//button[normalize-space(.)='Enter' and not(@disabled)]").await?;
+    }
+    moved_on(page, job, &step).await?;
+    Ok(step)
+}
+
+async fn to_the_end(page: &Page, job: &str) -> Result<usize> {
+    for steps in 0..80 {
+        if next(page, job).await.is_err() {
+            return Ok(steps);
+        }
+        one(page, job).await?;
+    }
+    anyhow::bail!("it does not end")
+}
+
+async fn choose(page: &Page, label: &str, option: &str) -> Result<()> {
+    page.press(&format!(
+        "//*[contains(@class, 'MuiInputLabel-root')][contains(., '{label}')]/following::div[@role='combobox'][1]"
+    ))
+    .await?;
+    // What begins so, or is just that.
+    let begins =
+        format!("starts-with(normalize-space(.), '{option} ') or starts-with(normalize-space(.), '{option}:')");
+    page.press(&format!("//li[@role='option'][{begins} or normalize-space(.) = '{option}']")).await
+}
+
+/// The number of the job that the address names.
+async fn job_of(page: &Page) -> Result<String> {
+    let address = page.driver.current_url().await?;
+    Ok(address.path_segments().and_then(Iterator::last).context("a job")?.to_owned())
+}
+
+// Make room for a second deck oven in the full panel: three ways, the best drawn; begun at the desk, done to its end with the
+// stand-in meter; the card is stale by what changed.
+#[tokio::test(flavor = "multi_thread")]
+async fn a_second_deck_oven_gets_room_in_a_full_panel() -> Result<()> {
+    with_server(demo()?, async |base| {
+        let page = Page::open(&base, "/houses/1/work", Screen::Desk).await?;
+        page.shows("What must I switch off?").await?;
+        page.is_accessible("work").await?;
+        page.press("//a[normalize-space(.)='An outlet for one large thing']").await?;
+        page.fill("What is it?", "second deck oven").await?;
+        choose(&page, "In which room", "Bakehouse annex").await?;
+        page.shows("What does its nameplate say").await?;
+        page.fill("Nameplate (A)", "400").await?;
+        page.shows("no single cable carries 400 A").await?;
+        page.fill("Nameplate (A)", "40").await?;
+        page.press("//label[contains(., 'three hours')]").await?;
+        page.shows("Does it take a neutral?").await?;
+        choose(&page, "Takes a neutral", "no").await?;
+        page.shows("3 ways, the least trouble first").await?;
+        page.shows("Move 24 to 30; it goes to 22-24 (chosen)").await?;
+        page.shows("breaker, 2 poles, 50 A").await?;
+        page.is_accessible("plan").await?;
+        // Another way is drawn by a tap, and back.
+        page.press("//button[@role='radio'][2]").await?;
+        page.shows("tandem breaker").await?;
+        page.press("//button[@role='radio'][1]").await?;
+        page.click("Begin this job").await?;
+        page.shows("The whole panel is live").await?;
+        let job = job_of(&page).await?;
+        page.is_accessible("job").await?;
+        let steps = to_the_end(&page, &job).await?;
+        ensure!(steps > 25, "{steps}");
+        page.shows("Done: its last check passed").await?;
+        let house = page.api("/api/v1/houses/1").await?;
+        let at = |poles: Value| house["breakers"].as_array().into_iter().flatten().any(|b| b["at"] == poles);
+        ensure!(at(serde_json::json!(["22", "24"])) && at(serde_json::json!(["30"])), "as planned");
+        // The log has one line of it, which opens to the protocol.
+        page.go("/houses/1/log").await?;
+        page.shows("An outlet for second deck oven").await?;
+        page.press("//tr[contains(., 'second deck oven')]//a[contains(., 'protocol')]").await?;
+        page.shows("240.").await?;
+        page.shows("Protocol (PDF)").await?;
+        page.quit().await
+    })
+    .await
+}
+
+// The demo's job half way: gone on with by phone; a wrong reading closes the way, a reload and another page change nothing.
+#[tokio::test(flavor = "multi_thread")]
+async fn a_breaker_is_replaced_by_phone_with_a_wrong_reading_and_a_stop() -> Result<()> {
+    with_server(demo()?, async |base| {
+        let page = Page::open(&base, "/houses/1/trace", Screen::Phone).await?;
+        page.shows("Work stopped:").await?;
+        page.press("//a[normalize-space(.)='To it']").await?;
+        page.shows("Stopped by Wren").await?;
+        page.is_accessible("a job that was stopped").await?;
+        page.click("Go on with it").await?;
+        while next(&page, "1").await?["key"] != "dead-bus" {
+            one(&page, "1").await?;
+        }
+        page.shows("Main is off as a whole").await?;
+        page.is_accessible("a hold point").await?;
+        page.fill("Read (V)", "-1").await?;
+        page.shows("nothing below 0").await?;
+        page.fill("Read (V)", "38").await?;
+        page.click("Enter").await?;
+        page.shows("read again in low-impedance mode").await?;
+        page.press("//label[contains(., 'low-impedance')]").await?;
+        page.fill("Read (V)", "38").await?;
+        page.click("Enter").await?;
+        page.shows("It is fed from somewhere").await?;
+        ensure!(next(&page, "1").await?["key"] == "dead-bus", "the next step stays closed");
+        page.click("Stop here …").await?;
+        page.shows("Leave it safe").await?;
+        page.fill("Why, for whoever comes next", "38 V on the bus").await?;
+        page.click("It is safe: stop here").await?;
+        page.shows("Stopped by").await?;
+        // Another page, anew: it says what is off and why.
+        page.go("/houses/1/loads").await?;
+        page.shows("38 V on the bus").await?;
+        page.shows("Main is off as a whole").await?;
+        page.press("//a[normalize-space(.)='To it']").await?;
+        page.click("Go on with it").await?;
+        one(&page, "1").await?;
+        // Ticked too soon: taken back.
+        let before = next(&page, "1").await?;
+        one(&page, "1").await?;
+        let after = next(&page, "1").await?;
+        page.press("//button[normalize-space(.)='Last step not done' and not(@disabled)]").await?;
+        moved_on(&page, "1", &after).await?;
+        ensure!(next(&page, "1").await? == before);
+        to_the_end(&page, "1").await?;
+        page.shows("Done: its last check passed").await?;
+        page.shows("Print the card").await?;
+        page.quit().await
+    })
+    .await
+}
+
+// What stands against a job is said with its rule and what would be possible instead.
+#[tokio::test(flavor = "multi_thread")]
+async fn a_second_outlet_on_the_circuit_keeps_it_from_being_converted() -> Result<()> {
+    with_server(demo()?, async |base| {
+        let page = Page::open(&base, "/houses/1/plan-work/convert", Screen::Phone).await?;
+        page.shows("Fill in what is known").await?;
+        choose(&page, "The breaker", "Main 23").await?;
+        page.shows("23 feeds 3 places").await?;
+        page.shows("Instead: a new circuit for the one").await?;
+        page.is_accessible("a refusal").await?;
+        page.go("/houses/1/plan-work/combine").await?;
+        page.shows("only what is known is combined").await?;
+        page.go("/houses/1/plan-work/balance").await?;
+        page.shows("nothing less is possible").await?;
+        page.quit().await
+    })
+    .await
+}
+
+/// The demo house with all of its tracing done, as its hidden truth has it.
+fn traced() -> Result<std::sync::Arc<Hub>> {
+    let mut house = wayfinder_server::demo::house().map_err(|faults| anyhow::anyhow!("{faults:?}"))?;
+    let truth = wayfinder_server::demo::truth(&house)?;
+    house.evidence = Default::default();
+    house.about.every_panel = true;
+    let all: BTreeSet<BreakerId> = house.breakers.iter().map(|b| b.id).collect();
+    let mut id = 0;
+    for (point, feeder) in &truth.truth {
+        let Some(feeder) = *feeder else { continue };
+        let above = house.fed_through();
+        let dark = |b: &BreakerId| above.get(b).is_some_and(|all| all.contains(&feeder));
+        let others: BTreeSet<BreakerId> = all.iter().copied().filter(|b| !dark(b)).collect();
+        let (own, seen): (BTreeSet<BreakerId>, _) = ([feeder].into(), [(true, Seen::Dead), (false, Seen::Live)]);
+        for (is_own, seen) in seen.repeat(2) {
+            let off = if is_own { own.clone() } else { others.clone() };
+            id += 1;
+            let observation = Observation::Power { off, seen, how: Way::Tester };
+            let (time, who) = (jiff::Timestamp::UNIX_EPOCH, "Wren".to_owned());
+            house.evidence.put(Evidence { id: EvidenceId(id), point: *point, time, who, step: None, observation });
+        }
+    }
+    let hub = empty()?;
+    let id = hub.add_house(&house)?;
+    hub.set_stand_in(id, truth);
+    Ok(hub)
+}
+
+// Two light circuits share a breaker, what was between moves, and the new circuit has its place: all in one job.
+#[tokio::test(flavor = "multi_thread")]
+async fn circuits_are_combined_and_others_moved_for_a_new_one() -> Result<()> {
+    with_server(traced()?, async |base| {
+        let page = Page::open(&base, "/houses/1/plan-work/combine", Screen::Desk).await?;
+        page.shows("Pairs that may, the best first").await?;
+        page.is_accessible("pairs").await?;
+        page.go("/houses/1/plan-work/add").await?;
+        page.fill("What is it?", "second deck oven").await?;
+        choose(&page, "In which room", "Bakehouse annex").await?;
+        choose(&page, "Made for", "240").await?;
+        choose(&page, "Takes a neutral", "no").await?;
+        page.fill("Nameplate (A)", "30").await?;
+        page.press("//button[@role='radio'][contains(., ' joins ')]").await?;
+        page.shows("One trip then takes both").await?;
+        let before = page.api("/api/v1/houses/1").await?["breakers"].as_array().map_or(0, Vec::len);
+        page.press("//button[@role='radio'][contains(., ' joins ')][@aria-checked='true']").await?;
+        page.click("Begin this job").await?;
+        page.shows("The whole panel is live").await?;
+        let job = job_of(&page).await?;
+        to_the_end(&page, &job).await?;
+        page.shows("Done: its last check passed").await?;
+        let house = page.api("/api/v1/houses/1").await?;
+        ensure!(house["breakers"].as_array().map_or(0, Vec::len) == before, "one is gone, one is new");
+        let beliefs = page.api("/api/v1/houses/1/beliefs").await?;
+        let proven = beliefs["progress"]["proven"].as_u64().context("progress")?;
+        let points = beliefs["progress"]["points"].as_u64().context("progress")?;
+        ensure!(points - proven <= 4, "what was proven is proven still: {proven} of {points}");
+        page.quit().await
+    })
+    .await
+}

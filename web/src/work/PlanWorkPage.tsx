@@ -1,0 +1,239 @@
+import { Alert, Box, Button, Paper, Stack, Typography } from "@mui/material";
+import { useState } from "react";
+import { Link, useNavigate, useParams, useSearchParams } from "react-router";
+import type { Schemas } from "../api/client";
+import { newId, useCommit } from "../api/edits";
+import { useJobPlan } from "../api/reads";
+import { useHouseView } from "../app/house";
+import { author } from "../app/who";
+import { ProblemNote } from "../parts/ProblemNote";
+import { count } from "../parts/words";
+import { BeforeAfter } from "./BeforeAfter";
+import { type Fields, GoalForm, goalOf, newIds } from "./GoalForm";
+import { kindOf } from "./kinds";
+import { Pairs } from "./Pairs";
+import { StepList } from "./StepList";
+
+type Goal = Schemas["Goal"];
+type Plan = Schemas["Pictured"];
+
+/** A job planned: what it asks, what stands against it, the ways, the panel before and after, parts, steps. */
+export function PlanWorkPage() {
+  const { kind = "" } = useParams();
+  return <Planning key={kind} kind={kind} />;
+}
+
+function Planning({ kind }: { kind: string }) {
+  const { id, house, panel } = useHouseView();
+  const [asked] = useSearchParams();
+  const of = asked.get("breaker");
+  const [fields, setFields] = useState<Fields>(of === null ? {} : { breaker: Number(of) });
+  const [ids] = useState(newIds);
+  const [way, setWay] = useState<Goal>();
+  const goal = way ?? goalOf(kind, fields, house, panel, ids);
+  const plan = useJobPlan(id, goal);
+  const known = kindOf(kind);
+  const change = (next: Fields) => {
+    setWay(undefined);
+    setFields(next);
+  };
+  return (
+    <Stack spacing={2.5}>
+      <Typography variant="h2" component="h1">
+        {known?.title ?? "Plan work"}
+      </Typography>
+      {house.panels.length === 0 && (
+        <Alert
+          severity="info"
+          action={
+            <Button component={Link} to="../survey" color="inherit">
+              Enter it
+            </Button>
+          }
+        >
+          No panel is entered yet: work is planned from what stands in it.
+        </Alert>
+      )}
+      <GoalForm kind={kind} fields={fields} onChange={change} />
+      {kind === "combine" && (
+        <Pairs onChoose={(pair) => change({ ...fields, breaker: pair.keep, other: pair.give_up })} />
+      )}
+      <ProblemNote error={plan.error} />
+      {goal === undefined ? (
+        <Typography sx={{ color: "text.secondary" }}>
+          Fill in what is known: the plan comes at once, and changes nothing until you begin.
+        </Typography>
+      ) : (
+        plan.data !== undefined && !plan.isError && <Shown plan={plan.data} onWay={setWay} />
+      )}
+    </Stack>
+  );
+}
+
+function Shown({ plan, onWay }: { plan: Plan; onWay: (goal: Goal) => void }) {
+  const open = plan.asks.length === 0 && plan.refused.length === 0;
+  return (
+    <Stack spacing={2.5}>
+      {plan.asks.map((ask) => (
+        <Alert
+          key={ask.question}
+          severity="info"
+          action={
+            whereToSay[ask.field] && (
+              <Button component={Link} to={`../${whereToSay[ask.field]?.[0]}`} color="inherit">
+                {whereToSay[ask.field]?.[1]}
+              </Button>
+            )
+          }
+        >
+          {ask.question}.
+        </Alert>
+      ))}
+      {plan.refused.map((no) => (
+        <Alert key={no.rule + no.why} severity="error" icon={false}>
+          <Typography sx={{ fontWeight: 700 }}>Not so: {no.why}.</Typography>
+          {no.instead !== "" && <Typography>Instead: {no.instead}.</Typography>}
+          <Typography sx={{ fontSize: 14 }}>{no.source}. Local code decides.</Typography>
+        </Alert>
+      ))}
+      {plan.ways.length > 0 && <Ways plan={plan} onWay={onWay} />}
+      {plan.cautions.length > 0 && (
+        <Alert severity="warning">
+          {plan.cautions.map((caution) => (
+            <Typography key={caution} sx={{ mb: 0.75, fontSize: "inherit" }}>
+              {caution}
+            </Typography>
+          ))}
+        </Alert>
+      )}
+      {open && <Begin plan={plan} />}
+      <BeforeAfter faces={plan.faces} />
+      {open && <Whole plan={plan} />}
+    </Stack>
+  );
+}
+
+/** Where what is asked for is said, other than here. */
+const whereToSay: Record<string, [string, string]> = {
+  tracing: ["trace", "Trace it"],
+  wire: ["survey", "To the panel"],
+  colours: ["survey", "To the panel"],
+};
+
+function Ways({ plan, onWay }: { plan: Plan; onWay: (goal: Goal) => void }) {
+  return (
+    <Box component="section" aria-labelledby="ways">
+      <Typography variant="h3" component="h2" id="ways" gutterBottom>
+        {plan.ways.length === 1 ? "The way" : `${plan.ways.length} ways, the least trouble first`}
+      </Typography>
+      <Stack spacing={1} role="radiogroup" aria-labelledby="ways">
+        {plan.ways.map((way, nth) => (
+          <Paper
+            key={way.title}
+            variant="outlined"
+            component="button"
+            role="radio"
+            aria-checked={way.chosen}
+            onClick={() => onWay(way.goal)}
+            sx={{
+              p: 1.5,
+              textAlign: "left",
+              cursor: "pointer",
+              font: "inherit",
+              color: "inherit",
+              borderWidth: 2,
+              borderColor: way.chosen ? "primary.main" : "divider",
+            }}
+          >
+            <Typography sx={{ fontWeight: 700 }}>
+              {nth + 1}. {way.title}
+              {way.chosen && " (chosen)"}
+            </Typography>
+            <Typography>
+              {way.why} {count(way.bodies, "breaker")} moved or put in, {count(way.wires, "wire")} landed anew; to buy:{" "}
+              {costWord[way.cost]}.
+            </Typography>
+          </Paper>
+        ))}
+      </Stack>
+    </Box>
+  );
+}
+
+const costWord: Record<Schemas["CostClass"], string> = {
+  nothing: "nothing",
+  small: "a connector",
+  breaker: "a breaker",
+  large: "more than that",
+};
+
+function Begin({ plan }: { plan: Plan }) {
+  const { id } = useHouseView();
+  const commit = useCommit(id);
+  const go = useNavigate();
+  const [job] = useState(newId);
+  const begin = () =>
+    commit.mutate(
+      { type: "begin-job", job, goal: plan.goal, who: author(), time: new Date().toISOString() },
+      { onSuccess: () => void go(`/houses/${id}/job/${job}`) },
+    );
+  const pdf = `/api/v1/houses/${id}/job-plan.pdf?${new URLSearchParams({ goal: JSON.stringify(plan.goal) })}`;
+  return (
+    <Paper variant="outlined" sx={{ p: 2 }}>
+      <Typography sx={{ fontWeight: 700 }}>{plan.title}</Typography>
+      <Typography>{plan.who.said}</Typography>
+      <Typography>
+        {plan.permit} About {plan.minutes} minutes, {plan.steps.length} steps.
+      </Typography>
+      {plan.changes.length > 0 && (
+        <Box component="ul" sx={{ my: 1, pl: 2.5 }}>
+          {plan.changes.map((change) => (
+            <li key={change}>{change}</li>
+          ))}
+        </Box>
+      )}
+      <Stack direction="row" sx={{ gap: 1.5, flexWrap: "wrap", mt: 1.5 }}>
+        <Button variant="contained" color="act" sx={{ minHeight: 48 }} disabled={commit.isPending} onClick={begin}>
+          Begin this job
+        </Button>
+        <Button variant="outlined" component="a" href={pdf} target="_blank" rel="noreferrer" sx={{ minHeight: 48 }}>
+          Work sheet (PDF)
+        </Button>
+        <Button component={Link} to="../work" sx={{ minHeight: 48 }}>
+          Not now
+        </Button>
+      </Stack>
+      <ProblemNote error={commit.error} />
+    </Paper>
+  );
+}
+
+function Whole({ plan }: { plan: Plan }) {
+  return (
+    <Stack spacing={2.5}>
+      <Box component="section" aria-labelledby="parts">
+        <Typography variant="h3" component="h2" id="parts" gutterBottom>
+          At hand before you begin
+        </Typography>
+        <Box component="ul" sx={{ m: 0, pl: 2.5 }}>
+          {plan.parts.map((part) => (
+            <li key={part.what}>
+              {part.count} × {part.what}
+            </li>
+          ))}
+        </Box>
+      </Box>
+      <StepList steps={plan.steps} />
+      <Box component="section" aria-labelledby="mishaps">
+        <Typography variant="h3" component="h2" id="mishaps" gutterBottom>
+          If something goes wrong
+        </Typography>
+        {plan.mishaps.map((mishap) => (
+          <Typography key={mishap.what} sx={{ mb: 1 }}>
+            <strong>{mishap.what}.</strong> {mishap.then}
+          </Typography>
+        ))}
+      </Box>
+    </Stack>
+  );
+}

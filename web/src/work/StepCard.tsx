@@ -1,0 +1,229 @@
+import { Alert, Box, Button, Checkbox, FormControlLabel, Paper, Stack, TextField, Typography } from "@mui/material";
+import { useState } from "react";
+import type { Schemas } from "../api/client";
+import { newId } from "../api/edits";
+import { hasStandIns, useHouseView } from "../app/house";
+import { MeterAddress, ReadIt, useReadMeter } from "../loads/meter";
+import { NumberPad } from "../loads/NumberPad";
+import { standInReads } from "../loads/standIn";
+import { ProblemNote } from "../parts/ProblemNote";
+import { asNumber } from "../parts/spoken";
+import { stageWord } from "../parts/words";
+import { bandOf } from "./StepList";
+import type { Acting } from "./useAct";
+
+interface Props {
+  shown: Schemas["JobShown"];
+  step: Schemas["JobStep"];
+  acting: Acting;
+}
+
+/** The step that is next: what to do, why, with which tool; a reading where it is a hold point. */
+export function StepCard({ shown: { job, now }, step, acting }: Props) {
+  const stopped = now.stopped != null;
+  return (
+    <Paper variant="outlined" sx={{ p: 2, borderColor: "act.main", borderWidth: 2 }}>
+      <Typography sx={{ color: "text.secondary" }}>
+        {(now.next ?? 0) + 1} of {now.steps}, {stageWord[step.stage]}
+      </Typography>
+      <Typography variant="h3" component="h2" aria-live="polite" sx={{ fontSize: "1.35rem", my: 0.5 }}>
+        {step.do}
+      </Typography>
+      {step.tool !== undefined && step.tool !== "" && <Typography>With: {step.tool}.</Typography>}
+      {step.why !== undefined && step.why !== "" && (
+        <Typography sx={{ color: "text.secondary" }}>{step.why}</Typography>
+      )}
+      {stopped ? (
+        <Resume now={now} acting={acting} />
+      ) : (
+        <>
+          {step.hold != null ? (
+            <HoldPoint hold={step.hold} step={step} now={now} acting={acting} />
+          ) : (
+            <Button
+              fullWidth
+              variant="contained"
+              color="act"
+              sx={{ minHeight: 64, mt: 2, fontSize: "1.2rem" }}
+              disabled={acting.busy}
+              onClick={() => acting.act({ what: "done", step: step.key })}
+            >
+              Done
+            </Button>
+          )}
+          <ProblemNote error={acting.error} />
+          <Ways job={job} now={now} acting={acting} />
+        </>
+      )}
+    </Paper>
+  );
+}
+
+/** A reading that must lie in its band before the next step opens. */
+function HoldPoint({
+  hold,
+  step,
+  now,
+  acting,
+}: {
+  hold: Schemas["Hold"];
+  step: Schemas["JobStep"];
+  now: Schemas["JobNow"];
+  acting: Acting;
+}) {
+  const { id, house } = useHouseView();
+  const [typed, setTyped] = useState("");
+  const [loaded, setLoaded] = useState(false);
+  const [setting, setSetting] = useState(false);
+  const meter = useReadMeter(id);
+  const value = asNumber(typed);
+  const valid = value !== null && value >= 0;
+  const quantity = { quantity: "volts" as const, between: hold.conductors ?? null };
+  const enter = () => {
+    if (valid) {
+      acting.act({ what: "read", step: step.key, value, loaded, reading: newId() }, () => setTyped(""));
+    }
+  };
+  const standIn = async () => {
+    // A source that is no part of the house is a proving unit: it shows what is printed on it.
+    const shown =
+      hold.place == null ? { value: 240 } : await standInReads(id, "meter", hold.place, quantity, [], newId());
+    setTyped(shown?.value == null ? "" : String(shown.value));
+  };
+  return (
+    <>
+      <Typography sx={{ mt: 1, fontWeight: 700 }}>
+        Must read {bandOf(hold)}, between {hold.between}
+      </Typography>
+      {now.verdict != null && (
+        <Alert severity="error" sx={{ mt: 1 }}>
+          <Typography sx={{ fontWeight: 700 }}>That did not pass. The next step stays closed.</Typography>
+          {now.verdict.said}
+        </Alert>
+      )}
+      <NumberPad label="Read" unit="V" value={typed} onChange={setTyped} onEnter={enter} busy={acting.busy} />
+      {typed !== "" && !valid && <Alert severity="error">A number of volts, nothing below 0, please.</Alert>}
+      {hold.kind === "dead" && (
+        <FormControlLabel
+          control={<Checkbox checked={loaded} onChange={(_, ticked) => setLoaded(ticked)} />}
+          label="read in low-impedance mode, or with a lamp"
+        />
+      )}
+      <Stack direction="row" sx={{ gap: 1, flexWrap: "wrap" }}>
+        {hold.place != null && (
+          <ReadIt
+            meter={meter}
+            place={hold.place}
+            quantity={quantity}
+            label={step.do}
+            onRead={(read) => setTyped(String(read))}
+          />
+        )}
+        {hasStandIns(house) && (
+          <Button sx={{ minHeight: 48 }} onClick={() => void standIn()}>
+            Read the stand-in
+          </Button>
+        )}
+        <Button sx={{ minHeight: 48 }} aria-expanded={setting} onClick={() => setSetting(!setting)}>
+          A meter on the network …
+        </Button>
+      </Stack>
+      <ProblemNote error={meter.read.error} />
+      {setting && <MeterAddress />}
+    </>
+  );
+}
+
+/** Back, stop here, give up. There is no way to skip. */
+function Ways({ job, now, acting }: { job: Schemas["Job"]; now: Schemas["JobNow"]; acting: Acting }) {
+  const [leaving, setLeaving] = useState(false);
+  const [why, setWhy] = useState("");
+  const passed = (job.done ?? []).some((done) => done.passed) && !now.made;
+  if (leaving) {
+    return (
+      <Box sx={{ mt: 2 }}>
+        <Alert severity="warning">
+          <Typography sx={{ fontWeight: 700 }}>Leave it safe:</Typography>
+          {now.leave_safe}
+        </Alert>
+        <TextField
+          fullWidth
+          sx={{ mt: 1.5 }}
+          label="Why, for whoever comes next"
+          value={why}
+          onChange={(e) => setWhy(e.target.value)}
+        />
+        <Stack direction="row" sx={{ gap: 1, mt: 1.5, flexWrap: "wrap" }}>
+          <Button
+            variant="contained"
+            sx={{ minHeight: 48 }}
+            disabled={acting.busy}
+            onClick={() => acting.act({ what: "stop", why }, () => setLeaving(false))}
+          >
+            It is safe: stop here
+          </Button>
+          <Button
+            color="error"
+            sx={{ minHeight: 48 }}
+            disabled={acting.busy}
+            onClick={() => acting.act({ what: "give-up" })}
+          >
+            Give it up for good
+          </Button>
+          <Button sx={{ minHeight: 48 }} onClick={() => setLeaving(false)}>
+            Go on
+          </Button>
+        </Stack>
+      </Box>
+    );
+  }
+  return (
+    <Stack direction="row" sx={{ gap: 1, mt: 1.5 }}>
+      <Button
+        variant="outlined"
+        sx={{ minHeight: 48, flex: 1 }}
+        disabled={!passed || acting.busy}
+        onClick={() => acting.act({ what: "back" })}
+      >
+        Last step not done
+      </Button>
+      <Button variant="outlined" sx={{ minHeight: 48, flex: 1 }} onClick={() => setLeaving(true)}>
+        Stop here …
+      </Button>
+    </Stack>
+  );
+}
+
+function Resume({ now, acting }: { now: Schemas["JobNow"]; acting: Acting }) {
+  return (
+    <>
+      <Alert severity="warning" sx={{ mt: 1 }}>
+        <Typography sx={{ fontWeight: 700 }}>
+          Stopped by {now.stopped?.who}
+          {now.stopped?.why ? `: ${now.stopped.why}` : ""}
+        </Typography>
+        {now.leave_safe}
+      </Alert>
+      <Stack direction="row" sx={{ gap: 1, mt: 1.5, flexWrap: "wrap" }}>
+        <Button
+          variant="contained"
+          color="act"
+          sx={{ minHeight: 56, flexGrow: 1 }}
+          disabled={acting.busy}
+          onClick={() => acting.act({ what: "go-on" })}
+        >
+          Go on with it
+        </Button>
+        <Button
+          color="error"
+          sx={{ minHeight: 56 }}
+          disabled={acting.busy}
+          onClick={() => acting.act({ what: "give-up" })}
+        >
+          Give it up
+        </Button>
+      </Stack>
+      <ProblemNote error={acting.error} />
+    </>
+  );
+}
