@@ -122,7 +122,10 @@ fn steps(rows: &mut Vec<Row>, steps: &[JobStep], done: impl Fn(&JobStep) -> Opti
         rows.push(Row::Box(lines.next().unwrap_or_default(), ticked));
         rows.extend(lines.map(|line| Row::Text(format!("      {line}"))));
         if let Some(hold) = &step.hold {
-            rows.push(Row::Strong(format!("      {}", band(hold, was.is_some()))));
+            rows.extend(wrapped(&band(hold), letters() - 8).map(|line| Row::Strong(format!("      {line}"))));
+            if was.is_none() {
+                rows.push(Row::Strong("      read: ________ V".into()));
+            }
         }
         for line in was.into_iter().flat_map(|(_, lines)| lines) {
             rows.push(Row::Text(format!("      {line}")));
@@ -130,10 +133,9 @@ fn steps(rows: &mut Vec<Row>, steps: &[JobStep], done: impl Fn(&JobStep) -> Opti
     }
 }
 
-fn band(hold: &Hold, is_read: bool) -> String {
+fn band(hold: &Hold) -> String {
     let likely = hold.likely.filter(|v| *v > 0.0).map_or_else(String::new, |v| format!(", likely {v:.0}"));
-    let field = if is_read { "" } else { "     read: ________ V" };
-    format!("{:.0} to {:.0} V between {}{likely}{field}", hold.expect.from, hold.expect.to, hold.between)
+    format!("{:.0} to {:.0} V between {}{likely}", hold.expect.from, hold.expect.to, hold.between)
 }
 
 fn capital(text: &str) -> String {

@@ -732,3 +732,162 @@ fn nothing_of_a_plan_breaks_what_a_panel_holds() {
     let sources = told.steps.iter().filter(|s| s.hold.as_ref().is_some_and(|h| h.kind == HoldKind::Source)).count();
     assert_eq!(sources, 2, "the meter is tested on a live source before and after (NFPA 70E 120.5)");
 }
+
+// Handbook 3.5: the sum of each leg decides. 12 A hang on leg A; what is new goes to leg B.
+#[test]
+fn a_new_circuit_goes_to_the_leg_that_carries_less() {
+    let mut s = Site::new(8);
+    let one = s.breaker("1", 20.0);
+    s.entered();
+    let point = s.outlet("W1", one);
+    s.draws(point, 12.0);
+    let new = NewCircuit { load: None, amps: Some(Amps(15.0)), ..s.new_circuit(NominalVolts::V120) };
+    let told = s.plan(&Goal::Add(new.clone()));
+    let Goal::Add(planned) = &told.goal else { panic!() };
+    let panel = s.f.panel();
+    assert_ne!(panel.leg(planned.at[0]), panel.leg(Position::whole(1)), "{:?}", planned.at);
+    // A place that was asked for is kept; one that is none of the panel's is told.
+    let at = |at: &str| Goal::Add(NewCircuit { at: parse_poles(at).unwrap(), ..new.clone() });
+    let Goal::Add(kept) = s.plan(&at("5")).goal else { panic!() };
+    assert_eq!(kept.at, parse_poles("5").unwrap());
+    assert_eq!(s.tried(&at("77")).unwrap_err().field, "at");
+    assert_eq!(s.tried(&at("5-7")).unwrap_err().field, "at");
+    assert_eq!(s.rules(&at("1")), ["does-not-fit"], "a breaker stands there");
+}
+
+// Handbook 5.9: large ones near the main, pairs that share a neutral side by side, singles so that legs balance.
+#[test]
+fn a_new_panel_has_its_large_breakers_on_top_and_its_legs_even() {
+    let mut s = Site::new(12);
+    let (small, pair) = (s.breaker("1", 15.0), s.breaker("10-12", 50.0));
+    let (red, black) = (s.breaker("2", 20.0), s.breaker("8", 20.0));
+    let singles = ["3", "5", "7", "9"].map(|at| s.breaker(at, 20.0));
+    let (a, b) = (s.wire(red, "12", 3), s.wire(black, "12", 3));
+    let shares = Circuit { neutral_of: Some(a), ..s.f.house.circuits.get(b).unwrap().clone() };
+    s.f.house.circuits.put(shares);
+    s.entered();
+    let new = Panel { spaces: 20, empty: BTreeSet::new(), ..s.f.panel().clone() };
+    let told = s.plan(&Goal::Makeup { panel: new, moves: Vec::new() });
+    assert!(told.is_open(), "{:?}", told.refused);
+    let house = after(&s.f.house, &told.goal).unwrap().house;
+    let panel = house.panels.get(PanelId(1)).unwrap();
+    let rows = |id: BreakerId| -> Vec<u16> {
+        house.breakers.get(id).unwrap().at.iter().map(|p| panel.place(p.space).1).collect()
+    };
+    assert_eq!(rows(pair), [0, 1], "the largest is nearest to the main");
+    let (one, other) = (house.breakers.get(red).unwrap().at[0], house.breakers.get(black).unwrap().at[0]);
+    assert!(
+        panel.below(one.space) == Some(other.space) || panel.below(other.space) == Some(one.space),
+        "{one} {other}"
+    );
+    let on_a = singles.iter().chain([&small]).filter(|b| rows(**b)[0] % 2 == 0).count();
+    assert!((2..=3).contains(&on_a), "{on_a} of five singles are on leg A");
+    assert_eq!(panel.empty.len(), 20 - 9);
+}
+
+// Handbook 1.1, 5.1.5: a panel that another one feeds is killed there, and has a live source left.
+#[test]
+fn a_sub_panel_is_switched_off_where_it_is_fed_and_has_a_live_source_left() {
+    let mut s = Site::new(8);
+    let feeder = s.breaker("1-3", 60.0);
+    let sub = s.f.sub_panel("Annex", feeder);
+    let inside = s.f.breaker_in(sub, "1", 20.0, "");
+    s.entered();
+    let told = s.plan(&replace(inside));
+    let off = told.steps.iter().find(|step| step.key == "off").unwrap();
+    assert_eq!(off.what, "Switch Annex off at breaker Main 1-3, which feeds it");
+    assert_eq!(off.switches.as_ref().unwrap().breakers, [feeder].into());
+    let source = told.steps.iter().find(|step| step.key == "source-before").unwrap();
+    assert!(source.why.contains("A receptacle that panel Main feeds is live still"), "{}", source.why);
+    assert!(told.stays_live[0].contains("everything else in panel Main"));
+    // While it is off the feeder's handle is off in the record, and comes on again with its step.
+    let mut house = begun(&s.f.house, &replace(inside));
+    while job(&house).next().unwrap().stage <= Stage::Work {
+        house = one_right(&house);
+    }
+    assert!(house.breakers.get(feeder).unwrap().is_off());
+    assert!(work::now(&house, job(&house)).live[0].contains("everything in panel Main"));
+    let house = to_the_end(house);
+    assert!(house.breakers.iter().all(|b| !b.is_off()), "all are on again");
+}
+
+// Handbook 5.11: rated for what the generator gives, in the place that the interlock asks for, off until the main is.
+#[test]
+fn a_generators_breaker_is_put_where_the_interlock_asks_and_stays_off() {
+    let mut s = Site::new(8);
+    s.breaker("2", 20.0);
+    s.entered();
+    let goal = Goal::Generator {
+        panel: PanelId(1),
+        breaker: BreakerId(9001),
+        watts: Watts(7200.0),
+        at: parse_poles("2-4").unwrap(),
+        listed: Some(true),
+        carries: BTreeSet::new(),
+        moves: Vec::new(),
+    };
+    let told = s.plan(&goal);
+    assert!(told.is_open() && told.who.licensed, "{:?}", told.refused);
+    let house = after(&s.f.house, &told.goal).unwrap().house;
+    let inlet = house.breakers.get(BreakerId(9001)).unwrap();
+    // 7200 W at 240 V are 30 A.
+    assert_eq!((inlet.amps, inlet.handle, inlet.at_text().as_str()), (Amps(30.0), Handle::Off, "2-4"));
+    assert!(told.parts.iter().any(|p| p.what.contains("hold-down kit")), "NEC 408.36(D), from memory");
+    assert!(told.steps.iter().any(|step| step.key == "interlock"));
+    let worked = to_the_end(begun(&s.f.house, &told.goal));
+    assert!(worked.breakers.get(BreakerId(9001)).unwrap().is_off());
+}
+
+// A retired circuit: its points are out of the record, its space is free, or its breaker is a spare.
+#[test]
+fn a_retired_circuit_leaves_a_free_space_or_a_spare() {
+    let (s, one) = simple();
+    let gone = after(&s.f.house, &Goal::Retire { breaker: one, spare: false }).unwrap().house;
+    assert!(gone.breakers.get(one).is_none() && gone.points.is_empty());
+    assert!(gone.panels.get(PanelId(1)).unwrap().empty.contains(&Position::whole(1)));
+    let kept = after(&s.f.house, &Goal::Retire { breaker: one, spare: true }).unwrap().house;
+    let spare = kept.breakers.get(one).unwrap();
+    assert_eq!((spare.label.as_str(), spare.is_off(), kept.points.len()), ("spare", true, 0));
+    assert!(s.plan(&Goal::Retire { breaker: one, spare: false }).cautions.iter().any(|c| c.contains("W1")));
+}
+
+// What is read of either circuit before they were joined says what it said, and nothing of the other.
+#[test]
+fn readings_of_joined_circuits_speak_of_their_own_things_alone() {
+    let mut s = Site::new(8);
+    let (one, two) = (s.breaker("1", 15.0), s.breaker("2", 15.0));
+    let points: Vec<PointId> =
+        ["H1", "H2"].map(|tag| s.point(tag, "Hall", PointKind::Light, NominalVolts::V120)).to_vec();
+    s.entered();
+    s.hang(points[0], one);
+    s.hang(points[1], two);
+    points.iter().for_each(|p| s.draws(*p, 3.0));
+    let on: BTreeSet<LoadId> = points.iter().map(|p| LoadId(p.0)).collect();
+    for (id, breaker, value) in [(1, one, 2.5), (2, two, 2.0)] {
+        let place = MeasuredAt::Breaker { breaker, pole: None, side: Side::Load };
+        let (quantity, instrument) = (Quantity::Amps { of: None }, Instrument::Clamp);
+        let (id, who, span) = (ReadingId(id), "Wren".to_owned(), Span::Spot);
+        s.f.house.readings.put(Reading {
+            id,
+            time: time(0),
+            who,
+            place,
+            quantity,
+            value,
+            instrument,
+            span,
+            on: on.clone(),
+        });
+    }
+    let house = after(&s.f.house, &combine(one, two)).unwrap().house;
+    for (id, load) in [(1, points[0]), (2, points[1])] {
+        let reading = house.readings.get(ReadingId(id)).unwrap();
+        assert_eq!((reading.place.breaker(), &reading.on), (Some(one), &[LoadId(load.0)].into()));
+    }
+    // What is believed of the draws stays what it was.
+    let of = |house: &House| -> Vec<f64> {
+        let beliefs = trace::beliefs(house);
+        draws(house, &beliefs).loads.iter().map(|d| (10.0 * d.amps.0).round()).collect()
+    };
+    assert_eq!(of(&house), of(&s.f.house));
+}
