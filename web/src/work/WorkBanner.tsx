@@ -27,7 +27,7 @@ export function WorkBanner() {
         borderLeftColor: job.off.length > 0 ? "error.main" : "act.main",
       }}
     >
-      <Typography sx={{ flexGrow: 1, minWidth: 0 }}>
+      <Typography noWrap={job.off.length === 0} sx={{ flexGrow: 1, minWidth: 0 }}>
         <strong>{job.stopped == null ? "Work under way" : "Work stopped"}:</strong> {job.title}
         {job.stopped?.why ? ` (${job.stopped.why})` : ""}
         {job.off.length > 0 && <strong>. {job.off.join("; ")}</strong>}
