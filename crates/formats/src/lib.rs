@@ -14,5 +14,6 @@ pub mod picture;
 pub mod plan;
 pub mod reminders;
 pub mod survey;
+pub mod tags;
 pub mod work_sheet;
 pub mod worksheet;

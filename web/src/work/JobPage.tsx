@@ -63,7 +63,7 @@ function Under({ shown }: { shown: Shown }) {
       {open && step !== undefined && <StepCard key={step.key} shown={shown} step={step} acting={acting} />}
       {!open && <Ended shown={shown} />}
       {open && <Mishaps all={shown.mishaps} />}
-      {now.made && <After panel={job.panel} />}
+      {now.made && <After panel={job.panel} job={job.id} />}
       {small ? (
         open && <FaceBelow selected={at} />
       ) : (
@@ -155,7 +155,7 @@ function Mishaps({ all }: { all: Shown["mishaps"] }) {
 }
 
 /** What is to be printed once the house has become as planned. */
-function After({ panel }: { panel: number }) {
+function After({ panel, job }: { panel: number; job: number }) {
   const { id, house } = useHouseView();
   const card = house.panels.find((p) => p.id === panel)?.card;
   return (
@@ -164,6 +164,16 @@ function After({ panel }: { panel: number }) {
       <Stack direction="row" sx={{ gap: 1, flexWrap: "wrap", mt: 1 }}>
         <Button component={Link} to={`/houses/${id}/directory`} variant="contained" sx={{ minHeight: 48 }}>
           {card == null ? "Measure its place and print it" : "Print the card"}
+        </Button>
+        <Button
+          component="a"
+          href={`/api/v1/houses/${id}/jobs/${job}/tags.pdf`}
+          target="_blank"
+          rel="noreferrer"
+          variant="outlined"
+          sx={{ minHeight: 48 }}
+        >
+          Plate labels and wire tags (PDF)
         </Button>
       </Stack>
     </Alert>

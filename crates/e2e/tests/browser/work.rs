@@ -161,6 +161,7 @@ async fn a_breaker_is_replaced_by_phone_with_a_wrong_reading_and_a_stop() -> Res
         to_the_end(&page, "1").await?;
         page.shows("Done: its last check passed").await?;
         page.shows("Print the card").await?;
+        page.shows("Plate labels and wire tags").await?;
         page.quit().await
     })
     .await

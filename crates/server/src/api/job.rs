@@ -16,7 +16,7 @@ use wayfinder_core::job::combine::{self, JoinPair};
 use wayfinder_core::job::pictured::{self, BeforeAfter, Pictured};
 use wayfinder_core::job::work::{self, JobNow};
 use wayfinder_core::job::{Basis, Mishap, after, mishaps};
-use wayfinder_formats::{draw, work_sheet};
+use wayfinder_formats::{draw, tags, work_sheet};
 
 use super::error::{ApiError, Refused, RefusedBody};
 use super::extract::{Json, OfHouse, Path, Query};
@@ -31,6 +31,7 @@ pub fn routes() -> OpenApiRouter<Arc<Hub>> {
         .routes(routes!(jobs))
         .routes(routes!(job))
         .routes(routes!(protocol))
+        .routes(routes!(job_tags))
 }
 
 fn with_basis<T>(known: &Known, ask: impl FnOnce(&Basis<'_>) -> Result<T, Invalid>) -> Result<T, ApiError> {
@@ -144,6 +145,22 @@ pub async fn protocol(of: OfHouse, Path(at): Path<OfJob>) -> Result<Response, Ap
     of.read(move |known| {
         let job = at.job(known)?;
         sheet(&work_sheet::of_job(&known.house().about.name, job, &TimeZone::system()), &job.title)
+    })
+    .await
+}
+
+/// Labels for what a job touched: circuit numbers for the back of cover plates, tags for wires.
+#[utoipa::path(get, path = "/api/v1/houses/{id}/jobs/{job}/tags.pdf",
+    params(("id" = i64, Path, description = "the house"), ("job" = u64, Path, description = "the job")),
+    responses((status = 200, description = "the labels", body = Vec<u8>, content_type = "application/pdf"), Refused))]
+pub async fn job_tags(of: OfHouse, Path(at): Path<OfJob>) -> Result<Response, ApiError> {
+    of.read(move |known| {
+        let job = at.job(known)?;
+        let all = tags::of_job(known.house(), known.beliefs(), job);
+        if all.is_empty() {
+            return Err(Invalid::new("job", "it touched no circuit that stands").into());
+        }
+        sheet(&tags::pages(&all), &job.title)
     })
     .await
 }
