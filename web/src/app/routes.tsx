@@ -59,6 +59,7 @@ export const pages: readonly Page[] = [
     path: "directory",
     label: "Directory",
     tab: true,
+    hand: {},
     load: async () => (await import("../directory/DirectoryPage")).DirectoryPage,
   },
   {
