@@ -1,4 +1,4 @@
-//! The work sheet and the protocol, as an independent reader of PDFs finds them.
+//! The work sheet, the protocol and the labels, as an independent reader of PDFs finds them.
 
 #![allow(clippy::unwrap_used, clippy::expect_used, reason = "a test that cannot go on fails")]
 
@@ -7,14 +7,17 @@ use std::process::Command;
 use jiff::Timestamp;
 use jiff::tz::TimeZone;
 use wayfinder_core::base::position::Position;
-use wayfinder_core::base::units::Amps;
-use wayfinder_core::house::{Breaker, BreakerId, Goal, JobAct, JobId, Panel, PanelId, ReadingId};
+use wayfinder_core::base::units::{Amps, NominalVolts};
+use wayfinder_core::house::{
+    Breaker, BreakerId, Evidence, EvidenceId, Goal, JobAct, JobId, Observation, Panel, PanelId, Point, PointId,
+    PointKind, ReadingId, Room, RoomId, Seen, Way,
+};
 use wayfinder_core::job::{Basis, Plan, plan};
 use wayfinder_core::load::Loaded;
 use wayfinder_core::load::draws::draws;
 use wayfinder_core::trace::beliefs;
 use wayfinder_core::{Change, House};
-use wayfinder_formats::{draw, work_sheet};
+use wayfinder_formats::{draw, tags, work_sheet};
 
 fn house() -> House {
     let mut house = House::new("Quill Cottage");
@@ -105,5 +108,69 @@ fn the_protocol_tells_what_was_done_and_what_did_not_pass() {
         "Not finished.",
     ] {
         assert!(text.contains(said), "{said}: {text}");
+    }
+}
+
+/// A house where a job on both breakers is open: one pole feeds a light that is proven and one that is only likely.
+fn fed() -> House {
+    let mut house = house();
+    house.about.every_panel = true;
+    let single = Breaker::new(BreakerId(2), PanelId(1), vec![Position::whole(5)], Amps(20.0));
+    house.breakers.put(single);
+    house.rooms.put(Room::new(RoomId(1), "Hall", "1"));
+    for (id, tag) in [(1, "H1"), (2, "H2")] {
+        let point = Point::new(PointId(id), tag, RoomId(1), PointKind::Light);
+        house.points.put(Point { volts: Some(NominalVolts::V120), name: "lamp & bell".into(), ..point });
+    }
+    let (time, who) = (Timestamp::UNIX_EPOCH, "Wren".to_owned());
+    let looks = [(1, 1, [2], Seen::Dead), (2, 1, [1], Seen::Live), (3, 1, [2], Seen::Dead), (4, 2, [2], Seen::Dead)];
+    for (id, point, off, seen) in looks {
+        let observation = Observation::Power { off: off.map(BreakerId).into(), seen, how: Way::Tester };
+        let (id, point, who) = (EvidenceId(id), PointId(point), who.clone());
+        house.evidence.put(Evidence { id, point, time, who, step: None, observation });
+    }
+    let empty = [2, 4, 6, 7, 8].map(Position::whole).into();
+    let panel = Panel { empty, ..house.panels.get(PanelId(1)).unwrap().clone() };
+    house.panels.put(panel);
+    house
+}
+
+fn labels(breaker: u64) -> Vec<(String, String)> {
+    let (job, who, time) = (JobId(1), "Wren".to_owned(), Timestamp::UNIX_EPOCH);
+    let goal = Goal::Replace { breaker: BreakerId(breaker), amps: None, model: String::new() };
+    let house = fed().apply(&Change::BeginJob { job, goal, who, time }).unwrap().house;
+    let all = tags::of_job(&house, &beliefs(&house), house.jobs.get(job).unwrap());
+    all.into_iter().map(|tag| (tag.large, tag.small)).collect()
+}
+
+// Handbook 4: a tag for hot and its neutral together, the circuit's number for the back of every cover plate.
+#[test]
+fn wires_are_tagged_by_pole_and_a_neutral_goes_with_its_hot() {
+    let two = labels(1);
+    let said: Vec<&str> = two.iter().map(|(_, small)| small.as_str()).collect();
+    assert_eq!(said, ["wire: hot of pole 1", "wire: hot of pole 3"], "no neutral is known on it");
+    let one = labels(2);
+    assert_eq!(&one[0], &("5".to_owned(), "wire: hot".to_owned()));
+    assert_eq!(&one[1], &("5".to_owned(), "wire: its neutral".to_owned()));
+}
+
+#[test]
+fn plates_say_what_is_proven_and_what_is_not() {
+    let plates: Vec<(String, String)> = labels(2).into_iter().filter(|(_, small)| small.contains("Hall")).collect();
+    assert_eq!(plates.len(), 2, "{plates:?}");
+    for (large, small) in &plates {
+        let is_proven = small.starts_with("H1");
+        assert_eq!((large.ends_with('?'), small.ends_with("not proven")), (!is_proven, !is_proven), "{large}: {small}");
+    }
+}
+
+#[test]
+fn many_labels_fill_several_sheets_and_names_are_written_as_they_are() {
+    let tag = |n: usize| tags::Tag { large: format!("Main {n}"), small: format!("Q{n}: lamp & <bell>") };
+    let pages = tags::pages(&(1..=40).map(tag).collect::<Vec<_>>());
+    let (text, count) = read(&pages);
+    assert_eq!((pages.len(), count), (2, 2), "36 a sheet");
+    for n in 1..=40 {
+        assert!(text.contains(&format!("Q{n}: lamp & <bell>")), "{n}: {text}");
     }
 }
