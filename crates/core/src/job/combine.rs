@@ -92,7 +92,14 @@ fn sums(basis: &Basis<'_>, joining: &Joining) -> (Amps, Amps) {
 pub(super) fn sum(basis: &Basis<'_>, joining: &Joining) -> String {
     let (usual, worst) = sums(basis, joining);
     let rating = basis.house.breakers.get(joining.keep).map_or(0.0, |b| b.amps.0);
-    format!("{:.1} A at the usual peak, {:.1} A all at once, of {rating} A.", usual.0, worst.0)
+    let of = |b: BreakerId| basis.carries(b).into_iter().flat_map(|c| c.unknown.iter().cloned());
+    let unknown: Vec<String> = of(joining.keep).chain(of(joining.give_up)).collect();
+    let open = if unknown.is_empty() {
+        String::new()
+    } else {
+        format!(" Nobody said what draws at {}: not counted.", unknown.join(", "))
+    };
+    format!("{:.1} A at the usual peak, {:.1} A all at once, of {rating} A.{open}", usual.0, worst.0)
 }
 
 fn no(rule: &'static str, why: String, source: &'static str, instead: &str) -> Refusal {

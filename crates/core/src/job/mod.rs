@@ -92,7 +92,7 @@ fn written(basis: &Basis<'_>, panel: &Panel, done: Applied, plan: &mut Plan) {
     let touched = standing(house, &plan.touches);
     let mut sheet = Sheet::new(basis, panel, &done.house);
     sheet.before();
-    sheet.dead(&touched);
+    sheet.dead(&touched, matches!(plan.goal, Goal::Makeup { .. }));
     work_steps(&mut sheet, basis, &plan.goal);
     sheet.close();
     let made: Vec<BreakerId> =

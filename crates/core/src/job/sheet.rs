@@ -81,18 +81,18 @@ impl<'a> Sheet<'a> {
         }
     }
 
-    /// What should not lose power unannounced, by name.
+    /// All that should not lose power unannounced, by name, the gravest first.
     fn dark(&self) -> String {
         let house = self.basis.house;
-        let minded = house.points_in_order().into_iter().filter_map(|p| {
-            let mind = crate::answers::shutdown::mind(p)?;
-            Some(format!("{} ({})", house.called(p), crate::base::Said::said(mind)))
-        });
-        minded.take(6).collect::<Vec<_>>().join("; ")
+        let minded = house.points_in_order().into_iter().filter_map(|p| Some((crate::answers::shutdown::mind(p)?, p)));
+        let mut minded: Vec<_> = minded.collect();
+        minded.sort_by_key(|(mind, _)| *mind);
+        let named = |(mind, p): &(_, &Point)| format!("{} ({})", house.called(p), crate::base::Said::said(*mind));
+        minded.iter().map(named).collect::<Vec<_>>().join("; ")
     }
 
-    /// Off, and proven dead between two tests of the meter.
-    pub(super) fn dead(&mut self, touched: &[&Breaker]) {
+    /// Off, and proven dead between two tests of the meter; where the panel itself goes, the wires that feed it too.
+    pub(super) fn dead(&mut self, touched: &[&Breaker], panel_goes: bool) {
         let (off, switches) = self.whole(false);
         self.put(JobStep {
             why: "Lock it or tag it: nobody else puts it on.".into(),
@@ -138,6 +138,23 @@ impl<'a> Sheet<'a> {
                     Stage::Dead,
                     format!("dead-{}", breaker.id.0),
                     format!("At the terminal of {}: the largest of what the meter reads", self.basis.called(breaker)),
+                )
+            });
+        }
+        if panel_goes {
+            let feed = MeasuredAt::Feed { panel: self.panel.id };
+            self.put(JobStep {
+                tool: "meter".into(),
+                why: "A main that is off leaves them live: only the utility, or whatever is before this panel, kills them.".into(),
+                place: Some(feed),
+                hold: Some(self.gone(feed, "each lug and neutral, each lug and ground, lug and lug")),
+                ..step(
+                    Stage::Dead,
+                    "dead-feed",
+                    format!(
+                        "The power is cut before {}: at the lugs where the supply comes in, the largest of what the meter reads",
+                        self.panel.name
+                    ),
                 )
             });
         }

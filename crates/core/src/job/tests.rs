@@ -733,6 +733,26 @@ fn nothing_of_a_plan_breaks_what_a_panel_holds() {
     assert_eq!(sources, 2, "the meter is tested on a live source before and after (NFPA 70E 120.5)");
 }
 
+// Handbook 2.2, 84 half-size breakers: nobody who may depend on power is left out of a long list, and it can be begun.
+#[test]
+fn in_the_largest_panel_all_that_should_not_lose_power_is_named_the_gravest_first() {
+    let mut s = Site::new(42);
+    s.f.allow_tandems();
+    let all: Vec<BreakerId> =
+        (1..=42).flat_map(|n| ["a", "b"].map(|h| format!("{n}{h}"))).map(|at| s.breaker(&at, 15.0)).collect();
+    for n in 0..9 {
+        let freezer = s.point(&format!("F{n}"), "Cellar", PointKind::Appliance, NominalVolts::V120);
+        s.f.name(freezer, "freezer");
+    }
+    let medical = s.point("Z1", "Bedroom", PointKind::Appliance, NominalVolts::V120);
+    s.f.name(medical, "oxygen concentrator");
+    s.entered();
+    let house = begun(&s.f.house, &replace(all[3]));
+    let asked = &job(&house).steps.iter().find(|step| step.key == "asked").unwrap().what;
+    assert_eq!(asked.matches("freezer").count(), 9, "{asked}");
+    assert!(asked.find("oxygen") < asked.find("freezer"), "{asked}");
+}
+
 // Handbook 3.5: the sum of each leg decides. 12 A hang on leg A; what is new goes to leg B.
 #[test]
 fn a_new_circuit_goes_to_the_leg_that_carries_less() {
@@ -774,6 +794,10 @@ fn a_new_panel_has_its_large_breakers_on_top_and_its_legs_even() {
     let rows = |id: BreakerId| -> Vec<u16> {
         house.breakers.get(id).unwrap().at.iter().map(|p| panel.place(p.space).1).collect()
     };
+    // Where the panel itself goes a main that is off is not enough: its lugs are proven dead as well.
+    let feed = told.steps.iter().find(|step| step.key == "dead-feed").unwrap().hold.as_ref().unwrap();
+    assert_eq!((feed.kind, feed.place), (HoldKind::Dead, Some(MeasuredAt::Feed { panel: PanelId(1) })));
+    assert!(!work::judge(feed, 120.0, false).passed);
     assert_eq!(rows(pair), [0, 1], "the largest is nearest to the main");
     let (one, other) = (house.breakers.get(red).unwrap().at[0], house.breakers.get(black).unwrap().at[0]);
     assert!(
