@@ -240,6 +240,16 @@ fn holds_to_the_rules(house: &House, beliefs: &Beliefs, told: &Plan, seed: u64) 
         "{case}"
     );
     assert!(told.steps.is_sorted_by_key(|s| s.stage), "{case}");
+    // Handbook 5.1.6: the cover goes on before the power comes back, or after the last reading at a terminal, and that is said.
+    let nth = |key: &str| told.steps.iter().position(|s| s.key == key);
+    let at_terminal = |s: &JobStep| {
+        s.hold.as_ref().is_some_and(|h| h.kind == HoldKind::Live && matches!(h.place, Some(MeasuredAt::Breaker { .. })))
+    };
+    let (cover, on, last) = (nth("cover-on"), nth("on"), told.steps.iter().rposition(at_terminal));
+    assert!(
+        if last.is_some() { cover > last && nth("cover-waits").is_some_and(|n| Some(n) < on) } else { cover < on },
+        "{case}"
+    );
     let new_ids = told.steps.iter().map(|s| &s.key).collect::<BTreeSet<_>>();
     assert_eq!(new_ids.len(), told.steps.len(), "{case}: keys are apart");
     for breaker in then.breakers.iter() {

@@ -189,10 +189,15 @@ fn serve(folder: &Path) -> (Serving, String) {
     (Serving(child), line.split(" at ").nth(1).unwrap().to_owned())
 }
 
+/// A client that gives up on a server that does not answer.
+fn client() -> reqwest::Client {
+    reqwest::Client::builder().timeout(std::time::Duration::from_secs(20)).build().unwrap()
+}
+
 #[tokio::test(flavor = "multi_thread")]
 async fn nothing_acknowledged_is_lost_when_the_program_is_killed() {
     let folder = tempfile::tempdir().unwrap();
-    let client = reqwest::Client::new();
+    let client = client();
     let mut acknowledged = Vec::new();
     for round in 0..4_u64 {
         let (mut server, base) = serve(folder.path());
@@ -372,7 +377,7 @@ async fn however_it_is_asked_to_end_all_is_in_the_one_file() {
         let folder = tempfile::tempdir().unwrap();
         let (mut server, base) = serve(folder.path());
         let body = json!({ "name": "Quill" });
-        let made = reqwest::Client::new().post(format!("{base}/api/v1/houses")).json(&body).send().await.unwrap();
+        let made = client().post(format!("{base}/api/v1/houses")).json(&body).send().await.unwrap();
         assert_eq!(made.status(), 201);
         let id = server.0.id().to_string();
         assert!(Command::new("kill").args([&format!("-{signal}"), id.as_str()]).status().unwrap().success());
@@ -387,7 +392,7 @@ async fn a_file_nobody_writes_to_is_whole_while_the_program_runs() {
     let folder = tempfile::tempdir().unwrap();
     let (_server, base) = serve(folder.path());
     let body = json!({ "name": "Quill" });
-    reqwest::Client::new().post(format!("{base}/api/v1/houses")).json(&body).send().await.unwrap();
+    client().post(format!("{base}/api/v1/houses")).json(&body).send().await.unwrap();
     for nth in 0..100 {
         if is_whole_in_one_file(folder.path(), &format!("copy{nth}.db")) {
             return;

@@ -219,6 +219,17 @@ pub enum Goal {
     },
 }
 
+impl Goal {
+    /// The circuit that it adds.
+    #[must_use]
+    pub fn new_circuit(&self) -> Option<&NewCircuit> {
+        match self {
+            Self::Add(new) | Self::Dedicated(new) => Some(new),
+            _ => None,
+        }
+    }
+}
+
 /// Where in a job a step belongs, in this order.
 #[derive(Debug, Clone, Copy, PartialEq, Eq, PartialOrd, Ord, Serialize, Deserialize, ToSchema)]
 #[serde(rename_all = "kebab-case")]

@@ -90,7 +90,8 @@ fn written(basis: &Basis<'_>, panel: &Panel, done: Applied, plan: &mut Plan) {
     let house = basis.house;
     let new = done.house.panels.get(panel.id).unwrap_or(panel);
     let touched = standing(house, &plan.touches);
-    let mut sheet = Sheet::new(basis, panel, &done.house);
+    let goal = plan.goal.clone();
+    let mut sheet = Sheet::new(basis, panel, &done.house, goal.new_circuit());
     sheet.before();
     sheet.dead(&touched, matches!(plan.goal, Goal::Makeup { .. }));
     work_steps(&mut sheet, basis, &plan.goal);

@@ -6,8 +6,8 @@ use super::plan::{Basis, Plan, Upstream, across};
 use crate::answers::service::expected;
 use crate::base::position::Leg;
 use crate::house::{
-    Breaker, BreakerId, Conductor, HeldQuantity, Hold, HoldKind, House, JobStep, MeasuredAt, Panel, Point, PointKind,
-    ReadBand, Side, Stage, Switching,
+    Breaker, BreakerId, Conductor, HeldQuantity, Hold, HoldKind, House, JobStep, MeasuredAt, NewCircuit, Panel, Point,
+    PointKind, ReadBand, Side, Stage, Switching,
 };
 use crate::network::Wired;
 use crate::network::wiring::Bar;
@@ -24,14 +24,15 @@ pub(super) struct Sheet<'a> {
     basis: &'a Basis<'a>,
     panel: &'a Panel,
     after: &'a House,
+    new: Option<&'a NewCircuit>,
     expects: Wired,
     steps: Vec<JobStep>,
 }
 
 impl<'a> Sheet<'a> {
-    /// For work in a panel; `after` is the house as it shall be.
-    pub(super) fn new(basis: &'a Basis<'a>, panel: &'a Panel, after: &'a House) -> Self {
-        Self { basis, panel, after, expects: Wired::new(after, &[], &[]), steps: Vec::new() }
+    /// For work in a panel; `after` is the house as it shall be, `new` the circuit that is added.
+    pub(super) fn new(basis: &'a Basis<'a>, panel: &'a Panel, after: &'a House, new: Option<&'a NewCircuit>) -> Self {
+        Self { basis, panel, after, new, expects: Wired::new(after, &[], &[]), steps: Vec::new() }
     }
 
     fn upstream(&self) -> Upstream<'a> {
@@ -212,11 +213,6 @@ impl<'a> Sheet<'a> {
             "Common practice.",
         ));
         self.put(say("closers", "Every opening that no breaker fills has its closer.", "NEC 408.7, 110.12(A)."));
-        self.put(say(
-            "cover-on",
-            "Cover on, without pushing a breaker off; the longest wires folded, not pinched.",
-            "Your shield again.",
-        ));
         let own: BTreeSet<BreakerId> = self.after.breakers_of(self.panel.id).into_iter().map(|b| b.id).collect();
         let held = own.into_iter().filter(|b| self.basis.house.breakers.get(*b).is_some()).collect();
         self.put(JobStep {
@@ -260,24 +256,25 @@ impl<'a> Sheet<'a> {
             switches: Some(switches),
             ..step(Stage::Verify, format!("on-{}", breaker.id.0), format!("Switch {name} on"))
         });
-        match self.known_outlet(breaker, legs) {
-            Some(point) => self.volts_at_point(format!("volts-{}", breaker.id.0), breaker, point, legs),
+        match self.outlet(breaker, legs) {
+            Some(point) => self.volts_at_point(&format!("volts-{}", breaker.id.0), breaker, point, legs),
             None => self.volts_at_terminal(breaker, legs),
         }
     }
 
     /// Somewhere on a circuit where its voltage can be measured with the cover on.
-    fn known_outlet(&self, breaker: &Breaker, legs: usize) -> Option<&'a Point> {
+    fn outlet(&self, breaker: &Breaker, legs: usize) -> Option<&'a Point> {
+        let proven = self.basis.fed(breaker.id).filter(|fed| fed.proven).map(|fed| fed.point);
+        let new = self.new.filter(|new| new.breaker == breaker.id).map(|new| new.point.id);
+        let points = proven.chain(new).filter_map(|point| self.after.points.get(point));
         let leg_to_leg = |p: &&Point| p.volts.is_some_and(|v| v.is_leg_to_leg()) == (legs > 1);
-        let proven = self.basis.fed(breaker.id).filter(|fed| fed.proven);
-        let points = proven.filter_map(|fed| self.basis.house.points.get(fed.point));
         points.filter(|p| p.kind == PointKind::Receptacle).find(leg_to_leg)
     }
 
     /// What hung on a breaker that was given up has its voltage from the one that stays.
     pub(super) fn verify_joined(&mut self, keep: &Breaker, gone: &Breaker) {
-        match self.known_outlet(gone, 1) {
-            Some(point) => self.volts_at_point(format!("volts-{}", gone.id.0), keep, point, 1),
+        match self.outlet(gone, 1) {
+            Some(point) => self.volts_at_point(&format!("volts-{}", gone.id.0), keep, point, 1),
             None => {
                 let what = format!(
                     "What hung on {} works again: switch on a light or a thing of it.",
@@ -288,23 +285,32 @@ impl<'a> Sheet<'a> {
         }
     }
 
-    fn volts_at_point(&mut self, key: String, breaker: &Breaker, point: &Point, legs: usize) {
-        let nominal = if legs > 1 { across(self.panel.supply) } else { 120 };
-        let (from, to) = expected(nominal);
-        let expect = if legs > 1 {
-            self.expects.across_the_end(breaker.id)
+    /// At an outlet: hot and neutral, or each hot and ground, and hot and hot.
+    fn volts_at_point(&mut self, key: &str, breaker: &Breaker, point: &Point, legs: usize) {
+        let end = self.expects.at_the_end(breaker.id);
+        let to_neutral = end.as_ref().and_then(|(neutral, ..)| neutral.first().copied());
+        let to_ground = |nth: usize| end.as_ref().and_then(|(_, ground, _)| ground.get(nth).copied());
+        let reads = if legs > 1 {
+            vec![
+                ("-1", "one hot and ground", 120, to_ground(0)),
+                ("-2", "the other hot and ground", 120, to_ground(1)),
+                ("", "hot and hot", across(self.panel.supply), self.expects.across_the_end(breaker.id)),
+            ]
         } else {
-            self.expects.at_the_end(breaker.id).and_then(|(to_neutral, ..)| to_neutral.first().copied())
+            vec![("", "hot and neutral", 120, to_neutral)]
         };
         let place = MeasuredAt::Point { point: point.id };
-        let between = if legs > 1 { "hot and hot" } else { "hot and neutral" };
-        let hold = held(HoldKind::Live, Some(place), between, (from.0, to.0), expect.map(|v| v.0));
-        self.put(JobStep {
-            tool: "meter".into(),
-            place: Some(place),
-            hold: Some(hold),
-            ..step(Stage::Verify, key, format!("Volts at {}, {between}", self.basis.named(point.id)))
-        });
+        let called = self.after.called(point);
+        for (suffix, between, nominal, likely) in reads {
+            let (from, to) = expected(nominal);
+            let hold = held(HoldKind::Live, Some(place), between, (from.0, to.0), likely.map(|v| v.0));
+            self.put(JobStep {
+                tool: "meter".into(),
+                place: Some(place),
+                hold: Some(hold),
+                ..step(Stage::Verify, format!("{key}{suffix}"), format!("Volts at {} {called}, {between}", point.tag))
+            });
+        }
     }
 
     fn volts_at_terminal(&mut self, breaker: &Breaker, legs: usize) {
@@ -322,11 +328,8 @@ impl<'a> Sheet<'a> {
                 let hold =
                     Hold { conductors: Some(between), ..held(HoldKind::Live, Some(place), &words, band, expect) };
                 let what = format!("Volts at the terminal of {}, {words}", self.after.breaker_name(breaker));
-                let why =
-                    "Behind the cover, and live: for qualified people only. At what it feeds it can be read as well.";
                 self.steps.push(JobStep {
                     tool: "meter".into(),
-                    why: why.into(),
                     place: Some(place),
                     hold: Some(hold),
                     ..step(Stage::Verify, key, what)
@@ -361,8 +364,41 @@ impl<'a> Sheet<'a> {
         self.put(say("plates", "Write the number on cover plates, and on the tags of the wires that moved."));
     }
 
+    /// The cover goes on before the power comes back, unless terminals are to be read then: it waits for these, and a step
+    /// says for whom that is.
+    fn cover(&mut self) {
+        let on = JobStep {
+            why: "Your shield again.".into(),
+            ..step(
+                Stage::Close,
+                "cover-on",
+                "Cover on, without pushing a breaker off; the longest wires folded, not pinched.",
+            )
+        };
+        let at_terminal = |s: &JobStep| {
+            s.stage == Stage::Verify
+                && s.hold.as_ref().is_some_and(|hold| matches!(hold.place, Some(MeasuredAt::Breaker { .. })))
+        };
+        let closed = self.steps.iter().position(|s| s.key == "branches-off").unwrap_or(self.steps.len());
+        let Some(last) = self.steps.iter().rposition(at_terminal) else { return self.steps.insert(closed, on) };
+        self.steps.insert(last + 1, JobStep { stage: Stage::Verify, ..on });
+        let waits = JobStep {
+            why: "No outlet of the circuit is known where it could be read with the cover on. Whoever is not qualified has it done \
+                  by somebody who is: cover on, and stop here."
+                .into(),
+            ..step(
+                Stage::Close,
+                "cover-waits",
+                "The cover waits: terminals are read with the power on. From here on qualified people only, gloves and eye \
+                 protection on, nobody else within reach.",
+            )
+        };
+        self.steps.insert(closed, waits);
+    }
+
     /// Puts the steps into a plan.
-    pub(super) fn into_plan(self, plan: &mut Plan) {
+    pub(super) fn into_plan(mut self, plan: &mut Plan) {
+        self.cover();
         plan.stays_live = vec![match self.upstream() {
             Upstream::Feeder(feeder) => {
                 let above = self.basis.house.panels.get(feeder.panel).map_or("", |p| p.name.as_str());

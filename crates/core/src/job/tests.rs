@@ -710,6 +710,66 @@ fn expected_readings_lie_in_their_bands_on_every_supply() {
     }
 }
 
+// Handbook 5.1.6, 5.7: at an outlet with the cover on; at terminals only where no outlet is known, before the cover goes on.
+#[test]
+fn the_cover_is_on_for_readings_at_outlets_and_waits_for_those_at_terminals() {
+    let mut s = Site::new(12);
+    let (outlets, heater, pair) = (s.breaker("1", 20.0), s.breaker("3", 20.0), s.breaker("2-4", 30.0));
+    s.entered();
+    s.outlet("S1", outlets);
+    let fan = s.point("S2", "Workshop", PointKind::Appliance, NominalVolts::V120);
+    s.hang(fan, heater);
+    let large = s.point("S3", "Workshop", PointKind::Receptacle, NominalVolts::V240);
+    s.hang(large, pair);
+    let read = |goal: &Goal| -> (Vec<String>, bool) {
+        let steps = s.plan(goal).steps;
+        let nth = |key: &str| steps.iter().position(|step| step.key == key);
+        let last = steps.iter().rposition(|s| s.stage == Stage::Verify && s.hold.is_some()).unwrap();
+        let waits = nth("cover-on") == Some(last + 1);
+        assert!(waits || nth("cover-on") < nth("on"), "before the power comes back, or right after the readings");
+        assert_eq!(nth("cover-waits").is_some_and(|n| Some(n) < nth("on")), waits, "and it is said for whom");
+        let of = steps.iter().filter(|s| s.stage == Stage::Verify);
+        (of.filter_map(|s| Some(s.hold.as_ref()?.between.clone())).collect(), waits)
+    };
+    assert_eq!(read(&replace(outlets)), (vec!["hot and neutral".to_owned()], false));
+    assert_eq!(read(&replace(heater)), (vec!["hot and neutral".to_owned()], true));
+    let to_ground = ["one hot and ground", "the other hot and ground", "hot and hot"].map(str::to_owned).to_vec();
+    assert_eq!(read(&replace(pair)), (to_ground.clone(), false));
+    let mut new = s.new_circuit(NominalVolts::V240);
+    new.amps = Some(Amps(30.0));
+    new.load = None;
+    new.plugged = true;
+    new.point.kind = PointKind::Receptacle;
+    assert_eq!(read(&Goal::Add(new)), (to_ground, false), "a new outlet is there to be read");
+}
+
+// What nobody entered is not nothing.
+#[test]
+fn a_sum_of_two_circuits_says_what_is_not_counted() {
+    let mut s = Site::new(8);
+    let (one, two) = (s.breaker("1", 15.0), s.breaker("2", 15.0));
+    let lights = ["H1", "H2"].map(|tag| s.point(tag, "Hall", PointKind::Light, NominalVolts::V120));
+    let unknown = s.point("H3", "Hall", PointKind::Appliance, NominalVolts::V120);
+    s.entered();
+    s.hang(lights[0], one);
+    s.hang(lights[1], two);
+    s.hang(unknown, two);
+    s.draws(lights[0], 2.0);
+    s.draws(lights[1], 3.0);
+    let said = |s: &Site| {
+        let beliefs = trace::beliefs(&s.f.house);
+        let draws = draws(&s.f.house, &beliefs);
+        let loaded = Loaded::new(&s.f.house, &beliefs, &draws);
+        combine::sum(
+            &Basis::new(&s.f.house, &beliefs, &loaded),
+            &Joining { keep: one, give_up: two, way: Joined::Splice },
+        )
+    };
+    assert!(said(&s).contains("Nobody said what draws at H3"), "{}", said(&s));
+    s.draws(unknown, 1.0);
+    assert!(!said(&s).contains("not counted"), "{}", said(&s));
+}
+
 // The card on the door is stale by exactly the lines that changed.
 #[test]
 fn the_card_is_stale_by_what_the_job_changed() {

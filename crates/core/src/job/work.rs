@@ -218,6 +218,7 @@ fn keep_reading(draft: &mut Draft, hold: &Hold, done: &StepDone) -> Result<(), I
         MeasuredAt::Breaker { breaker, pole, .. } => {
             draft.house.breakers.get(breaker).is_some_and(|b| usize::from(pole.unwrap_or(1)) <= b.at.len())
         }
+        MeasuredAt::Point { point } => draft.house.points.get(point).is_some(),
         _ => true,
     };
     let (time, who, quantity) = (done.time, done.who.clone(), Quantity::Volts { between: hold.conductors });
@@ -262,7 +263,7 @@ fn take(draft: &mut Draft, job: &Job, by: By<'_>) -> Result<(), Invalid> {
         ));
     }
     make(draft, &job.goal)?;
-    if let Goal::Add(new) | Goal::Dedicated(new) = &job.goal {
+    if let Some(new) = job.goal.new_circuit() {
         // Whoever ran the cable knows where both its ends are.
         let observation = Observation::Wire { at: new.breaker };
         let (who, time) = (by.who.to_owned(), by.time);
@@ -464,7 +465,9 @@ fn leave_safe(job: &Job, next: Option<&JobStep>) -> &'static str {
              is not finished. The rest of the panel may come on only when nothing loose is left in it."
         }
         Some(Stage::Close) => "Leave it off, cover on, a tag on the main: work is not finished.",
-        Some(Stage::BackOn | Stage::Verify) => "Leave the breakers of this work off, tagged; the others may stay on.",
+        Some(Stage::BackOn | Stage::Verify) => {
+            "Leave the breakers of this work off, tagged; the others may stay on. Cover on, before you go."
+        }
         Some(Stage::Record) => "All is closed and on. The card on the door still says what was.",
     }
 }
