@@ -1,7 +1,7 @@
 //! The card for the panel's door as one drawing, to the measured size of its place.
 //!
-//! Text first shrinks on one line, then wraps, then is abbreviated by rule; below the smallest readable type the
-//! card is refused with a size that would do. Proof is told without colour: a filled number is proven, a half-filled
+//! Text first shrinks on one line, then wraps, then is abbreviated by rule, then leaves out and counts what tells least; below
+//! the smallest readable type the card is refused with a size that would do. Proof is told without colour: a filled number is proven, a half-filled
 //! one in part, an open one with a question mark not at all.
 
 mod fit;
@@ -121,12 +121,12 @@ impl<'a> Layout<'a> {
         // One size for all looks calm; a full cell may go below it, down to the smallest.
         let entries = &self.card.entries;
         let alone: Vec<Laid> =
-            entries.iter().map(|e| lay(&runs(e), self.text_width(), room(e), fit::LARGEST)).collect::<Option<_>>()?;
+            entries.iter().map(|e| laid(e, self.text_width(), room(e), fit::LARGEST)).collect::<Option<_>>()?;
         let least = alone.iter().filter(|l| !l.lines.is_empty()).map(|l| l.size).fold(fit::LARGEST, f64::min);
         let common = least.max(fit::COMFORTABLE);
         let cell = |entry: &'a CardEntry| {
             let y = MARGIN + self.header + f64::from(entry.top) * self.half_row();
-            let text = lay(&runs(entry), self.text_width(), room(entry), common)?;
+            let text = laid(entry, self.text_width(), room(entry), common)?;
             Some(Cell { entry, y, height: f64::from(entry.height) * self.half_row(), text })
         };
         let cells = entries.iter().map(cell).collect::<Option<Vec<_>>>()?;
@@ -266,6 +266,13 @@ fn runs(entry: &CardEntry) -> Vec<Run> {
         }
         Standing::Unproven => vec![run(Style::Slanted, "? not traced".into())],
     }
+}
+
+/// An entry in its box: all it says, or else the fullest of its shorter forms that can be read.
+fn laid(entry: &CardEntry, width: f64, height: f64, largest: f64) -> Option<Laid> {
+    let style = if entry.standing == Standing::Proven { Style::Strong } else { Style::Slanted };
+    let shorter = entry.short.iter().map(|form| vec![Run { style, text: form.clone() }]);
+    std::iter::once(runs(entry)).chain(shorter).find_map(|runs| lay(&runs, width, height, largest))
 }
 
 fn text(out: &mut String, x: f64, y: f64, size: f64, style: Style, words: &str) {

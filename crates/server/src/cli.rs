@@ -26,7 +26,7 @@ use wayfinder_core::base::units::Inches;
 use wayfinder_core::change::HandleAt;
 use wayfinder_core::directory;
 use wayfinder_core::house::{About, Breaker, BreakerId, CardSize, Crew, Handle, House, KeptUntil, Method, Pace, Panel};
-use wayfinder_core::trace::{Tracker, advise, beliefs};
+use wayfinder_core::trace::{Order, Tracker, advise, beliefs};
 use wayfinder_formats::survey::{self, BadRows};
 use wayfinder_formats::{card as card_drawing, circuits, house_file};
 
@@ -135,6 +135,11 @@ enum Command {
     Plan(answers::PlanArgs),
     /// The logbook (CSV).
     Log {
+        #[command(flatten)]
+        read: Read,
+    },
+    /// What is under way, and what comes next.
+    Today {
         #[command(flatten)]
         read: Read,
     },
@@ -304,6 +309,7 @@ fn run(command: Command) -> Result<ExitCode, Bad> {
         Command::Expect(args) => load::show_expected(&args)?,
         Command::Plan(args) => answers::draw_plan(&args)?,
         Command::Log { read } => answers::show_log(&read)?,
+        Command::Today { read } => answers::show_today(&read)?,
         Command::Tests { read, ics } => answers::show_tests(&read, ics.as_deref())?,
         Command::Export { house, output } => answers::export(&house, &output)?,
         Command::Card { house, panel, size, output } => card(&house, panel.as_deref(), size, &output)?,
@@ -401,7 +407,8 @@ fn show_beliefs(read: &Read, check: bool) -> Result<ExitCode, Bad> {
 fn show_advice(read: &Read, crew: &CrewArgs) -> Result<(), Bad> {
     let house = read_house(&read.house)?;
     let advice = advise(&house, &crew_of(&house, crew)?).map_err(Bad::new)?;
-    if read.json { print_json(&advice) } else { print(&print::advice(&advice, crew.monitor)) }
+    let order = Order::new(&house, &beliefs(&house), advice);
+    if read.json { print_json(&order) } else { print(&print::order(&order, crew.monitor)) }
 }
 
 fn crew_of(house: &House, args: &CrewArgs) -> Result<Crew, Bad> {

@@ -783,3 +783,70 @@ fn text_of(pdf: &[u8]) -> String {
     let told = std::process::Command::new("pdftotext").arg("-layout").arg(&file).arg("-").output();
     String::from_utf8(told.expect("pdftotext is installed: cargo xtask test").stdout).unwrap()
 }
+
+// What is saved as one file comes back as it was; a survey's files do as well; what is neither is refused, and nothing is left.
+#[tokio::test]
+async fn a_house_is_brought_as_a_file_or_as_a_survey_and_the_demo_is_copied_in() {
+    let server = Server::demo().await;
+    let file = server.get("/api/v1/houses/1/export.json").send().await.unwrap().text().await.unwrap();
+    let bring = async |body: Value| server.post("/api/v1/houses/bring", &body).send().await.unwrap();
+    let made =
+        bring(json!({ "name": "Quill Cottage", "files": [{ "name": "old.wayfinder.json", "text": file }] })).await;
+    assert_eq!(made.status(), StatusCode::CREATED);
+    let id = made.json::<Value>().await.unwrap()["id"].as_u64().unwrap();
+    let brought = server.read(&format!("/api/v1/houses/{id}")).await;
+    let was = server.read("/api/v1/houses/1").await;
+    assert_eq!((&brought["about"]["name"], &brought["revision"]), (&json!("Quill Cottage"), &json!(0)));
+    assert_eq!((&brought["points"], &brought["evidence"]), (&was["points"], &was["evidence"]));
+    let text = |name: &str| std::fs::read_to_string(format!("../../demo/thistledown-school/{name}")).unwrap();
+    let files = ["about.csv", "panels.csv", "breakers.csv", "rooms.csv", "points.csv", "truth.csv"];
+    let files: Vec<Value> =
+        files.iter().map(|name| json!({ "name": format!("school/{name}"), "text": text(name) })).collect();
+    let made: Value = bring(json!({ "files": files })).await.json().await.unwrap();
+    assert_eq!(made["notes"], json!(["truth.csv: this file is not known and was not read"]));
+    let survey = server.read(&format!("/api/v1/houses/{}", made["id"])).await;
+    assert_eq!(
+        (&survey["about"]["name"], survey["points"].as_array().unwrap().len()),
+        (&json!("Thistledown School"), 56)
+    );
+    // What the file only names is not here: it is left out, and said.
+    let elsewhere = Server::start(Hub::temporary_with(JoinCode("135790".into()), "none".into()).unwrap()).await;
+    let body = json!({ "files": [{ "name": "a.wayfinder.json", "text": file }] });
+    let made: Value = elsewhere.post("/api/v1/houses/bring", &body).send().await.unwrap().json().await.unwrap();
+    let told = made["notes"].to_string();
+    assert!(told.contains("the label inside the door") && told.contains("thistledown-year.xml"), "{told}");
+    let house = elsewhere.read(&format!("/api/v1/houses/{}", made["id"])).await;
+    assert_eq!((&house["pictures"], &house["energy"]), (&Value::Null, &Value::Null));
+    let count = async || server.read("/api/v1/houses").await.as_array().unwrap().len();
+    let before = count().await;
+    for (files, told) in [
+        (json!([{ "name": "a.json", "text": "{" }]), "a.json: "),
+        (json!([{ "name": "a.json", "text": file }, { "name": "b.json", "text": file }]), "one house file at a time"),
+        (json!([{ "name": "holiday.txt", "text": "sun" }]), "none of these is a house file"),
+        (json!([]), "none of these is a house file"),
+        (json!([{ "name": "panels.csv", "text": "name,spaces\nMain,banana\n" }]), "panels.csv"),
+    ] {
+        let refused = bring(json!({ "files": files })).await;
+        assert_eq!(refused.status(), StatusCode::UNPROCESSABLE_ENTITY);
+        let refused = refused.text().await.unwrap();
+        assert!(refused.contains(told) && refused.contains("files"), "{told}: {refused}");
+    }
+    assert_eq!(count().await, before, "nothing is left behind");
+    let demo = server.post("/api/v1/houses/demo", &Value::Null).send().await.unwrap();
+    assert_eq!((demo.status(), count().await), (StatusCode::CREATED, before + 1));
+}
+
+// What comes next follows from the house; the demo has a job half way and points to trace.
+#[tokio::test]
+async fn today_tells_what_is_under_way_and_what_comes_next() {
+    let server = Server::demo().await;
+    let today = server.read("/api/v1/houses/1/today").await;
+    let next: Vec<&str> = today["next"].as_array().unwrap().iter().map(|m| m["about"].as_str().unwrap()).collect();
+    assert!(next.contains(&"trace") && next.contains(&"tests") && !next.contains(&"panel"), "{today}");
+    assert_eq!(today["under_way"], json!([]));
+    let crew = json!({ "people": 2, "testers": 1 });
+    let run = json!({ "type": "put-run", "run": { "id": 77, "begun": "2026-10-05T08:00:00Z", "crew": crew } });
+    assert_eq!(server.change(None, run).await.status(), StatusCode::OK);
+    let under = server.read("/api/v1/houses/1/today").await["under_way"].clone();
+    assert!(under[0]["about"] == "run" && under[0]["more"].as_str().unwrap().starts_with("two people; "), "{under}");
+}

@@ -258,7 +258,7 @@ fn the_answers_come_on_the_command_line_too() {
     let said = good(here, &["off", "h.json", "--circuit", "1"]);
     for line in [
         "Stays live: Unless the whole panel is off: the bus of panel Main",
-        "Believed to feed: K1",
+        "Feeds: Kitchen counter receptacles",
         "In the box of K1: K2",
         "  Main 1: between terminal and neutral",
         "  K2: between hot",

@@ -60,8 +60,7 @@ function Guide({ guide }: { guide: ResetGuide }) {
         {guide.step === "unplug" && (
           <Ask title="Unplug or switch off everything on it">
             <Typography gutterBottom>
-              Everything: {guide.loads.map((l) => l.tag).join(", ") || "whatever went dark"}. {action}. Stand to the
-              side and look away.
+              Everything: {guide.everything || "whatever went dark"}. {action}. Stand to the side and look away.
             </Typography>
             <Outcomes onOutcome={(outcome) => reset(outcome, [])} busy={log.busy} />
           </Ask>
@@ -171,7 +170,7 @@ function Loads({ guide, chosen, onChange }: LoadsProps) {
           }
           label={
             <>
-              <span className="mono">{load.tag}</span> {load.name}
+              {load.name} <span className="mono">{load.tag}</span>
               {load.amps != null && `, ${load.amps.toFixed(1)} A${load.typical ? ", not measured" : ""}`}
               {!load.proven && " (not proven)"}
             </>

@@ -2,7 +2,6 @@ import {
   Alert,
   Box,
   Button,
-  Chip,
   MenuItem,
   Paper,
   Stack,
@@ -17,7 +16,7 @@ import type { House, Shutdown, Target } from "../api/client";
 import { useShutdown } from "../api/reads";
 import { useHouseView, useMap } from "../app/house";
 import { ProblemNote } from "../parts/ProblemNote";
-import { breakerName, mindWord, percent } from "../parts/words";
+import { breakerName, mindWord } from "../parts/words";
 import { EveryPanel } from "../survey/EveryPanel";
 import { PointPicker } from "./PointPicker";
 
@@ -166,14 +165,14 @@ function There({ answer }: { answer: Shutdown }) {
     <>
       {feeds.length > 0 && (
         <Typography>
-          Believed to hang on it:{" "}
-          {feeds.map((f) => `${f.tag}${f.proven ? "" : ` (${percent(f.p)}, not proven)`}`).join(", ")}.
+          Hangs on it: {answer.circuit?.surely || "nothing that is proven"}
+          {answer.circuit?.perhaps ? `; perhaps ${answer.circuit.perhaps} (not proven)` : ""}.
         </Typography>
       )}
       {answer.in_the_box.map((mate) => (
         <Typography key={mate.tag}>
-          In the box of <span className="mono">{mate.of}</span> is <span className="mono">{mate.tag}</span> {mate.name}{" "}
-          too.
+          In the box of <span className="mono">{mate.of}</span> is {mate.name} (<span className="mono">{mate.tag}</span>
+          ) too.
         </Typography>
       ))}
     </>
@@ -237,7 +236,7 @@ function Tests({ answer }: { answer: Shutdown }) {
       </Typography>
       {answer.tests.map((test) => (
         <Typography key={test.tag}>
-          <span className="mono">{test.tag}</span> {test.name}: between {test.between.join(", ")}:{" "}
+          {test.name} (<span className="mono">{test.tag}</span>): between {test.between.join(", ")}:{" "}
           <strong>0 V each</strong>; a live source shows {test.live_from} to {test.live_to} V.
         </Typography>
       ))}
@@ -247,28 +246,19 @@ function Tests({ answer }: { answer: Shutdown }) {
 
 function Dark({ answer }: { answer: Shutdown }) {
   const minded = answer.also_dark.filter((d) => d.mind != null);
-  const rest = answer.also_dark.filter((d) => d.mind == null);
   return (
     <Stack spacing={1}>
       {minded.map((d) => (
         <Typography key={d.point}>
           <strong>
-            Ask first: {d.tag} {d.name}
+            Ask first: {d.name} ({d.tag})
           </strong>
           {d.mind != null && `, ${mindWord[d.mind]}`}
           {!d.proven && " (may)"}
         </Typography>
       ))}
-      <Stack direction="row" sx={{ flexWrap: "wrap", gap: 0.75 }}>
-        {rest.map((d) => (
-          <Chip
-            key={d.point}
-            size="small"
-            variant={d.proven ? "filled" : "outlined"}
-            label={d.proven ? d.tag : `${d.tag}?`}
-          />
-        ))}
-      </Stack>
+      {answer.dark !== "" && <Typography>{answer.dark}</Typography>}
+      {answer.may_go_dark !== "" && <Typography>Perhaps too: {answer.may_go_dark}</Typography>}
       {answer.also_dark.length === 0 && <Typography>Nothing else that is known.</Typography>}
     </Stack>
   );

@@ -189,6 +189,14 @@ export function useGlance(id: number) {
   });
 }
 
+export function useToday(id: number) {
+  return useQuery({
+    queryKey: [...houseKey(id), "today"],
+    placeholderData: keepPreviousData,
+    queryFn: (wanted) => data(client.GET("/api/v1/houses/{id}/today", path(id, wanted))),
+  });
+}
+
 export function useDueTests(id: number) {
   return useQuery({
     queryKey: [...houseKey(id), "tests"],

@@ -39,6 +39,40 @@ export interface paths {
         patch?: never;
         trace?: never;
     };
+    "/api/v1/houses/bring": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /** Makes a house of a house file or of a survey's files: all or nothing. */
+        post: operations["bring"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/v1/houses/demo": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /** Puts the demo house among the houses, as it was at first. */
+        post: operations["add_demo"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
     "/api/v1/houses/{id}": {
         parameters: {
             query?: never;
@@ -929,6 +963,23 @@ export interface paths {
         patch?: never;
         trace?: never;
     };
+    "/api/v1/houses/{id}/today": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /** What is under way in a house, and what comes next. */
+        get: operations["today"];
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
     "/api/v1/houses/{id}/together": {
         parameters: {
             query?: never;
@@ -1076,7 +1127,7 @@ export interface components {
             visit: string[];
         };
         /** @description What to do next, of which state of the house. */
-        AdviceRead: components["schemas"]["Advice"] & {
+        AdviceRead: components["schemas"]["Order"] & {
             /**
              * Format: int64
              * @description The house's revision this is of: an order given before the last answers is not to be followed.
@@ -1279,6 +1330,27 @@ export interface components {
             breaker: components["schemas"]["BreakerId"];
             /** @description Its panel's name. */
             panel: string;
+        };
+        /** @description A house from files. */
+        BringHouse: {
+            /** @description One house file, or the files of a survey. */
+            files: components["schemas"]["BroughtFile"][];
+            /** @description What it is to be called; nothing for the name that the files give. */
+            name?: string | null;
+        };
+        /** @description A file as it was chosen. */
+        BroughtFile: {
+            /** @description Its name, with or without the folder that it was in. */
+            name: string;
+            /** @description What is in it. */
+            text: string;
+        };
+        /** @description A house that was brought. */
+        BroughtHouse: {
+            /** @description Its id. */
+            id: components["schemas"]["i64"];
+            /** @description Files that are no part of a survey, and what else there is to say. */
+            notes: string[];
         };
         /** @description A circuit read by difference: all as it is, the circuit off, on again. */
         ByDifference: {
@@ -1999,13 +2071,15 @@ export interface components {
             against: components["schemas"]["Odd"][];
             /** @description The cheapest check that would settle it, */
             check: components["schemas"]["QuickCheck"];
+            /** @description and what it is called. */
+            name: string;
             /** @description The point. */
             point: components["schemas"]["PointId"];
             /** @description and that in words. */
             said: string;
             /** @description Stories that explain all observations better, the best first. */
             stories: components["schemas"]["Story"][];
-            /** @description Its tag. */
+            /** @description Its tag, */
             tag: string;
             with?: components["schemas"]["BreakerRef"] | null;
         };
@@ -2280,8 +2354,14 @@ export interface components {
             legs: components["schemas"]["Leg"][];
             /** @description What does not fit, in words. */
             marks: string[];
+            /** @description and what probably does. */
+            probably: string;
             /** @description What the short notation says of it between its type and its label: `off tie 12-3 ~1`. */
             rest: string;
+            /** @description How far they can be relied on. */
+            standing: components["schemas"]["Standing"];
+            /** @description What surely hangs on it, with tags, */
+            surely: string;
             /**
              * Format: int32
              * @description Top edge, in half rows from the top.
@@ -2289,6 +2369,11 @@ export interface components {
             top: number;
             /** @description How its poles open together. */
             trip: components["schemas"]["Trip"];
+            /**
+             * @description What it feeds in the words of the card, from the fullest form to the shortest: whoever draws it takes the first that has
+             *     room. A question mark stands after what is not proven. Nothing where nothing is believed.
+             */
+            words: string[];
         };
         /** @description One space. */
         FaceSpace: {
@@ -2327,11 +2412,13 @@ export interface components {
         FaultFound: {
             /** @description Which, */
             fault: components["schemas"]["Fault"];
+            /** @description and what it is called. */
+            name: string;
             /** @description At this point. */
             point: components["schemas"]["PointId"];
             /** @description and that in words. */
             said: string;
-            /** @description Its tag. */
+            /** @description Its tag, */
             tag: string;
             /**
              * Format: date-time
@@ -2636,6 +2723,8 @@ export interface components {
         Hit: {
             /** @description Tags of what goes dark together with it; a question mark where that is only likely. */
             also_dark: string[];
+            /** @description The same in words, by room. */
+            dark: string;
             fed_by?: components["schemas"]["Feeder"] | null;
             /**
              * Format: double
@@ -3264,6 +3353,20 @@ export interface components {
             moves?: components["schemas"]["Moving"][];
             tandem?: components["schemas"]["Halves"] | null;
         };
+        /** @description One matter, in words. */
+        Matter: {
+            /** @description What it is about, */
+            about: components["schemas"]["MatterKind"];
+            /** @description and what there is to know of it. */
+            more: string;
+            /** @description in a line, */
+            said: string;
+        };
+        /**
+         * @description What a matter is about: it says where it is done.
+         * @enum {string}
+         */
+        MatterKind: "run" | "round" | "panel" | "rooms" | "misfit" | "doubt" | "trace" | "card" | "tests";
         /** @description A number that was read. */
         Measured: {
             /** @description The current. */
@@ -3570,6 +3673,10 @@ export interface components {
             feeds: components["schemas"]["Fed"][];
             /** @description Tags of further points that readings do not rule out. */
             may_feed: string[];
+            /** @description and the others. */
+            perhaps: string;
+            /** @description The proven ones in words, */
+            surely: string;
         };
         /** @description A point still open. */
         Open: {
@@ -3621,6 +3728,24 @@ export interface components {
             label?: number[] | null;
             /** @description A door's leaf and its swing, or the steps of stairs, as an SVG path in inches. */
             path: string;
+        };
+        /** @description What to do next, and the same in words. */
+        Order: components["schemas"]["Advice"] & {
+            /** @description In words. */
+            words: components["schemas"]["OrderWords"];
+        };
+        /** @description An order in words. */
+        OrderWords: {
+            /** @description What goes or may go dark and should not unannounced: by name, a line for each reason, the gravest first. */
+            ask_first: string[];
+            /** @description What goes dark with the handles that move, as far as known, by room. */
+            dark: string;
+            /** @description The points to look at, by room. */
+            look_at: string;
+            /** @description The rooms to look in, in walking order, with how many points each: `Kitchen (8), Hall (3)`. */
+            rooms: string;
+            /** @description Points that could not be proven with what may be switched, by room. */
+            unproven: string;
         };
         /**
          * @description How a breaker behaved when it was switched on again.
@@ -4282,7 +4407,7 @@ export interface components {
             not_on: components["schemas"]["BreakerRef"][];
             /** @description Observations made. */
             observations: number;
-            /** @description Points still open, and what they lack. */
+            /** @description Points still open, and what they lack, */
             open: components["schemas"]["Open"][];
             /** @description and points in all. */
             points: number;
@@ -4290,6 +4415,8 @@ export interface components {
             proven: number;
             /** @description The run. */
             run: components["schemas"]["Run"];
+            /** @description and that in words, those that lack the same together: `Kitchen range, lights: needs …`. */
+            still_open: string[];
             /** @description Where the old label was wrong. */
             surprises: components["schemas"]["Surprise"][];
             /** @description With every point settled: breakers that feed nothing on the list, and nobody looked yet for what else they feed. */
@@ -4307,6 +4434,8 @@ export interface components {
             cause?: string | null;
             /** @description What it is: a blown fuse is replaced, not reset. */
             device: components["schemas"]["Device"];
+            /** @description All that in words, by room. */
+            everything: string;
             /** @description What may hang on it, with its current. */
             loads: components["schemas"]["ResetLoad"][];
             /** @description What was running when it last tripped. */
@@ -4574,16 +4703,20 @@ export interface components {
          *     them.
          */
         Shutdown: {
-            /** @description What else goes dark. */
+            /** @description What else goes dark, */
             also_dark: components["schemas"]["AlsoDark"][];
             /** @description Handles in the order to switch them on again. */
             back_on: components["schemas"]["BreakerRef"][];
             /** @description What is to be said before anything else, the gravest first. */
             cautions: components["schemas"]["Caution"][];
             circuit?: components["schemas"]["OnCircuit"] | null;
+            /** @description and, of what need not be asked about first, what surely does, in words, */
+            dark: string;
             /** @description What else is in the boxes that are opened. */
             in_the_box: components["schemas"]["BoxMate"][];
             main_off?: components["schemas"]["MainOff"] | null;
+            /** @description and what may. */
+            may_go_dark: string;
             /** @description Points that may stay live whatever is off: stop, an electrician is due. */
             may_stay_live: string[];
             /** @description While something is not proven: places where a breaker may stand that nobody entered. They are looked at first. */
@@ -4673,6 +4806,11 @@ export interface components {
              */
             value?: number | null;
         };
+        /**
+         * @description How far an entry can be relied on.
+         * @enum {string}
+         */
+        Standing: "proven" | "partly" | "unproven" | "nothing-found" | "empty" | "not-entered";
         /**
          * @description How far the knowledge of a point is.
          * @enum {string}
@@ -4868,9 +5006,11 @@ export interface components {
             at: components["schemas"]["BreakerRef"];
             /** @description What the breaker's label says. */
             label: string;
+            /** @description and what it is called. */
+            name: string;
             /** @description The point. */
             point: components["schemas"]["PointId"];
-            /** @description Its tag. */
+            /** @description Its tag, */
             tag: string;
         };
         /** @description Is it the breaker? */
@@ -5014,6 +5154,13 @@ export interface components {
             /** @description Why. */
             why: components["schemas"]["Stop"];
         };
+        /** @description What is under way and what comes next, in the order in which it is worth doing. */
+        Today: {
+            /** @description What comes next. */
+            next: components["schemas"]["Matter"][];
+            /** @description A run of tracing or a round of measuring that goes on. */
+            under_way: components["schemas"]["Matter"][];
+        };
         /** @description Several things at once on one breaker. */
         Together: {
             /** @description Their currents added up, as far as they are known. */
@@ -5058,8 +5205,8 @@ export interface components {
         };
         /** @description Everything that whoever traces is shown, in one read. */
         TracingRead: {
-            /** @description What to do when the step is over. */
-            advice: components["schemas"]["Advice"];
+            /** @description What to do when the step is over, and in words. */
+            advice: components["schemas"]["Order"];
             guide?: components["schemas"]["Guide"] | null;
             /** @description How far the work is. */
             progress: components["schemas"]["Progress"];
@@ -5478,6 +5625,129 @@ export interface operations {
             };
             /** @description the body is of another kind */
             415: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description something named cannot be; says which field */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
+    bring: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["BringHouse"];
+            };
+        };
+        responses: {
+            201: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["BroughtHouse"];
+                };
+            };
+            /** @description a part of the request cannot be read */
+            400: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description what the address names is not there */
+            404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description others changed the same, or something would be lost */
+            409: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description the body is too large */
+            413: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description the body is of another kind */
+            415: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description something named cannot be; says which field */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
+    add_demo: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            201: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["MadeHouse"];
+                };
+            };
+            /** @description a part of the request cannot be read */
+            400: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description what the address names is not there */
+            404: {
                 headers: {
                     [name: string]: unknown;
                 };
@@ -8662,6 +8932,55 @@ export interface operations {
                 };
                 content: {
                     "text/calendar": string;
+                };
+            };
+            /** @description a part of the request cannot be read */
+            400: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description what the address names is not there */
+            404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description something named cannot be; says which field */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
+    today: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                /** @description the house */
+                id: number;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Today"];
                 };
             };
             /** @description a part of the request cannot be read */

@@ -4,16 +4,15 @@ import {
   Button,
   CircularProgress,
   Container,
-  MenuItem,
   Paper,
   Stack,
   Tab,
   Tabs,
-  TextField,
   ToggleButton,
   ToggleButtonGroup,
   Toolbar,
   Typography,
+  useMediaQuery,
 } from "@mui/material";
 import { visuallyHidden } from "@mui/utils";
 import { lazy, Suspense, useEffect, useState } from "react";
@@ -24,6 +23,7 @@ import { BreakerSheet } from "../parts/BreakerSheet";
 import { FindBox } from "../parts/FindBox";
 import { KeySheet } from "../parts/KeySheet";
 import { Mark } from "../parts/Mark";
+import { PanelChoice } from "../parts/PanelChoice";
 import { PhoneButton } from "../parts/PhoneButton";
 import { PointDrawer } from "../parts/PointDrawer";
 import { ProblemNote } from "../parts/ProblemNote";
@@ -35,8 +35,8 @@ import { usePresence } from "../trace/presence";
 import { RoomsStance } from "../trace/RoomsStance";
 import { WorkBanner } from "../work/WorkBanner";
 import { type Chosen, HouseContext, useHouseView } from "./house";
-import { FIRST, fetchPages, pageAt, pages } from "./routes";
-import { type Stance, useStance } from "./stance";
+import { besidePages, fetchPages, pageAt, places, tabs } from "./routes";
+import { PHONE, type Stance, useStance } from "./stance";
 import { FETCH_AFTER_MS } from "./times";
 import { usePageFocus } from "./usePageFocus";
 
@@ -100,31 +100,28 @@ export function HousePage() {
 /** Where a round of measuring goes on, it stands in the place of tracing. */
 const Measuring = lazy(async () => ({ default: (await import("../loads/MeasurePage")).MeasurePage }));
 
-/** The bar below: tracing, and the answers that have a place there. */
-const bar = pages
-  .filter((p) => p.path === FIRST || p.hand?.bar !== undefined)
-  .map((p) => ({ path: p.path, label: p.hand?.bar ?? p.label }));
-
-/** In the hand: the tracing of the stance, or an answer that was asked for; below, the way to the others. */
+/** In the hand: the stance of whoever traces or measures, or any other page; below, the way to all of them. */
 function Hand() {
   const { house } = useHouseView();
   const { stance } = useStance();
   const page = pageAt(useLocation().pathname);
   const main = usePageFocus<HTMLDivElement>(house.about.name);
+  const tracing = page?.path === "trace";
   return (
     <Box sx={{ height: "100dvh", display: "flex", flexDirection: "column", "@media print": { height: "auto" } }}>
       <Header />
       <WorkBanner />
       <OutOfReach />
       <Box ref={main} tabIndex={-1} sx={{ flexGrow: 1, overflow: "auto", outline: "none" }}>
-        {page?.hand === undefined && (
+        {tracing && (
           <Box component="h1" sx={visuallyHidden}>
             {isMeasuring(house) ? "Measuring" : "Tracing"} {house.about.name},{" "}
             {stance === "panel" ? "at the panel" : "in the rooms"}
           </Box>
         )}
-        {page?.hand !== undefined ? (
-          <Container component="main" sx={{ py: 2 }}>
+        {!tracing ? (
+          <Container component="main" sx={{ py: 2, px: 1.5 }}>
+            <Beside />
             <Outlet />
           </Container>
         ) : isMeasuring(house) ? (
@@ -141,16 +138,16 @@ function Hand() {
       </Box>
       <Paper
         component="nav"
-        aria-label="Answers"
+        aria-label="The house’s pages"
         className="no-print"
         square
         sx={{ display: "flex", flexShrink: 0, borderTop: 1, borderColor: "divider" }}
       >
-        {bar.map((p) => {
-          const here = p.path === (page?.hand === undefined ? FIRST : page.path);
+        {places.map((p) => {
+          const here = p.place === page?.place;
           return (
             <Button
-              key={p.path}
+              key={p.place}
               component={Link}
               to={p.path}
               aria-current={here ? "page" : undefined}
@@ -171,6 +168,30 @@ function Hand() {
   );
 }
 
+/** The pages that stand beside this one, each a press away. */
+function Beside() {
+  const page = pageAt(useLocation().pathname);
+  const beside = besidePages(page);
+  return (
+    beside.length > 0 && (
+      <Stack direction="row" component="nav" aria-label="Beside" className="no-print" sx={{ gap: 1, mb: 2 }}>
+        {beside.map((p) => (
+          <Button
+            key={p.path}
+            component={Link}
+            to={p.path}
+            variant={p.path === page?.path ? "contained" : "outlined"}
+            aria-current={p.path === page?.path ? "page" : undefined}
+            sx={{ minHeight: { xs: 44, md: 36 } }}
+          >
+            {p.label}
+          </Button>
+        ))}
+      </Stack>
+    )
+  );
+}
+
 /** How far the work is: in the hand with what is read for tracing anyway. */
 function useProgress(small: boolean) {
   const { id, house } = useHouseView();
@@ -184,6 +205,8 @@ function Header() {
   const { house } = useHouseView();
   const { stance, setStance, dark, setDark } = useStance();
   const small = stance !== "desk";
+  const phone = useMediaQuery(PHONE);
+  const tracing = ["trace", "measure"].includes(pageAt(useLocation().pathname)?.path ?? "");
   const progress = useProgress(small);
   return (
     <AppBar
@@ -214,27 +237,27 @@ function Header() {
         <Button onClick={() => setDark(!dark)} aria-pressed={dark} sx={{ minWidth: 0 }}>
           {dark ? "Light" : "Dark"}
         </Button>
-        <ToggleButtonGroup
-          exclusive
-          size="small"
-          value={stance}
-          aria-label="Where you are"
-          onChange={(_, value: Stance | null) => value !== null && setStance(value)}
-          sx={small ? { width: "100%", "& > *": { flex: 1, minHeight: 48 } } : {}}
-        >
-          <ToggleButton value="panel">At the panel</ToggleButton>
-          <ToggleButton value="rooms">In the rooms</ToggleButton>
-          <ToggleButton value="desk">At the desk</ToggleButton>
-        </ToggleButtonGroup>
+        {(!small || tracing) && (
+          <ToggleButtonGroup
+            exclusive
+            size="small"
+            value={stance}
+            aria-label="Where you are"
+            onChange={(_, value: Stance | null) => value !== null && setStance(value)}
+            sx={small ? { width: "100%", "& > *": { flex: 1, minHeight: 48 } } : {}}
+          >
+            <ToggleButton value="panel">At the panel</ToggleButton>
+            <ToggleButton value="rooms">In the rooms</ToggleButton>
+            {!phone && <ToggleButton value="desk">At the desk</ToggleButton>}
+          </ToggleButtonGroup>
+        )}
       </Toolbar>
     </AppBar>
   );
 }
 
-const tabs = pages.filter((p) => p.tab);
-
 function Desk() {
-  const { house, panel, setPanel } = useHouseView();
+  const { house } = useHouseView();
   const current = pageAt(useLocation().pathname);
   const main = usePageFocus<HTMLElement>(house.about.name);
   return (
@@ -245,15 +268,7 @@ function Desk() {
         aria-label="Panel"
         sx={{ width: { md: 392 }, flexShrink: 0, p: 1.5, display: "flex", flexDirection: "column", gap: 1 }}
       >
-        {house.panels.length > 1 && (
-          <TextField select label="Panel" value={panel ?? ""} onChange={(e) => setPanel(Number(e.target.value))}>
-            {house.panels.map((p) => (
-              <MenuItem key={p.id} value={p.id}>
-                {p.name}
-              </MenuItem>
-            ))}
-          </TextField>
-        )}
+        <PanelChoice />
         <SideFace />
       </Box>
       <Box
@@ -270,7 +285,7 @@ function Desk() {
         }}
       >
         <Tabs
-          value={current?.tab === true ? current.path : false}
+          value={current?.tab ?? false}
           variant="scrollable"
           scrollButtons="auto"
           aria-label="The work, in order"
@@ -282,6 +297,7 @@ function Desk() {
           ))}
         </Tabs>
         <Stack sx={{ p: 2.5 }} spacing={2.5}>
+          <Beside />
           <Outlet />
         </Stack>
       </Box>

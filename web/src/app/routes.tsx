@@ -2,117 +2,200 @@ import type { ComponentType } from "react";
 import { Navigate, type RouteObject } from "react-router";
 import { BrokenPage } from "./BrokenPage";
 
+/** The places of a phone's bar, which are also where a house's pages are found. */
+export const places = [
+  { place: "today", label: "Today", path: "today" },
+  { place: "trace", label: "Trace", path: "trace" },
+  { place: "work", label: "Work", path: "work" },
+  { place: "house", label: "House", path: "house" },
+] as const;
+
 /** A page of a house. Paths, tabs, the bar of a phone and titles all come from this one list. */
 interface Page {
   /** Behind the house's number; what is behind a slash belongs to the page itself. */
   path: string;
   /** What it is called. */
   label: string;
-  /** It stands among the tabs at the desk, in the order of the work. */
-  tab: boolean;
-  /** A phone shows it in every stance, and calls it so in its bar where it has a place there. */
-  hand?: { bar?: string };
+  /** The tab at the desk that it stands under: its own path where it has one, which then come in the order of the work. */
+  tab: string;
+  /** What that tab is called, where the page has one. */
+  tabLabel?: string;
+  /** The place of the phone's bar that leads to it. */
+  place: (typeof places)[number]["place"];
+  /** It stands beside the others of its tab, to be changed to by one press. */
+  beside?: boolean;
   /** Fetched when it is first shown. */
   load: () => Promise<ComponentType>;
 }
 
 export const pages: readonly Page[] = [
-  { path: "survey", label: "Survey", tab: true, load: async () => (await import("../survey/SurveyPage")).SurveyPage },
-  { path: "plan", label: "Plan", tab: true, load: async () => (await import("../plan/PlanPage")).PlanPage },
-  { path: "trace", label: "Trace", tab: true, load: async () => (await import("../trace/TracePage")).TracePage },
+  {
+    path: "today",
+    label: "Today",
+    tab: "today",
+    tabLabel: "Today",
+    place: "today",
+    load: async () => (await import("../today/TodayPage")).TodayPage,
+  },
+  {
+    path: "find",
+    label: "What feeds this?",
+    tab: "today",
+    place: "today",
+    load: async () => (await import("../answers/FindPage")).FindPage,
+  },
+  {
+    path: "house",
+    label: "The house",
+    tab: "survey",
+    place: "house",
+    load: async () => (await import("../house/HouseHub")).HouseHub,
+  },
+  {
+    path: "survey",
+    label: "Panels and rooms",
+    tab: "survey",
+    tabLabel: "House",
+    beside: true,
+    place: "house",
+    load: async () => (await import("../survey/SurveyPage")).SurveyPage,
+  },
+  {
+    path: "plan",
+    label: "Plan",
+    tab: "survey",
+    beside: true,
+    place: "house",
+    load: async () => (await import("../plan/PlanPage")).PlanPage,
+  },
+  {
+    path: "trace",
+    label: "Trace",
+    tab: "trace",
+    tabLabel: "Trace",
+    place: "trace",
+    load: async () => (await import("../trace/TracePage")).TracePage,
+  },
   {
     path: "loads",
     label: "Loads",
-    tab: true,
-    hand: { bar: "Loads" },
+    tab: "loads",
+    tabLabel: "Loads",
+    place: "house",
     load: async () => (await import("../loads/LoadsPage")).LoadsPage,
   },
   {
     path: "measure",
     label: "Measure",
-    tab: false,
-    hand: {},
+    tab: "loads",
+    place: "house",
     load: async () => (await import("../loads/MeasurePage")).MeasurePage,
   },
   {
     path: "room",
     label: "Room for more?",
-    tab: false,
-    hand: {},
+    tab: "loads",
+    place: "house",
     load: async () => (await import("../loads/RoomPage")).RoomPage,
   },
   {
     path: "energy",
     label: "Energy",
-    tab: false,
-    hand: {},
+    tab: "loads",
+    place: "house",
     load: async () => (await import("../loads/EnergyPage")).EnergyPage,
   },
   {
     path: "suspect/:breaker",
     label: "Is it the breaker?",
-    tab: false,
-    hand: {},
+    tab: "work",
+    place: "work",
     load: async () => (await import("../loads/SuspectPage")).SuspectPage,
   },
   {
     path: "directory",
     label: "Directory",
-    tab: true,
-    hand: {},
+    tab: "directory",
+    tabLabel: "Directory",
+    place: "house",
     load: async () => (await import("../directory/DirectoryPage")).DirectoryPage,
   },
   {
     path: "work",
     label: "Work",
-    tab: true,
-    hand: { bar: "Work" },
+    tab: "work",
+    tabLabel: "Work",
+    place: "work",
     load: async () => (await import("../work/WorkPage")).WorkPage,
   },
   {
     path: "plan-work/:kind",
     label: "Plan work",
-    tab: false,
-    hand: {},
+    tab: "work",
+    place: "work",
     load: async () => (await import("../work/PlanWorkPage")).PlanWorkPage,
   },
   {
     path: "job/:job",
     label: "Job",
-    tab: false,
-    hand: {},
+    tab: "work",
+    place: "work",
     load: async () => (await import("../work/JobPage")).JobPage,
   },
   {
     path: "off",
     label: "Switch off for work",
-    tab: false,
-    hand: {},
+    tab: "work",
+    place: "work",
     load: async () => (await import("../answers/ShutdownPage")).ShutdownPage,
   },
   {
     path: "dead",
     label: "Something is dead",
-    tab: false,
-    hand: {},
+    tab: "work",
+    place: "work",
     load: async () => (await import("../answers/DeadPage")).DeadPage,
+  },
+  {
+    path: "tripped",
+    label: "It tripped",
+    tab: "work",
+    place: "work",
+    load: async () => (await import("../answers/TrippedPage")).TrippedPage,
   },
   {
     path: "reset/:breaker",
     label: "Reset a breaker",
-    tab: false,
-    hand: {},
+    tab: "work",
+    place: "work",
     load: async () => (await import("../answers/ResetPage")).ResetPage,
   },
   {
     path: "log",
-    label: "Log",
-    tab: true,
-    hand: { bar: "Log" },
+    label: "What happened",
+    tab: "log",
+    tabLabel: "Log",
+    beside: true,
+    place: "house",
     load: async () => (await import("../log/LogPage")).LogPage,
   },
-  { path: "history", label: "Changes", tab: true, load: async () => (await import("../log/HistoryPage")).HistoryPage },
+  {
+    path: "history",
+    label: "What was changed",
+    tab: "log",
+    beside: true,
+    place: "house",
+    load: async () => (await import("../log/HistoryPage")).HistoryPage,
+  },
 ];
+
+/** The tabs at the desk, in the order of the work. */
+export const tabs = pages.flatMap((p) => (p.tabLabel === undefined ? [] : [{ path: p.path, label: p.tabLabel }]));
+
+/** Pages that stand beside a page, itself among them; none where it stands alone. */
+export function besidePages(page: Page | undefined): readonly Page[] {
+  return page?.beside === true ? pages.filter((p) => p.beside === true && p.tab === page.tab) : [];
+}
 
 /** Fetches all pages beforehand: out of reach none can be fetched. */
 export function fetchPages() {
@@ -123,7 +206,7 @@ export function fetchPages() {
 }
 
 /** Where a house opens. */
-export const FIRST = "trace";
+export const FIRST = "today";
 
 /** The page of an address: by the word after the house's number. */
 export function pageAt(pathname: string): Page | undefined {

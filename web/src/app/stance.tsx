@@ -22,13 +22,18 @@ export function useStance(): Standing {
 
 const KEY = "wayfinder.stance";
 
-/** Where this page stood before it was loaded anew; at first a phone in the rooms, everything larger at the desk. */
+/** A screen that is held in the hand. */
+export const PHONE = "(max-width: 700px)";
+
+/** Where this page stood before it was loaded anew; at first a phone in the rooms, everything larger at the desk, where no phone
+ * ever stands. */
 export function firstStance(): Stance {
   const kept = sessionStorage.getItem(KEY);
-  if (kept === "panel" || kept === "rooms" || kept === "desk") {
+  const phone = matchMedia(PHONE).matches;
+  if (kept === "panel" || kept === "rooms" || (kept === "desk" && !phone)) {
     return kept;
   }
-  return matchMedia("(max-width: 700px)").matches ? "rooms" : "desk";
+  return phone ? "rooms" : "desk";
 }
 
 /** Keeps it for as long as the page is open: tomorrow the device decides again. */

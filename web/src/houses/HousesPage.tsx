@@ -1,13 +1,15 @@
 import { Box, Button, Container, Stack, Typography } from "@mui/material";
+import { useMutation, useQueryClient } from "@tanstack/react-query";
 import { lazy, Suspense, useState } from "react";
-import { Link } from "react-router";
-import type { HouseItem, ShelfWord } from "../api/client";
+import { Link, useNavigate } from "react-router";
+import { client, data, type HouseItem, type ShelfWord } from "../api/client";
 import { useShelf } from "../api/edits";
 import { useHouses } from "../api/reads";
 import { Mark } from "../parts/Mark";
 
 // Fetched when they are asked for: the first page stays light.
 const ProblemNote = lazy(async () => ({ default: (await import("../parts/ProblemNote")).ProblemNote }));
+const BringHouse = lazy(() => import("./BringHouse"));
 const CopyHouse = lazy(() => import("./CopyHouse"));
 const NewHouse = lazy(() => import("./NewHouse"));
 const PutAway = lazy(() => import("./PutAway"));
@@ -16,26 +18,45 @@ const SearchHouses = lazy(() => import("./SearchHouses"));
 /** All houses, and a new one. */
 export function HousesPage() {
   const houses = useHouses();
-  const [making, setMaking] = useState(false);
+  const [asked, setAsked] = useState<"new" | "bring">();
+  const queries = useQueryClient();
+  const navigate = useNavigate();
+  const demo = useMutation({
+    mutationFn: async () => (await data(client.POST("/api/v1/houses/demo"))).id,
+    onSuccess: async (id) => {
+      await queries.invalidateQueries({ queryKey: ["houses"] });
+      await navigate(`/houses/${id}`);
+    },
+  });
   const [sought, setSought] = useState("");
   const [showAway, setAway] = useState(false);
   const shelf = useShelf();
-  const [gone, setGone] = useState<HouseItem>();
-  const error = houses.error ?? shelf.error;
+  const [gone, setGone] = useState<{ house: HouseItem; thrown: boolean }>();
+  const error = houses.error ?? shelf.error ?? demo.error;
   const all = houses.data ?? [];
   const kept = all.filter((h) => h.shelf === "active");
   const others = all.filter((h) => h.shelf !== "active");
   const away = showAway && others.length > 0;
   const matching = (away ? others : kept).filter((h) => h.name.toLowerCase().includes(sought.trim().toLowerCase()));
-  const form = making || (houses.isSuccess && all.length === 0);
   const move = (house: HouseItem, to: ShelfWord) =>
-    shelf.mutate({ id: house.id, shelf: to }, { onSuccess: () => setGone(to === "active" ? undefined : house) });
+    shelf.mutate(
+      { id: house.id, shelf: to },
+      {
+        onSuccess: () => setGone(to === "active" ? undefined : { house, thrown: to === "deleted" }),
+      },
+    );
   return (
-    <Container component="main" maxWidth="md" sx={{ py: 4 }}>
-      <Stack direction="row" spacing={1.5} sx={{ alignItems: "center", mb: 3 }}>
+    <Container component="main" maxWidth="md" sx={{ py: { xs: 2, sm: 4 } }}>
+      <Stack direction="row" spacing={1.5} sx={{ alignItems: "center", mb: 1.5 }}>
         <Mark />
         <Typography variant="h1">Wayfinder</Typography>
       </Stack>
+      <Typography sx={{ mb: 3, fontSize: "1.05rem" }}>
+        Find out which breaker feeds each outlet, light and appliance, and print a card for the panel’s door that is
+        right.
+        <br />
+        Everything stays on this computer; a phone on the same Wi-Fi can join in.
+      </Typography>
       {error !== null && (
         <Suspense fallback={<Typography role="alert">{error.message}</Typography>}>
           <ProblemNote error={error} />
@@ -67,18 +88,35 @@ export function HousesPage() {
         </Box>
       )}
       {all.length > 0 && matching.length === 0 && <Typography gutterBottom>No house of that name here.</Typography>}
-      {form ? (
-        <Suspense>
-          <NewHouse />
-        </Suspense>
+      {asked === undefined ? (
+        <Stack direction={{ xs: "column", sm: "row" }} sx={{ gap: 1.5, "& button": { minHeight: 48 } }}>
+          <Button variant="contained" onClick={() => setAsked("new")}>
+            New house
+          </Button>
+          <Button variant="outlined" onClick={() => setAsked("bring")}>
+            Bring a house
+          </Button>
+          <Button variant="outlined" disabled={demo.isPending} onClick={() => demo.mutate()}>
+            Look at the demo house
+          </Button>
+        </Stack>
       ) : (
-        <Button variant="contained" onClick={() => setMaking(true)}>
-          New house
-        </Button>
+        <Suspense>
+          {asked === "new" ? (
+            <NewHouse onGone={() => setAsked(undefined)} />
+          ) : (
+            <BringHouse onGone={() => setAsked(undefined)} />
+          )}
+        </Suspense>
       )}
       {gone !== undefined && (
         <Suspense>
-          <PutAway name={gone.name} onUndo={() => move(gone, "active")} onGone={() => setGone(undefined)} />
+          <PutAway
+            name={gone.house.name}
+            thrown={gone.thrown}
+            onUndo={() => move(gone.house, "active")}
+            onGone={() => setGone(undefined)}
+          />
         </Suspense>
       )}
     </Container>
@@ -106,11 +144,13 @@ function needs(house: HouseItem): string {
 
 function HouseRow({ house, onMove }: { house: HouseItem; onMove: (house: HouseItem, to: ShelfWord) => void }) {
   const [copying, setCopying] = useState(false);
+  const [more, setMore] = useState(false);
   return (
     <Stack
-      direction={{ xs: "column", sm: "row" }}
+      direction="row"
       sx={{
-        alignItems: { sm: "center" },
+        alignItems: "center",
+        flexWrap: "wrap",
         borderBottom: 1,
         borderColor: "divider",
         pr: 1,
@@ -120,7 +160,15 @@ function HouseRow({ house, onMove }: { house: HouseItem; onMove: (house: HouseIt
       <Button
         component={Link}
         to={`/houses/${house.id}`}
-        sx={{ flexGrow: 1, justifyContent: "start", textAlign: "left", fontWeight: "inherit", py: 1.5, px: 2 }}
+        sx={{
+          flex: "1 1 0",
+          minWidth: 0,
+          justifyContent: "start",
+          textAlign: "left",
+          fontWeight: "inherit",
+          py: 1.5,
+          px: 2,
+        }}
       >
         <Box>
           <Typography color="textPrimary">{house.name}</Typography>
@@ -132,15 +180,27 @@ function HouseRow({ house, onMove }: { house: HouseItem; onMove: (house: HouseIt
       <Stack direction="row" sx={{ justifyContent: "end", "& button": { whiteSpace: "nowrap" } }}>
         {house.shelf === "active" ? (
           <>
-            <Button onClick={() => setCopying(true)} aria-label={`Duplicate ${house.name}`}>
-              Duplicate
+            <Button
+              onClick={() => setMore(!more)}
+              aria-expanded={more}
+              aria-label={`More for ${house.name}`}
+              sx={{ minHeight: 44, fontSize: "1.3rem", order: { sm: 1 } }}
+            >
+              {more ? "×" : "⋯"}
             </Button>
-            <Button onClick={() => onMove(house, "archived")} aria-label={`Put away ${house.name}`}>
-              Put away
-            </Button>
-            <Button onClick={() => onMove(house, "deleted")} aria-label={`Throw away ${house.name}`}>
-              Throw away
-            </Button>
+            {more && (
+              <>
+                <Button onClick={() => setCopying(true)} aria-label={`Duplicate ${house.name}`}>
+                  Duplicate
+                </Button>
+                <Button onClick={() => onMove(house, "archived")} aria-label={`Put away ${house.name}`}>
+                  Put away
+                </Button>
+                <Button onClick={() => onMove(house, "deleted")} aria-label={`Throw away ${house.name}`}>
+                  Throw away
+                </Button>
+              </>
+            )}
           </>
         ) : (
           <Button onClick={() => onMove(house, "active")} aria-label={`Take back ${house.name}`}>

@@ -1,4 +1,4 @@
-import { Alert, Box, Paper, Typography } from "@mui/material";
+import { Alert, Box, Button, Paper, Typography } from "@mui/material";
 import { useMutation, useQueryClient } from "@tanstack/react-query";
 import { useNavigate } from "react-router";
 import { client, data } from "../api/client";
@@ -6,7 +6,7 @@ import { newId } from "../api/edits";
 import { type PanelFields, PanelForm } from "../survey/PanelForm";
 
 /** A new house, begun with its panel. */
-export default function NewHouse() {
+export default function NewHouse({ onGone }: { onGone: () => void }) {
   const queries = useQueryClient();
   const navigate = useNavigate();
   const make = useMutation({
@@ -34,6 +34,9 @@ export default function NewHouse() {
         action="Make the house"
         onDone={(panel, houseName) => make.mutate({ panel, houseName })}
       />
+      <Button onClick={onGone} sx={{ minHeight: 44 }}>
+        Not now
+      </Button>
       <Box sx={{ mt: 2 }}>
         <Alert severity="info" icon={false}>
           Switching breakers is all that tracing needs. Behind the cover work only qualified people, where local code

@@ -1,19 +1,20 @@
 import { Box } from "@mui/material";
-import { useHouseView, useMap, useShownFace } from "../app/house";
+import { useHouseView, useShownFace } from "../app/house";
 import { FaceWork } from "./FaceWork";
-import { type Order, PanelFace } from "./PanelFace";
+import { breakerAndSpace, type Order, PanelFace } from "./PanelFace";
 import { useSize } from "./size";
 
 interface Props {
   /** The breaker that is marked. */
   selected: number | undefined;
   orders?: ReadonlyMap<number, Order> | undefined;
+  /** Spaces are entered by tapping them. */
+  entering?: boolean;
 }
 
 /** The panel's face as wide as a phone, for whoever stands before it. */
-export function FaceBelow({ selected, orders }: Props) {
+export function FaceBelow({ selected, orders, entering = false }: Props) {
   const { choose } = useHouseView();
-  const beliefs = useMap();
   const face = useShownFace();
   const [box, size] = useSize<HTMLDivElement>();
   return (
@@ -22,11 +23,11 @@ export function FaceBelow({ selected, orders }: Props) {
       {face !== undefined && size.width > 0 && (
         <PanelFace
           face={face}
-          beliefs={beliefs}
           row={50}
           width={size.width}
           selected={selected}
-          onBreaker={(breaker) => choose({ breaker })}
+          onBreaker={(breaker) => choose(entering ? breakerAndSpace(face, breaker) : { breaker })}
+          {...(entering ? { onSpace: (space: number) => choose({ space }) } : {})}
           {...(orders === undefined ? {} : { orders })}
         />
       )}

@@ -23,7 +23,8 @@ export function FindBox() {
   );
 }
 
-function Search({ onDone }: { onDone: () => void }) {
+/** Types, finds, opens. */
+export function Search({ onDone }: { onDone: () => void }) {
   const { id, house, choose, setPanel } = useHouseView();
   const [typed, setTyped] = useState("");
   const hits = useFind(id, useDeferredValue(typed));
@@ -95,7 +96,7 @@ function Answer({ hit, house }: { hit: Hit; house: House }) {
       </Typography>
       <Typography sx={{ color: "text.secondary" }}>
         {fed != null && fed.status !== "proven" && `Not proven: ${percent(fed.p)}. `}
-        {hit.also_dark.length > 0 && `${fed == null ? "Points" : "Also goes dark"}: ${hit.also_dark.join(" ")}`}
+        {hit.dark !== "" && `${fed == null ? "Points" : "Also goes dark"}: ${hit.dark}`}
       </Typography>
     </Box>
   );

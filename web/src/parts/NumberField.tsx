@@ -22,7 +22,7 @@ export function NumberField({ label, unit, value, onChange, optional = false, er
       label={`${label} (${unit})`}
       value={shown}
       error={wrong || error !== undefined}
-      helperText={error ?? (wrong ? `A number in ${unit}, please` : undefined)}
+      helperText={error ?? (wrong ? "Type a number, like 12.5" : undefined)}
       onChange={(event) => {
         setTyped(event.target.value);
         onChange(asNumber(event.target.value));

@@ -1,6 +1,7 @@
 import { useTheme } from "@mui/material/styles";
 import { type KeyboardEvent, useId } from "react";
-import type { Beliefs, CircuitLoad, Face, FaceBreaker } from "../api/client";
+import type { CircuitLoad, Face, FaceBreaker } from "../api/client";
+import { textWidth } from "./size";
 import { deviceMark, deviceWord } from "./words";
 
 /** What a handle has to do now. */
@@ -8,7 +9,6 @@ export type Order = "off" | "on";
 
 interface Props {
   face: Face;
-  beliefs: Beliefs | undefined;
   /** Height of a row of full-size spaces, in pixels. */
   row: number;
   width: number;
@@ -28,9 +28,10 @@ const SPINE = 26;
 const HEAD = 26;
 /** Lower than this the letters alone tell of protection: a second frame would run through them. */
 const ROOM_FOR_FRAME = 36;
+const SMALLEST_TYPE = 9;
 
 /** The panel's face, drawn from the places that the core worked out. */
-export function PanelFace({ face, beliefs, row, width, selected, orders, loads, marked, onBreaker, onSpace }: Props) {
+export function PanelFace({ face, row, width, selected, orders, loads, marked, onBreaker, onSpace }: Props) {
   const { palette } = useTheme();
   // Several faces on one page must not take one another's cut-outs.
   const own = useId();
@@ -133,10 +134,9 @@ export function PanelFace({ face, beliefs, row, width, selected, orders, loads, 
                 style: { cursor: "pointer" },
               })}
         >
-          <title>{describe(breaker, beliefs)}</title>
+          <title>{describe(breaker)}</title>
           <BreakerBody
             breaker={breaker}
-            beliefs={beliefs}
             x={columnX(breaker.column)}
             y={HEAD + (breaker.top * row) / 2}
             width={body}
@@ -153,6 +153,12 @@ export function PanelFace({ face, beliefs, row, width, selected, orders, loads, 
   );
 }
 
+/** A breaker chosen, with the space it is written in. */
+export function breakerAndSpace(face: Face, breaker: number): { breaker: number; space?: number } {
+  const space = face.breakers.find((b) => b.breaker === breaker)?.at.match(/^\d+/)?.[0];
+  return { breaker, ...(space === undefined ? {} : { space: Number(space) }) };
+}
+
 /** Where a line to or from a breaker meets it, on a face of this size. */
 export function bodyEdge(breaker: FaceBreaker, row: number, width: number, side: "left" | "right") {
   const body = (width - SPINE - 2 * GUTTER) / 2;
@@ -164,34 +170,26 @@ function covers(breaker: FaceBreaker, column: string, row: number): boolean {
   return breaker.column === column && breaker.top < row * 2 + 2 && breaker.top + breaker.height > row * 2;
 }
 
-function feedsOf(breaker: FaceBreaker, beliefs: Beliefs | undefined) {
-  const feeds = beliefs?.breakers.find((b) => b.breaker === breaker.breaker)?.feeds ?? [];
-  const own = feeds.filter((f) => !f.through);
-  return { proven: own.filter((f) => f.proven), likely: own.filter((f) => !f.proven && f.likely) };
+/** What the breaker feeds in the fullest words that have room, and whether they are but an old label. */
+function wordsOf(breaker: FaceBreaker, size: number, room: number) {
+  const old = breaker.words.length === 0;
+  const oldForms = breaker.label === "" ? [] : [`old label “${breaker.label}”`, `“${breaker.label}”`];
+  const forms = old ? oldForms : breaker.words;
+  const text = forms.find((form) => textWidth(form, size) <= room) ?? forms.at(-1) ?? "";
+  // The shortest may still be a little too long.
+  const fitting = Math.max(SMALLEST_TYPE, Math.min(size, (size * room) / Math.max(1, textWidth(text, size))));
+  return { text, old, fontSize: fitting };
 }
 
-/** What the breaker feeds, in as few letters as a space has room for. */
-function summary(breaker: FaceBreaker, beliefs: Beliefs | undefined): string {
-  const { proven, likely } = feedsOf(breaker, beliefs);
-  const parts = [
-    breaker.feeds ? `panel ${breaker.feeds}` : "",
-    ...proven.map((f) => f.tag),
-    ...likely.map((f) => `${f.tag}?`),
-  ];
-  const known = parts.filter((p) => p !== "").join(" ");
-  return known === "" && breaker.label !== "" ? `“${breaker.label}”` : known;
-}
-
-function describe(breaker: FaceBreaker, beliefs: Beliefs | undefined): string {
-  const { proven, likely } = feedsOf(breaker, beliefs);
-  const list = (of: { tag: string }[]) => of.map((f) => f.tag).join(" ");
+function describe(breaker: FaceBreaker): string {
   return [
     `Breaker ${breaker.at}`,
     `${breaker.amps} amperes`,
     deviceWord[breaker.device],
     `handle ${breaker.handle}`,
-    proven.length > 0 ? `proven ${list(proven)}` : "nothing proven",
-    likely.length > 0 ? `likely ${list(likely)}` : "",
+    breaker.surely === "" ? "nothing proven" : `proven: ${breaker.surely}`,
+    breaker.probably === "" ? "" : `likely: ${breaker.probably}`,
+    breaker.words.length === 0 && breaker.label !== "" ? `old label: ${breaker.label}` : "",
     `leg ${breaker.legs.join(" and ")}`,
     breaker.cable === "" ? "" : `cable ${breaker.cable}`,
     breaker.marks.length > 0 ? `does not fit: ${breaker.marks.join("; ")}` : "",
@@ -202,7 +200,6 @@ function describe(breaker: FaceBreaker, beliefs: Beliefs | undefined): string {
 
 interface BodyProps {
   breaker: FaceBreaker;
-  beliefs: Beliefs | undefined;
   x: number;
   y: number;
   width: number;
@@ -235,10 +232,10 @@ function LoadFill({
 }
 
 /** A breaker: its handle stands inward for on, outward for off; off is hatched, tripped stands between with a bar. */
-function BreakerBody({ breaker, beliefs, x, y, width, height, selected, order, load, marked, own }: BodyProps) {
+function BreakerBody({ breaker, x, y, width, height, selected, order, load, marked, own }: BodyProps) {
   const { palette } = useTheme();
   const left = breaker.column === "left";
-  const { proven } = feedsOf(breaker, beliefs);
+  const proven = breaker.standing === "proven" || breaker.standing === "partly";
   const handle = { width: 22, height: Math.min(14, height - 6) };
   const track = { x: left ? x + width - 40 : x + 6, width: 34 };
   const inward = left ? track.x + track.width - handle.width : track.x;
@@ -263,7 +260,15 @@ function BreakerBody({ breaker, beliefs, x, y, width, height, selected, order, l
     .filter((part) => part !== "")
     .join(" ");
   const narrow = [odd, half, breaker.amps, deviceMark[breaker.device], state].filter((part) => part !== "").join(" ");
-  const text = summary(breaker, beliefs);
+  const size = roomy ? 12 : 11;
+  const room = width - 54 - (roomy ? 0 : textWidth(narrow, 11, "mono") + 6);
+  const { text, old, fontSize } = wordsOf(breaker, size, room);
+  const words = {
+    fontSize,
+    fontWeight: breaker.standing === "proven" ? 650 : 400,
+    fontStyle: old || !proven ? "italic" : "normal",
+    fill: old ? soft : ink,
+  };
   return (
     <>
       <clipPath id={clip}>
@@ -282,14 +287,15 @@ function BreakerBody({ breaker, beliefs, x, y, width, height, selected, order, l
       {load !== undefined && load.things.length > 0 && (
         <LoadFill load={load} x={x + 2} y={y + 2} width={width - 4} height={height - 4} />
       )}
-      {proven.length > 0 && (
-        // A solid bar at the outer edge: something here is proven.
+      {proven && (
+        // A bar at the outer edge: what is proven here. Open where something is not.
         <rect
           x={left ? x + 1.5 : x + width - 5.5}
           y={y + 2}
           width={4}
           height={height - 4}
-          fill={palette.primary.main}
+          fill={breaker.standing === "proven" ? palette.primary.main : "none"}
+          stroke={palette.primary.main}
         />
       )}
       {breaker.device !== "plain" && breaker.device !== "fuse" && height >= ROOM_FOR_FRAME && (
@@ -337,7 +343,7 @@ function BreakerBody({ breaker, beliefs, x, y, width, height, selected, order, l
               {warned}
               {rating}
             </text>
-            <text x={textX} y={middle + 11} fontSize={12} fontWeight={proven.length > 0 ? 650 : 400} fill={ink}>
+            <text x={textX} y={middle + 11} {...words}>
               {text}
             </text>
           </>
@@ -347,7 +353,7 @@ function BreakerBody({ breaker, beliefs, x, y, width, height, selected, order, l
             <tspan className="mono" fill={soft}>
               {narrow}
             </tspan>
-            <tspan dx={6} fontWeight={proven.length > 0 ? 650 : 400}>
+            <tspan dx={6} {...words}>
               {text}
             </tspan>
           </text>

@@ -1,15 +1,16 @@
 import { Box, Button, Typography } from "@mui/material";
 import { useLocation } from "react-router";
-import { useLoads } from "../api/reads";
-import { useHouseView, useMap, useShownFace } from "../app/house";
+import { useLoads, useTracingRead } from "../api/reads";
+import { useHouseView, useShownFace } from "../app/house";
+import { useCrew } from "../trace/crew";
+import { orders } from "../trace/OrderCard";
 import { FaceWork } from "./FaceWork";
-import { PanelFace } from "./PanelFace";
+import { breakerAndSpace, PanelFace } from "./PanelFace";
 import { useSize } from "./size";
 
 /** The panel's face beside every page: a breaker chosen here filters the page. */
 export function SideFace() {
-  const { id, chosen, choose } = useHouseView();
-  const beliefs = useMap();
+  const { id, house, chosen, choose } = useHouseView();
   const face = useShownFace();
   const breaker = face?.breakers.find((b) => b.breaker === chosen.breaker);
   const [box, size] = useSize<HTMLDivElement>();
@@ -19,11 +20,14 @@ export function SideFace() {
   // Another page may have read them: that they are known does not mean that they are shown.
   const measured = useLoads(id, wanted).data?.circuits;
   const loads = wanted && measured !== undefined ? new Map(measured.map((c) => [c.breaker, c])) : undefined;
+  // While an order stands its handles are marked.
+  const tracing = page.endsWith("/trace");
+  const [crew] = useCrew(id, house);
+  const traced = useTracingRead(id, crew, tracing).data;
+  const moves = tracing && traced !== undefined && traced.guide == null ? orders(traced.advice) : undefined;
   const row = face === undefined ? 0 : Math.min(46, Math.max(26, (size.height - 40) / face.rows));
-  const pick = (breaker: number) => {
-    const space = face?.breakers.find((b) => b.breaker === breaker)?.at.match(/^\d+/)?.[0];
-    choose(chosen.breaker === breaker ? {} : { breaker, ...(space === undefined ? {} : { space: Number(space) }) });
-  };
+  const pick = (breaker: number) =>
+    choose(chosen.breaker === breaker || face === undefined ? {} : breakerAndSpace(face, breaker));
   return (
     <>
       {breaker !== undefined && (
@@ -43,12 +47,12 @@ export function SideFace() {
           size.width > 0 && (
             <PanelFace
               face={face}
-              beliefs={beliefs}
               row={row}
               width={size.width}
               selected={chosen.breaker}
               onBreaker={pick}
               {...(loads === undefined ? {} : { loads })}
+              {...(moves === undefined ? {} : { orders: moves })}
               {...(surveying ? { onSpace: (space: number) => choose({ space }) } : {})}
             />
           )

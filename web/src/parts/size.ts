@@ -17,3 +17,18 @@ export function useSize<T extends HTMLElement>(): [RefObject<T | null>, { width:
   }, []);
   return [element, size];
 }
+
+let drawn: CanvasRenderingContext2D | null | undefined;
+
+/** How wide a text is as it is drawn, in pixels. */
+export function textWidth(text: string, size: number, style: "text" | "mono" = "text"): number {
+  drawn ??= document.createElement("canvas").getContext("2d");
+  if (drawn === null) {
+    return text.length * size * 0.55;
+  }
+  drawn.font =
+    style === "mono"
+      ? `${size}px 'Overpass Mono Variable', monospace`
+      : `650 ${size}px 'Overpass Variable', sans-serif`;
+  return drawn.measureText(text).width;
+}

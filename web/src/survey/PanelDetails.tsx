@@ -114,7 +114,7 @@ function Details({ panel }: { panel: Panel }) {
         />
         <TextField
           select
-          label="Known by"
+          label="How is that known?"
           value={draft.tandem_known ?? ""}
           onChange={(e) => set({ tandem_known: e.target.value === "" ? null : (e.target.value as "label" | "notch") })}
           sx={{ minWidth: 170 }}
@@ -157,7 +157,7 @@ function Details({ panel }: { panel: Panel }) {
       <Stack direction="row" sx={{ flexWrap: "wrap", gap: 1.5 }}>
         <TextField
           select
-          label="Hangs in"
+          label="In which room"
           value={draft.place?.room ?? 0}
           onChange={(e) => set({ place: Number(e.target.value) === 0 ? null : { room: Number(e.target.value) } })}
           sx={{ minWidth: 170 }}
@@ -171,7 +171,7 @@ function Details({ panel }: { panel: Panel }) {
         </TextField>
         {draft.place != null && (
           <TextField
-            label="At"
+            label="Where in it"
             value={place}
             placeholder={"north 3'"}
             helperText={fault("text") ?? fault("panel.place") ?? "a new place: north 3'6\""}

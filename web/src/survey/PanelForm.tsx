@@ -1,4 +1,4 @@
-import { Button, MenuItem, Stack, TextField } from "@mui/material";
+import { Button, Checkbox, FormControlLabel, MenuItem, Stack, TextField } from "@mui/material";
 import { type FormEvent, useState } from "react";
 import { type Breaker, type Panel, Problem } from "../api/client";
 import { NumberField } from "../parts/NumberField";
@@ -23,22 +23,25 @@ export function PanelForm({ withHouseName = false, feeders, action, busy, error,
   const [name, setName] = useState(feeders === undefined ? "Main" : "");
   const [supply, setSupply] = useState<Panel["supply"]>("split-phase");
   const [bus, setBus] = useState<number | null>(200);
-  const [main, setMain] = useState<number | null>(feeders === undefined ? 200 : null);
+  const [main, setMain] = useState<number | null>(null);
+  const [lugs, setLugs] = useState(feeders !== undefined);
   const [spaces, setSpaces] = useState<number | null>(20);
   const [numbering, setNumbering] = useState<Panel["numbering"]>("odd-even");
   const [fedBy, setFedBy] = useState<number | "none" | "">("");
   const fault = (field: string) => (error instanceof Problem && error.field === field ? error.message : undefined);
+  const countable = spaces === null || (Number.isInteger(spaces) && spaces > 0);
   const ready =
     bus !== null &&
     spaces !== null &&
-    Number.isInteger(spaces) &&
+    countable &&
+    (lugs || main !== null) &&
     name.trim() !== "" &&
     (feeders === undefined || fedBy !== "");
   const submit = (event: FormEvent) => {
     event.preventDefault();
     if (bus !== null && spaces !== null) {
       const fed_by = typeof fedBy === "number" ? fedBy : null;
-      onDone({ name: name.trim(), supply, bus, main, spaces, numbering, fed_by }, houseName.trim());
+      onDone({ name: name.trim(), supply, bus, main: lugs ? null : main, spaces, numbering, fed_by }, houseName.trim());
     }
   };
   return (
@@ -90,22 +93,21 @@ export function PanelForm({ withHouseName = false, feeders, action, busy, error,
       </TextField>
       <Stack direction="row" spacing={2}>
         <NumberField label="Bus" unit="A" value={bus} onChange={setBus} error={fault("panel.bus")} />
-        <NumberField
-          label="Main breaker"
-          unit="A"
-          value={main}
-          onChange={setMain}
-          optional
-          error={fault("panel.main")}
-        />
+        {!lugs && (
+          <NumberField label="Main breaker" unit="A" value={main} onChange={setMain} error={fault("panel.main")} />
+        )}
         <NumberField
           label="Spaces"
           unit="full size"
           value={spaces}
           onChange={setSpaces}
-          error={fault("panel.spaces")}
+          error={fault("panel.spaces") ?? (countable ? undefined : "Count its spaces: a whole number, like 20")}
         />
       </Stack>
+      <FormControlLabel
+        control={<Checkbox checked={lugs} onChange={(_, none) => setLugs(none)} />}
+        label="It has no main breaker of its own"
+      />
       <TextField
         select
         label="Numbers engraved beside the spaces"

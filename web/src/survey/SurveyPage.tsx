@@ -1,7 +1,10 @@
-import { Button, Dialog, DialogContent, DialogTitle, Stack } from "@mui/material";
+import { Button, Dialog, DialogContent, DialogTitle, Stack, Typography } from "@mui/material";
 import { useState } from "react";
 import { newId, useCommit } from "../api/edits";
 import { useHouseView, useShownFace } from "../app/house";
+import { useStance } from "../app/stance";
+import { FaceBelow } from "../parts/FaceBelow";
+import { PanelChoice } from "../parts/PanelChoice";
 import { EveryPanel } from "./EveryPanel";
 import { PanelDetails } from "./PanelDetails";
 import { PanelForm } from "./PanelForm";
@@ -10,13 +13,21 @@ import { SpaceFields } from "./SpaceFields";
 
 /** What is there: the panel's spaces, then rooms and their points. */
 export function SurveyPage() {
-  const { house } = useHouseView();
+  const { house, chosen } = useHouseView();
+  const { stance } = useStance();
   const face = useShownFace();
   const panel = house.panels.find((p) => p.id === face?.panel);
   return (
     <Stack spacing={4}>
-      {face !== undefined && <SpaceFields key={face.panel} face={face} />}
-      {panel !== undefined && <PanelDetails key={panel.id} panel={panel} />}
+      {stance !== "desk" && face !== undefined && (
+        <Stack spacing={1}>
+          <PanelChoice />
+          <Typography>Tap a space to say what stands there.</Typography>
+          <FaceBelow selected={chosen.breaker} entering />
+        </Stack>
+      )}
+      {face !== undefined && <SpaceFields key={`spaces ${face.panel}`} face={face} />}
+      {panel !== undefined && <PanelDetails key={`details ${panel.id}`} panel={panel} />}
       <Stack spacing={1.5} id="panels">
         {house.panels.length > 0 && <EveryPanel />}
         <AddPanel />

@@ -20,15 +20,18 @@ export function AskCard({ ask, point, tracing, big }: { ask: Ask; point: Point; 
     >
       <Typography variant="h2" gutterBottom>
         {again
-          ? `Look once more at ${point.tag}`
+          ? "Look once more"
           : ask.check === "device"
-            ? `Press reset on the device of ${point.tag}`
-            : `Try the switch of ${point.tag}`}
+            ? "Press RESET on its ground-fault device"
+            : "Try its wall switch"}
       </Typography>
       <Typography gutterBottom>
-        {roomName(house, point)}, {pointName(point)}.{" "}
+        <strong>
+          {roomName(house, point)}, {pointName(point)}
+        </strong>{" "}
+        (<span className="mono">{point.tag}</span>).{" "}
         {again
-          ? "That answer does not fit what is known so far; another way of looking is best."
+          ? "That was not expected. Look once more, another way if you can: a lamp, a tester, the thing itself."
           : `It may be dark for another reason than its breaker. Find its ${thing}, move it, and look.`}
       </Typography>
       <Stack direction={big ? "column" : "row"} spacing={1.5} sx={{ my: 2 }}>

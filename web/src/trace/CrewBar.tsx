@@ -36,7 +36,7 @@ export function atHand(crew: Crew): string {
     crew.people === 1 ? "Alone" : "Two people",
     count(crew.testers, "tester"),
     ...others,
-    `${paceWord[crew.pace ?? "even"].split(":")[0]} on outages`,
+    (paceWord[crew.pace ?? "even"].split(": ")[1] ?? "").trim(),
     ...(kept === 0 ? [] : [`${kept} must stay on`]),
   ].join(", ");
 }

@@ -22,13 +22,8 @@ export function DoubtList() {
       {doubts.data.map((doubt) => (
         <Paper key={doubt.point} variant="outlined" sx={{ p: 1.5, mb: 1.5 }}>
           <Typography>
-            <Button
-              size="small"
-              className="mono"
-              sx={{ minWidth: 48 }}
-              onClick={() => choose({ ...chosen, point: doubt.point })}
-            >
-              {doubt.tag}
+            <Button size="small" onClick={() => choose({ ...chosen, point: doubt.point })}>
+              {doubt.name} ({doubt.tag})
             </Button>{" "}
             Cheapest check: {doubt.said}.
           </Typography>

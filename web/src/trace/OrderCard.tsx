@@ -1,6 +1,6 @@
 import { Alert, Box, Button, Paper, Stack, Typography } from "@mui/material";
 import type { Advice, BreakerRef } from "../api/client";
-import { useHouseView, useMap } from "../app/house";
+import { useHouseView } from "../app/house";
 import type { Order } from "../parts/PanelFace";
 import { SearchCard } from "./SearchCard";
 import { StopButton } from "./StopButton";
@@ -28,10 +28,8 @@ interface Props {
 
 /** Handles to move: back on first, then off. */
 export function OrderCard({ advice, tracing, onMoved, big = false }: Props) {
-  const beliefs = useMap();
   const nothing = advice.switch_on.length + advice.switch_off.length === 0;
-  const dark = advice.switch_off.flatMap((b) => beliefs?.breakers.find((x) => x.breaker === b.breaker)?.feeds ?? []);
-  const certain = [...new Set(dark.filter((f) => f.p > 0.5).map((f) => f.tag))];
+  const { words } = advice;
   const points = `${advice.visit.length} ${advice.visit.length === 1 ? "point" : "points"}`;
   return (
     <Paper variant="outlined" sx={{ p: 2, borderColor: "act.main", borderWidth: 2 }}>
@@ -52,25 +50,23 @@ export function OrderCard({ advice, tracing, onMoved, big = false }: Props) {
         </Button>
         <StopButton tracing={tracing} />
       </Stack>
-      {certain.length > 0 && (
+      {words.ask_first.map((ask) => (
+        <Typography key={ask} sx={{ fontWeight: 700 }}>
+          Ask first: {ask}
+        </Typography>
+      ))}
+      {words.dark !== "" && (
         <Typography gutterBottom>
-          Goes dark as far as known: <span className="mono">{certain.join(" ")}</span>; others may. Ask first: medical
-          devices, freezers, computers, a running oven.
+          Goes dark as far as known: {words.dark}. Other things may: ask about medical devices, computers, a running
+          oven.
         </Typography>
       )}
       <Typography>
         {advice.action === "listen" ? (
-          <>
-            Then hear whether the radio in <span className="mono">{advice.visit.join(" ")}</span> plays on
-          </>
+          <>Then hear whether the radio plays on: {words.look_at}</>
         ) : (
           <>
-            Then {advice.action === "switch" ? "look at" : "go with the tool to"} {points}
-            {!big && (
-              <>
-                : <span className="mono">{advice.visit.join(" ")}</span>
-              </>
-            )}
+            Then {advice.action === "switch" ? "look at" : "go with the tool to"} {points}: {words.rooms}
           </>
         )}
         . About {minutes(advice.seconds)}.
@@ -181,7 +177,7 @@ export function DoneCard({ advice, tracing, onMoved }: Props) {
       {allOn && <Typography gutterBottom>All breakers are on. The card is under Directory.</Typography>}
       {advice.unproven.length > 0 && (
         <Alert severity="warning" sx={{ mt: 1 }}>
-          Not proven with what may be switched off: {advice.unproven.join(" ")}
+          Not proven with what may be switched off: {advice.words.unproven}
         </Alert>
       )}
     </Paper>

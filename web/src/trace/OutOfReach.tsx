@@ -1,6 +1,8 @@
 import { Alert } from "@mui/material";
+import { useLocation } from "react-router";
 import { useOutbox } from "../api/outbox";
 import { useHouseView } from "../app/house";
+import { pageAt } from "../app/routes";
 import { type Stance, useStance } from "../app/stance";
 import { timeOfDay } from "../parts/words";
 import { isMeasuring, useCrew } from "./crew";
@@ -27,14 +29,17 @@ export function OutOfReach() {
   const { id, house, presence } = useHouseView();
   const { stance } = useStance();
   const [crew] = useCrew(id, house);
+  const page = pageAt(useLocation().pathname)?.path;
+  // Elsewhere than where one traces or measures nothing goes on without a connection.
+  const at = page === "trace" || page === "measure" ? stance : "desk";
   const kept = useOutbox(id).waiting.filter((w) => w.refused === undefined).length;
   if (!presence.cut) {
     return null;
   }
   return (
-    <Alert severity={stance === "rooms" ? "info" : "warning"} role="status" className="no-print">
+    <Alert severity={at === "rooms" ? "info" : "warning"} role="status" className="no-print">
       Out of reach{presence.heard !== undefined && ` since ${timeOfDay(presence.heard)}`}.{" "}
-      {meanwhile(stance, crew.people, isMeasuring(house))} {kept > 0 && `${keptHere(kept)}; nothing is lost.`}
+      {meanwhile(at, crew.people, isMeasuring(house))} {kept > 0 && `${keptHere(kept)}; nothing is lost.`}
     </Alert>
   );
 }

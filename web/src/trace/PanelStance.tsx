@@ -1,8 +1,9 @@
-import { Alert, Box, Button, MenuItem, Stack, TextField, Typography } from "@mui/material";
+import { Alert, Box, Button, Stack, Typography } from "@mui/material";
 import { useEffect } from "react";
-import { useHouseView, useMap } from "../app/house";
+import { useHouseView, useMap, useShownFace } from "../app/house";
 import { FaceBelow } from "../parts/FaceBelow";
-import { named, timeOfDay } from "../parts/words";
+import { PanelChoice } from "../parts/PanelChoice";
+import { named, pointName, roomName, timeOfDay } from "../parts/words";
 import { Now } from "./Now";
 import { Handles, orders } from "./OrderCard";
 import { RunCard } from "./RunCard";
@@ -11,8 +12,9 @@ import { useAwake, useTold, useVoice } from "./voice";
 
 /** At the panel: which handles to move now, large, with the panel's face below. */
 export function PanelStance() {
-  const { house, panel, setPanel, chosen, choose, presence } = useHouseView();
+  const { house, setPanel, chosen, choose, presence } = useHouseView();
   const beliefs = useMap();
+  const face = useShownFace();
   const tracing = useTracing();
   const { phase } = tracing;
   const [voice] = useVoice();
@@ -35,6 +37,7 @@ export function PanelStance() {
     }
   }, [panelToMove, setPanel]);
   const belief = beliefs?.breakers.find((b) => b.breaker === chosen.breaker);
+  const shown = face?.breakers.find((b) => b.breaker === chosen.breaker);
   const off = house.breakers.filter((b) => b.handle === "off").map((b) => named(house, b));
   return (
     <Stack component="main" spacing={2} sx={{ p: 1.5, maxWidth: 620, mx: "auto" }}>
@@ -51,7 +54,8 @@ export function PanelStance() {
           </Typography>
           {walking && (
             <Typography gutterBottom>
-              Somebody looks at <span className="mono">{phase.point.tag}</span>
+              Somebody looks at {roomName(house, phase.point)}, {pointName(phase.point)} (
+              <span className="mono">{phase.point.tag}</span>)
               {phase.name === "look" && `, point ${phase.nth} of ${phase.of}`}.
             </Typography>
           )}
@@ -66,33 +70,11 @@ export function PanelStance() {
         <Now tracing={tracing} big />
       )}
       <RunCard tracing={tracing} small />
-      {house.panels.length > 1 && (
-        <TextField
-          select
-          label="Panel"
-          value={panel ?? ""}
-          onChange={(e) => setPanel(Number(e.target.value))}
-          slotProps={{ htmlInput: { sx: { minHeight: 48 } } }}
-        >
-          {house.panels.map((p) => (
-            <MenuItem key={p.id} value={p.id} sx={{ minHeight: 48 }}>
-              {p.name}
-            </MenuItem>
-          ))}
-        </TextField>
-      )}
+      <PanelChoice />
       {belief !== undefined && (
         <Typography role="status" component="div">
-          <strong>{belief.at}</strong> feeds{" "}
-          {belief.feeds
-            .filter((f) => f.proven)
-            .map((f) => f.tag)
-            .join(" ") || "nothing proven"}
-          {belief.feeds.some((f) => !f.proven) &&
-            `; maybe ${belief.feeds
-              .filter((f) => !f.proven)
-              .map((f) => f.tag)
-              .join(" ")}`}
+          <strong>{belief.at}</strong> feeds {shown?.surely || "nothing that is proven"}
+          {shown?.probably ? `; perhaps ${shown.probably}` : ""}
           {belief.others > 0 && `; ${belief.others} more not ruled out`}{" "}
           <Button variant="outlined" onClick={() => choose({ ...chosen, sheet: belief.breaker })}>
             It tripped, or more …

@@ -1,5 +1,4 @@
 import { Alert, Button, Dialog, DialogActions, DialogContent, DialogTitle, Stack, Typography } from "@mui/material";
-import type { Report } from "../api/client";
 import { useReport } from "../api/reads";
 import { useHouseView } from "../app/house";
 import { breakerName, count } from "../parts/words";
@@ -33,11 +32,13 @@ export function ReportDialog({ run, tracing, onClose }: Props) {
                 Not on: {told.not_on.map((b) => breakerName(house, b)).join(", ")}. Switch them on before you go.
               </Alert>
             )}
-            <Section title="Faults to mend">{told.faults.map((f) => `${f.tag}: ${f.said}`)}</Section>
+            <Section title="Faults to mend">{told.faults.map((f) => `${f.name} (${f.tag}): ${f.said}`)}</Section>
             <Section title="The old label was wrong">
-              {told.surprises.map((s) => `${s.tag} hangs on ${breakerName(house, s.at)}, labelled “${s.label}”`)}
+              {told.surprises.map(
+                (s) => `${s.name} (${s.tag}) hangs on ${breakerName(house, s.at)}, labelled “${s.label}”`,
+              )}
             </Section>
-            <Section title="Still open">{byNeed(told).map(([need, tags]) => `${need}: ${tags.join(" ")}`)}</Section>
+            <Section title="Still open">{told.still_open}</Section>
             <Section title="Feeds nothing: searched, nothing else was dead">
               {told.feeds_nothing.map((b) => breakerName(house, b))}
             </Section>
@@ -70,15 +71,6 @@ export function ReportDialog({ run, tracing, onClose }: Props) {
       </DialogActions>
     </Dialog>
   );
-}
-
-/** Points still open, those that lack the same together. */
-function byNeed(report: Report): [string, string[]][] {
-  const groups = new Map<string, string[]>();
-  for (const open of report.open) {
-    groups.set(open.said, [...(groups.get(open.said) ?? []), open.tag]);
-  }
-  return [...groups];
 }
 
 function Section({ title, children }: { title: string; children: string[] }) {

@@ -1,6 +1,5 @@
 import { Box, Typography, useMediaQuery, useTheme } from "@mui/material";
 import type { Face, Schemas } from "../api/client";
-import { useMap } from "../app/house";
 import { bodyEdge, PanelFace } from "../parts/PanelFace";
 import { useSize } from "../parts/size";
 
@@ -11,7 +10,6 @@ const GAP = 56;
 /** The panel before and after, side by side; what moves is marked in both, with a line between. */
 export function BeforeAfter({ faces }: { faces: Schemas["BeforeAfter"] }) {
   const { palette, breakpoints } = useTheme();
-  const beliefs = useMap();
   const wide = useMediaQuery(breakpoints.up("md"));
   const [box, size] = useSize<HTMLDivElement>();
   const { before, after } = faces;
@@ -23,7 +21,7 @@ export function BeforeAfter({ faces }: { faces: Schemas["BeforeAfter"] }) {
   const leaves = new Set([...moved, ...(after == null ? [] : [...stood].filter((b) => !stands.has(b)))]);
   const comes = new Set([...moved, ...[...stands].filter((b) => !stood.has(b))]);
   const draw = (face: Face, marked: Set<number>) => (
-    <PanelFace face={face} beliefs={beliefs} row={row} width={width} selected={undefined} marked={marked} />
+    <PanelFace face={face} row={row} width={width} selected={undefined} marked={marked} />
   );
   return (
     <Box ref={box}>

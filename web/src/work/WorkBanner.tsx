@@ -7,7 +7,8 @@ export function WorkBanner() {
   const { id, house } = useHouseView();
   const here = useLocation().pathname;
   const open = house.work_now.filter((job) => !here.endsWith(`/job/${job.id}`));
-  if (here.endsWith("/work")) {
+  // These tell of it themselves.
+  if (here.endsWith("/work") || here.endsWith("/today")) {
     return null;
   }
   return open.map((job) => (

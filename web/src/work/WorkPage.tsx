@@ -1,10 +1,11 @@
-import { Alert, Link as Anchor, Box, Button, Paper, Stack, Typography } from "@mui/material";
+import { Link as Anchor, Box, Stack, Typography } from "@mui/material";
 import { Link } from "react-router";
-import type { Schemas } from "../api/client";
 import { useJobs } from "../api/reads";
 import { useHouseView } from "../app/house";
+import { Door } from "../parts/Door";
 import { ProblemNote } from "../parts/ProblemNote";
 import { kinds } from "./kinds";
+import { OpenJob } from "./OpenJob";
 
 /** Everything that is done at the panel: the everyday answers on top, work under way, then jobs by what people want. */
 export function WorkPage() {
@@ -20,7 +21,8 @@ export function WorkPage() {
       </Typography>
       <Stack direction="row" sx={{ flexWrap: "wrap", gap: 1.5 }}>
         <Door to="../off" title="What must I switch off?" under="to work on something, safely" />
-        <Door to="../dead" title="Something is dead" under="or it tripped: find out why, reset it" />
+        <Door to="../dead" title="Something is dead" under="find out why, with the cheapest look first" />
+        <Door to="../tripped" title="It tripped" under="reset it, step by step" />
       </Stack>
       <ProblemNote error={jobs.error} />
       {open.length > 0 && (
@@ -82,55 +84,5 @@ export function WorkPage() {
         </Box>
       )}
     </Stack>
-  );
-}
-
-function Door({ to, title, under }: { to: string; title: string; under: string }) {
-  return (
-    <Button
-      component={Link}
-      to={to}
-      variant="outlined"
-      sx={{
-        flex: "1 1 260px",
-        minHeight: 76,
-        flexDirection: "column",
-        alignItems: "flex-start",
-        textAlign: "left",
-        px: 2,
-      }}
-    >
-      <Box component="span" sx={{ fontSize: "1.15rem" }}>
-        {title}
-      </Box>
-      <Box component="span" sx={{ fontWeight: 400 }}>
-        {under}
-      </Box>
-    </Button>
-  );
-}
-
-function OpenJob({ job }: { job: Schemas["JobNow"] }) {
-  return (
-    <Paper variant="outlined" sx={{ p: 1.5, borderWidth: 2, borderColor: "act.main" }}>
-      <Stack direction="row" sx={{ gap: 2, alignItems: "center", flexWrap: "wrap" }}>
-        <Box sx={{ flexGrow: 1, minWidth: 220 }}>
-          <Typography sx={{ fontWeight: 700 }}>{job.title}</Typography>
-          <Typography>
-            {job.stopped == null ? "" : `Stopped${job.stopped.why ? `: ${job.stopped.why}` : ""}. `}
-            Step {(job.next ?? job.steps) + 1} of {job.steps}: {job.doing}
-          </Typography>
-          {job.off.map((off) => (
-            <Typography key={off} sx={{ fontWeight: 650 }}>
-              {off}
-            </Typography>
-          ))}
-          {job.conflict != null && <Alert severity="warning">{job.conflict} since it was planned.</Alert>}
-        </Box>
-        <Button component={Link} to={`../job/${job.id}`} variant="contained" color="act" sx={{ minHeight: 48 }}>
-          Go on
-        </Button>
-      </Stack>
-    </Paper>
   );
 }

@@ -15,6 +15,7 @@ use crate::edit::Subject;
 use crate::house::{Breaker, House, Panel, Point, Room};
 use crate::trace::{Beliefs, BreakerRef, Fed, Status};
 use crate::words::labels::words;
+use crate::words::things::{in_words, sure_and_perhaps};
 
 /// A thing that was found.
 #[derive(Debug, Clone, PartialEq, Serialize, ToSchema)]
@@ -29,6 +30,8 @@ pub struct Hit {
     pub fed_by: Option<Feeder>,
     /// Tags of what goes dark together with it; a question mark where that is only likely.
     pub also_dark: Vec<String>,
+    /// The same in words, by room.
+    pub dark: String,
 }
 
 /// What feeds a point.
@@ -151,12 +154,14 @@ fn point(house: &House, beliefs: &Beliefs, asked: &Asked, p: &Point) -> Option<H
     let fed_by = feeder(house, beliefs, p);
     let breaker = fed_by.as_ref().filter(|f| f.status != Status::Unknown).map(|f| f.at.breaker);
     let mates = beliefs.breakers.iter().find(|b| Some(b.at.breaker) == breaker);
-    let also = mates.into_iter().flat_map(|b| &b.feeds).filter(|f| f.point != p.id && (f.proven || f.likely));
+    let also: Vec<&Fed> =
+        mates.into_iter().flat_map(|b| &b.feeds).filter(|f| f.point != p.id && (f.proven || f.likely)).collect();
     Some(Hit {
         subject: Subject::Point(p.id),
         title: format!("{} {room}, {name}", p.tag),
         score,
-        also_dark: also.map(tag).collect(),
+        dark: dark(house, &also),
+        also_dark: also.into_iter().map(tag).collect(),
         fed_by,
     })
 }
@@ -200,15 +205,24 @@ fn breaker(house: &House, beliefs: &Beliefs, asked: &Asked, b: &Breaker) -> Opti
     let full = format!("{} {at}", panel.name);
     let score = asked.score(&[&at, &full], &texts)?;
     let feeds = beliefs.breakers.iter().find(|x| x.at.breaker == b.id);
-    let feeds = feeds.into_iter().flat_map(|x| &x.feeds).filter(|f| f.proven || f.likely);
+    let feeds: Vec<&Fed> = feeds.into_iter().flat_map(|x| &x.feeds).filter(|f| f.proven || f.likely).collect();
     let label = if b.label.is_empty() { String::new() } else { format!(" \"{}\"", b.label) };
     Some(Hit {
         subject: Subject::Breaker(b.id),
         title: format!("{} {at}, {}{label}", panel.name, b.amps),
         score,
         fed_by: None,
-        also_dark: feeds.map(tag).collect(),
+        dark: dark(house, &feeds),
+        also_dark: feeds.into_iter().map(tag).collect(),
     })
+}
+
+/// What goes dark in words, a question mark after what is not proven.
+fn dark(house: &House, fed: &[&Fed]) -> String {
+    let of = |proven: bool| -> Vec<&Point> {
+        fed.iter().filter(|f| f.proven == proven).filter_map(|f| house.points.get(f.point)).collect()
+    };
+    sure_and_perhaps(house, &of(true), &of(false))
 }
 
 /// A tag, with a question mark where it is not proven.
@@ -219,13 +233,14 @@ fn tag(fed: &Fed) -> String {
 fn room(house: &House, asked: &Asked, r: &Room) -> Option<Hit> {
     let score =
         asked.score(&[&r.name], &[Text { text: &r.name, weight: 1.0 }, Text { text: &r.floor, weight: 0.5 }])?;
-    let points = house.points_in_order().into_iter().filter(|p| p.room == r.id).map(|p| p.tag.clone());
+    let points: Vec<&Point> = house.points_in_order().into_iter().filter(|p| p.room == r.id).collect();
     Some(Hit {
         subject: Subject::Room(r.id),
         title: format!("{}, floor {}", r.name, r.floor),
         score: score * 0.95,
         fed_by: None,
-        also_dark: points.collect(),
+        dark: in_words(house, &points),
+        also_dark: points.iter().map(|p| p.tag.clone()).collect(),
     })
 }
 
@@ -237,7 +252,14 @@ fn panel(asked: &Asked, p: &Panel) -> Option<Hit> {
     ];
     let score = asked.score(&[&p.name], &texts)?;
     let title = format!("Panel {}", p.name);
-    Some(Hit { subject: Subject::Panel(p.id), title, score: score * 0.95, fed_by: None, also_dark: Vec::new() })
+    Some(Hit {
+        subject: Subject::Panel(p.id),
+        title,
+        score: score * 0.95,
+        fed_by: None,
+        also_dark: Vec::new(),
+        dark: String::new(),
+    })
 }
 
 #[cfg(test)]

@@ -5,4 +5,5 @@ pub mod find;
 pub mod reset;
 pub mod service;
 pub mod shutdown;
+pub mod today;
 pub mod upkeep;

@@ -15,6 +15,7 @@ use crate::house::{Breaker, BreakerId, Device, Event, Handle, House, LogEntry, O
 use crate::load::Loaded;
 use crate::load::circuits;
 use crate::trace::Beliefs;
+use crate::words::things::in_words;
 
 /// Where a reset stands.
 #[derive(Debug, Clone, PartialEq, Serialize, ToSchema)]
@@ -29,6 +30,8 @@ pub struct ResetGuide {
     pub step: ResetStep,
     /// What may hang on it, with its current.
     pub loads: Vec<ResetLoad>,
+    /// All that in words, by room.
+    pub everything: String,
     /// What was running when it last tripped.
     pub running: BTreeSet<PointId>,
     /// The current of that together, where known at all.
@@ -126,6 +129,7 @@ pub fn guide(
         running_amps: Amps(running.iter().map(amps).sum()),
         cause: last_trip.map(|_| cause(house, loaded, breaker, &running)),
         together: together(loaded, breaker.amps, on),
+        everything: in_words(house, &loads.iter().filter_map(|l| house.points.get(l.point)).collect::<Vec<_>>()),
         loads,
         running,
         trips,

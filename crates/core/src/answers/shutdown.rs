@@ -12,12 +12,13 @@ use serde::{Deserialize, Serialize};
 use utoipa::ToSchema;
 
 use crate::answers::service::expected;
+use crate::base::Invalid;
 use crate::base::position::{Position, Supply};
 use crate::base::units::{Amps, Volts};
-use crate::base::{Invalid, said};
-use crate::house::{Breaker, BreakerId, House, Panel, PanelId, Point, PointId, PointKind};
+use crate::house::{Breaker, BreakerId, House, Panel, PanelId, Point, PointId};
 use crate::trace::{Beliefs, BreakerRef, Fed, Status, Suspects, Tracker};
-use crate::words::labels::words as words_of;
+use crate::words::mind::{Mind, mind};
+use crate::words::things::in_words;
 
 pub use words::Caution;
 
@@ -66,8 +67,12 @@ pub struct Shutdown {
     pub main_off: Option<MainOff>,
     /// With several main panels: what is off beside it. One of them off leaves the others live.
     pub other_mains: Vec<MainOff>,
-    /// What else goes dark.
+    /// What else goes dark,
     pub also_dark: Vec<AlsoDark>,
+    /// and, of what need not be asked about first, what surely does, in words,
+    pub dark: String,
+    /// and what may.
+    pub may_go_dark: String,
     /// What is measured at each point, between two tests of the meter on a known live source.
     pub tests: Vec<DeadTest>,
     /// What stays live.
@@ -94,6 +99,10 @@ pub struct OnCircuit {
     pub at: BreakerRef,
     /// Points proven or believed to hang on it, how sure, and whether that is proven.
     pub feeds: Vec<Fed>,
+    /// The proven ones in words,
+    pub surely: String,
+    /// and the others.
+    pub perhaps: String,
     /// Tags of further points that readings do not rule out.
     pub may_feed: Vec<String>,
 }
@@ -225,39 +234,6 @@ pub struct AlsoDark {
     /// Ask before it loses power.
     pub mind: Option<Mind>,
 }
-
-/// Why a thing should not lose power unannounced (handbook 2.2, common practice).
-#[derive(Debug, Clone, Copy, PartialEq, Eq, PartialOrd, Ord, Serialize, ToSchema)]
-#[serde(rename_all = "kebab-case")]
-pub enum Mind {
-    /// Somebody may depend on it.
-    Medical,
-    /// Nobody is warned while it is off.
-    Alarm,
-    /// Water may rise.
-    Pump,
-    /// Food spoils after some hours.
-    Cold,
-    /// Animals depend on it.
-    Aquarium,
-    /// Work may be lost.
-    Computer,
-    /// The house cools down.
-    Heat,
-    /// Something may be cooking.
-    Cooking,
-}
-
-said!(Mind {
-    Medical => "somebody may depend on it",
-    Alarm => "nobody is warned meanwhile",
-    Pump => "water may rise",
-    Cold => "short is fine, food spoils after hours",
-    Aquarium => "animals depend on it",
-    Computer => "save the work first",
-    Heat => "the house cools down",
-    Cooking => "something may be cooking",
-});
 
 /// What is measured at a point.
 #[derive(Debug, Clone, PartialEq, Serialize, ToSchema)]
@@ -478,10 +454,13 @@ impl<'a> Work<'a> {
         let terminal = breaker.and_then(|b| self.house.breakers.get(b)).map(|b| self.terminal_test(b));
         let main_off = mains.next();
         let other_mains: Vec<MainOff> = mains.collect();
+        let also_dark = self.also_dark(points, &switch_off, main_off.is_some());
         let mut answer = Shutdown {
             cautions: Vec::new(),
             may_stay_live: tags(&stays),
-            also_dark: self.also_dark(points, &switch_off, main_off.is_some()),
+            dark: self.in_words(&also_dark, |d| d.proven && d.mind.is_none()),
+            may_go_dark: self.in_words(&also_dark, |d| !d.proven && d.mind.is_none()),
+            also_dark,
             tests: terminal.into_iter().chain(at_hand.iter().map(|p| self.dead_test(p))).collect(),
             stays_live: words::staying(self.stays_live(&switch_off, main_off.iter().chain(&other_mains), other_panels)),
             in_the_box: mates.iter().map(mate).collect(),
@@ -505,7 +484,11 @@ impl<'a> Work<'a> {
             suspects.is_some_and(|s| s.names(breaker)) && !feeds.iter().any(|f| f.point == p.id)
         };
         let may_feed = self.house.points_in_order().into_iter().filter(not_ruled_out).map(|p| p.tag.clone()).collect();
-        OnCircuit { at: self.name(breaker), may_feed, feeds }
+        let told = |proven: bool| {
+            let of = feeds.iter().filter(|f| f.proven == proven).filter_map(|f| self.house.points.get(f.point));
+            in_words(self.house, &of.collect::<Vec<_>>())
+        };
+        OnCircuit { at: self.name(breaker), may_feed, surely: told(true), perhaps: told(false), feeds }
     }
 
     /// Places of which nobody said what stands there, panel by panel.
@@ -542,6 +525,12 @@ impl<'a> Work<'a> {
             mind: mind(p),
         })
         .collect()
+    }
+
+    fn in_words(&self, dark: &[AlsoDark], which: impl Fn(&AlsoDark) -> bool) -> String {
+        let points: Vec<&Point> =
+            dark.iter().filter(|d| which(d)).filter_map(|d| self.house.points.get(d.point)).collect();
+        in_words(self.house, &points)
     }
 
     fn called(&self, p: &Point) -> String {
@@ -632,6 +621,7 @@ impl<'a> Work<'a> {
             live_from,
             live_to,
         };
+        let also_dark = self.also_dark(&[], &switch_off, feeder.is_none());
         Ok(Shutdown {
             cautions: Vec::new(),
             unproven: Vec::new(),
@@ -641,7 +631,9 @@ impl<'a> Work<'a> {
             circuit: None,
             in_the_box: Vec::new(),
             other_mains: Vec::new(),
-            also_dark: self.also_dark(&[], &switch_off, feeder.is_none()),
+            dark: self.in_words(&also_dark, |d| d.proven && d.mind.is_none()),
+            may_go_dark: self.in_words(&also_dark, |d| !d.proven && d.mind.is_none()),
+            also_dark,
             tests: vec![test],
             stays_live: words::staying(self.stays_live_beside(panel)),
             main_off,
@@ -672,29 +664,6 @@ fn main_of(panel: &Panel) -> MainOff {
         (None, place) => MainBy::Disconnect { place: place.to_owned() },
     };
     MainOff::new(panel.name.clone(), by)
-}
-
-/// Words that ask for care; common practice.
-const MINDED: &[(Mind, &[&str])] = &[
-    (Mind::Medical, &["medical", "oxygen", "concentrator", "cpap", "dialysis", "ventilator", "lift"]),
-    (Mind::Pump, &["sump pump", "sump", "pump", "ejector"]),
-    (Mind::Cold, &["freezer", "refrigerator"]),
-    (Mind::Aquarium, &["aquarium", "terrarium", "fish"]),
-    (Mind::Computer, &["computer", "server", "router", "modem", "desk"]),
-    (Mind::Heat, &["furnace", "boiler"]),
-    (Mind::Cooking, &["range", "cooktop", "oven"]),
-];
-
-/// Why a point should not lose power unannounced.
-pub(crate) fn mind(p: &Point) -> Option<Mind> {
-    let said = words_of(&p.name);
-    if p.kind == PointKind::Alarm || said.iter().any(|w| w.plain == "smoke alarm") {
-        return Some(Mind::Alarm);
-    }
-    let named = |list: &[&str]| said.iter().any(|w| list.contains(&w.plain.as_str()));
-    // "By the stove" is a place; only the stove itself cooks.
-    let fits = |mind: Mind| mind != Mind::Cooking || p.kind == PointKind::Appliance;
-    MINDED.iter().find(|(mind, list)| fits(*mind) && named(list)).map(|(mind, _)| *mind)
 }
 
 #[cfg(test)]

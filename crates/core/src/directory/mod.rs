@@ -1,6 +1,6 @@
 //! The card on the panel's door: what each breaker feeds, and how far that is proven.
 
-use std::collections::BTreeMap;
+mod fed;
 
 use jiff::Timestamp;
 use serde::Serialize;
@@ -10,8 +10,10 @@ use crate::base::Invalid;
 use crate::base::position::{Column, Position};
 use crate::base::units::Amps;
 use crate::edit::Draft;
-use crate::house::{Breaker, House, Observation, Panel, PanelId, PointKind, Printed, PrintedLine, Seen, Way, tag_key};
-use crate::trace::{Beliefs, Status, beliefs};
+use crate::house::{Breaker, House, Panel, PanelId, Printed, PrintedLine};
+use crate::trace::{Beliefs, beliefs};
+
+pub use fed::{Fed, Line};
 
 /// The card of one panel, entries in the order of the engraved numbers.
 #[derive(Debug, Clone, PartialEq, Serialize, ToSchema)]
@@ -49,6 +51,8 @@ pub struct CardEntry {
     pub probably: String,
     /// The label as found, where nothing is proven.
     pub found_label: String,
+    /// What surely and what probably hangs on it, from the fullest form to the shortest.
+    pub short: Vec<String>,
 }
 
 /// How far an entry can be relied on.
@@ -72,13 +76,13 @@ pub enum Standing {
 /// The card of a panel from the map.
 #[must_use]
 pub fn card(house: &House, beliefs: &Beliefs, panel: &Panel) -> Card {
+    let (fed, settled) = (Fed::new(house, beliefs), beliefs.progress.is_settled());
     let mut entries: Vec<CardEntry> =
-        house.breakers_of(panel.id).into_iter().map(|b| breaker_entry(house, beliefs, panel, b)).collect();
+        house.breakers_of(panel.id).into_iter().map(|b| breaker_entry(&fed, settled, panel, b)).collect();
     let taken =
         |space: u16| house.breakers.iter().any(|b| b.panel == panel.id && b.at.iter().any(|p| p.space == space));
     entries.extend(panel.numbers().into_iter().filter(|s| !taken(*s)).map(|s| bare_entry(panel, s)));
     entries.sort_by_key(|e| (e.column == Column::Right, e.top));
-    tell_apart(house, beliefs, panel, &mut entries);
     Card {
         house: house.about.name.clone(),
         panel: panel.name.clone(),
@@ -132,139 +136,25 @@ pub fn stale(house: &House, beliefs: &Beliefs, panel: &Panel) -> Option<Vec<Stri
 fn bare_entry(panel: &Panel, space: u16) -> CardEntry {
     let (top, height) = panel.extent(&[Position::whole(space)]);
     let standing = if panel.empty.contains(&Position::whole(space)) { Standing::Empty } else { Standing::NotEntered };
-    let (feeds, probably, found_label) = (String::new(), String::new(), String::new());
+    let (feeds, probably, found_label, short) = (String::new(), String::new(), String::new(), Vec::new());
     let column = panel.place(space).0;
-    CardEntry { at: space.to_string(), column, top, height, amps: None, standing, feeds, probably, found_label }
+    CardEntry { at: space.to_string(), column, top, height, amps: None, standing, feeds, probably, found_label, short }
 }
 
-fn breaker_entry(house: &House, beliefs: &Beliefs, panel: &Panel, breaker: &Breaker) -> CardEntry {
+fn breaker_entry(fed: &Fed<'_>, settled: bool, panel: &Panel, breaker: &Breaker) -> CardEntry {
     let (top, height) = panel.extent(&breaker.at);
-    let (proven, likely) = points_of(house, beliefs, breaker);
-    let (mut feeds, mut probably) = (describe(house, &proven), describe(house, &likely));
-    if let Some(sub) = house.panel_fed_by(breaker.id) {
-        let place = if was_seen_to_feed(house, beliefs, breaker, sub) { &mut feeds } else { &mut probably };
-        *place = [format!("Panel {}", sub.name), place.clone()].join("; ").trim_end_matches("; ").to_owned();
-    }
-    let all_settled = beliefs.progress.is_settled();
-    let standing = match (feeds.is_empty(), probably.is_empty()) {
-        (true, true) if all_settled => Standing::NothingFound,
-        (true, _) => Standing::Unproven,
-        (false, true) => Standing::Proven,
-        (false, false) => Standing::Partly,
-    };
+    let line = fed.line(breaker);
     CardEntry {
         at: breaker.at_text(),
         column: panel.place(breaker.at[0].space).0,
         top,
         height,
         amps: Some(breaker.amps),
-        standing,
-        probably,
-        found_label: if feeds.is_empty() { breaker.label.clone() } else { String::new() },
-        feeds,
-    }
-}
-
-/// Somebody saw a point of the panel dead with its feeder off.
-fn was_seen_to_feed(house: &House, beliefs: &Beliefs, feeder: &Breaker, sub: &Panel) -> bool {
-    let in_sub = |point| {
-        let belief = beliefs.points.iter().find(|b| b.point == point && b.status != Status::Unknown);
-        belief.and_then(|b| b.candidates.first()).is_some_and(|c| c.at.panel == sub.name)
-    };
-    house.evidence.iter().any(|e| match &e.observation {
-        Observation::Power { off, seen: Seen::Dead, how } => {
-            *how != Way::Word && off.contains(&feeder.id) && in_sub(e.point)
-        }
-        _ => false,
-    })
-}
-
-type Points<'a> = Vec<&'a crate::house::Point>;
-
-/// Points proven to hang on a breaker, and points that more likely than not do.
-fn points_of<'a>(house: &'a House, beliefs: &Beliefs, breaker: &Breaker) -> (Points<'a>, Points<'a>) {
-    let (mut proven, mut likely) = (Vec::new(), Vec::new());
-    for belief in &beliefs.points {
-        let on_it = belief.candidates.first().is_some_and(|c| c.at.breaker == breaker.id);
-        let one_of_two =
-            || belief.two_handles.as_ref().is_some_and(|two| two.breakers.iter().any(|b| b.breaker == breaker.id));
-        let on_it = if belief.status == Status::TwoHandles { one_of_two() } else { on_it };
-        let Some(point) = house.points.get(belief.point).filter(|_| on_it) else {
-            continue;
-        };
-        match belief.status {
-            Status::Proven => proven.push(point),
-            Status::Likely | Status::TwoHandles => likely.push(point),
-            Status::Unknown | Status::NoBreaker => {}
-        }
-    }
-    (proven, likely)
-}
-
-/// Points in words, by room: `Kitchen: range, lights; Hall: receptacles`.
-fn describe(house: &House, points: &Points<'_>) -> String {
-    let mut by_room: BTreeMap<_, Vec<_>> = BTreeMap::new();
-    for point in points {
-        by_room.entry(house.room_order(point.room)).or_default().push(*point);
-    }
-    let in_room = |((_, room), points): (&(_, crate::house::RoomId), &Points<'_>)| {
-        let room = house.rooms.get(*room).map_or("?", |r| r.name.as_str());
-        format!("{room} {}", things(points).join(", "))
-    };
-    by_room.iter().map(in_room).collect::<Vec<_>>().join("; ")
-}
-
-/// Appliances by name, all else by kind and number.
-fn things(points: &Points<'_>) -> Vec<String> {
-    let mut named = Vec::new();
-    let mut counted: BTreeMap<PointKind, u32> = BTreeMap::new();
-    for point in points {
-        match point.kind {
-            PointKind::Appliance | PointKind::Alarm | PointKind::Other if !point.name.is_empty() => {
-                named.push(point.name.clone());
-            }
-            kind => *counted.entry(kind).or_default() += 1,
-        }
-    }
-    let words = counted.into_iter().map(|(kind, n)| if n == 1 { one(kind).into() } else { many(kind).to_owned() });
-    named.extend(words);
-    named
-}
-
-fn one(kind: PointKind) -> &'static str {
-    match kind {
-        PointKind::Receptacle => "receptacle",
-        PointKind::Light => "light",
-        PointKind::Switch => "switch",
-        PointKind::Appliance => "appliance",
-        PointKind::Alarm => "alarm",
-        PointKind::Other => "outlet",
-    }
-}
-
-fn many(kind: PointKind) -> &'static str {
-    match kind {
-        PointKind::Receptacle => "receptacles",
-        PointKind::Light => "lights",
-        PointKind::Switch => "switches",
-        PointKind::Appliance => "appliances",
-        PointKind::Alarm => "alarms",
-        PointKind::Other => "outlets",
-    }
-}
-
-/// Every circuit must be told from all others (NEC 408.4(A)): entries that read the same get their tags.
-fn tell_apart(house: &House, beliefs: &Beliefs, panel: &Panel, entries: &mut [CardEntry]) {
-    let texts: Vec<String> = entries.iter().map(|e| e.feeds.clone()).collect();
-    for entry in entries.iter_mut().filter(|e| !e.feeds.is_empty()) {
-        if texts.iter().filter(|t| **t == entry.feeds).count() < 2 {
-            continue;
-        }
-        let breaker = house.breakers.iter().find(|b| b.panel == panel.id && b.at_text() == entry.at);
-        let Some(breaker) = breaker else { continue };
-        let mut tags: Vec<_> = points_of(house, beliefs, breaker).0.iter().map(|p| p.tag.clone()).collect();
-        tags.sort_by_key(|t| tag_key(t));
-        entry.feeds = format!("{} ({})", entry.feeds, tags.join(" "));
+        standing: line.standing(settled),
+        found_label: if line.feeds.is_empty() { breaker.label.clone() } else { String::new() },
+        feeds: line.feeds,
+        probably: line.probably,
+        short: line.short,
     }
 }
 
@@ -272,6 +162,7 @@ fn tell_apart(house: &House, beliefs: &Beliefs, panel: &Panel, entries: &mut [Ca
 mod tests {
     use super::*;
     use crate::fixture::Fixture;
+    use crate::house::PointKind;
     use crate::house::Seen::{Dead, Live};
     use crate::trace::beliefs;
 

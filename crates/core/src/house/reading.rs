@@ -7,6 +7,7 @@ use serde::{Deserialize, Serialize};
 use utoipa::ToSchema;
 
 use super::{BreakerId, LoadId, PanelId, PointId, ReadingId};
+use crate::base::position::Leg;
 use crate::base::said;
 
 /// Where something was measured.
@@ -70,6 +71,18 @@ pub enum Conductor {
     N,
     /// The ground.
     G,
+}
+
+impl Conductor {
+    /// The hot of a leg.
+    #[must_use]
+    pub fn of(leg: Leg) -> Self {
+        match leg {
+            Leg::A => Self::A,
+            Leg::B => Self::B,
+            Leg::C => Self::C,
+        }
+    }
 }
 
 said!(Conductor { A => "A", B => "B", C => "C", N => "N", G => "G" });

@@ -404,9 +404,10 @@ pub(super) fn steps(sheet: &mut Sheet<'_>, basis: &Basis<'_>, new: &NewCircuit, 
     sheet.work("The connector in a knockout where a breaker stands; ground to its bar, the neutral (where there is one) to its own hole.", "NEC 408.41.", None);
     sheet.work(
         format!(
-            "The new breaker in at {}, in OFF; the hot{} on it, hot and neutral tagged together.",
+            "The new breaker in at {}, in OFF; the hot{} on it{}.",
             format_poles(&new.at),
-            if new.at.len() > 1 { "s" } else { "" }
+            if new.at.len() > 1 { "s" } else { "" },
+            if new.at.len() == 1 || new.neutral == Some(true) { ", hot and neutral tagged together" } else { "" }
         ),
         "",
         None,

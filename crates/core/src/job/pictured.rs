@@ -6,6 +6,7 @@ use utoipa::ToSchema;
 use super::plan::{Basis, Plan};
 use crate::base::Invalid;
 use crate::house::{BreakerId, Goal, House, PanelId};
+use crate::trace::{self, Beliefs};
 use crate::view::face::{Face, face};
 
 /// A body that stands elsewhere after.
@@ -47,7 +48,7 @@ pub struct Pictured {
 pub fn pictured(basis: &Basis<'_>, goal: &Goal) -> Result<Pictured, Invalid> {
     let plan = super::plan(basis, goal)?;
     let after = plan.is_open().then(|| super::after(basis.house, &plan.goal)).transpose()?;
-    let faces = before_after(basis.house, after.as_ref().map(|a| &a.house), plan.panel)?;
+    let faces = before_after(basis.house, basis.beliefs, after.as_ref().map(|a| &a.house), plan.panel)?;
     Ok(Pictured { plan, faces })
 }
 
@@ -55,7 +56,12 @@ pub fn pictured(basis: &Basis<'_>, goal: &Goal) -> Result<Pictured, Invalid> {
 ///
 /// # Errors
 /// Where the house has no such panel.
-pub fn before_after(house: &House, after: Option<&House>, id: PanelId) -> Result<BeforeAfter, Invalid> {
+pub fn before_after(
+    house: &House,
+    beliefs: &Beliefs,
+    after: Option<&House>,
+    id: PanelId,
+) -> Result<BeforeAfter, Invalid> {
     let panel = house.panels.get(id).ok_or_else(|| Invalid::gone("panel", id.0))?;
     let then = after.and_then(|after| Some((after, after.panels.get(id)?)));
     let moved = house.breakers_of(id).into_iter().filter_map(|b| {
@@ -64,7 +70,7 @@ pub fn before_after(house: &House, after: Option<&House>, id: PanelId) -> Result
     });
     Ok(BeforeAfter {
         moved: moved.collect(),
-        before: face(house, panel),
-        after: then.map(|(house, panel)| face(house, panel)),
+        before: face(house, beliefs, panel),
+        after: then.map(|(house, panel)| face(house, &trace::beliefs(house), panel)),
     })
 }

@@ -85,7 +85,7 @@ impl<'a> Sheet<'a> {
     /// All that should not lose power unannounced, by name, the gravest first.
     fn dark(&self) -> String {
         let house = self.basis.house;
-        let minded = house.points_in_order().into_iter().filter_map(|p| Some((crate::answers::shutdown::mind(p)?, p)));
+        let minded = house.points_in_order().into_iter().filter_map(|p| Some((crate::words::mind::mind(p)?, p)));
         let mut minded: Vec<_> = minded.collect();
         minded.sort_by_key(|(mind, _)| *mind);
         let named = |(mind, p): &(_, &Point)| format!("{} ({})", house.called(p), crate::base::Said::said(*mind));
@@ -290,20 +290,21 @@ impl<'a> Sheet<'a> {
         let end = self.expects.at_the_end(breaker.id);
         let to_neutral = end.as_ref().and_then(|(neutral, ..)| neutral.first().copied());
         let to_ground = |nth: usize| end.as_ref().and_then(|(_, ground, _)| ground.get(nth).copied());
-        let reads = if legs > 1 {
-            vec![
-                ("-1", "one hot and ground", 120, to_ground(0)),
-                ("-2", "the other hot and ground", 120, to_ground(1)),
-                ("", "hot and hot", across(self.panel.supply), self.expects.across_the_end(breaker.id)),
-            ]
-        } else {
-            vec![("", "hot and neutral", 120, to_neutral)]
+        let legs_of: Vec<Conductor> = breaker.at.iter().map(|p| Conductor::of(self.panel.leg(*p))).collect();
+        let reads = match legs_of.as_slice() {
+            [a, b, ..] if legs > 1 => vec![
+                ("-1", "one hot and ground", Some([*a, Conductor::G]), 120, to_ground(0)),
+                ("-2", "the other hot and ground", Some([*b, Conductor::G]), 120, to_ground(1)),
+                ("", "hot and hot", None, across(self.panel.supply), self.expects.across_the_end(breaker.id)),
+            ],
+            _ => vec![("", "hot and neutral", None, 120, to_neutral)],
         };
         let place = MeasuredAt::Point { point: point.id };
         let called = self.after.called(point);
-        for (suffix, between, nominal, likely) in reads {
+        for (suffix, between, conductors, nominal, likely) in reads {
             let (from, to) = expected(nominal);
-            let hold = held(HoldKind::Live, Some(place), between, (from.0, to.0), likely.map(|v| v.0));
+            let band = (from.0, to.0);
+            let hold = Hold { conductors, ..held(HoldKind::Live, Some(place), between, band, likely.map(|v| v.0)) };
             self.put(JobStep {
                 tool: "meter".into(),
                 place: Some(place),
@@ -315,11 +316,7 @@ impl<'a> Sheet<'a> {
 
     fn volts_at_terminal(&mut self, breaker: &Breaker, legs: usize) {
         let share = f64::from(across(self.panel.supply)) / 120.0;
-        let of = |leg: Leg| match leg {
-            Leg::A => Conductor::A,
-            Leg::B => Conductor::B,
-            Leg::C => Conductor::C,
-        };
+        let of = Conductor::of;
         let legs_of: Vec<Leg> = breaker.at.iter().map(|p| self.panel.leg(*p)).collect();
         let mut read =
             |key: String, pole: Option<u8>, between: [Conductor; 2], words: String, band: (f64, f64), bars| {

@@ -8,7 +8,9 @@ use rand::{RngExt, SeedableRng};
 use super::stand_in::StandIn;
 use crate::base::position::Leg;
 use crate::base::units::Amps;
-use crate::house::{BreakerId, Conductor, House, Instrument, Job, LoadId, MeasuredAt, PanelId, Quantity, Side, Stage};
+use crate::house::{
+    BreakerId, Conductor, House, Instrument, Job, LoadId, MeasuredAt, PanelId, PointId, Quantity, Side, Stage,
+};
 use crate::job;
 use crate::load::{plate, typical};
 use crate::network::wiring::Bar;
@@ -76,7 +78,7 @@ impl StandIn {
         let (breaker, panel) = match place {
             MeasuredAt::Breaker { breaker, side: Side::Load, .. } => (Some(breaker), None),
             MeasuredAt::Breaker { breaker, .. } => (None, house.breakers.get(breaker).map(|b| b.panel)),
-            MeasuredAt::Point { point } => (self.truth.get(&point).copied().flatten(), None),
+            MeasuredAt::Point { point } => (self.feeder(house, point), None),
             MeasuredAt::Bus { panel } | MeasuredAt::Main { panel } => (None, Some(panel)),
             MeasuredAt::Feed { .. } => return false,
         };
@@ -95,11 +97,24 @@ impl StandIn {
 
     fn volts(&self, house: &House, wired: &Wired, place: MeasuredAt, between: Option<[Conductor; 2]>) -> Option<f64> {
         let MeasuredAt::Point { point } = place else { return volts(house, wired, place, between) };
-        let feeder = self.truth.get(&point).copied().flatten()?;
-        match house.points.get(point)?.volts {
-            Some(volts) if volts.is_leg_to_leg() => wired.across_the_end(feeder).map(|v| v.0),
+        let feeder = self.feeder(house, point)?;
+        let to_ground = |hot: Conductor| {
+            let breaker = house.breakers.get(feeder)?;
+            let panel = house.panels.get(breaker.panel)?;
+            let nth = breaker.at.iter().position(|p| Conductor::of(panel.leg(*p)) == hot)?;
+            wired.at_the_end(feeder)?.1.get(nth).map(|v| v.0)
+        };
+        match (between, house.points.get(point)?.volts) {
+            (Some([hot, Conductor::G]), _) => to_ground(hot),
+            (_, Some(volts)) if volts.is_leg_to_leg() => wired.across_the_end(feeder).map(|v| v.0),
             _ => wired.at_the_end(feeder)?.0.first().map(|v| v.0),
         }
+    }
+
+    /// What really feeds a point; one that a job has put in hangs where its plan says.
+    fn feeder(&self, house: &House, point: PointId) -> Option<BreakerId> {
+        let new = house.jobs.iter().filter_map(|job| job.goal.new_circuit()).find(|new| new.point.id == point);
+        self.truth.get(&point).copied().flatten().or(new.map(|new| new.breaker))
     }
 
     fn watts(&self, house: &House, place: MeasuredAt, on: &BTreeSet<LoadId>) -> f64 {

@@ -17,8 +17,10 @@ use crate::trace::words;
 pub struct Doubt {
     /// The point.
     pub point: PointId,
-    /// Its tag.
+    /// Its tag,
     pub tag: String,
+    /// and what it is called.
+    pub name: String,
     /// The cheapest check that would settle it,
     pub check: QuickCheck,
     /// and that in words.
@@ -129,6 +131,7 @@ fn doubt(tracker: &Tracker<'_>, p: usize) -> Option<Doubt> {
     Some(Doubt {
         point: point.id,
         tag: point.tag.clone(),
+        name: tracker.model.house.points.get(point.id).map_or_else(String::new, |p| tracker.model.house.called(p)),
         check,
         said: words::check(tracker.model.house, check, with.as_ref()),
         with,

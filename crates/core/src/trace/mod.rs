@@ -18,6 +18,7 @@ mod kinship;
 mod likelihood;
 mod method;
 mod model;
+mod order;
 mod pairs;
 mod planner;
 mod prior;
@@ -36,6 +37,7 @@ pub use beliefs::{
 };
 pub use doubt::{Doubt, Odd, Story, StoryKind, doubts};
 pub use explain::Because;
+pub use order::{Order, OrderWords};
 pub use prior::{Hint, HintKind};
 pub use proof::{Missing, Status};
 pub use report::{FaultFound, Open, Report, Surprise, faults, report};

@@ -6,10 +6,11 @@ use utoipa::ToSchema;
 
 use crate::base::Said;
 use crate::base::units::Seconds;
-use crate::house::{Evidence, Fault, House, Observation, PointId, Run};
+use crate::house::{Evidence, Fault, House, Observation, Point, PointId, Run};
 use crate::trace::beliefs::{Beliefs, BreakerBelief, BreakerRef};
 use crate::trace::explain::Because;
 use crate::trace::proof::{Missing, Status};
+use crate::words::things::in_words;
 
 /// A run summed up.
 #[derive(Debug, Clone, PartialEq, Serialize, ToSchema)]
@@ -26,8 +27,10 @@ pub struct Report {
     pub points: usize,
     /// Breakers that are not on.
     pub not_on: Vec<BreakerRef>,
-    /// Points still open, and what they lack.
+    /// Points still open, and what they lack,
     pub open: Vec<Open>,
+    /// and that in words, those that lack the same together: `Kitchen range, lights: needs …`.
+    pub still_open: Vec<String>,
     /// Where the old label was wrong.
     pub surprises: Vec<Surprise>,
     /// Faults met on the way, oldest first; from all runs.
@@ -60,8 +63,10 @@ pub struct Open {
 pub struct Surprise {
     /// The point.
     pub point: PointId,
-    /// Its tag.
+    /// Its tag,
     pub tag: String,
+    /// and what it is called.
+    pub name: String,
     /// What feeds it.
     pub at: BreakerRef,
     /// What the breaker's label says.
@@ -73,8 +78,10 @@ pub struct Surprise {
 pub struct FaultFound {
     /// At this point.
     pub point: PointId,
-    /// Its tag.
+    /// Its tag,
     pub tag: String,
+    /// and what it is called.
+    pub name: String,
     /// Which,
     pub fault: Fault,
     /// and that in words.
@@ -99,6 +106,7 @@ pub fn report(house: &House, beliefs: &Beliefs, run: &Run) -> Report {
         let of = |b: &&BreakerBelief| b.complete == complete && !b.feeds.iter().any(|f| f.likely);
         beliefs.breakers.iter().filter(of).map(|b| b.at.clone()).collect()
     };
+    let open = open(beliefs);
     Report {
         run: run.clone(),
         observations: times.len(),
@@ -106,7 +114,8 @@ pub fn report(house: &House, beliefs: &Beliefs, run: &Run) -> Report {
         proven: beliefs.progress.proven,
         points: beliefs.progress.points,
         not_on: beliefs.breakers.iter().map(|b| &b.at).filter(|b| not_on(b)).cloned().collect(),
-        open: open(beliefs),
+        still_open: still_open(house, &open),
+        open,
         surprises: surprises(house, beliefs),
         faults: faults(house),
         feeds_nothing: nothing(true),
@@ -138,12 +147,29 @@ fn open(beliefs: &Beliefs) -> Vec<Open> {
         .collect()
 }
 
+/// Points that lack the same in words, in the order of the list.
+fn still_open(house: &House, open: &[Open]) -> Vec<String> {
+    let mut lacking: Vec<(&str, Vec<&Point>)> = Vec::new();
+    for one in open {
+        let Some(point) = house.points.get(one.point) else { continue };
+        match lacking.iter_mut().find(|(said, _)| *said == one.said) {
+            Some((_, points)) => points.push(point),
+            None => lacking.push((&one.said, vec![point])),
+        }
+    }
+    lacking.iter().map(|(said, points)| format!("{said}: {}", in_words(house, points))).collect()
+}
+
+fn called(house: &House, point: PointId) -> String {
+    house.points.get(point).map_or_else(String::new, |p| house.called(p))
+}
+
 fn surprises(house: &House, beliefs: &Beliefs) -> Vec<Surprise> {
     let of = |b: &crate::trace::PointBelief| {
         let at = b.candidates.first()?.at.clone();
         let label = house.breakers.get(at.breaker)?.label.clone();
         let wrong = b.proven && b.why.contains(&Because::LabelDisagrees) && !label.is_empty();
-        wrong.then(|| Surprise { point: b.point, tag: b.tag.clone(), at, label })
+        wrong.then(|| Surprise { point: b.point, tag: b.tag.clone(), name: called(house, b.point), at, label })
     };
     beliefs.points.iter().filter_map(of).collect()
 }
@@ -158,7 +184,14 @@ pub fn faults(house: &House) -> Vec<FaultFound> {
         let Observation::Fault { fault } = &e.observation else { continue };
         let tag = house.points.get(e.point).map_or_else(String::new, |p| p.tag.clone());
         if !found.iter().any(|f| f.point == e.point && f.fault == *fault) {
-            found.push(FaultFound { point: e.point, tag, fault: *fault, said: fault.said(), time: e.time });
+            found.push(FaultFound {
+                point: e.point,
+                tag,
+                name: called(house, e.point),
+                fault: *fault,
+                said: fault.said(),
+                time: e.time,
+            });
         }
     }
     found

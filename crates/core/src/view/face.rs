@@ -6,8 +6,10 @@ use utoipa::ToSchema;
 use crate::base::position::{Column, Half, Leg, Position};
 use crate::base::units::Amps;
 use crate::code::STANDARD_RATINGS;
+use crate::directory::{Fed, Standing};
 use crate::edit::fit::{Misfit, misfits};
 use crate::house::{Breaker, BreakerId, Device, Frame, Handle, House, Job, Panel, PanelId, Trip};
+use crate::trace::Beliefs;
 use crate::words::notation;
 
 /// A panel as it is to be drawn, spaces in the order of their numbers.
@@ -76,6 +78,15 @@ pub struct FaceBreaker {
     pub legs: Vec<Leg>,
     /// Label as found.
     pub label: String,
+    /// What it feeds in the words of the card, from the fullest form to the shortest: whoever draws it takes the first that has
+    /// room. A question mark stands after what is not proven. Nothing where nothing is believed.
+    pub words: Vec<String>,
+    /// How far they can be relied on.
+    pub standing: Standing,
+    /// What surely hangs on it, with tags,
+    pub surely: String,
+    /// and what probably does.
+    pub probably: String,
     /// The panel it feeds.
     pub feeds: Option<String>,
     /// The body it is part of.
@@ -94,15 +105,16 @@ pub struct FaceBreaker {
 
 /// The face of a panel.
 #[must_use]
-pub fn face(house: &House, panel: &Panel) -> Face {
-    let misfits = misfits(house);
+pub fn face(house: &House, beliefs: &Beliefs, panel: &Panel) -> Face {
+    let (misfits, fed) = (misfits(house), Fed::new(house, beliefs));
+    let breaker = |b| breaker(house, panel, b, &misfits, (&fed, beliefs.progress.is_settled()));
     Face {
         panel: panel.id,
         name: panel.name.clone(),
         rows: panel.spaces.div_ceil(2),
         main: panel.main,
         spaces: panel.numbers().into_iter().map(|s| space(house, panel, s)).collect(),
-        breakers: house.breakers_of(panel.id).into_iter().map(|b| breaker(house, panel, b, &misfits)).collect(),
+        breakers: house.breakers_of(panel.id).into_iter().map(breaker).collect(),
         ratings: STANDARD_RATINGS.iter().copied().map(Amps).collect(),
         work: house.jobs.iter().filter(|job| job.ended.is_none()).filter_map(|job| work(panel, job)).collect(),
     }
@@ -133,7 +145,15 @@ fn space(house: &House, panel: &Panel, space: u16) -> FaceSpace {
     }
 }
 
-fn breaker(house: &House, panel: &Panel, b: &Breaker, misfits: &[Misfit]) -> FaceBreaker {
+fn breaker(
+    house: &House,
+    panel: &Panel,
+    b: &Breaker,
+    misfits: &[Misfit],
+    (fed, settled): (&Fed<'_>, bool),
+) -> FaceBreaker {
+    let line = fed.line(b);
+    let (surely, probably) = fed.tagged(b);
     let (top, height) = panel.extent(&b.at);
     let circuits = house.circuits_of(b.id);
     let cable = if let [one] = circuits.as_slice() { one.cable() } else { None };
@@ -149,6 +169,10 @@ fn breaker(house: &House, panel: &Panel, b: &Breaker, misfits: &[Misfit]) -> Fac
         handle: b.handle,
         legs: b.at.iter().map(|p| panel.leg(*p)).collect(),
         label: b.label.clone(),
+        standing: line.standing(settled),
+        words: line.short,
+        surely,
+        probably,
         feeds: house.panel_fed_by(b.id).map(|p| p.name.clone()),
         frame: b.frame(),
         trip: b.trip,
@@ -163,13 +187,46 @@ fn breaker(house: &House, panel: &Panel, b: &Breaker, misfits: &[Misfit]) -> Fac
 mod tests {
     use super::*;
     use crate::fixture::Fixture;
+    use crate::house::{PointKind, Seen};
+    use crate::trace::beliefs;
+
+    // As on the card: proven in words, unproven with its question mark, and of what nothing is believed no words at all.
+    #[test]
+    fn a_breaker_says_in_words_what_it_feeds_and_how_sure_that_is() {
+        let mut f = Fixture::new(4);
+        let (one, two) = (f.breaker("1", 20.0, "hall"), f.breaker("2", 20.0, "stove"));
+        f.breaker("3", 15.0, "");
+        f.breaker("4", 15.0, "");
+        let kitchen = f.room("Kitchen");
+        let (disposer, lamp) = (f.point("K1", kitchen, PointKind::Appliance), f.point("K2", kitchen, PointKind::Light));
+        f.name(disposer, "disposer");
+        for _ in 0..2 {
+            f.see(disposer, &[one], Seen::Dead);
+            f.see(disposer, &[two], Seen::Live);
+        }
+        let said = |f: &Fixture, nth: usize| {
+            let face = face(&f.house, &beliefs(&f.house), f.panel());
+            let b = face.breakers[nth].clone();
+            (b.words, b.standing, b.surely, b.probably)
+        };
+        let (words, standing, surely, _) = said(&f, 0);
+        assert_eq!((words.first().map(String::as_str), standing), (Some("Kitchen disposer"), Standing::Proven));
+        assert_eq!((words.contains(&"Disposer".to_owned()), surely.as_str()), (true, "Kitchen disposer (K1)"));
+        assert_eq!(said(&f, 1), (Vec::new(), Standing::Unproven, String::new(), String::new()));
+        f.see(lamp, &[two], Seen::Dead);
+        let (words, standing, _, probably) = said(&f, 1);
+        assert_eq!(
+            (words[0].as_str(), standing, probably.as_str()),
+            ("Kitchen light?", Standing::Unproven, "Kitchen light (K2)")
+        );
+    }
 
     #[test]
     fn a_two_pole_breaker_covers_the_space_below_and_has_both_legs() {
         let mut f = Fixture::new(20);
         f.breaker("5-7", 50.0, "range");
         f.breaker("6", 20.0, "");
-        let face = face(&f.house, f.panel());
+        let face = face(&f.house, &beliefs(&f.house), f.panel());
         let range = &face.breakers[0];
         assert_eq!((range.top, range.height, range.column), (4, 4, Column::Left));
         assert_eq!(range.legs, [Leg::A, Leg::B]);
@@ -184,7 +241,7 @@ mod tests {
         f.allow_tandems();
         f.breaker("1b-3a", 30.0, "");
         f.breaker("1a", 15.0, "");
-        let face = face(&f.house, f.panel());
+        let face = face(&f.house, &beliefs(&f.house), f.panel());
         let spans: Vec<_> = face.breakers.iter().map(|b| (b.at.as_str(), b.top, b.height)).collect();
         assert_eq!(spans, [("1a", 0, 1), ("1b-3a", 1, 2)]);
     }

@@ -64,7 +64,6 @@ async fn what_a_space_takes_with_it_is_said_before_and_comes_back_after() -> Res
 async fn on_a_phone_a_space_opens_with_what_stands_there() -> Result<()> {
     with_server(demo()?, async |base| {
         let page = Page::open(&base, "/houses/1/survey", Screen::Phone).await?;
-        page.click("At the desk").await?;
         page.shows("30 of 30 spaces entered").await?;
         let before = breakers(&page).await?;
         let drawn =

@@ -153,12 +153,14 @@ async fn type_space(page: &Page, space: &str, text: &str) -> Result<()> {
 }
 
 async fn enter_house(page: &Page) -> Result<()> {
+    page.click("New house").await?;
     page.shows("A new house").await?;
     page.is_accessible("new house").await?;
     page.fill("House", "Quill Cottage").await?;
     page.fill("Spaces", "many").await?;
-    page.shows("A number in full size, please").await?;
+    page.shows("Type a number, like 12.5").await?;
     page.fill("Spaces", "12").await?;
+    page.fill("Main breaker", "200").await?;
     page.click("Make the house").await?;
     page.shows("What stands in each space of Main").await?;
     // By keyboard alone from here: the first field, then Enter by Enter. Space 7 is passed over: the 2-pole takes it.
@@ -209,7 +211,8 @@ async fn enter_rooms(page: &Page) -> Result<()> {
     page.shows("Where is the sump pump?").await?;
     page.press("//*[@role='dialog']//button[.='Hall']").await?;
     page.shows("H4").await?;
-    page.click("Changes").await?;
+    page.click("Log").await?;
+    page.click("What was changed").await?;
     page.shows("points added").await?;
     page.is_accessible("changes").await?;
     page.press("(//button[starts-with(., 'Take back')])[1]").await?;
@@ -299,7 +302,7 @@ async fn from_a_new_house_to_its_card() -> Result<()> {
 async fn a_phone_traces_while_the_desk_looks_on() -> Result<()> {
     with_server(demo()?, async |base| {
         let desk = Page::open(&base, "/houses/1/trace", Screen::Desk).await?;
-        let phone = Page::open(&base, "/houses/1", Screen::Phone).await?;
+        let phone = Page::open(&base, "/houses/1/trace", Screen::Phone).await?;
         phone.shows("Move these handles").await?;
         phone.click("At the panel").await?;
         phone.shows("main 200 A").await?;
@@ -397,7 +400,6 @@ async fn two_people_at_the_same_breaker_do_not_overwrite_each_other() -> Result<
 async fn a_breaker_is_entered_by_taps_on_the_drawn_panel() -> Result<()> {
     with_server(demo()?, async |base| {
         let page = Page::open(&base, "/houses/1/survey", Screen::Phone).await?;
-        page.click("At the desk").await?;
         page.shows("30 of 30 spaces entered").await?;
         page.press("//*[local-name()='g' and @aria-label='Space 22, empty']").await?;
         page.shows("Amperes on the handle").await?;
@@ -559,7 +561,7 @@ async fn a_second_device_joins_with_the_code() -> Result<()> {
     };
     let (address, serving) = wayfinder_server::spawn((ip, 0).into(), demo()?).await?;
     let base = format!("http://{address}");
-    let phone = Page::open(&base, "/houses/1", Screen::Phone).await?;
+    let phone = Page::open(&base, "/houses/1/trace", Screen::Phone).await?;
     phone.shows("Join this Wayfinder").await?;
     phone.is_accessible("join").await?;
     phone.fill("Join code", "000000").await?;
@@ -568,6 +570,8 @@ async fn a_second_device_joins_with_the_code() -> Result<()> {
     phone.fill("Join code", wayfinder_e2e::CODE).await?;
     phone.click("Join").await?;
     phone.click("Thistledown School").await?;
+    phone.shows("What feeds this?").await?;
+    phone.click("Trace").await?;
     phone.shows("Move these handles").await?;
     phone.click("Handles are moved").await?;
     phone.click("LIVE").await?;
@@ -584,6 +588,8 @@ async fn keys_and_dark_are_at_hand() -> Result<()> {
         page.shows("2 panels; 11 of 56 points proven").await?;
         page.is_accessible("houses").await?;
         page.click("Thistledown School").await?;
+        page.shows("What must I switch off?").await?;
+        page.click("Trace").await?;
         page.shows("Switch OFF").await?;
         page.keys("?").await?;
         page.shows("take your last change back").await?;
@@ -800,6 +806,7 @@ async fn the_answers_are_there_on_a_phone() -> Result<()> {
         page.shows("Too much at once").await?;
         page.click("It tripped at once").await?;
         page.shows("Leave it off").await?;
+        page.click("House").await?;
         page.click("Log").await?;
         page.shows("tripped; running: K9").await?;
         page.shows("reset, TRIPPED AT ONCE; nothing on").await?;
@@ -844,19 +851,22 @@ async fn anything_is_found_and_houses_are_put_away_and_taken_back() -> Result<()
         ensure!(shown, "the picture is shown");
         page.is_accessible("breaker").await?;
         page.go("/").await?;
+        page.click("More for Thistledown School").await?;
         page.click("Duplicate Thistledown School").await?;
         page.fill("Name of the copy", "Quill Cottage").await?;
         page.click("Make the copy").await?;
         page.shows("Quill Cottage").await?;
+        page.click("More for Quill Cottage").await?;
         page.click("Throw away Quill Cottage").await?;
-        page.shows("is put away").await?;
+        page.shows("is thrown away").await?;
         page.click("Undo").await?;
+        page.click("More for Quill Cottage").await?;
         page.find("//*[@aria-label='Put away Quill Cottage']").await?.click().await?;
         page.click("Put away or thrown away: 1").await?;
         page.fill("Search houses", "quill").await?;
         page.is_accessible("houses").await?;
         page.click("Take back Quill Cottage").await?;
-        page.find("//*[@aria-label='Put away Quill Cottage']").await?;
+        page.find("//*[@aria-label='More for Quill Cottage']").await?;
         page.quit().await
     })
     .await
@@ -1001,6 +1011,102 @@ async fn the_desk_compares_ways_and_traces_by_keys() -> Result<()> {
         let step = desk.api("/api/v1/houses/1").await?["step"].clone();
         ensure!(step["off"].as_array().is_some_and(|off| off.len() == 1), "one at a time: {step}");
         desk.quit().await
+    })
+    .await
+}
+
+// A house opens on what people come for; from there a phone reaches every page, and nothing is wider than the phone.
+#[tokio::test(flavor = "multi_thread")]
+async fn a_house_opens_on_today_and_a_phone_reaches_every_page() -> Result<()> {
+    with_server(demo()?, async |base| {
+        let page = Page::open(&base, "/houses/1", Screen::Phone).await?;
+        for said in ["What feeds this?", "What must I switch off?", "Something is dead", "It tripped", "Under way"] {
+            page.shows(said).await?;
+        }
+        page.shows("45 points to trace").await?;
+        page.is_accessible("today on a phone").await?;
+        // The breaker that tripped is chosen where it stands, by what it feeds.
+        page.click("It tripped").await?;
+        page.shows("which one?").await?;
+        page.is_accessible("which one tripped").await?;
+        let range =
+            "//*[local-name()='g' and @role='button'][contains(*[local-name()='title'], 'proven: Kitchen range (K7)')]";
+        page.press(range).await?;
+        page.shows("What was running when it tripped?").await?;
+        page.click("Today").await?;
+        page.click("What feeds this?").await?;
+        page.fill("A tag, a thing", "disposer").await?;
+        page.shows("K10 Kitchen, disposer").await?;
+        let wide = "return document.documentElement.scrollWidth > window.innerWidth";
+        for (door, said) in [
+            ("Panels and rooms", "Tap a space to say what stands there"),
+            ("Plan", "Kitchen"),
+            ("Loads", "legs"),
+            ("Directory", "The card on the door"),
+            ("Log", "Ground-fault devices to test"),
+        ] {
+            page.click("House").await?;
+            page.shows("Save all of it as one file").await?;
+            page.click(door).await?;
+            page.shows(said).await?;
+            ensure!(page.driver.execute(wide, vec![]).await?.json() == false, "{door} is wider than the phone");
+        }
+        page.click("What was changed").await?;
+        page.shows("Your name in the log").await?;
+        page.is_accessible("changes on a phone").await?;
+        page.quit().await
+    })
+    .await
+}
+
+// The panel's face speaks: what a breaker feeds in words, an old label as what it is, and, while an order stands, what to move.
+#[tokio::test(flavor = "multi_thread")]
+async fn the_face_says_what_each_breaker_feeds() -> Result<()> {
+    with_server(demo()?, async |base| {
+        let page = Page::open(&base, "/houses/1/trace", Screen::Desk).await?;
+        page.shows("Ask first: ").await?;
+        page.shows("Cellar (4), Cloakroom (2)").await?;
+        let face = page.find("//*[local-name()='svg'][@aria-label='Panel Main']").await?;
+        let said = face.text().await?;
+        ensure!(said.matches("SWITCH OFF").count() == 5, "five handles of Main are to be moved: {said}");
+        page.click("House").await?;
+        page.shows("30 of 30 spaces entered").await?;
+        let said = page.find("//*[local-name()='svg'][@aria-label='Panel Main']").await?.text().await?;
+        for words in ["Kitchen range", "Laundry dryer?", "Panel Bakehouse", "old label “Loft”"] {
+            ensure!(said.contains(words), "{words}: {said}");
+        }
+        ensure!(!said.contains("K7"), "tags are for plates: {said}");
+        page.quit().await
+    })
+    .await
+}
+
+// A first visitor sees what this is; the demo is copied in; a file that is no house is refused in words.
+#[tokio::test(flavor = "multi_thread")]
+async fn a_house_is_brought_or_the_demo_looked_at() -> Result<()> {
+    with_server(empty()?, async |base| {
+        let page = Page::open(&base, "/", Screen::Phone).await?;
+        page.shows("Find out which breaker feeds each outlet").await?;
+        page.is_accessible("no house yet").await?;
+        page.click("Bring a house").await?;
+        let folder = tempfile::tempdir()?;
+        let choose = async |name: &str, text: &str| -> Result<()> {
+            let file = folder.path().join(name);
+            std::fs::write(&file, text)?;
+            let input = page.find("//input[@type='file']").await?;
+            input.send_keys(file.display().to_string()).await?;
+            Ok(())
+        };
+        choose("holiday.csv", "sun").await?;
+        page.shows("none of these is a house file").await?;
+        let house = wayfinder_core::House::new("Quill Cottage");
+        choose("quill.wayfinder.json", &wayfinder_formats::house_file::write(&house)?).await?;
+        page.shows("Enter the panel").await?;
+        page.go("/").await?;
+        page.shows("Quill Cottage").await?;
+        page.click("Look at the demo house").await?;
+        page.shows("45 points to trace").await?;
+        page.quit().await
     })
     .await
 }

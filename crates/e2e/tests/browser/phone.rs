@@ -64,7 +64,7 @@ const WATCH: &str = "window.asked = []; \
 #[tokio::test(flavor = "multi_thread")]
 async fn alone_a_phone_traces_a_house_to_the_end_and_nothing_changes_under_the_thumb() -> Result<()> {
     with_server(true_house()?, async |base| {
-        let page = Page::open(&base, "/houses/1", Screen::Phone).await?;
+        let page = Page::open(&base, "/houses/1/trace", Screen::Phone).await?;
         page.shows("Move these handles").await?;
         page.driver.execute(WATCH, vec![]).await?;
         trace_to_the_end(&page, false).await?;

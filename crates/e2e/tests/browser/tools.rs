@@ -68,7 +68,7 @@ async fn a_known_load_names_its_circuit_where_nothing_may_be_switched() -> Resul
         page.is_accessible("known load").await?;
         // A number is needed, and what was typed stays.
         page.fill("It rose by", "much").await?;
-        page.shows("A number in A, please").await?;
+        page.shows("Type a number, like 12.5").await?;
         ensure!(!page.find("//*[@data-load]//button[.='12']").await?.is_enabled().await?, "no number, no answer");
         page.fill("It rose by", "11,8").await?;
         page.press("//*[@data-load]//button[.='12']").await?;
@@ -143,7 +143,7 @@ async fn a_run_ends_with_the_search_for_what_is_on_no_list() -> Result<()> {
 async fn what_must_stay_on_for_an_hour_goes_into_the_run_with_its_time() -> Result<()> {
     with_server(demo()?, async |base| {
         let page = Page::open(&base, "/houses/1/trace", Screen::Desk).await?;
-        page.shows("Alone, 1 tester, even on outages").await?;
+        page.shows("Alone, 1 tester, a few off at once").await?;
         page.click("Crew and ways").await?;
         page.field("Must stay on").await?.send_keys("Main 1").await?;
         page.click("Main 1 “Kitchen”").await?;

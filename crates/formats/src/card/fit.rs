@@ -3,6 +3,7 @@
 use std::sync::OnceLock;
 
 use ttf_parser::Face;
+use wayfinder_core::words::short::abbreviated;
 
 use crate::draw::{BOLD, ITALIC, MONO, REGULAR};
 
@@ -37,30 +38,6 @@ pub struct Laid {
     pub lines: Vec<Vec<Run>>,
 }
 
-/// What long words become when nothing else helps; whole words, as electricians write them (common practice).
-const ABBREVIATIONS: &[(&str, &str)] = &[
-    ("receptacles", "recs"),
-    ("receptacle", "rec"),
-    ("lights", "lts"),
-    ("light", "lt"),
-    ("kitchen", "kit"),
-    ("bathroom", "bath"),
-    ("bedroom", "bedrm"),
-    ("dishwasher", "dishw"),
-    ("refrigerator", "refr"),
-    ("microwave", "micro"),
-    ("transformer", "xfmr"),
-    ("appliance", "appl"),
-    ("outside", "outs"),
-    ("basement", "bsmt"),
-    ("garage", "gar"),
-    ("laundry", "ldry"),
-    ("conditioner", "cond"),
-    ("ceiling", "clg"),
-    ("old label:", "was:"),
-    ("(not proven)", ""),
-];
-
 /// Width of text in points.
 pub fn width(text: &str, style: Style, size: f64) -> f64 {
     static FACES: OnceLock<[Option<Face<'static>>; 4]> = OnceLock::new();
@@ -83,7 +60,7 @@ pub fn width(text: &str, style: Style, size: f64) -> f64 {
 
 /// Lays text into a box, no larger than `largest`; nothing where it does not fit even abbreviated.
 pub fn lay(runs: &[Run], box_width: f64, box_height: f64, largest: f64) -> Option<Laid> {
-    fit(runs, box_width, box_height, largest).or_else(|| fit(&abbreviated(runs), box_width, box_height, largest))
+    fit(runs, box_width, box_height, largest).or_else(|| fit(&short(runs), box_width, box_height, largest))
 }
 
 fn fit(runs: &[Run], box_width: f64, box_height: f64, largest: f64) -> Option<Laid> {
@@ -126,17 +103,8 @@ fn wrap(runs: &[Run], box_width: f64, size: f64) -> Option<Vec<Vec<Run>>> {
     Some(lines)
 }
 
-fn abbreviated(runs: &[Run]) -> Vec<Run> {
-    let short = |text: &str| {
-        let mut text = text.to_owned();
-        for (long, short) in ABBREVIATIONS {
-            let capital =
-                |s: &str| s.chars().take(1).flat_map(char::to_uppercase).chain(s.chars().skip(1)).collect::<String>();
-            text = text.replace(long, short).replace(&capital(long), &capital(short));
-        }
-        text
-    };
-    runs.iter().map(|run| Run { style: run.style, text: short(&run.text) }).collect()
+fn short(runs: &[Run]) -> Vec<Run> {
+    runs.iter().map(|run| Run { style: run.style, text: abbreviated(&run.text) }).collect()
 }
 
 /// Text cut to a width with an ellipsis; for headings only, never for what a breaker feeds.

@@ -14,6 +14,7 @@ fn entry(at: &str, column: Column, top: u16, standing: Standing, feeds: &str) ->
         feeds: feeds.into(),
         probably: if standing == Standing::Partly { "Loft light".into() } else { String::new() },
         found_label: String::new(),
+        short: Vec::new(),
     }
 }
 
@@ -119,6 +120,21 @@ fn a_sheet_too_small_is_refused_with_a_size_that_would_do() {
     let (w, h) = refused.needs.unwrap();
     assert!(svg(&card, size(w, h), None).is_ok());
     assert!(refused.to_string().contains("too small for 42 entries at 5 pt"), "{refused}");
+}
+
+// Before it is refused a card leaves out and counts what tells least, by the rule of the core.
+#[test]
+fn where_all_words_do_not_fit_the_fullest_shorter_form_is_taken() {
+    let long = "Kitchen counter receptacles, dishwasher, disposer, refrigerator, range hood, island and sink lights; Dining room lights";
+    let mut card = card(21, long);
+    let tight = size(3.0, 5.0);
+    assert!(svg(&card, tight, None).is_err());
+    for entry in &mut card.entries {
+        entry.short = [long, "Kitchen counter receptacles +9", "Kitchen +1"].map(str::to_owned).to_vec();
+    }
+    let drawing = svg(&card, tight, None).unwrap();
+    let shown: Vec<String> = texts(&drawing).into_iter().map(|t| t.4).collect();
+    assert!(shown.iter().any(|t| t.contains("+9")) && !shown.iter().any(|t| t.contains("+1")), "{shown:?}");
 }
 
 #[test]

@@ -16,6 +16,7 @@ use wayfinder_core::answers::find::{self, Hit};
 use wayfinder_core::answers::reset::{self, ResetGuide};
 use wayfinder_core::answers::service::{self, Verdict};
 use wayfinder_core::answers::shutdown::{self, Shutdown, Target};
+use wayfinder_core::answers::today::{self, Today};
 use wayfinder_core::answers::upkeep::{self, DueTest, Glance};
 use wayfinder_core::edit::Subject;
 use wayfinder_core::house::{BreakerId, House, PanelId, PointId, ServiceReading};
@@ -37,6 +38,7 @@ pub fn routes() -> OpenApiRouter<Arc<Hub>> {
         .routes(routes!(diagnosis))
         .routes(routes!(reset))
         .routes(routes!(service))
+        .routes(routes!(today))
         .routes(routes!(tests))
         .routes(routes!(reminder))
         .routes(routes!(log))
@@ -133,6 +135,13 @@ pub async fn service(
     responses((status = 200, body = Glance), Refused))]
 pub async fn glance(of: OfHouse) -> Result<axum::Json<Glance>, ApiError> {
     of.work(|hub, id| hub.glance(id).map_err(Into::into)).await.map(axum::Json)
+}
+
+/// What is under way in a house, and what comes next.
+#[utoipa::path(get, path = "/api/v1/houses/{id}/today", params(("id" = i64, Path, description = "the house")),
+    responses((status = 200, body = Today), Refused))]
+pub async fn today(of: OfHouse) -> Result<axum::Json<Today>, ApiError> {
+    of.json(|known| Ok(today::today(known.house(), known.beliefs(), Timestamp::now()))).await
 }
 
 /// All ground-fault devices and when their tests are due.

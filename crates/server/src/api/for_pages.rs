@@ -5,11 +5,11 @@ use std::collections::BTreeMap;
 
 use serde::{Serialize, Serializer};
 use wayfinder_core::answers::diagnose::Sign;
-use wayfinder_core::answers::shutdown::Mind;
 use wayfinder_core::base::Said;
 use wayfinder_core::house::{Crew, Device, Fault, Habit, Instrument, Joined, LoadKind, Method, Pace, Seen, Stage, Way};
 use wayfinder_core::load::suspect::Complains;
 use wayfinder_core::trace::{HintKind, Status};
+use wayfinder_core::words::mind::Mind;
 
 /// The codes of one list, each with its words, in the order in which they are offered.
 #[derive(Debug)]

@@ -131,7 +131,7 @@ pub async fn job(of: OfHouse, Path(at): Path<OfJob>) -> Result<Response, ApiErro
     of.written(format!("job {}", at.job), move |known| {
         let (house, job) = (known.house(), at.job(known)?);
         let then = if job.made.is_none() && job.ended.is_none() { after(house, &job.goal).ok() } else { None };
-        let faces = pictured::before_after(house, then.as_ref().map(|a| &a.house), job.panel)?;
+        let faces = pictured::before_after(house, known.beliefs(), then.as_ref().map(|a| &a.house), job.panel)?;
         Ok(JobShown { job: job.clone(), now: work::now(house, job), faces, mishaps: mishaps(&job.goal) })
     })
     .await

@@ -1,6 +1,7 @@
 //! The HTTP API and the router of the whole program.
 
 mod answers;
+mod bring;
 pub(crate) mod crew;
 mod error;
 mod events;
@@ -57,6 +58,7 @@ fn api() -> OpenApiRouter<Arc<Hub>> {
     OpenApiRouter::with_openapi(Document::openapi())
         .merge(houses::routes())
         .merge(answers::routes())
+        .merge(bring::routes())
         .merge(plans::routes())
         .merge(events::routes())
         .merge(reads::routes())

@@ -14,7 +14,7 @@ use wayfinder_core::base::Said;
 use wayfinder_core::base::units::Inches;
 use wayfinder_core::house::{BreakerId, CardSize, Crew, KeptUntil, Method, Pace, Panel, PanelId, PointId, RunId};
 use wayfinder_core::practice::Forecast;
-use wayfinder_core::trace::{self, Advice, Beliefs, Doubt, Guide, PointBelief, Progress, Report};
+use wayfinder_core::trace::{self, Beliefs, Doubt, Guide, Order, PointBelief, Progress, Report};
 use wayfinder_core::view::face::{self, Face};
 use wayfinder_core::words::catalog::{self, Catalog};
 use wayfinder_core::{Invalid, directory};
@@ -154,9 +154,13 @@ impl CrewQuery {
 pub struct AdviceRead {
     /// The house's revision this is of: an order given before the last answers is not to be followed.
     pub revision: u64,
-    /// The advice itself.
+    /// The advice itself, and in words.
     #[serde(flatten)]
-    pub advice: Advice,
+    pub advice: Order,
+}
+
+fn order(known: &Known, crew: &Crew) -> Result<Order, ApiError> {
+    Ok(Order::new(known.house(), known.beliefs(), known.tracker().advise(crew)?))
 }
 
 /// What to do next to learn most.
@@ -164,9 +168,8 @@ pub struct AdviceRead {
     responses((status = 200, body = AdviceRead), Refused))]
 pub async fn advice(of: OfHouse, Query(query): Query<CrewQuery>) -> Result<axum::Json<AdviceRead>, ApiError> {
     let crew = query.crew()?;
-    let revised = move |known: &Known| {
-        Ok(AdviceRead { revision: known.house().revision, advice: known.tracker().advise(&crew)? })
-    };
+    let revised =
+        move |known: &Known| Ok(AdviceRead { revision: known.house().revision, advice: order(known, &crew)? });
     of.json(revised).await
 }
 
@@ -179,8 +182,8 @@ pub struct TracingRead {
     pub progress: Progress,
     /// What to look at next; nothing where no step is under way.
     pub guide: Option<Guide>,
-    /// What to do when the step is over.
-    pub advice: Advice,
+    /// What to do when the step is over, and in words.
+    pub advice: Order,
 }
 
 /// What to look at next in the step under way, with the check for a surprising answer; and what to do after it.
@@ -193,7 +196,7 @@ pub async fn tracing(of: OfHouse, Query(query): Query<CrewQuery>) -> Result<Resp
     of.written(format!("tracing {asked}"), move |known| {
         let (revision, progress) = (known.house().revision, known.beliefs().progress);
         let tracker = known.tracker();
-        Ok(TracingRead { revision, progress, guide: tracker.guide(&crew)?, advice: tracker.advise(&crew)? })
+        Ok(TracingRead { revision, progress, guide: tracker.guide(&crew)?, advice: order(known, &crew)? })
     })
     .await
 }
@@ -249,7 +252,10 @@ pub async fn report(of: OfHouse, Path(at): Path<OfRun>) -> Result<axum::Json<Rep
     params(("id" = i64, Path, description = "the house"), ("panel" = u64, Path, description = "the panel")),
     responses((status = 200, body = Face), Refused))]
 pub async fn face(of: OfHouse, Path(at): Path<OfPanel>) -> Result<Response, ApiError> {
-    of.written(format!("face {}", at.panel), move |known| Ok(face::face(known.house(), at.panel(known)?))).await
+    of.written(format!("face {}", at.panel), move |known| {
+        Ok(face::face(known.house(), known.beliefs(), at.panel(known)?))
+    })
+    .await
 }
 
 /// The place for the card, where it is not the one recorded with the panel.

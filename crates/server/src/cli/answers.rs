@@ -9,10 +9,11 @@ use wayfinder_core::House;
 use wayfinder_core::answers::diagnose::{Complaint, Diagnosis, Sign, diagnose};
 use wayfinder_core::answers::find::{Hit, find};
 use wayfinder_core::answers::shutdown::{Shutdown, Target, plan};
+use wayfinder_core::answers::today::{Matter, today};
 use wayfinder_core::answers::upkeep;
 use wayfinder_core::base::Said;
 use wayfinder_core::house::PointId;
-use wayfinder_core::trace::{Fed, Status, Tracker, beliefs};
+use wayfinder_core::trace::{Status, Tracker, beliefs};
 use wayfinder_core::view::floor as floors;
 use wayfinder_formats::plan::Scale;
 use wayfinder_formats::{draw, logbook, plan as plan_drawing, reminders, survey};
@@ -100,12 +101,7 @@ fn hit(hit: &Hit) -> String {
         let _ = write!(line, " -> {} {}, {}, leg {}{sure}", fed.at.panel, fed.at.at, fed.amps, legs.join(" and "));
     }
     if !hit.also_dark.is_empty() {
-        let _ = write!(
-            line,
-            "; {}: {}",
-            if hit.fed_by.is_some() { "also goes dark" } else { "points" },
-            hit.also_dark.join(" ")
-        );
+        let _ = write!(line, "; {}: {}", if hit.fed_by.is_some() { "also goes dark" } else { "points" }, hit.dark);
     }
     line.push('\n');
     line
@@ -129,13 +125,14 @@ fn off(answer: &Shutdown) -> String {
         let _ = writeln!(out, "{}: {}", if caution.stop { "STOP" } else { "CAUTION" }, caution.text);
     }
     if let Some(circuit) = &answer.circuit {
-        let sure = |f: &Fed| if f.proven { String::new() } else { format!(" ({:.0} %, not proven)", f.p * 100.0) };
-        let feeds: Vec<_> = circuit.feeds.iter().map(|f| format!("{}{}", f.tag, sure(f))).collect();
-        let _ = writeln!(
-            out,
-            "Believed to feed: {}",
-            if feeds.is_empty() { "nothing known".into() } else { feeds.join(", ") }
-        );
+        for (what, said) in [("Feeds", &circuit.surely), ("Perhaps feeds, not proven", &circuit.perhaps)] {
+            if !said.is_empty() {
+                let _ = writeln!(out, "{what}: {said}");
+            }
+        }
+        if circuit.feeds.is_empty() {
+            let _ = writeln!(out, "Nothing is known of what it feeds");
+        }
     }
     for mate in &answer.in_the_box {
         let _ = writeln!(out, "In the box of {}: {} {}", mate.of, mate.tag, mate.name);
@@ -228,6 +225,17 @@ pub fn show_log(read: &Read) -> Result<(), Bad> {
     let house = read_house(&read.house)?;
     let lines = logbook::lines(&house);
     if read.json { print_json(&lines) } else { print(&logbook::csv(&lines).map_err(Bad::new)?) }
+}
+
+pub fn show_today(read: &Read) -> Result<(), Bad> {
+    let house = read_house(&read.house)?;
+    let told = today(&house, &beliefs(&house), Timestamp::now());
+    if read.json {
+        return print_json(&told);
+    }
+    let line = |(when, m): (&str, &Matter)| format!("{when}: {}: {}\n", m.said, m.more);
+    let all = told.under_way.iter().map(|m| ("Under way", m)).chain(told.next.iter().map(|m| ("Next", m)));
+    print(&all.map(line).collect::<String>())
 }
 
 pub fn show_tests(read: &Read, calendar: Option<&Path>) -> Result<(), Bad> {

@@ -5,7 +5,7 @@ use std::fmt::Write;
 use wayfinder_core::House;
 use wayfinder_core::base::Said;
 use wayfinder_core::practice::Forecast;
-use wayfinder_core::trace::{Action, Advice, Beliefs, BreakerRef, Doubt, FaultFound, PointBelief, Says, Status};
+use wayfinder_core::trace::{Action, Beliefs, BreakerRef, Doubt, FaultFound, Order, PointBelief, Says, Status};
 
 /// True where a point has a likeliest source and an observation against it.
 pub fn is_contradicted(point: &PointBelief) -> bool {
@@ -71,7 +71,8 @@ fn names(breakers: &[BreakerRef]) -> String {
 }
 
 /// The next action in words; `monitored` says that a monitor reads all circuits at once.
-pub fn advice(advice: &Advice, monitored: bool) -> String {
+pub fn order(order: &Order, monitored: bool) -> String {
+    let Order { advice, words } = order;
     let mut out = String::new();
     let visit = advice.visit.join(" ");
     match advice.action {
@@ -103,6 +104,14 @@ pub fn advice(advice: &Advice, monitored: bool) -> String {
             let _ = writeln!(out, "Nothing is left to prove. Have every breaker ON");
         }
     }
+    for (what, said) in [("Rooms", &words.rooms), ("Goes dark as far as known", &words.dark)] {
+        if !said.is_empty() {
+            let _ = writeln!(out, "{what}: {said}");
+        }
+    }
+    for ask in &words.ask_first {
+        let _ = writeln!(out, "Ask first: {ask}");
+    }
     if !advice.search.is_empty() {
         let _ = writeln!(
             out,
@@ -112,7 +121,7 @@ pub fn advice(advice: &Advice, monitored: bool) -> String {
     }
     if advice.action == Action::Done {
         if !advice.unproven.is_empty() {
-            let _ = writeln!(out, "Not proven with what may be switched: {}", advice.unproven.join(" "));
+            let _ = writeln!(out, "Not proven with what may be switched: {}", words.unproven);
         }
     } else {
         let _ = writeln!(out, "About {:.0} s for {:.1} bits", advice.seconds.0, advice.bits);

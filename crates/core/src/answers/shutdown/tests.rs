@@ -5,7 +5,7 @@ use crate::base::units::NominalVolts;
 use crate::change::Change;
 use crate::fixture::Fixture;
 use crate::house::Seen::{Dead, Live};
-use crate::house::{Circuit, CircuitId};
+use crate::house::{Circuit, CircuitId, PointKind};
 use crate::trace::beliefs;
 
 fn ask(f: &Fixture, target: &Target) -> Shutdown {
