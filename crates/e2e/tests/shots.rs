@@ -17,7 +17,10 @@ async fn shots() -> Result<()> {
     let hub = demo()?;
     std::fs::create_dir_all(file("x").parent().unwrap_or(std::path::Path::new(".")))?;
     with_server(hub, async |base| {
-        let phone = Page::open(&base, "/houses/1/trace", Screen::Phone).await?;
+        let phone = Page::open(&base, "/houses/1", Screen::Phone).await?;
+        phone.shows("points to trace").await?;
+        phone.picture(&file("today-phone")).await?;
+        phone.click("Trace").await?;
         phone.click("At the panel").await?;
         phone.shows("Switch OFF").await?;
         // The other phone of the run, as it waits for the handles.
@@ -27,13 +30,13 @@ async fn shots() -> Result<()> {
         other.click("Begin a run").await?;
         other.shows("Handles are being moved").await?;
         other.shows("left (").await?;
-        other.click("Report").await?;
-        other.shows("The run so far").await?;
-        other.picture(&file("report-phone")).await?;
         other.quit().await?;
         phone.shows("left (").await?;
         phone.picture(&file("panel-phone")).await?;
-        let desk = Page::open(&base, "/houses/1/trace", Screen::Desk).await?;
+        let desk = Page::open(&base, "/houses/1", Screen::Desk).await?;
+        desk.shows("points to trace").await?;
+        desk.picture(&file("today")).await?;
+        desk.click("Trace").await?;
         desk.shows("Switch OFF").await?;
         desk.picture(&file("trace")).await?;
         desk.click("Crew and ways").await?;
@@ -42,7 +45,6 @@ async fn shots() -> Result<()> {
         desk.click("Done").await?;
         desk.click("Handles are moved").await?;
         desk.shows("Look at point 1").await?;
-        desk.picture(&file("look")).await?;
         phone.click("In the rooms").await?;
         phone.shows("Look at point 1").await?;
         phone.picture(&file("rooms-phone")).await?;

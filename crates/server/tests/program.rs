@@ -247,8 +247,8 @@ fn the_answers_come_on_the_command_line_too() {
     demo_survey(here);
     let off = good(here, &["off", "h.json", "K1"]);
     for line in [
-        "Main 1 (20 A): feeds K1",
-        "Main 3 (20 A): feeds K2, which shares the box of K1",
+        "Main 1 (20 A): feeds Kitchen, counter by sink, upper half (K1)",
+        "Main 3 (20 A): feeds Kitchen, counter by sink, lower half (K2), which shares the box of K1",
         "Main 9 (20 A): shares its neutral",
     ] {
         assert!(off.contains(line), "{off}");

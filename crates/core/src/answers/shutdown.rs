@@ -133,8 +133,8 @@ pub struct Off {
 }
 
 impl Off {
-    fn new(at: BreakerRef, amps: Amps, why: Vec<Why>) -> Self {
-        Self { at, amps, said: why.iter().map(Why::said).collect(), why }
+    fn new(house: &House, at: BreakerRef, amps: Amps, why: Vec<Why>) -> Self {
+        Self { at, amps, said: why.iter().map(|why| why.said(house)).collect(), why }
     }
 }
 
@@ -417,7 +417,7 @@ impl<'a> Work<'a> {
         all.sort_by_key(|(b, _)| (is_main(b), order.get(b).copied()));
         let off = |(b, why): (&BreakerId, &Vec<Why>)| {
             let amps = self.house.breakers.get(*b).map_or(Amps(0.0), |b| b.amps);
-            Off::new(self.name(*b), amps, why.clone())
+            Off::new(self.house, self.name(*b), amps, why.clone())
         };
         all.into_iter().map(off).collect()
     }
@@ -605,7 +605,7 @@ impl<'a> Work<'a> {
         let main_off = match feeder {
             Some(feeder) => {
                 let why = vec![Why::FeedsThePanel { panel: panel.name.clone() }];
-                switch_off.push(Off::new(self.name(feeder.id), feeder.amps, why));
+                switch_off.push(Off::new(self.house, self.name(feeder.id), feeder.amps, why));
                 None
             }
             None => Some(main_of(panel)),

@@ -11,6 +11,7 @@ use crate::house::{
 };
 use crate::network::Wired;
 use crate::network::wiring::Bar;
+use crate::words::mind::ask_first;
 
 /// At most so many volts are left where nothing feeds. [prac: handbook 5.1.5]
 pub const DEAD: f64 = 1.0;
@@ -75,21 +76,12 @@ impl<'a> Sheet<'a> {
             "All parts are at hand, and the breaker types are those that the panel's label lists.",
             "Same fit is no proof: NEC 110.3(B).",
         ));
-        let dark = self.dark();
-        if !dark.is_empty() {
-            let what = format!("Everybody knows that the power goes: {dark}.");
+        // The panel goes as a whole, and whatever else may: all of the house's is named.
+        let asked = ask_first(self.basis.house, &self.basis.house.points_in_order(), &[]);
+        if !asked.is_empty() {
+            let what = format!("Everybody knows that the power goes. {}.", asked.join(". "));
             self.put(say("asked", &what, "It should not lose power unannounced; keep it short."));
         }
-    }
-
-    /// All that should not lose power unannounced, by name, the gravest first.
-    fn dark(&self) -> String {
-        let house = self.basis.house;
-        let minded = house.points_in_order().into_iter().filter_map(|p| Some((crate::words::mind::mind(p)?, p)));
-        let mut minded: Vec<_> = minded.collect();
-        minded.sort_by_key(|(mind, _)| *mind);
-        let named = |(mind, p): &(_, &Point)| format!("{} ({})", house.called(p), crate::base::Said::said(*mind));
-        minded.iter().map(named).collect::<Vec<_>>().join("; ")
     }
 
     /// Off, and proven dead between two tests of the meter; where the panel itself goes, the wires that feed it too.

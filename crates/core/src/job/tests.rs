@@ -801,7 +801,7 @@ fn in_the_largest_panel_all_that_should_not_lose_power_is_named_the_gravest_firs
     let all: Vec<BreakerId> =
         (1..=42).flat_map(|n| ["a", "b"].map(|h| format!("{n}{h}"))).map(|at| s.breaker(&at, 15.0)).collect();
     for n in 0..9 {
-        let freezer = s.point(&format!("F{n}"), "Cellar", PointKind::Appliance, NominalVolts::V120);
+        let freezer = s.point(&format!("F{n}"), &format!("Cellar {n}"), PointKind::Appliance, NominalVolts::V120);
         s.f.name(freezer, "freezer");
     }
     let medical = s.point("Z1", "Bedroom", PointKind::Appliance, NominalVolts::V120);

@@ -1,15 +1,12 @@
 //! An order in words: what goes dark, who has to be asked, where to look.
 
-use std::collections::BTreeMap;
-
 use serde::Serialize;
 use utoipa::ToSchema;
 
-use crate::base::Said;
 use crate::house::{House, Point, PointId};
 use crate::trace::advise::Advice;
 use crate::trace::beliefs::{Beliefs, Fed};
-use crate::words::mind::{Mind, mind};
+use crate::words::mind::ask_first;
 use crate::words::things::in_words;
 
 /// What to do next, and the same in words.
@@ -58,18 +55,7 @@ impl OrderWords {
         fed.dedup_by_key(|fed| fed.point);
         let point = |id: PointId| house.points.get(id);
         let dark: Vec<&Point> = fed.iter().filter(|f| f.likely).filter_map(|f| point(f.point)).collect();
-        let mut minded: BTreeMap<Mind, [Vec<&Point>; 2]> = BTreeMap::new();
-        for (fed, point) in fed.iter().filter_map(|f| Some((f, point(f.point)?))) {
-            if let Some(mind) = mind(point) {
-                minded.entry(mind).or_default()[usize::from(!fed.likely)].push(point);
-            }
-        }
-        let ask = |(mind, [surely, perhaps]): (Mind, [Vec<&Point>; 2])| {
-            let perhaps = in_words(house, &perhaps);
-            let perhaps = if perhaps.is_empty() { perhaps } else { format!("perhaps {perhaps}") };
-            let both: Vec<String> = [in_words(house, &surely), perhaps].into_iter().filter(|t| !t.is_empty()).collect();
-            format!("{}: {}", both.join("; "), mind.said())
-        };
+        let perhaps: Vec<&Point> = fed.iter().filter(|f| !f.likely).filter_map(|f| point(f.point)).collect();
         let of_tags = |tags: &[String]| {
             let points: Vec<&Point> = house.points.iter().filter(|p| tags.contains(&p.tag)).collect();
             in_words(house, &points)
@@ -77,7 +63,7 @@ impl OrderWords {
         let visited: Vec<&Point> = advice.points.iter().filter_map(|id| point(*id)).collect();
         Self {
             dark: in_words(house, &dark),
-            ask_first: minded.into_iter().map(ask).collect(),
+            ask_first: ask_first(house, &dark, &perhaps),
             rooms: rooms(house, &visited),
             look_at: in_words(house, &visited),
             unproven: of_tags(&advice.unproven),

@@ -152,7 +152,7 @@ pub enum Tags<'a> {
     None,
     /// All.
     All,
-    /// Those of a room and kind.
+    /// Those of a room and kind, where no name tells them apart.
     Of(&'a BTreeSet<(RoomId, PointKind)>),
 }
 
@@ -166,7 +166,7 @@ fn told_of(house: &House, groups: &[&Group], tags: Tags<'_>, doubts: bool) -> St
     let thing = |g: &&Group| {
         let beside = match (tags, g.room) {
             (Tags::All, Some(_)) => true,
-            (Tags::Of(some), Some(room)) => some.contains(&(room, g.kind)),
+            (Tags::Of(some), Some(room)) => !g.alone && some.contains(&(room, g.kind)),
             _ => false,
         };
         let beside = if beside { format!(" ({})", g.tags.join(" ")) } else { String::new() };

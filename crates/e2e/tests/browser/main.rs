@@ -775,7 +775,12 @@ async fn the_answers_are_there_on_a_phone() -> Result<()> {
         page.press("//*[@role='option' and starts-with(normalize-space(.), 'K1 ')]").await?;
         page.keys(Key::Escape + "").await?;
         // The two circuits of the box, and the one that shares a neutral with one of them.
-        for why in ["feeds K1", "feeds K2, which shares the box of K1", "shares its neutral with Main 3", "0 V each"] {
+        for why in [
+            "upper half (K1)",
+            "lower half (K2), which shares the box of K1",
+            "shares its neutral with Main 3",
+            "0 V each",
+        ] {
             page.shows(why).await?;
         }
         page.is_accessible("switch off").await?;
@@ -1089,11 +1094,12 @@ async fn a_house_is_brought_or_the_demo_looked_at() -> Result<()> {
         page.shows("Find out which breaker feeds each outlet").await?;
         page.is_accessible("no house yet").await?;
         page.click("Bring a house").await?;
+        page.shows("or all files of a survey at once").await?;
         let folder = tempfile::tempdir()?;
         let choose = async |name: &str, text: &str| -> Result<()> {
             let file = folder.path().join(name);
             std::fs::write(&file, text)?;
-            let input = page.find("//input[@type='file']").await?;
+            let input = page.driver.find(thirtyfour::By::Css("input[type=file]")).await?;
             input.send_keys(file.display().to_string()).await?;
             Ok(())
         };

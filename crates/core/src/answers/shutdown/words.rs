@@ -4,6 +4,7 @@ use serde::Serialize;
 use utoipa::ToSchema;
 
 use super::{MainBy, Shutdown, Staying, StaysLive, Why};
+use crate::house::House;
 use crate::trace::Beliefs;
 
 /// Something to be said first.
@@ -124,16 +125,20 @@ fn share(p: f64) -> String {
 }
 
 impl Why {
-    pub(super) fn said(&self) -> String {
+    pub(super) fn said(&self, house: &House) -> String {
+        let named = |tag: &str| match house.point_tagged(tag) {
+            Some(point) => format!("{} ({tag})", house.called(point)),
+            None => tag.to_owned(),
+        };
         match self {
-            Self::Feeds { tag } => format!("feeds {tag}"),
-            Self::MayFeed { tag, p } => format!("may feed {tag} ({})", share(*p)),
+            Self::Feeds { tag } => format!("feeds {}", named(tag)),
+            Self::MayFeed { tag, p } => format!("may feed {} ({})", named(tag), share(*p)),
             Self::OnTwoHandles { tag, with, p } => {
-                format!("may feed {tag} together with {with}: on two handles ({})", share(*p))
+                format!("may feed {} together with {with}: on two handles ({})", named(tag), share(*p))
             }
             Self::SameBox { tag, of, proven } => {
                 let feeds = if *proven { "feeds" } else { "may feed" };
-                format!("{feeds} {tag}, which shares the box of {of}")
+                format!("{feeds} {}, which shares the box of {of}", named(tag))
             }
             Self::SharedNeutral { with } => format!("shares its neutral with {with}"),
             Self::ItsCircuit => "the work is on its circuit".into(),
