@@ -67,6 +67,9 @@ pub enum Change {
         text: String,
         /// The first id that is free for breakers and circuits.
         new: u64,
+        /// What is unusual is meant so: it was asked about before, with the field `text.sure`.
+        #[serde(default, skip_serializing_if = "std::ops::Not::not")]
+        sure: bool,
     },
     /// Says that a space or half of one was looked at and is empty, or takes that back.
     MarkEmpty {
@@ -365,7 +368,9 @@ fn make(draft: &mut Draft, change: &Change) -> Result<(), Invalid> {
         Change::RemovePanel { panel } => draft.remove_panel(*panel)?,
         Change::PutBreaker { breaker } => draft.place_breaker(breaker),
         Change::RemoveBreaker { breaker } => draft.remove_breaker(*breaker)?,
-        Change::EnterSpace { panel, space, text, new } => notation::enter(draft, *panel, *space, text, *new)?,
+        Change::EnterSpace { panel, space, text, new, sure } => {
+            notation::enter(draft, *panel, *space, (text, *sure), *new)?;
+        }
         Change::MarkEmpty { panel, space, empty } => draft.mark_empty(*panel, *space, *empty)?,
         Change::SetHandles { handles } => handles.iter().try_for_each(|h| draft.set_handle(h.breaker, h.handle))?,
         Change::PutCircuit { circuit } => draft.put(circuit.clone()),

@@ -172,7 +172,7 @@ fn bad_rows_are_told_with_file_line_and_column() {
     assert_eq!(
         faults(survey.clone()),
         [
-            "breakers.csv, line 3, column at: 1 is already taken by the breaker at 1",
+            "breakers.csv, line 3, column at: breakers 1 and 1 cannot both stand in 1: one has to go first",
             "breakers.csv, line 4, column panel: \"Cellar\" stands here; expected a panel of panels.csv: Main",
             "breakers.csv, line 5, column amps: \"lots\" stands here; expected amperes, or nothing for an empty space",
             "breakers.csv, line 6, column type: \"magic\" stands here; expected one of plain, gfci, afci, dual, fuse",

@@ -27,7 +27,6 @@ export function PointPicker({ label, value, onChange, without = [], which = () =
       onChange={(_, chosen) => onChange(chosen.map((p) => p.id))}
       renderInput={(params) => <TextField {...params} label={label} />}
       slotProps={{ chip: { size: "small" }, listbox: { sx: { "& li": { minHeight: 44 } } } }}
-      disableCloseOnSelect
     />
   );
 }

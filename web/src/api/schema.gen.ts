@@ -1486,6 +1486,8 @@ export interface components {
              * @description The space, by its engraved number.
              */
             space: number;
+            /** @description What is unusual is meant so: it was asked about before, with the field `text.sure`. */
+            sure?: boolean;
             /** @description What was typed. */
             text: string;
             /** @enum {string} */

@@ -17,7 +17,7 @@ import { useRevisionSeen } from "../api/edits";
 import { useHouseView } from "../app/house";
 import { ProblemNote } from "../parts/ProblemNote";
 import { type Body, bodies, freshSlot, notation, type Slot, standing } from "./slots";
-import type { Spaces } from "./spaces";
+import { isQuestion, type Spaces } from "./spaces";
 
 const types: [string, string][] = [
   ["", "plain"],
@@ -66,9 +66,11 @@ function SpaceTaps({ face, space, put, onClose }: TapsProps) {
   const [slots, setSlots] = useState<Slot[]>(now?.slots ?? []);
   // What only the notation can say is shown, and changed, as it is written.
   const [text, setText] = useState(now === undefined ? space.text : undefined);
+  const [asked, setAsked] = useState<string>();
   const [begun] = useState(useRevisionSeen(useHouseView().id));
   const take = useMutation({
-    mutationFn: (typed: string) => put(space.space, typed, begun),
+    mutationFn: (typed: string) => put(space.space, typed, begun, asked === typed),
+    onError: (error, typed) => setAsked(isQuestion(error) ? typed : undefined),
     onSuccess: (taken) => taken !== undefined && onClose(),
   });
   const change = (nth: number, part: Partial<Slot>) =>

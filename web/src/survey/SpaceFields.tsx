@@ -5,7 +5,7 @@ import type { Face } from "../api/client";
 import { useRevisionSeen } from "../api/edits";
 import { useHouseView } from "../app/house";
 import { SpaceDialog } from "./SpaceDialog";
-import { type Spaces, useSpaces } from "./spaces";
+import { isQuestion, type Spaces, useSpaces } from "./spaces";
 
 type Space = Face["spaces"][number];
 
@@ -134,7 +134,10 @@ function SpaceField({ space, put, register, onTaken }: FieldProps) {
   // Enter moves on, and leaving the field takes over too: what is on its way is not sent twice.
   const sent = useRef<string | null>(null);
   const seen = useRevisionSeen(useHouseView().id);
-  const take = useMutation({ mutationFn: (text: string) => put(space.space, text, begun.current) });
+  const take = useMutation({
+    mutationFn: ({ text, sure }: { text: string; sure: boolean }) => put(space.space, text, begun.current, sure),
+  });
+  const asked = isQuestion(take.error);
   const covered = space.covered_by != null;
   const submit = (goOn: boolean) => {
     if (typed !== null && sent.current === typed) {
@@ -147,19 +150,26 @@ function SpaceField({ space, put, register, onTaken }: FieldProps) {
       }
       return;
     }
+    if (asked && !goOn) {
+      // Leaving the field is no answer.
+      return;
+    }
     sent.current = typed;
-    take.mutate(typed, {
-      onSuccess: (text) => {
-        // What was typed on meanwhile stays.
-        setTyped((now) => (now === typed ? null : now));
-        if (goOn && text !== undefined) {
-          onTaken(text);
-        }
+    take.mutate(
+      { text: typed, sure: asked },
+      {
+        onSuccess: (text) => {
+          // What was typed on meanwhile stays.
+          setTyped((now) => (now === typed ? null : now));
+          if (goOn && text !== undefined) {
+            onTaken(text);
+          }
+        },
+        onError: () => {
+          sent.current = null;
+        },
       },
-      onError: () => {
-        sent.current = null;
-      },
-    });
+    );
   };
   const onKeyDown = (event: KeyboardEvent) => {
     if (event.key === "Enter") {

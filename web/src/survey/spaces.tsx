@@ -16,9 +16,14 @@ interface Asked {
 
 export interface Spaces {
   /** Takes over what was typed for a space: how it reads then, or nothing where somebody thought better of it. */
-  put: (space: number, text: string, base: number) => Promise<string | undefined>;
+  put: (space: number, text: string, base: number, sure?: boolean) => Promise<string | undefined>;
   /** The question before something is lost, and Undo after. */
   notes: ReactNode;
+}
+
+/** What was typed can be read, and is asked about: entered once more it is taken as it is. */
+export function isQuestion(error: unknown): boolean {
+  return error instanceof Problem && error.field === "text.sure";
 }
 
 /** Enters what was typed for a space, with care for what was observed. */
@@ -48,8 +53,8 @@ export function useSpaces(panel: number): Spaces {
       return (await mayLose(space, cost)) ? { ...(await commit.mutateAsync({ change, base })), cost } : undefined;
     }
   };
-  const put = async (space: number, text: string, base: number) => {
-    const done = await make({ type: "enter-space", panel, space, text, new: newId(16) }, space, base);
+  const put = async (space: number, text: string, base: number, sure = false) => {
+    const done = await make({ type: "enter-space", panel, space, text, new: newId(16), sure }, space, base);
     if (done === undefined) {
       return undefined;
     }

@@ -24,6 +24,13 @@ interface Props {
   big?: boolean;
 }
 
+/** What tells without a tool, where nothing can be plugged in. */
+const lookFirst: Partial<Record<Point["kind"], string>> = {
+  appliance: "Switch it on: does it run?",
+  light: "Its wall switch on: does it light?",
+  alarm: "Is its lamp lit? Not on its battery alone.",
+};
+
 /** The point to look at now, and its three answers. */
 export function LookCard({ phase, tracing, big = false }: Props) {
   const { house } = useHouseView();
@@ -57,6 +64,11 @@ export function LookCard({ phase, tracing, big = false }: Props) {
       {using !== "any" && (
         <Typography sx={{ fontWeight: 700 }} gutterBottom>
           {usingWord[using]}
+        </Typography>
+      )}
+      {using === "any" && lookFirst[point.kind] !== undefined && (
+        <Typography sx={{ fontWeight: 700 }} gutterBottom>
+          {lookFirst[point.kind]}
         </Typography>
       )}
       {big && using !== "hear-radio" && <WhereOnPlan point={point} />}

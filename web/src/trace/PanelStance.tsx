@@ -1,6 +1,7 @@
 import { Alert, Box, Button, Stack, Typography } from "@mui/material";
 import { useEffect } from "react";
 import { useHouseView, useMap, useShownFace } from "../app/house";
+import { useStance } from "../app/stance";
 import { FaceBelow } from "../parts/FaceBelow";
 import { PanelChoice } from "../parts/PanelChoice";
 import { named, pointName, roomName, timeOfDay } from "../parts/words";
@@ -16,6 +17,7 @@ export function PanelStance() {
   const beliefs = useMap();
   const face = useShownFace();
   const tracing = useTracing();
+  const { setStance } = useStance();
   const { phase } = tracing;
   const [voice] = useVoice();
   useAwake(tracing.run !== undefined);
@@ -41,12 +43,13 @@ export function PanelStance() {
   const off = house.breakers.filter((b) => b.handle === "off").map((b) => named(house, b));
   return (
     <Stack component="main" spacing={2} sx={{ p: 1.5, maxWidth: 620, mx: "auto" }}>
-      {presence.absent.map((a) => (
-        <Alert key={a.who} severity="warning" role="status">
-          The walker ({a.who}) is out of reach since {timeOfDay(a.since)}. Leave the handles as they are; answers come
-          when the phone is back.
-        </Alert>
-      ))}
+      {tracing.crew.people > 1 &&
+        presence.absent.map((a) => (
+          <Alert key={a.who} severity="warning" role="status">
+            The walker ({a.who}) is out of reach since {timeOfDay(a.since)}. Leave the handles as they are; answers come
+            when the phone is back.
+          </Alert>
+        ))}
       {walking || waiting ? (
         <Box>
           <Typography variant="h2" gutterBottom>
@@ -58,6 +61,18 @@ export function PanelStance() {
               <span className="mono">{phase.point.tag}</span>)
               {phase.name === "look" && `, point ${phase.nth} of ${phase.of}`}.
             </Typography>
+          )}
+          {walking && tracing.crew.people === 1 && (
+            <Button
+              variant="contained"
+              color="act"
+              size="large"
+              fullWidth
+              onClick={() => setStance("rooms")}
+              sx={{ minHeight: 64, mb: 1.5, fontSize: "1.15rem" }}
+            >
+              Go to {roomName(house, phase.point)}
+            </Button>
           )}
           <Handles word="Off now" list={off} moves={false} />
           {walking && (

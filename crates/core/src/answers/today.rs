@@ -186,7 +186,7 @@ fn counted(n: usize, one: &str, many: &str) -> String {
 }
 
 #[cfg(test)]
-mod tests_of_today {
+mod tests {
     use super::*;
     use crate::fixture::Fixture;
     use crate::house::{Device, PointKind, Seen};

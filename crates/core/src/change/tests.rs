@@ -40,7 +40,10 @@ fn overlapping_breakers_are_refused_and_the_house_stays() {
     let mut f = Fixture::new(20);
     f.breaker("5-7", 50.0, "");
     let before = f.house.clone();
-    assert_eq!(fault(put(&f.house, 99, "7")), "breaker.at: 7 is already taken by the breaker at 5-7");
+    assert_eq!(
+        fault(put(&f.house, 99, "7")),
+        "breaker.at: breakers 5-7 and 7 cannot both stand in 7: one has to go first"
+    );
     assert_eq!(f.house, before);
 }
 

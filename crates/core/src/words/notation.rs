@@ -29,6 +29,7 @@ use std::fmt::Write;
 use crate::base::Invalid;
 use crate::base::position::{Half, Position, format_poles, parse_poles};
 use crate::base::units::{Amps, Gauge, Metal};
+use crate::code::STANDARD_RATINGS;
 use crate::edit::Draft;
 use crate::house::{Breaker, BreakerId, Circuit, CircuitId, Device, Handle, House, Panel, PanelId, Trip};
 
@@ -39,8 +40,15 @@ pub const MOST_NEW: u64 = 16;
 /// out what is there.
 ///
 /// # Errors
-/// [`Invalid`] with the field `text` where it cannot be read, or `space` where there is none.
-pub(crate) fn enter(draft: &mut Draft, panel: PanelId, space: u16, text: &str, new: u64) -> Result<(), Invalid> {
+/// [`Invalid`] with the field `text` where it cannot be read, `text.sure` where it can but is unusual and nobody said that it
+/// is meant so, or `space` where there is none.
+pub(crate) fn enter(
+    draft: &mut Draft,
+    panel: PanelId,
+    space: u16,
+    (text, sure): (&str, bool),
+    new: u64,
+) -> Result<(), Invalid> {
     let panel = draft.find::<Panel>(panel)?;
     if !panel.has(space) {
         return Err(Invalid::new("space", format!("there is no {space} in {}", panel.name)));
@@ -49,7 +57,16 @@ pub(crate) fn enter(draft: &mut Draft, panel: PanelId, space: u16, text: &str, n
     match text.trim() {
         "" | NOT_ENTERED => clear(draft, &panel, space, &old, false),
         FREE => clear(draft, &panel, space, &old, true),
-        typed => fill_in(draft, &panel, place(&panel, space, typed)?, &old, new),
+        typed => {
+            let placed = place(&panel, space, &plainly(typed))?;
+            let question = placed.breakers.iter().find_map(|(_, typed)| typed.question.as_ref());
+            match question.filter(|_| !sure) {
+                Some(question) => {
+                    Err(Invalid::new("text.sure", format!("{question} Enter again to keep it as it is.")))
+                }
+                None => fill_in(draft, &panel, placed, &old, new),
+            }
+        }
     }
 }
 
@@ -110,6 +127,8 @@ struct Typed {
     cable: Option<(Gauge, Option<u8>, Metal)>,
     neutral: Option<Vec<Position>>,
     label: String,
+    /// What is to be asked before it is taken over.
+    question: Option<String>,
 }
 
 /// Puts what was typed in the place of what stood there, wires last: they name breakers that must be there first.
@@ -349,6 +368,7 @@ fn part(text: &str) -> Result<Typed, Invalid> {
         cable: None,
         neutral: None,
         label: String::new(),
+        question: unusual(amps),
     };
     loop {
         let (word, after) = split_word(rest);
@@ -362,8 +382,99 @@ fn part(text: &str) -> Result<Typed, Invalid> {
         }
         rest = after;
     }
+    typed.question = typed.question.or_else(|| meant_as_type(split_word(rest).0));
     typed.label = unquoted(rest);
     Ok(typed)
+}
+
+/// A rating that no breaker has is most often a slip.
+fn unusual(amps: Amps) -> Option<String> {
+    let slip = amps.0 <= STANDARD_RATINGS.iter().copied().fold(0.0, f64::max) && !STANDARD_RATINGS.contains(&amps.0);
+    slip.then(|| format!("{} is no usual rating: is it 15, 20 …?", amps))
+}
+
+/// Words that people write for a type of breaker, and on labels for what hangs on it.
+const LIKE_TYPES: &[(&str, &str, &str)] = &[
+    ("gfi", "ground-fault", "gfci"),
+    ("gf", "ground-fault", "gfci"),
+    ("afi", "arc-fault", "afci"),
+    ("cafci", "arc-fault", "afci"),
+    ("dfci", "dual-function", "dual"),
+];
+
+fn meant_as_type(word: &str) -> Option<String> {
+    let (_, what, write) = LIKE_TYPES.iter().find(|(like, ..)| word.eq_ignore_ascii_case(like))?;
+    Some(format!("\"{word}\": is the breaker itself {what}, with a TEST button? Then write {write}."))
+}
+
+/// What is typed often and can mean but one thing, in the notation: `20 amp` → `20`, `50 2p` and `2 pole 50` → `2p50`, `15/15` →
+/// `15 / 15`.
+fn plainly(text: &str) -> String {
+    let tight: Vec<&str> = text.split('/').map(str::trim).collect();
+    let parts = if tight.iter().all(|part| rating(part).is_ok()) { tight } else { split(text) };
+    parts.into_iter().map(plain_part).collect::<Vec<_>>().join(" / ")
+}
+
+fn plain_part(text: &str) -> String {
+    let (first, rest) = split_word(text);
+    let (second, after) = split_word(rest);
+    let told = |head: String, rest: &str| if rest.is_empty() { head } else { format!("{head} {rest}") };
+    if let (Some((poles, rest)), true) = (poles(text), rating(first).is_err() || is_pole(second)) {
+        let (amps, rest) = split_word(rest);
+        if let Some(amps) = amps_alone(amps) {
+            return told(format!("{poles}p{amps}"), without_amps(rest));
+        }
+    }
+    let Some(amps) = amps_alone(first) else {
+        // `2p50amp`
+        let lower = first.to_ascii_lowercase();
+        let bare = lower.strip_suffix("amps").or_else(|| lower.strip_suffix("amp")).unwrap_or(&lower);
+        let known = rating(bare).is_ok();
+        return if known {
+            told(if bare == lower { first.to_owned() } else { bare.to_owned() }, without_amps(rest))
+        } else {
+            text.to_owned()
+        };
+    };
+    let rest = if is_amps(second) { after } else { rest };
+    match poles(rest) {
+        Some((poles, rest)) => told(format!("{poles}p{amps}"), rest),
+        None => told(amps, rest),
+    }
+}
+
+fn is_amps(word: &str) -> bool {
+    ["amp", "amps", "ampere", "amperes"].iter().any(|amps| word.eq_ignore_ascii_case(amps))
+}
+
+fn is_pole(word: &str) -> bool {
+    ["pole", "poles"].iter().any(|pole| word.eq_ignore_ascii_case(pole))
+}
+
+fn without_amps(text: &str) -> &str {
+    let (word, rest) = split_word(text);
+    if is_amps(word) { rest } else { text }
+}
+
+/// `20`, `20a`, `20amp`, `20!`: a rating that says nothing of poles.
+fn amps_alone(word: &str) -> Option<String> {
+    let lower = word.to_ascii_lowercase();
+    let (plain, mark) = lower.strip_suffix('!').map_or((lower.as_str(), ""), |w| (w, "!"));
+    let digits = ["amps", "amp", "a"].iter().find_map(|unit| plain.strip_suffix(unit)).unwrap_or(plain);
+    (!digits.is_empty() && digits.bytes().all(|b| b.is_ascii_digit())).then(|| format!("{digits}{mark}"))
+}
+
+/// Poles by themselves at the beginning: `2p`, `2-pole`, `2 pole`; and what follows.
+fn poles(text: &str) -> Option<(&str, &str)> {
+    let (first, rest) = split_word(text);
+    let (second, after) = split_word(rest);
+    let number = first.get(..1).filter(|n| ["1", "2", "3"].contains(n))?;
+    let lower = first[1..].to_ascii_lowercase();
+    match lower.as_str() {
+        "p" | "-p" | "pole" | "-pole" | "poles" => Some((number, rest)),
+        "" if is_pole(second) => Some((number, after)),
+        _ => None,
+    }
 }
 
 fn split_word(text: &str) -> (&str, &str) {
@@ -543,7 +654,9 @@ pub fn rest(house: &House, b: &Breaker) -> String {
 
 /// A label that would be read as something else is put in quotes.
 fn quoted(label: &str) -> String {
+    let beside = format!("20 {label}");
     let misread = token(split_word(label).0).is_some()
+        || plain_part(&beside) != beside
         || label.contains(" / ")
         || label.starts_with('/')
         || label.ends_with('/')
@@ -562,9 +675,54 @@ mod tests {
 
     fn typed(f: &mut Fixture, space: u16, text: &str) -> Result<String, Invalid> {
         let new = 1000 + MOST_NEW * u64::from(space);
-        let change = Change::EnterSpace { panel: f.panel().id, space, text: text.into(), new };
+        let change = Change::EnterSpace { panel: f.panel().id, space, text: text.into(), new, sure: true };
         f.house = f.house.apply(&change)?.house;
         Ok(write(&f.house, f.panel(), space))
+    }
+
+    // How people write it who never read of a notation.
+    #[test]
+    fn what_can_mean_but_one_thing_is_understood() {
+        let mut f = Fixture::new(20);
+        f.allow_tandems();
+        for (text, means) in [
+            ("20 amp kitchen", "20 kitchen"),
+            ("20amp", "20"),
+            ("20 AMPS", "20"),
+            ("50 2p range", "2p50 range"),
+            ("2p 50 range", "2p50 range"),
+            ("2 pole 50 amp range", "2p50 range"),
+            ("50 amp 2-pole range", "2p50 range"),
+            ("2p50amp range", "2p50 range"),
+            ("30A 2P dryer", "2p30 dryer"),
+            ("15/15", "15 / 15"),
+            ("15 / 20amp fridge", "15 / 20 fridge"),
+            ("20 \"amp store\"", "20 \"amp store\""),
+            ("15 gfci bath", "15 gfci bath"),
+        ] {
+            assert_eq!(typed(&mut f, 1, text).unwrap(), means, "{text}");
+        }
+    }
+
+    // What may be a slip, or a label, is asked about once; said again it is taken as it is.
+    #[test]
+    fn what_may_mean_two_things_is_asked_about() {
+        let mut f = Fixture::new(20);
+        let ask = |f: &Fixture, text: &str| {
+            let enter = Change::EnterSpace { panel: f.panel().id, space: 1, text: text.into(), new: 1000, sure: false };
+            f.house.apply(&enter).err()
+        };
+        for (text, asks) in
+            [("15 gfi bath", "write gfci"), ("7", "7 A is no usual rating"), ("21 hall", "no usual rating")]
+        {
+            let asked = ask(&f, text).unwrap();
+            assert_eq!(asked.field, "text.sure");
+            assert!(asked.message.contains(asks) && asked.message.contains("Enter again"), "{asked}");
+        }
+        for plain in ["15 gfci bath", "20 gfisher", "15 \"gfi bath\"", "2p50"] {
+            assert_eq!(ask(&f, plain), None, "{plain}");
+        }
+        assert_eq!(typed(&mut f, 1, "15 gfi bath").unwrap(), "15 gfi bath");
     }
 
     #[test]

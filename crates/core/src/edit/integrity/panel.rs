@@ -82,9 +82,11 @@ pub(super) fn check_spaces(house: &House, panel: &Panel) -> Result<(), Invalid> 
     for breaker in house.breakers.iter().filter(|b| b.panel == panel.id) {
         for pole in &breaker.at {
             if let Some((other, _)) = taken.iter().find(|(p, _)| p.overlaps(*pole)) {
+                // Which of the two came first is not known here: both are named.
                 let name = house.breakers.iter().find(|b| b.panel == panel.id && b.at.contains(other));
-                let name = name.map_or_else(String::new, Breaker::at_text);
-                return Err(Invalid::new("breaker.at", format!("{pole} is already taken by the breaker at {name}")));
+                let (name, own) = (name.map_or_else(String::new, Breaker::at_text), breaker.at_text());
+                let message = format!("breakers {name} and {own} cannot both stand in {pole}: one has to go first");
+                return Err(Invalid::new("breaker.at", message));
             }
             if panel.empty.iter().any(|empty| empty.overlaps(*pole)) {
                 let message = format!("space {pole} is marked empty and has a breaker");
