@@ -1,18 +1,46 @@
 import { Button, Table, TableBody, TableCell, TableHead, TableRow, TextField, Typography } from "@mui/material";
-import { useState } from "react";
-import type { House, Subject } from "../api/client";
+import { Fragment, useState } from "react";
+import type { House, Schemas, Subject } from "../api/client";
 import { useUndo } from "../api/edits";
 import { useHistory } from "../api/reads";
 import { useHouseView } from "../app/house";
 import { author, setAuthor } from "../app/who";
 import { ProblemNote } from "../parts/ProblemNote";
+import { roomName } from "../parts/words";
+import { grouped } from "./grouped";
 
-/** Everything that was changed, by whom and when; each can be taken back while nothing else stands on it. */
+type Entry = Schemas["HistoryItem"];
+
+/** What was changed, a line a thing that somebody did; each change can be taken back while nothing else stands on it. */
 export function HistoryPage() {
   const { id, house } = useHouseView();
   const history = useHistory(id);
   const undo = useUndo(id);
   const [name, setName] = useState(author);
+  const [open, setOpen] = useState<number>();
+  const takeBack = (entry: Entry) =>
+    entry.undone_by != null ? (
+      "taken back"
+    ) : (
+      <Button
+        size="small"
+        disabled={undo.isPending}
+        onClick={() => undo.mutate(entry.revision)}
+        aria-label={`Take back ${entry.revision}`}
+      >
+        Take back
+      </Button>
+    );
+  const row = (entry: Entry, within = false) => (
+    <TableRow key={entry.revision} sx={entry.undone_by != null ? { textDecoration: "line-through" } : {}}>
+      <TableCell sx={{ whiteSpace: "nowrap", pl: within ? 4 : 2 }}>{new Date(entry.time).toLocaleString()}</TableCell>
+      <TableCell>{entry.author}</TableCell>
+      <TableCell>
+        {entry.said} {entry.undoes != null ? `of ${entry.undoes}` : subjects(house, entry.subjects)}
+      </TableCell>
+      <TableCell align="right">{takeBack(entry)}</TableCell>
+    </TableRow>
+  );
   return (
     <>
       <TextField
@@ -22,14 +50,13 @@ export function HistoryPage() {
           setName(event.target.value);
           setAuthor(event.target.value);
         }}
-        sx={{ width: 320 }}
+        sx={{ maxWidth: 320 }}
       />
       <ProblemNote error={history.error ?? undo.error} />
       {history.data?.length === 0 && <Typography>Nothing was changed here yet; what you do will be listed.</Typography>}
       <Table size="small" aria-label="Changes, newest first">
         <TableHead>
           <TableRow>
-            <TableCell>No.</TableCell>
             <TableCell>When</TableCell>
             <TableCell>Who</TableCell>
             <TableCell>What</TableCell>
@@ -37,55 +64,75 @@ export function HistoryPage() {
           </TableRow>
         </TableHead>
         <TableBody>
-          {history.data?.map((entry) => (
-            <TableRow key={entry.revision} sx={entry.undone_by != null ? { textDecoration: "line-through" } : {}}>
-              <TableCell className="mono">{entry.revision}</TableCell>
-              <TableCell>{new Date(entry.time).toLocaleString()}</TableCell>
-              <TableCell>{entry.author}</TableCell>
-              <TableCell>
-                {entry.said} {entry.undoes != null ? `of ${entry.undoes}` : subjects(house, entry.subjects)}
-              </TableCell>
-              <TableCell align="right">
-                {entry.undone_by != null ? (
-                  "taken back"
-                ) : (
-                  <Button
-                    size="small"
-                    disabled={undo.isPending}
-                    onClick={() => undo.mutate(entry.revision)}
-                    aria-label={`Take back ${entry.revision}`}
-                  >
-                    Take back
-                  </Button>
-                )}
-              </TableCell>
-            </TableRow>
-          ))}
+          {grouped(history.data ?? []).map((group) => {
+            const [newest] = group;
+            if (newest === undefined || group.length === 1) {
+              return newest === undefined ? null : row(newest);
+            }
+            const unfolded = open === newest.revision;
+            const all = group.flatMap((entry) => entry.subjects);
+            return (
+              <Fragment key={newest.revision}>
+                <TableRow>
+                  <TableCell sx={{ whiteSpace: "nowrap" }}>{new Date(newest.time).toLocaleString()}</TableCell>
+                  <TableCell>{newest.author}</TableCell>
+                  <TableCell>
+                    <Button
+                      size="small"
+                      aria-expanded={unfolded}
+                      onClick={() => setOpen(unfolded ? undefined : newest.revision)}
+                      sx={{ textAlign: "left", fontWeight: 400, p: 0.5 }}
+                    >
+                      {unfolded ? "▾" : "▸"} {newest.said}, {group.length} times: {subjects(house, all)}
+                    </Button>
+                  </TableCell>
+                  <TableCell align="right">{!unfolded && takeBack(newest)}</TableCell>
+                </TableRow>
+                {unfolded && group.map((entry) => row(entry, true))}
+              </Fragment>
+            );
+          })}
         </TableBody>
       </Table>
     </>
   );
 }
 
-/** The things a change touched, as far as they are still there. */
+/** The things changes touched, as far as they are still there: points by room, the rest by name. */
 function subjects(house: House, list: Subject[]): string {
-  const names = list.flatMap((subject) => {
+  const points = new Set<number>();
+  const names = new Set<string>();
+  for (const subject of list) {
     switch (subject.thing) {
-      case "breaker":
-        return house.breakers.find((b) => b.id === subject.id)?.at.join("-") ?? [];
-      case "room":
-        return house.rooms.find((r) => r.id === subject.id)?.name ?? [];
-      case "point":
-        return house.points.find((p) => p.id === subject.id)?.tag ?? [];
-      case "evidence": {
-        const point = house.evidence.find((e) => e.id === subject.id)?.point;
-        return house.points.find((p) => p.id === point)?.tag ?? [];
+      case "breaker": {
+        const breaker = house.breakers.find((b) => b.id === subject.id);
+        if (breaker !== undefined) {
+          names.add(breaker.at.join("-"));
+        }
+        break;
       }
+      case "room":
+        names.add(house.rooms.find((r) => r.id === subject.id)?.name ?? "");
+        break;
+      case "point":
+        points.add(subject.id);
+        break;
+      case "evidence":
+        points.add(house.evidence.find((e) => e.id === subject.id)?.point ?? 0);
+        break;
       case "panel":
-        return house.panels.find((p) => p.id === subject.id)?.name ?? [];
+        names.add(house.panels.find((p) => p.id === subject.id)?.name ?? "");
+        break;
       default:
-        return [];
+        break;
     }
-  });
-  return names.length > 8 ? `${names.slice(0, 8).join(", ")} and ${names.length - 8} more` : names.join(", ");
+  }
+  const byRoom = new Map<string, string[]>();
+  for (const point of house.points.filter((p) => points.has(p.id))) {
+    const room = roomName(house, point);
+    byRoom.set(room, [...(byRoom.get(room) ?? []), point.tag]);
+  }
+  const rooms = [...byRoom].map(([room, tags]) => `${room} ${tags.length > 6 ? `(${tags.length})` : tags.join(" ")}`);
+  const told = [...rooms, ...[...names].filter((n) => n !== "")];
+  return told.length > 8 ? `${told.slice(0, 8).join(", ")} and ${told.length - 8} more` : told.join(", ");
 }

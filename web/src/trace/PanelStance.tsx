@@ -43,13 +43,12 @@ export function PanelStance() {
   const off = house.breakers.filter((b) => b.handle === "off").map((b) => named(house, b));
   return (
     <Stack component="main" spacing={2} sx={{ p: 1.5, maxWidth: 620, mx: "auto" }}>
-      {tracing.crew.people > 1 &&
-        presence.absent.map((a) => (
-          <Alert key={a.who} severity="warning" role="status">
-            The walker ({a.who}) is out of reach since {timeOfDay(a.since)}. Leave the handles as they are; answers come
-            when the phone is back.
-          </Alert>
-        ))}
+      {presence.absent.map((a) => (
+        <Alert key={a.who} severity="warning" role="status">
+          The walker ({a.who}) is out of reach since {timeOfDay(a.since)}. Leave the handles as they are; answers come
+          when the phone is back.
+        </Alert>
+      ))}
       {walking || waiting ? (
         <Box>
           <Typography variant="h2" gutterBottom>

@@ -700,6 +700,7 @@ mod tests {
             ("20 \"amp store\"", "20 \"amp store\""),
             ("15 gfci bath", "15 gfci bath"),
         ] {
+            typed(&mut f, 1, "").unwrap();
             assert_eq!(typed(&mut f, 1, text).unwrap(), means, "{text}");
         }
     }
