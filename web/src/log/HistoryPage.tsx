@@ -33,9 +33,9 @@ export function HistoryPage() {
     );
   const row = (entry: Entry, within = false) => (
     <TableRow key={entry.revision} sx={entry.undone_by != null ? { textDecoration: "line-through" } : {}}>
-      <TableCell sx={{ whiteSpace: "nowrap", pl: within ? 4 : 2 }}>{new Date(entry.time).toLocaleString()}</TableCell>
-      <TableCell>{entry.author}</TableCell>
+      <Made entry={entry} within={within} />
       <TableCell>
+        <MadeSmall entry={entry} />
         {entry.said} {entry.undoes != null ? `of ${entry.undoes}` : subjects(house, entry.subjects)}
       </TableCell>
       <TableCell align="right">{takeBack(entry)}</TableCell>
@@ -57,8 +57,8 @@ export function HistoryPage() {
       <Table size="small" aria-label="Changes, newest first">
         <TableHead>
           <TableRow>
-            <TableCell>When</TableCell>
-            <TableCell>Who</TableCell>
+            <TableCell sx={wide}>When</TableCell>
+            <TableCell sx={wide}>Who</TableCell>
             <TableCell>What</TableCell>
             <TableCell />
           </TableRow>
@@ -74,9 +74,9 @@ export function HistoryPage() {
             return (
               <Fragment key={newest.revision}>
                 <TableRow>
-                  <TableCell sx={{ whiteSpace: "nowrap" }}>{new Date(newest.time).toLocaleString()}</TableCell>
-                  <TableCell>{newest.author}</TableCell>
+                  <Made entry={newest} />
                   <TableCell>
+                    <MadeSmall entry={newest} />
                     <Button
                       size="small"
                       aria-expanded={unfolded}
@@ -95,6 +95,28 @@ export function HistoryPage() {
         </TableBody>
       </Table>
     </>
+  );
+}
+
+/** A phone has when and who above what, not beside it. */
+const wide = { display: { xs: "none", sm: "table-cell" } };
+
+function Made({ entry, within = false }: { entry: Entry; within?: boolean }) {
+  return (
+    <>
+      <TableCell sx={{ ...wide, whiteSpace: "nowrap", pl: within ? 4 : 2 }}>
+        {new Date(entry.time).toLocaleString()}
+      </TableCell>
+      <TableCell sx={wide}>{entry.author}</TableCell>
+    </>
+  );
+}
+
+function MadeSmall({ entry }: { entry: Entry }) {
+  return (
+    <Typography variant="caption" component="div" sx={{ display: { sm: "none" }, color: "text.secondary" }}>
+      {new Date(entry.time).toLocaleString()}, {entry.author}
+    </Typography>
   );
 }
 

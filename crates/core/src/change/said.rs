@@ -35,7 +35,7 @@ impl Change {
             Self::PutEnergy { .. } => "energy record added",
             Self::RemoveEnergy { .. } => "energy record taken out",
             Self::ShareBox { .. } => "box shared",
-            Self::Record { .. } => "observation",
+            Self::Record { .. } => "answered",
             Self::Retract { .. } => "observation taken out",
             Self::Log { .. } => "written into the log",
             Self::RemoveLog { .. } => "line of the log taken out",

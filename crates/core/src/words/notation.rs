@@ -344,7 +344,10 @@ fn split(text: &str) -> Vec<&str> {
     for (i, _) in text.match_indices(" / ") {
         let quoted = text[begin..i].matches('"').count() % 2 == 1;
         let word = split_word(text[i + 3..].trim_start()).0;
-        let begins = [FREE, NOT_ENTERED].contains(&word) || word.starts_with('@') || rating(word).is_ok();
+        let begins = [FREE, NOT_ENTERED].contains(&word)
+            || word.starts_with('@')
+            || rating(word).is_ok()
+            || amps_alone(word).is_some();
         if !quoted && i >= begin && begins {
             parts.push(text[begin..i].trim());
             begin = i + 3;

@@ -1116,3 +1116,46 @@ async fn a_house_is_brought_or_the_demo_looked_at() -> Result<()> {
     })
     .await
 }
+
+// What people write who read of no notation is understood; a slip is asked about, and entered once more it is taken.
+#[tokio::test(flavor = "multi_thread")]
+async fn a_slip_in_a_space_is_asked_about_once() -> Result<()> {
+    with_server(demo()?, async |base| {
+        let page = Page::open(&base, "/houses/1/survey", Screen::Desk).await?;
+        page.shows("30 of 30 spaces entered").await?;
+        let enter = char::from(Key::Enter).to_string();
+        let field = page.field("22 (leg A)").await?;
+        field.send_keys(Key::Control + "a").await?;
+        field.send_keys(format!("20 amp porch{enter}")).await?;
+        page.shows("Space 22: 20 porch").await?;
+        let field = page.field("30 (leg A)").await?;
+        field.send_keys(Key::Control + "a").await?;
+        field.send_keys(format!("7{enter}")).await?;
+        page.shows("7 A is no usual rating").await?;
+        page.is_accessible("a question in a space").await?;
+        page.field("30 (leg A)").await?.send_keys(enter).await?;
+        page.shows("Space 30: 7").await?;
+        page.quit().await
+    })
+    .await
+}
+
+// Alone: the handles are moved, and the way into the rooms is one press.
+#[tokio::test(flavor = "multi_thread")]
+async fn alone_at_the_panel_the_rooms_are_one_press_away() -> Result<()> {
+    with_server(demo()?, async |base| {
+        let page = Page::open(&base, "/houses/1/trace", Screen::Phone).await?;
+        page.click("At the panel").await?;
+        page.click("Handles are moved").await?;
+        page.press("//button[starts-with(normalize-space(.), 'Go to ')]").await?;
+        page.shows("Look at point 1 of").await?;
+        page.go("/houses/1/history").await?;
+        page.shows("handles moved").await?;
+        let back = page.find("//button[starts-with(@aria-label, 'Take back')]").await?;
+        let right = back.rect().await?;
+        ensure!(right.x + right.width <= 390.0, "the way back is on the screen: {right:?}");
+        page.is_accessible("changes on a phone").await?;
+        page.quit().await
+    })
+    .await
+}
