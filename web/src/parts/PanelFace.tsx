@@ -175,10 +175,19 @@ function wordsOf(breaker: FaceBreaker, size: number, room: number) {
   const old = breaker.words.length === 0;
   const oldForms = breaker.label === "" ? [] : [`old label “${breaker.label}”`, `“${breaker.label}”`];
   const forms = old ? oldForms : breaker.words;
-  const text = forms.find((form) => textWidth(form, size) <= room) ?? forms.at(-1) ?? "";
-  // The shortest may still be a little too long.
-  const fitting = Math.max(SMALLEST_TYPE, Math.min(size, (size * room) / Math.max(1, textWidth(text, size))));
-  return { text, old, fontSize: fitting };
+  const found = forms.find((form) => textWidth(form, size) <= room) ?? forms.at(-1) ?? "";
+  // The shortest may still be too long: smaller type, and then cut, but never what says that it is not proven.
+  const fontSize = Math.max(SMALLEST_TYPE, Math.min(size, (size * room) / Math.max(1, textWidth(found, size))));
+  return { text: cutTo(found, fontSize, room), old, fontSize };
+}
+
+function cutTo(text: string, size: number, room: number): string {
+  const end = text.endsWith("?") ? "…?" : "…";
+  let cut = text;
+  for (let kept = text.length - 1; kept > 0 && textWidth(cut, size) > room + 1; kept -= 1) {
+    cut = text.slice(0, kept).trimEnd() + end;
+  }
+  return cut;
 }
 
 function describe(breaker: FaceBreaker): string {
