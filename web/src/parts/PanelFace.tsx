@@ -182,7 +182,7 @@ function wordsOf(breaker: FaceBreaker, size: number, room: number) {
 }
 
 function cutTo(text: string, size: number, room: number): string {
-  const end = text.endsWith("?") ? "…?" : "…";
+  const end = text.includes("?") ? "…?" : "…";
   let cut = text;
   for (let kept = text.length - 1; kept > 0 && textWidth(cut, size) > room + 1; kept -= 1) {
     cut = text.slice(0, kept).trimEnd() + end;
