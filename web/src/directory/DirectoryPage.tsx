@@ -13,7 +13,7 @@ export function DirectoryPage() {
   const { house, panel, setPanel } = useHouseView();
   const shown = house.panels.find((p) => p.id === panel);
   if (shown === undefined) {
-    return <Typography>Enter the panel under Survey first; its card is made here.</Typography>;
+    return <Typography>Enter the panel under House first; its card is made here.</Typography>;
   }
   return (
     <>

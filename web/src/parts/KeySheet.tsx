@@ -4,17 +4,17 @@ import { useKeys } from "./keys";
 
 const sheet = [
   ["/", "find anything: a tag, a thing, a room, a breaker, an old label"],
-  ["B", "begin a run"],
-  ["L", "the point asked for is LIVE"],
+  ["B", "on Trace: begin a run"],
+  ["L", "on Trace: the point asked for is LIVE"],
   ["D", "it is DEAD"],
   ["N", "NOT SURE"],
   ["O", "the handles are moved as asked"],
-  ["Z", "take your last change back"],
+  ["Z", "on Trace: take your last change back"],
   [
     "arrows",
     "on the Plan: go to the next; hold it with Enter, then move it by a foot (a room) or half a foot; Escape lets go",
   ],
-  ["Enter", "in Survey: take the space over, go to the next"],
+  ["Enter", "in a space of the panel: take it over, go to the next"],
   ["?", "this sheet"],
 ];
 

@@ -42,7 +42,7 @@ export function SideFace() {
       <FaceWork work={face?.work ?? []} />
       <Box ref={box} sx={{ flexGrow: 1, minHeight: 200, overflow: "auto" }}>
         {face === undefined ? (
-          <Typography sx={{ color: "text.secondary" }}>No panel yet: enter it under Survey.</Typography>
+          <Typography sx={{ color: "text.secondary" }}>No panel yet: enter it under House.</Typography>
         ) : (
           size.width > 0 && (
             <PanelFace

@@ -22,7 +22,7 @@ export function PlanPage() {
   const floor = picked ?? askedRoom?.floor ?? house.rooms[0]?.floor;
   const plan = usePlan(id, floor);
   if (floor === undefined) {
-    return <Typography>Enter the rooms under Survey first; here they are drawn by their sizes.</Typography>;
+    return <Typography>Enter the rooms under House first; here they are drawn by their sizes.</Typography>;
   }
   return (
     <Stack spacing={2}>
