@@ -192,23 +192,27 @@ pub fn forms(house: &House, groups: &[Group]) -> Vec<String> {
     let mut order: Vec<&Group> = groups.iter().collect();
     order.sort_by_key(|g| (!g.sure, Reverse(g.weight())));
     let Some(lead) = order.first() else { return Vec::new() };
-    let all: usize = groups.iter().map(|g| g.tags.len()).sum();
-    let rest = |told: usize| if told < all { format!(" +{}", all - told) } else { String::new() };
+    // What is left out is counted, and no surer than the least sure of it.
+    let doubt = |of: &[&Group]| if of.iter().all(|g| g.sure) { "" } else { "?" };
+    let rest = |told: &[&Group]| {
+        let left: Vec<&Group> = order.iter().copied().filter(|g| !told.contains(g)).collect();
+        let points: usize = left.iter().map(|g| g.tags.len()).sum();
+        if points > 0 { format!(" +{points}{}", doubt(&left)) } else { String::new() }
+    };
     let mut forms = vec![told_of(house, &groups.iter().collect::<Vec<_>>(), Tags::None, true)];
     for most in (1..order.len()).rev() {
-        let left = order[..most].iter().map(|g| g.tags.len()).sum();
-        forms.push(told_of(house, &order[..most], Tags::None, true) + &rest(left));
+        forms.push(told_of(house, &order[..most], Tags::None, true) + &rest(&order[..most]));
     }
-    let (doubt, own) = (if lead.sure { "" } else { "?" }, lead.tags.len());
+    let own = doubt(&[lead]);
     if lead.alone {
-        forms.push(format!("{}{doubt}{}", capital(&lead.thing), rest(own)));
+        forms.push(format!("{}{own}{}", capital(&lead.thing), rest(&[lead])));
     } else {
         let room = room(house, lead);
         if !lead.brief.is_empty() {
-            forms.push(format!("{room} {}{doubt}{}", lead.brief, rest(own)));
+            forms.push(format!("{room} {}{own}{}", lead.brief, rest(&[lead])));
         }
-        let here = groups.iter().filter(|g| g.room == lead.room).map(|g| g.tags.len()).sum();
-        forms.push(format!("{room}{doubt}{}", rest(here)));
+        let here: Vec<&Group> = order.iter().copied().filter(|g| g.room == lead.room).collect();
+        forms.push(format!("{room}{}{}", doubt(&here), rest(&here)));
     }
     let short: Vec<String> = forms.iter().map(|form| abbreviated(form)).collect();
     forms.extend(short);
@@ -309,6 +313,19 @@ mod tests {
         let (_, forms) = said(&[("Kitchen", OUTLET, "counter 1"), ("Kitchen", OUTLET, "counter 2")]);
         assert!(forms.contains(&"Kitchen counter".to_owned()), "{forms:?}");
         assert!(forms.is_sorted_by_key(|f| Reverse(f.chars().count())) && said(&[]).1.is_empty());
+    }
+
+    // Unknown is never shown as safe: a shorter form is no surer than what it stands for.
+    #[test]
+    fn what_is_left_out_and_not_sure_keeps_its_question_mark() {
+        let (f, made) = house(&[("Kitchen", OUTLET, ""), ("Kitchen", LIGHT, ""), ("Hall", LIGHT, "")]);
+        let point = |nth: usize| f.house.points.get(made[nth]).unwrap();
+        let both = [groups(&f.house, &[point(0)], true), groups(&f.house, &[point(1), point(2)], false)].concat();
+        let forms = forms(&f.house, &both);
+        for form in ["Kitchen receptacle +2?", "Kitchen? +1?"] {
+            assert!(forms.iter().any(|f| f == form), "{form}: {forms:?}");
+        }
+        assert!(forms.iter().all(|form| form.contains('?')), "{forms:?}");
     }
 
     #[test]
