@@ -1,6 +1,6 @@
 import { expect, test } from "vitest";
 import type { Change } from "../src/api/client";
-import { askKey, type Phase, phaseOf, type Situation } from "../src/trace/phase";
+import { answers, askKey, type Phase, phaseOf, type Situation } from "../src/trace/phase";
 
 type House = Situation["house"];
 type Read = NonNullable<Situation["read"]>;
@@ -20,7 +20,7 @@ function touring(
   change: { house?: Partial<House>; guide?: object | null } & Partial<Omit<Situation, "house">> = {},
 ): Situation {
   const { house, guide, ...rest } = change;
-  const about = { next: 1, left: [1, 2, 3], take: [], with: "any", ask: null };
+  const about = { next: 1, left: [1, 2, 3], take: [], with: "any", ask: null, rows: [] };
   return {
     house: {
       revision: 4,
@@ -42,6 +42,9 @@ function touring(
     ...rest,
   };
 }
+
+const row = (point: number, live_asks = false, dead_asks = false) => ({ point, open: true, live_asks, dead_asks });
+const foretold = (rows: object[]) => ({ next: 1, left: [1, 2, 3], with: "any", ask: null, rows });
 
 const waiting = (change: object) => ({ house: 1, key: "k", base: 4, author: "Wren", change: change as Change });
 const record = (id: number, at: number) => waiting({ type: "record", evidence: evidence(id, at) });
@@ -127,4 +130,45 @@ test("the receiver goes to the panel with the point named; nothing before breake
     ({ ...order.read, advice: { ...advice("receiver", [2]), switch_on: on } }) as unknown as Read;
   expect(phaseOf({ ...order, read: told([]) }).phase.name).toBe("receiver");
   expect(phaseOf({ ...order, read: told([1]) }).phase.name).toBe("order");
+});
+
+test("an answer that the guide foretold not to ask about shows the next point at once", () => {
+  const guide = foretold([row(1), row(3), row(2)]);
+  const at = touring({ guide, waiting: [record(20, 1)], shown: looking(1) });
+  expect([lookedAt(phaseOf(at).phase), phaseOf(at).settling], "in the order of the rows").toEqual([3, false]);
+  const both = { ...at, waiting: [record(20, 1), record(21, 3)], shown: looking(3) };
+  expect(lookedAt(phaseOf(both).phase)).toBe(2);
+  const all = { ...both, waiting: [record(20, 1), record(21, 3), record(22, 2)], shown: looking(2) };
+  expect(phaseOf(all), "after the last one what follows has to be known").toEqual({
+    phase: looking(2),
+    settling: true,
+  });
+});
+
+test("an answer that may be asked about is waited for", () => {
+  const guide = foretold([row(1, false, true), row(2), row(3)]);
+  const at = touring({ guide, waiting: [record(20, 1)], shown: looking(1) });
+  expect(phaseOf(at)).toEqual({ phase: looking(1), settling: true });
+  const taken = { ...at, waiting: [waiting({ type: "retract", evidence: 19 })] };
+  expect(phaseOf(taken).settling, "so is one that was taken back").toBe(true);
+});
+
+test("somebody who looks at another point already is not called back to a surprising one", () => {
+  const ask = { point: 1, check: "look-again", chance: 0.01 };
+  const at = touring({
+    guide: { ...foretold([row(1), row(2), row(3)]), next: 3, left: [2, 3], ask },
+    shown: looking(2),
+  });
+  expect(lookedAt(phaseOf(at).phase)).toBe(2);
+  expect(phaseOf({ ...at, shown: looking(1) }).phase.name).toBe("ask");
+});
+
+test("a point's answer is its newest, and none where that was taken back", () => {
+  const at = touring({
+    waiting: [record(20, 1), waiting({ type: "retract", evidence: 20 }), record(21, 1), record(22, 2)],
+  });
+  expect([...answers(at)]).toEqual([
+    [1, { seen: "dead", evidence: 21 }],
+    [2, { seen: "dead", evidence: 22 }],
+  ]);
 });

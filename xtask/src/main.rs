@@ -152,6 +152,9 @@ fn test_tools() -> Result<()> {
         ("ngspice", "ngspice"),
         ("glpsol", "glpk-utils"),
         ("xmllint", "libxml2-utils"),
+        ("certutil", "libnss3-tools"),
+        ("openssl", "openssl"),
+        ("zbarimg", "zbar-tools"),
     ])
 }
 

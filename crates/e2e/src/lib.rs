@@ -53,9 +53,11 @@ fn chromedriver_url() -> &'static str {
     &DRIVER.get_or_init(start).url
 }
 
-fn capabilities(profile: &Path) -> WebDriverResult<ChromeCapabilities> {
+const CHROMIUM: &str = "/usr/bin/chromium";
+
+fn capabilities(binary: &str, profile: &Path) -> WebDriverResult<ChromeCapabilities> {
     let mut capabilities = DesiredCapabilities::chrome();
-    capabilities.set_binary("/usr/bin/chromium")?;
+    capabilities.set_binary(binary)?;
     for argument in [
         "--headless",
         "--no-sandbox",
@@ -238,17 +240,53 @@ impl Page {
         Self::begin(base, path, screen, true).await
     }
 
+    /// Opens a browser of its own that trusts an authority, given as PEM. It is closed by [`Page::close`].
+    ///
+    /// # Errors
+    /// Where no browser starts, or `certutil` is not there.
+    pub async fn open_trusting(base: &str, path: &str, screen: Screen, authority: &str) -> Result<Self> {
+        let home = tempfile::tempdir()?;
+        let (pem, kept) = (home.path().join("authority.pem"), home.path().join(".pki/nssdb"));
+        std::fs::write(&pem, authority)?;
+        std::fs::create_dir_all(&kept)?;
+        let kept = format!("sql:{}", kept.display());
+        let pem = pem.to_str().context("a path that is text")?;
+        for args in [&["-N", "--empty-password"][..], &["-A", "-t", "C,,", "-n", "house", "-i", pem]] {
+            let done = Command::new("certutil").args(["-d", &kept]).args(args).status()?;
+            ensure!(done.success(), "certutil {args:?}");
+        }
+        // The browser looks for what a person trusts under their home.
+        let start = home.path().join("start");
+        std::fs::write(&start, format!("#!/bin/sh\nHOME='{}' exec {CHROMIUM} \"$@\"\n", home.path().display()))?;
+        std::fs::set_permissions(&start, std::os::unix::fs::PermissionsExt::from_mode(0o755))?;
+        let browser = Self::start(start.to_str().context("a path that is text")?, home).await?;
+        Self::at(browser, base, path, screen, true).await
+    }
+
+    /// Ends a browser that nobody else is to have.
+    ///
+    /// # Errors
+    /// What the browser says.
+    pub async fn close(self) -> Result<()> {
+        Ok(self.driver.quit().await?)
+    }
+
+    async fn start(binary: &str, profile: tempfile::TempDir) -> Result<Browser> {
+        let driver = WebDriver::new(chromedriver_url(), capabilities(binary, profile.path())?).await?;
+        let hurry = json!({ "source": format!("globalThis.wayfinderHurry = {HURRY}") });
+        driver.cdp().send_raw("Page.addScriptToEvaluateOnNewDocument", hurry).await?;
+        Ok((driver, profile))
+    }
+
     async fn begin(base: &str, path: &str, screen: Screen, worker: bool) -> Result<Self> {
-        let (driver, profile) = match rested() {
+        let browser = match rested() {
             Some(browser) => browser,
-            None => {
-                let profile = tempfile::tempdir()?;
-                let driver = WebDriver::new(chromedriver_url(), capabilities(profile.path())?).await?;
-                let hurry = json!({ "source": format!("globalThis.wayfinderHurry = {HURRY}") });
-                driver.cdp().send_raw("Page.addScriptToEvaluateOnNewDocument", hurry).await?;
-                (driver, profile)
-            }
+            None => Self::start(CHROMIUM, tempfile::tempdir()?).await?,
         };
+        Self::at(browser, base, path, screen, worker).await
+    }
+
+    async fn at((driver, profile): Browser, base: &str, path: &str, screen: Screen, worker: bool) -> Result<Self> {
         let page = Self { driver, base: base.into(), profile };
         let (width, height, mobile) = match screen {
             Screen::Desk => (1280, 800, false),

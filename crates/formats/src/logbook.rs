@@ -5,7 +5,8 @@ use serde::Serialize;
 use utoipa::ToSchema;
 use wayfinder_core::House;
 use wayfinder_core::answers::service::{Trouble, judge};
-use wayfinder_core::house::{BreakerId, Event, JobId, LogEntry, LogId, Outcome, PanelId, PointId};
+use wayfinder_core::house::{BreakerId, Event, JobId, LogEntry, LogId, Outcome, PanelId, PointId, Run};
+use wayfinder_core::words::things::by_tags;
 
 /// Sorts of lines.
 #[derive(Debug, Clone, Copy, PartialEq, Eq, Serialize, serde::Deserialize, ToSchema)]
@@ -21,6 +22,8 @@ pub enum LineKind {
     Volts,
     /// Work in a panel.
     Work,
+    /// A run of tracing or a round of measuring.
+    Run,
     /// A note.
     Note,
     /// The map or anything else of the house was changed.
@@ -58,7 +61,7 @@ pub struct Line {
 /// The lines of the house's logbook, newest first.
 #[must_use]
 pub fn lines(house: &House) -> Vec<Line> {
-    let mut lines: Vec<Line> = house.log.iter().map(|e| line(house, e)).collect();
+    let mut lines: Vec<Line> = house.log.iter().map(|e| line(house, e)).chain(house.runs.iter().map(run)).collect();
     lines.sort_by_key(|l| std::cmp::Reverse(l.time));
     lines
 }
@@ -83,24 +86,60 @@ fn line(house: &House, e: &LogEntry) -> Line {
     }
 }
 
+/// A run stands where it began.
+fn run(run: &Run) -> Line {
+    let people = if run.crew.people > 1 { "two people" } else { "alone" };
+    let counted = |n: u64, one: &str, many: &str| format!("{n} {}", if n == 1 { one } else { many });
+    let done = match &run.round {
+        Some(round) => {
+            format!("a round of measuring, {}", counted(round.done.len() as u64, "place read", "places read"))
+        }
+        None => format!(
+            "tracing, {people}: {}, {}",
+            counted(run.steps.into(), "order", "orders"),
+            counted(run.outages.into(), "outage", "outages")
+        ),
+    };
+    let ended = run.ended.map_or("; goes on".to_owned(), |ended| {
+        format!("; {} min", (ended.duration_since(run.begun).as_secs() + 59) / 60)
+    });
+    Line {
+        job: None,
+        time: run.begun,
+        who: String::new(),
+        kind: LineKind::Run,
+        entry: None,
+        panel: String::new(),
+        at: String::new(),
+        text: format!("{done}{ended}"),
+        note: String::new(),
+        panel_id: None,
+        breaker_id: None,
+    }
+}
+
 fn words(house: &House, event: &Event) -> (LineKind, String) {
-    let tag = |p: &PointId| house.points.get(*p).map_or_else(String::new, |p| p.tag.clone());
-    let tags = |points: &std::collections::BTreeSet<PointId>| points.iter().map(tag).collect::<Vec<_>>().join(" ");
+    let tag =
+        |p: &PointId| house.points.get(*p).map_or_else(String::new, |p| by_tags(house, std::slice::from_ref(&p.tag)));
+    let named = |points: &std::collections::BTreeSet<PointId>| {
+        let tags: Vec<String> = points.iter().filter_map(|p| house.points.get(*p)).map(|p| p.tag.clone()).collect();
+        by_tags(house, &tags)
+    };
     let passed = |passed: &bool| if *passed { "test passed" } else { "TEST FAILED" };
     match event {
         Event::Trip { running, .. } if running.is_empty() => (LineKind::Trip, "tripped".into()),
-        Event::Trip { running, .. } => (LineKind::Trip, format!("tripped; running: {}", tags(running))),
+        Event::Trip { running, .. } => (LineKind::Trip, format!("tripped; running: {}", named(running))),
         Event::Reset { running, outcome, .. } => {
             let how = match outcome {
                 Outcome::Held => "held",
                 Outcome::AtOnce => "TRIPPED AT ONCE",
                 Outcome::Later => "tripped later",
             };
-            let with = if running.is_empty() { "nothing on".into() } else { format!("on: {}", tags(running)) };
+            let with = if running.is_empty() { "nothing on".into() } else { format!("on: {}", named(running)) };
             (LineKind::Reset, format!("reset, {how}; {with}"))
         }
         Event::BreakerTest { passed: p, .. } => (LineKind::Test, passed(p).into()),
-        Event::DeviceTest { point, passed: p } => (LineKind::Test, format!("{} {}", tag(point), passed(p))),
+        Event::DeviceTest { point, passed: p } => (LineKind::Test, format!("{}: {}", tag(point), passed(p))),
         Event::Volts { panel, reading } => {
             let more = [("C-N", reading.c_n), ("B-C", reading.b_c), ("C-A", reading.c_a)];
             let third: String = more.iter().filter_map(|(name, v)| v.map(|v| format!(", {name} {}", v.0))).collect();
@@ -135,6 +174,7 @@ pub fn csv(lines: &[Line]) -> Result<String, csv::Error> {
             LineKind::Test => "test",
             LineKind::Volts => "volts",
             LineKind::Work => "work",
+            LineKind::Run => "run",
             LineKind::Note => "note",
             LineKind::Change => "change",
         };
@@ -190,11 +230,11 @@ mod tests {
         ]);
         let texts: Vec<_> = lines(&house).into_iter().map(|l| (l.at, l.text)).rev().collect();
         let expected = [
-            ("1-3", "tripped; running: H1"),
+            ("1-3", "tripped; running: Hall receptacle (H1)"),
             ("1-3", "reset, held; nothing on"),
-            ("1-3", "reset, tripped later; on: H1"),
+            ("1-3", "reset, tripped later; on: Hall receptacle (H1)"),
             ("1-3", "test passed"),
-            ("", "H1 TEST FAILED"),
+            ("", "Hall receptacle (H1): TEST FAILED"),
             ("", "A-N 120, B-N 121, A-B 241 V"),
             ("", "A-N 95, B-N 145, A-B 240 V; OPEN NEUTRAL SUSPECTED"),
             ("", ""),

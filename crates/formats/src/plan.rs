@@ -8,7 +8,7 @@ use wayfinder_core::trace::Status;
 use wayfinder_core::view::floor::{PlanOpening, PlanPanel, PlanPoint, PlanView, Symbol};
 use wayfinder_core::view::marks::{Anchor, Place};
 
-use crate::draw::escape;
+use crate::draw::{escape, wrapped};
 
 /// How large the plan is printed.
 #[derive(Debug, Clone, Copy, PartialEq)]
@@ -43,7 +43,14 @@ pub struct NothingDrawn(String);
 const PT: f64 = 72.0;
 const MARGIN: f64 = 28.0;
 const TITLE: f64 = 26.0;
-const LEGEND: f64 = 74.0;
+/// From the plan to the first symbol of the legend, and from one row of symbols to the next.
+const TO_LEGEND: f64 = 18.0;
+const ROW: f64 = 16.0;
+/// From one line of its text to the next, and how wide a letter of it is on average.
+const LINE: f64 = 9.0;
+const LETTER_WIDTH: f64 = 3.3;
+/// The scale's bar with its numbers.
+const BAR: f64 = 26.0;
 /// Largest sheet: what a PDF page may be is more, what a printer takes is less.
 const LETTER: (f64, f64) = (792.0, 612.0);
 /// An em of marks and their text on paper, in points: read at arm's length.
@@ -82,14 +89,12 @@ pub fn svg(
     let points_an_inch = match scale {
         Scale::QuarterInch => PT / 48.0,
         Scale::Fifty => PT / 50.0,
-        Scale::Fit => {
-            let room = (LETTER.0 - 2.0 * MARGIN, LETTER.1 - 2.0 * MARGIN - TITLE - LEGEND);
-            (room.0 / wide).min(room.1 / deep)
-        }
+        Scale::Fit => fitted(view, wide, deep),
     };
     let plan = (wide * points_an_inch, deep * points_an_inch);
     let width = (plan.0 + 2.0 * MARGIN).max(LEAST_WIDTH);
-    let height = plan.1 + 2.0 * MARGIN + TITLE + LEGEND;
+    let legend = Legend::new(view, width);
+    let height = plan.1 + 2.0 * MARGIN + TITLE + legend.depth();
     let mut sheet = Sheet {
         view,
         scale: points_an_inch,
@@ -102,8 +107,60 @@ pub fn svg(
         out: String::new(),
     };
     let ratio = PT / points_an_inch;
-    sheet.draw(house, lengths, &scale_word(scale, ratio), date, plan.1);
+    sheet.draw(house, &scale_word(scale, ratio), date);
+    sheet.legend(lengths, &legend, sheet.y + plan.1 + TO_LEGEND);
+    sheet.out.push_str("</svg>");
     Ok(sheet.out)
+}
+
+/// What the marks mean, in rows that fit the sheet.
+struct Legend {
+    /// Symbols with their words and where they stand.
+    rows: Vec<Vec<(Symbol, &'static str, f64)>>,
+    lines: Vec<String>,
+}
+
+impl Legend {
+    fn new(view: &PlanView, width: f64) -> Self {
+        let mut rows: Vec<Vec<(Symbol, &'static str, f64)>> = vec![Vec::new()];
+        let first = MARGIN + 8.0;
+        let mut x = first;
+        for shape in &view.symbols {
+            let needed = 14.0 + shape.word.len() as f64 * 3.5;
+            if x + needed > width - MARGIN && x > first {
+                rows.push(Vec::new());
+                x = first;
+            }
+            if let Some(row) = rows.last_mut() {
+                row.push((shape.symbol, shape.word, x));
+            }
+            x += needed + 10.0;
+        }
+        let letters = ((width - 2.0 * MARGIN) / LETTER_WIDTH).floor() as usize;
+        Self { rows, lines: wrapped(MEANS, letters).collect() }
+    }
+
+    fn depth(&self) -> f64 {
+        TO_LEGEND + self.rows.len() as f64 * ROW + self.lines.len() as f64 * LINE + BAR
+    }
+}
+
+const MEANS: &str = "White number on black: proven circuit. Dashed frame: not proven; an empty one is unfinished work. \
+                     Whatever the plan says, test before you touch.";
+
+/// The largest scale at which plan and legend fit a letter sheet. A sheet that gets narrower makes the legend deeper, and that
+/// the plan smaller: until nothing gets deeper.
+fn fitted(view: &PlanView, wide: f64, deep: f64) -> f64 {
+    let mut legend = Legend::new(view, LETTER.0).depth();
+    loop {
+        let room = (LETTER.0 - 2.0 * MARGIN, LETTER.1 - 2.0 * MARGIN - TITLE - legend);
+        let scale = (room.0 / wide).min(room.1 / deep);
+        let needed = Legend::new(view, (wide * scale + 2.0 * MARGIN).max(LEAST_WIDTH)).depth();
+        if needed <= legend {
+            return scale;
+        }
+        legend = needed;
+    }
 }
 
 fn scale_word(scale: Scale, ratio: f64) -> String {
@@ -119,7 +176,7 @@ impl Sheet<'_> {
         (self.x + (x - self.left) * self.scale, self.y + (y - self.top) * self.scale)
     }
 
-    fn draw(&mut self, house: &str, lengths: Lengths, scale: &str, date: Option<Date>, deep: f64) {
+    fn draw(&mut self, house: &str, scale: &str, date: Option<Date>) {
         let (w, h) = (self.width, self.height);
         let title = format!("{house}: floor {}", self.view.floor);
         let _ = write!(
@@ -143,8 +200,6 @@ impl Sheet<'_> {
         for point in &self.view.points {
             self.point(point);
         }
-        self.legend(lengths, self.y + deep + 18.0);
-        self.out.push_str("</svg>");
     }
 
     fn text(&mut self, x: f64, y: f64, size: f64, anchor: &str, more: &str, text: &str) {
@@ -268,21 +323,20 @@ impl Sheet<'_> {
         }
     }
 
-    fn legend(&mut self, lengths: Lengths, y: f64) {
-        let mut x = MARGIN + 8.0;
-        let shapes: Vec<_> = self.view.symbols.iter().map(|s| (s.symbol, s.word)).collect();
-        for (symbol, word) in shapes {
-            let needed = 14.0 + word.len() as f64 * 3.5;
-            if x + needed > self.width - MARGIN {
-                break;
+    fn legend(&mut self, lengths: Lengths, legend: &Legend, top: f64) {
+        let mut y = top;
+        for row in &legend.rows {
+            for (symbol, word, x) in row {
+                self.symbol(*symbol, *x, y, 0.0);
+                self.text(x + 10.0, y + 2.2, 6.5, "start", "", word);
             }
-            self.symbol(symbol, x, y, 0.0);
-            self.text(x + 10.0, y + 2.2, 6.5, "start", "", word);
-            x += needed + 10.0;
+            y += ROW;
         }
-        let frames = "White number on black: proven circuit. Dashed frame: not proven; an empty one is unfinished work. Whatever the plan says, test before you touch.";
-        self.text(MARGIN, y + 18.0, 6.5, "start", "", frames);
-        self.scale_bar(lengths, y + 34.0);
+        for line in &legend.lines {
+            self.text(MARGIN, y, 6.5, "start", "", line);
+            y += LINE;
+        }
+        self.scale_bar(lengths, y);
     }
 
     /// Ten feet or three metres, or as many as there is room for, so that a sheet printed "to fit" shows it.

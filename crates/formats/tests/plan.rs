@@ -109,6 +109,20 @@ fn fitted_to_a_letter_sheet_everything_is_on_it() {
             foot.collect::<Vec<_>>()
         );
     }
+    // A small floor drawn to scale has a narrow sheet: what the marks mean is wrapped, not cut.
+    for floor in ["loft", "cellar", "annex"] {
+        let view = view(&house, &beliefs(&house), floor);
+        let drawing = svg(&view, "T", Lengths::Metres, Scale::Fifty, None).unwrap();
+        let (page, all) = words(&draw::pdf(&drawing).unwrap());
+        let words = view.symbols.iter().flat_map(|s| s.word.split_whitespace());
+        for word in words.chain(["touch.", "unfinished"]) {
+            assert!(all.iter().any(|(text, ..)| text == word), "{floor}: {word}");
+        }
+        for (text, x, y) in &all {
+            let half = text.chars().count() as f64 * 1.5;
+            assert!(x + half <= page.0 && *y <= page.1, "{text} leaves the sheet of {floor}: {x} of {}", page.0);
+        }
+    }
     let nothing = view(&house, &beliefs(&house), "sky");
     assert!(svg(&nothing, "T", Lengths::Metres, Scale::Fit, None).is_err());
 }

@@ -3,9 +3,10 @@
 use anyhow::Context;
 use jiff::Timestamp;
 use wayfinder_core::base::position::parse_poles;
-use wayfinder_core::base::units::{Amps, Inches};
+use wayfinder_core::base::units::{Amps, Inches, Volts};
 use wayfinder_core::house::{
-    CardSize, EnergyId, EnergyRecord, Goal, JobAct, JobId, Picture, PictureId, PictureOf, zone,
+    CardSize, EnergyId, EnergyRecord, Event, Goal, JobAct, JobId, LogEntry, LogId, Outcome, Picture, PictureId,
+    PictureOf, ServiceReading, zone,
 };
 use wayfinder_core::practice::{self, StandIn};
 use wayfinder_core::{Change, House};
@@ -76,10 +77,41 @@ pub fn add(hub: &Hub) -> anyhow::Result<HouseId> {
         missing: summary.missing,
         digest: hub.store.keep_energy(&energy::packed(&numbers))?,
     });
-    let house = half_way(&house)?;
+    let house = logged(&half_way(&house)?)?;
     let id = hub.add_house(&house)?;
     hub.set_stand_in(id, truth(&house)?);
     Ok(id)
+}
+
+/// What the logbook says of the weeks before: the bakehouse breaker tripped with two machines on.
+fn logged(house: &House) -> anyhow::Result<House> {
+    let main = house.panel_named("Main").context("no panel Main")?.id;
+    let bakehouse = house.panel_named("Bakehouse").context("no panel Bakehouse")?.id;
+    let breaker = house.breaker_at(bakehouse, &parse_poles("5")?).context("no breaker 5")?.id;
+    let on = |tags: &[&str]| tags.iter().filter_map(|tag| house.point_tagged(tag)).map(|p| p.id).collect();
+    let volts =
+        ServiceReading { a_n: Volts(120.6), b_n: Volts(120.1), a_b: Volts(240.7), c_n: None, b_c: None, c_a: None };
+    let told = [
+        ("2026-09-12T13:20:00Z", "Wren", Event::Volts { panel: main, reading: volts }, "all ovens off"),
+        ("2026-09-19T05:40:00Z", "Ash", Event::Trip { breaker, running: on(&["E3", "E5"]) }, "dough for the market"),
+        (
+            "2026-09-19T05:50:00Z",
+            "Ash",
+            Event::Reset { breaker, running: on(&["E5"]), outcome: Outcome::Held },
+            "mixer switched off first",
+        ),
+        (
+            "2026-10-01T16:00:00Z",
+            "Wren",
+            Event::Note { panel: Some(main) },
+            "the label inside the door was photographed",
+        ),
+    ];
+    told.into_iter().zip(101..).try_fold(house.clone(), |house, ((time, who, event, note), id)| {
+        let entry = LogEntry { id: LogId(id), time: time.parse()?, who: who.into(), event, note: note.into() };
+        let logged = house.apply(&Change::Log { entry })?.house;
+        Ok(House { revision: house.revision, ..logged })
+    })
 }
 
 /// One job half way: the breaker of the bell hoist is to be replaced, and the new one is not there yet.

@@ -1,6 +1,7 @@
 //! What all requests share: the store, the newest houses in memory, and who listens for changes.
 
 use std::collections::HashMap;
+use std::net::Ipv4Addr;
 use std::path::{Path, PathBuf};
 use std::sync::{Arc, Mutex, MutexGuard, PoisonError};
 use std::time::{Duration, Instant};
@@ -17,6 +18,7 @@ use wayfinder_store::{Author, Committed, HouseId, Store, StoreError};
 use crate::Known;
 use crate::api::ApiError;
 use crate::api::crew::{Hello, Present};
+use crate::door::{Door, addresses};
 use crate::drawer::Drawer;
 use crate::gate::{Gate, JoinCode};
 
@@ -27,6 +29,7 @@ const BACKLOG: usize = 64;
 pub struct Hub {
     pub(crate) store: Store,
     pub(crate) gate: Gate,
+    pub(crate) door: Door,
     pub(crate) drawer: Drawer,
     known: Mutex<HashMap<HouseId, Arc<Known>>>,
     forecasts: Mutex<HashMap<HouseId, Arc<Mutex<Forecasts>>>>,
@@ -65,7 +68,8 @@ impl Hub {
     /// # Errors
     /// Where it cannot be opened.
     pub fn open(data: &Path, join: JoinCode) -> Result<Arc<Self>, StoreError> {
-        Ok(Self::new(Store::open(data)?, join, this_program()))
+        let door = Door::new(Some(data.to_owned()), addresses);
+        Ok(Self::new(Store::open(data)?, join, this_program(), door))
     }
 
     /// On a database that is gone when the program ends.
@@ -73,23 +77,28 @@ impl Hub {
     /// # Errors
     /// Where no temporary folder can be made, or no database in it.
     pub fn temporary(join: JoinCode) -> anyhow::Result<Arc<Self>> {
-        Self::temporary_with(join, this_program())
+        Self::in_a_folder(join, this_program(), Door::new(None, addresses))
     }
 
-    /// The same, where the program that draws foreign drawings is another than this one.
+    /// The same for tests: the program that draws foreign drawings is another than this one, and no other machine gets in.
     ///
     /// # Errors
     /// As [`Hub::temporary`].
     pub fn temporary_with(join: JoinCode, program: PathBuf) -> anyhow::Result<Arc<Self>> {
-        let folder = tempfile::tempdir()?;
-        let path = folder.path().join("wayfinder.db");
-        Ok(Self::new(Store::open_temporary(&path, Box::new(folder))?, join, program))
+        Self::in_a_folder(join, program, Door::new(None, || vec![Ipv4Addr::LOCALHOST]))
     }
 
-    fn new(store: Store, join: JoinCode, program: PathBuf) -> Arc<Self> {
+    fn in_a_folder(join: JoinCode, program: PathBuf, door: Door) -> anyhow::Result<Arc<Self>> {
+        let folder = tempfile::tempdir()?;
+        let path = folder.path().join("wayfinder.db");
+        Ok(Self::new(Store::open_temporary(&path, Box::new(folder))?, join, program, door))
+    }
+
+    fn new(store: Store, join: JoinCode, program: PathBuf, door: Door) -> Arc<Self> {
         Arc::new(Self {
             store,
             gate: Gate::new(join),
+            door,
             drawer: Drawer::new(program),
             known: Mutex::default(),
             forecasts: Mutex::default(),

@@ -8,7 +8,9 @@ pub mod demo;
 
 mod api;
 mod assets;
+mod authority;
 mod bench;
+mod door;
 mod drawer;
 mod gate;
 mod hub;
@@ -35,6 +37,7 @@ pub async fn spawn(
 ) -> std::io::Result<(SocketAddr, JoinHandle<std::io::Result<()>>)> {
     let listener = TcpListener::bind(address).await?;
     let address = listener.local_addr()?;
+    hub.door.starts_at(address);
     let service = api::router(hub).into_make_service_with_connect_info::<SocketAddr>();
     Ok((address, tokio::spawn(async move { axum::serve(listener, service).await })))
 }

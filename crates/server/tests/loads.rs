@@ -53,7 +53,7 @@ async fn the_planted_overload_is_foretold_with_its_culprits() {
     let server = Server::demo().await;
     let circuit = server.circuit("Bakehouse", "5").await;
     assert!(circuit["over"].as_f64().unwrap() > 0.5, "{circuit}");
-    assert_eq!(circuit["culprits"], json!(["E5 proofing cabinet", "E3 planetary mixer"]));
+    assert_eq!(circuit["culprits"], json!(["proofing cabinet (E5)", "planetary mixer (E3)"]));
     let (cabinet, mixer) = (server.load("proofing cabinet").await, server.load("planetary mixer").await);
     let set = json!({ "on": [{ "load": cabinet }, { "load": mixer }], "breaker": circuit["breaker"] });
     let told = server.asked("together", set).await;

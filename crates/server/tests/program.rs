@@ -253,6 +253,8 @@ fn the_answers_come_on_the_command_line_too() {
     ] {
         assert!(off.contains(line), "{off}");
     }
+    let today = good(here, &["today", "h.json"]);
+    assert!(today.contains("45 points to trace") && today.contains("Print the card of Main"), "{today}");
     let circuit = good(here, &["off", "h.json", "--circuit", "9", "--json"]);
     assert!(circuit.contains("\"its-circuit\"") && circuit.contains("\"shared-neutral\""), "{circuit}");
     let said = good(here, &["off", "h.json", "--circuit", "1"]);
@@ -269,13 +271,18 @@ fn the_answers_come_on_the_command_line_too() {
     assert!(panel.contains("Main 2-4 (60 A): feeds panel Bakehouse"), "{panel}");
     let untraced = good(here, &["off", "h.json", "T2"]);
     assert!(
-        untraced.contains("CAUTION: Not proven: T2") && untraced.contains("panel Main off as a whole"),
+        untraced.contains("CAUTION: Not proven: Bell loft receptacle by the hatch (T2)")
+            && untraced.contains("panel Main off as a whole"),
         "{untraced}"
     );
     assert!(good(here, &["find", "h.json", "disposal"]).starts_with("K10 Kitchen, disposer -> Main 9, 20 A, leg A"));
     assert!(good(here, &["find", "h.json", "zebra"]).starts_with("Nothing of that name"));
     let dead = good(here, &["dead", "h.json", "K1", "--working", "K2,K7"]);
-    assert!(dead.lines().next().unwrap().contains("ground-fault device K3") && dead.contains("Look next: "), "{dead}");
+    assert!(
+        dead.lines().next().unwrap().contains("ground-fault device Kitchen counter receptacle by window (K3)")
+            && dead.contains("Look next: "),
+        "{dead}"
+    );
     // The command line prints the words that the API serves to the page.
     let asked: Value =
         serde_json::from_str(&good(here, &["dead", "h.json", "K1", "--working", "K2,K7", "--json"])).unwrap();
@@ -314,7 +321,7 @@ fn a_box_mate_that_stays_live_stops_the_work_at_the_other() {
         "Main,1,P1,dead,tester\nMain,3,P1,live,tester\nMain,1;3,P2,live,tester\nMain,1;3,P2,live,tester\n",
     );
     let off = good(here, &["off", "h.json", "P1"]);
-    assert!(off.starts_with("STOP: P2 may stay live"), "{off}");
+    assert!(off.starts_with("STOP: ") && off.contains("(P2) may stay live"), "{off}");
     assert!(off.contains("In the box of P1: P2") && off.contains("  P2: between hot and neutral"), "{off}");
 }
 
@@ -336,7 +343,7 @@ fn a_label_proves_nothing_and_the_reading_that_would_is_asked_for() {
     );
     assert!(!good(here, &["circuits", "h.json"]).contains("nothing found"));
     let off = good(here, &["off", "h.json", "P1"]);
-    assert!(off.contains("P1: 1 or 3-5, not told apart yet") && off.contains("Main 3-5"), "{off}");
+    assert!(off.contains("(P1): 1 or 3-5, not told apart yet") && off.contains("Main 3-5"), "{off}");
     let advice: Value = serde_json::from_str(&good(here, &["advise", "h.json", "--json"])).unwrap();
     assert_eq!((&advice["action"], &advice["visit"]), (&json!("switch"), &json!(["P1"])));
 }

@@ -47,12 +47,14 @@ export function DeadPage() {
         Something is dead
       </Typography>
       <PointPicker
+        quick
         label="What is dead"
         value={complaint.dead}
         without={complaint.working ?? []}
         onChange={(dead) => change({ dead })}
       />
       <PointPicker
+        quick
         label="What still works (as much as you know)"
         value={complaint.working ?? []}
         without={complaint.dead}

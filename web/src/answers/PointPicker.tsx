@@ -1,7 +1,8 @@
-import { Autocomplete, TextField } from "@mui/material";
+import { Autocomplete, Stack, TextField } from "@mui/material";
 import type { Point } from "../api/client";
 import { useHouseView } from "../app/house";
 import { pointName, roomName } from "../parts/words";
+import { QuickPick } from "./QuickPick";
 
 interface Props {
   label: string;
@@ -10,13 +11,15 @@ interface Props {
   /** Points that cannot be chosen. */
   without?: number[];
   which?: (point: Point) => boolean;
+  /** By rooms and on the plan as well. */
+  quick?: boolean;
 }
 
-/** Chooses points by tag, room or name. */
-export function PointPicker({ label, value, onChange, without = [], which = () => true }: Props) {
+/** Chooses points by tag, room or name; where asked for, by rooms and on the plan too. */
+export function PointPicker({ label, value, onChange, without = [], which = () => true, quick = false }: Props) {
   const { house } = useHouseView();
   const options = house.points.filter((p) => which(p) && !without.includes(p.id));
-  return (
+  const typed = (
     <Autocomplete
       multiple
       options={options}
@@ -28,5 +31,13 @@ export function PointPicker({ label, value, onChange, without = [], which = () =
       renderInput={(params) => <TextField {...params} label={label} />}
       slotProps={{ chip: { size: "small" }, listbox: { sx: { "& li": { minHeight: 44 } } } }}
     />
+  );
+  return quick ? (
+    <Stack spacing={1}>
+      {typed}
+      <QuickPick label={label} options={options} value={value} onChange={onChange} />
+    </Stack>
+  ) : (
+    typed
   );
 }

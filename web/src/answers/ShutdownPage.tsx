@@ -51,7 +51,9 @@ export function ShutdownPage() {
           <ToggleButton value="circuit">on a circuit</ToggleButton>
           <ToggleButton value="panel">in a panel</ToggleButton>
         </ToggleButtonGroup>
-        {where === "points" && <PointPicker label="Points you will work on" value={points} onChange={setPoints} />}
+        {where === "points" && (
+          <PointPicker quick label="Points you will work on" value={points} onChange={setPoints} />
+        )}
         {where === "circuit" && (
           <TextField select label="Breaker" value={breaker} onChange={(e) => setBreaker(Number(e.target.value))}>
             {beliefs?.breakers.map((b) => (

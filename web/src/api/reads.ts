@@ -405,6 +405,19 @@ export function useKnownLoad(): { watts: number | null; amps: number | null } {
   return useCatalog().data?.known_load ?? { watts: null, amps: null };
 }
 
+/** Rooms to be asked about ground-fault devices. */
+export function useButtons(id: number) {
+  return useQuery({
+    queryKey: [...houseKey(id), "buttons"],
+    queryFn: (wanted) => data(client.GET("/api/v1/houses/{id}/buttons", path(id, wanted))),
+  });
+}
+
+/** Where phones get in. */
+export function useDoor() {
+  return useQuery({ queryKey: ["door"], queryFn: ({ signal }) => data(client.GET("/api/v1/door", { signal })) });
+}
+
 export function useSession() {
   return useQuery({ queryKey: ["session"], queryFn: ({ signal }) => data(client.GET("/api/v1/session", { signal })) });
 }

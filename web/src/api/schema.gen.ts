@@ -4,6 +4,23 @@
  */
 
 export interface paths {
+    "/api/v1/backup": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /** The whole database as one file: all houses with their history and pictures. `wayfinder serve --data` opens it. */
+        get: operations["backup"];
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
     "/api/v1/catalog": {
         parameters: {
             query?: never;
@@ -15,6 +32,24 @@ export interface paths {
         get: operations["catalog"];
         put?: never;
         post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/v1/door": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /** How phones get in. */
+        get: operations["show"];
+        put?: never;
+        /** Lets phones in; only the computer itself may. */
+        post: operations["open"];
         delete?: never;
         options?: never;
         head?: never;
@@ -150,6 +185,23 @@ export interface paths {
         };
         /** Where the reset of a breaker stands, from its lines in the logbook. */
         get: operations["reset"];
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/v1/houses/{id}/buttons": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /** Rooms where a ground-fault device is usual and none is registered. */
+        get: operations["buttons"];
         put?: never;
         post?: never;
         delete?: never;
@@ -389,7 +441,7 @@ export interface paths {
             path?: never;
             cookie?: never;
         };
-        /** The log, newest first. */
+        /** What was changed, newest first: what one person did of one sort without a pause is one line. */
         get: operations["history"];
         put?: never;
         post?: never;
@@ -1066,6 +1118,23 @@ export interface paths {
         patch?: never;
         trace?: never;
     };
+    "/authority.crt": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /** The certificate of this house's authority, for a phone to trust. */
+        get: operations["authority"];
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
 }
 export type webhooks = Record<string, never>;
 export interface components {
@@ -1190,6 +1259,15 @@ export interface components {
             check: components["schemas"]["QuickCheck"];
             /** @description At this point. */
             point: components["schemas"]["PointId"];
+        };
+        /** @description A room where a device with buttons is usual, and none is registered. */
+        AskButtons: {
+            /** @description Its receptacles: one of them may be it. */
+            points: components["schemas"]["PointId"][];
+            /** @description The room. */
+            room: components["schemas"]["RoomId"];
+            /** @description The question, in words. */
+            said: string;
         };
         /**
          * @description Bands of the service voltage, 120 V base (ANSI C84.1, from memory).
@@ -1399,6 +1477,11 @@ export interface components {
             cause: "ground-fault";
             /** @description Which. */
             point: components["schemas"]["PointId"];
+        } | {
+            /** @enum {string} */
+            cause: "unregistered";
+            /** @description In this room. */
+            room: components["schemas"]["RoomId"];
         } | {
             /** @enum {string} */
             cause: "switch";
@@ -1779,7 +1862,10 @@ export interface components {
              * @description The revision it was made on; nothing for the newest. The header `If-Match` may say so as well.
              */
             base?: number | null;
-            /** @description Refuse it where observations would be gone, and say which cost it would have. */
+            /**
+             * @description Refuse it where observations would be gone, and say which cost it would have; and where a panel's numbers are more
+             *     likely a slip than so.
+             */
             careful?: boolean;
             /** @description The change. */
             change: components["schemas"]["Change"];
@@ -1795,6 +1881,11 @@ export interface components {
             check: "press-reset";
             /** @description Which device. */
             point: components["schemas"]["PointId"];
+        } | {
+            /** @enum {string} */
+            check: "try-buttons";
+            /** @description Which room. */
+            room: components["schemas"]["RoomId"];
         } | {
             /** @enum {string} */
             check: "switch";
@@ -1975,6 +2066,8 @@ export interface components {
             readings: number;
             /** @description Tags of points proven now that would be proven no more, or gone. */
             unproven: string[];
+            /** @description The same in words, by room. */
+            unproven_words: string;
         };
         /**
          * @description How dear a way is, beside what moves.
@@ -2066,6 +2159,18 @@ export interface components {
             said: string;
             /** @description The power of each reading. */
             watts: components["schemas"]["Watts"][];
+        };
+        /** @description How phones get in. */
+        DoorView: {
+            /** @description By HTTP: at once. None where only this computer is listened to. */
+            plain: components["schemas"]["WayIn"][];
+            /** @description By HTTPS: for a phone that trusts the authority of this house. */
+            secure: components["schemas"]["WayIn"][];
+            /**
+             * Format: int32
+             * @description The port of HTTPS, where it is served.
+             */
+            secure_port?: number | null;
         };
         /** @description A point whose observations disagree. */
         Doubt: {
@@ -2609,6 +2714,8 @@ export interface components {
             /** @description Points of the tour still worth a look, in walking order. */
             left: components["schemas"]["PointId"][];
             next?: components["schemas"]["PointId"] | null;
+            /** @description The whole tour, room by room in walking order; in each what is seen from the door comes first. */
+            rows: components["schemas"]["TourRow"][];
             /** @description Lamps that stand here at points that are settled now: they go along. */
             take: components["schemas"]["PointId"][];
             /** @description What the next point is looked at with. */
@@ -2690,7 +2797,7 @@ export interface components {
          * @enum {string}
          */
         HintKind: "rating" | "feeds-panel" | "label-names-thing" | "label-names-room" | "label-names-kind" | "label-names-other" | "label-says-spare" | "neighbours";
-        /** @description One change of the log. */
+        /** @description One change. */
         HistoryItem: {
             /** @description Who. */
             author: string;
@@ -2701,7 +2808,7 @@ export interface components {
              * @description The revision it made.
              */
             revision: number;
-            /** @description The same in a few words. */
+            /** @description The same in a few words, */
             said: string;
             /** @description The things it touched. */
             subjects: components["schemas"]["Subject"][];
@@ -2720,6 +2827,17 @@ export interface components {
              * @description The revision that took it back.
              */
             undone_by?: number | null;
+            /** @description and to what it was done. */
+            what: string;
+        };
+        /** @description Changes of one sort that one person made without a pause. */
+        HistoryLine: {
+            /** @description The changes, newest first. */
+            entries: components["schemas"]["HistoryItem"][];
+            /** @description What was done, in a few words, */
+            said: string;
+            /** @description and to what, as far as it is still there. */
+            what: string;
         };
         /** @description A thing that was found. */
         Hit: {
@@ -3178,7 +3296,7 @@ export interface components {
          * @description Sorts of lines.
          * @enum {string}
          */
-        LineKind: "trip" | "reset" | "test" | "volts" | "work" | "note" | "change";
+        LineKind: "trip" | "reset" | "test" | "volts" | "work" | "run" | "note" | "change";
         /**
          * @description A living area as somebody measured it, outside walls included, without garage, porch and unfinished rooms.
          *     [pub: NEC 220.11 (2023), value from memory]
@@ -3546,6 +3664,8 @@ export interface components {
             /** @description Its name. */
             name: string;
             panel?: components["schemas"]["Panel"] | null;
+            /** @description What would be asked about the panel was entered once more. */
+            sure?: boolean;
         };
         /** @description The check to make next. */
         Next: {
@@ -3694,6 +3814,11 @@ export interface components {
             tag: string;
             /** @description It surely hangs on two handles together. */
             two_handles: boolean;
+        };
+        /** @description What is to be opened. */
+        OpenDoor: {
+            /** @description By HTTPS as well. */
+            secure?: boolean;
         };
         /**
          * @description A door, window, passage or stairs in a wall of a room. It belongs to one room; whichever room touches the wall
@@ -4638,8 +4763,6 @@ export interface components {
         };
         /** @description How this device stands to the program. */
         Session: {
-            /** @description The machine's addresses on its networks; shown only here. */
-            addresses: string[];
             /** @description The code for other devices; shown only here. */
             code?: string | null;
             /** @description The device is the one the program runs on. */
@@ -5205,6 +5328,19 @@ export interface components {
         ToolRead: {
             observation?: components["schemas"]["Observation"] | null;
         };
+        /** @description A point of a tour. */
+        TourRow: {
+            /** @description The same of DEAD. */
+            dead_asks: boolean;
+            /** @description It is seen from the door: a light, or a thing that shows its power. */
+            from_door: boolean;
+            /** @description LIVE may be asked about; otherwise the next look can be shown at once. */
+            live_asks: boolean;
+            /** @description It is still worth a look. */
+            open: boolean;
+            /** @description Which. */
+            point: components["schemas"]["PointId"];
+        };
         /** @description Everything that whoever traces is shown, in one read. */
         TracingRead: {
             /** @description What to do when the step is over, and in words. */
@@ -5376,6 +5512,13 @@ export interface components {
          * @enum {string}
          */
         Way: "tester" | "lamp" | "light" | "radio" | "meter" | "word";
+        /** @description An address to open on a phone. */
+        WayIn: {
+            /** @description As it is typed. */
+            address: string;
+            /** @description The same for a phone's camera, with the join code, as an SVG; shown only on the computer itself. */
+            picture?: string | null;
+        };
         /** @description One of several ways. */
         WayTo: {
             /**
@@ -5476,6 +5619,53 @@ export interface components {
 }
 export type $defs = Record<string, never>;
 export interface operations {
+    backup: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description an SQLite database */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/vnd.sqlite3": number[];
+                };
+            };
+            /** @description a part of the request cannot be read */
+            400: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description what the address names is not there */
+            404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description something named cannot be; says which field */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
     catalog: {
         parameters: {
             query?: never;
@@ -5504,6 +5694,129 @@ export interface operations {
             };
             /** @description what the address names is not there */
             404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description something named cannot be; says which field */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
+    show: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["DoorView"];
+                };
+            };
+            /** @description a part of the request cannot be read */
+            400: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description what the address names is not there */
+            404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description something named cannot be; says which field */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
+    open: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["OpenDoor"];
+            };
+        };
+        responses: {
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["DoorView"];
+                };
+            };
+            /** @description a part of the request cannot be read */
+            400: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description what the address names is not there */
+            404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description others changed the same, or something would be lost */
+            409: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description the body is too large */
+            413: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description the body is of another kind */
+            415: {
                 headers: {
                     [name: string]: unknown;
                 };
@@ -6019,6 +6332,55 @@ export interface operations {
                 };
                 content: {
                     "application/json": components["schemas"]["ResetGuide"];
+                };
+            };
+            /** @description a part of the request cannot be read */
+            400: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description what the address names is not there */
+            404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description something named cannot be; says which field */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
+    buttons: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                /** @description the house */
+                id: number;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["AskButtons"][];
                 };
             };
             /** @description a part of the request cannot be read */
@@ -6883,7 +7245,7 @@ export interface operations {
                     [name: string]: unknown;
                 };
                 content: {
-                    "application/json": components["schemas"]["HistoryItem"][];
+                    "application/json": components["schemas"]["HistoryLine"][];
                 };
             };
             /** @description a part of the request cannot be read */
@@ -7491,7 +7853,7 @@ export interface operations {
         parameters: {
             query?: {
                 /** @description One sort of lines: trip, reset, test, volts, note, change. */
-                kind?: "trip" | "reset" | "test" | "volts" | "work" | "note" | "change";
+                kind?: "trip" | "reset" | "test" | "volts" | "work" | "run" | "note" | "change";
                 /** @description Of one panel, by id. */
                 panel?: number;
                 /** @description Of one breaker, by id. */
@@ -7547,7 +7909,7 @@ export interface operations {
         parameters: {
             query?: {
                 /** @description One sort of lines: trip, reset, test, volts, note, change. */
-                kind?: "trip" | "reset" | "test" | "volts" | "work" | "note" | "change";
+                kind?: "trip" | "reset" | "test" | "volts" | "work" | "run" | "note" | "change";
                 /** @description Of one panel, by id. */
                 panel?: number;
                 /** @description Of one breaker, by id. */
@@ -9374,6 +9736,53 @@ export interface operations {
                 };
             };
             429: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
+    authority: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description PEM */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/x-x509-ca-cert": string;
+                };
+            };
+            /** @description a part of the request cannot be read */
+            400: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description what the address names is not there */
+            404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description something named cannot be; says which field */
+            422: {
                 headers: {
                     [name: string]: unknown;
                 };

@@ -222,6 +222,7 @@ export const routes: RouteObject[] = [
     children: [
       { path: "/", lazy: async () => ({ Component: (await import("../houses/HousesPage")).HousesPage }) },
       { path: "/join", lazy: async () => ({ Component: (await import("../houses/JoinPage")).JoinPage }) },
+      { path: "/phone", lazy: async () => ({ Component: (await import("../houses/PhonePage")).PhonePage }) },
       {
         path: "/houses/:house",
         lazy: async () => ({ Component: (await import("./HousePage")).HousePage }),

@@ -57,6 +57,23 @@ export function makeTheme(mode: "light" | "dark", big: boolean): Theme {
       MuiToggleButton: { styleOverrides: { root: { color: palette.text.primary } } },
       MuiFormHelperText: { styleOverrides: { root: { "&.Mui-disabled": { color: palette.text.secondary } } } },
       MuiTextField: { defaultProps: { size: "small" } },
+      ...(big
+        ? {
+            MuiInputBase: { styleOverrides: { root: { minHeight: 48 } } },
+            MuiSelect: {
+              styleOverrides: {
+                select: {
+                  minHeight: "48px !important",
+                  boxSizing: "border-box" as const,
+                  display: "flex",
+                  alignItems: "center",
+                },
+              },
+            },
+            MuiChip: { styleOverrides: { clickable: { minHeight: 44 } } },
+            MuiMenuItem: { styleOverrides: { root: { minHeight: 48 } } },
+          }
+        : {}),
       MuiPaper: { defaultProps: { elevation: 0 } },
       MuiCssBaseline: {
         styleOverrides: {

@@ -1,5 +1,5 @@
 import { Alert, Box, Button, MenuItem, Paper, Stack, TextField, Typography } from "@mui/material";
-import { keepPreviousData, useQuery } from "@tanstack/react-query";
+import { keepPreviousData, useMutation, useQuery } from "@tanstack/react-query";
 import { useState } from "react";
 import { type Panel, Problem, problemOf } from "../api/client";
 import { useCommit } from "../api/edits";
@@ -16,7 +16,7 @@ export function DirectoryPage() {
     return <Typography>Enter the panel under House first; its card is made here.</Typography>;
   }
   return (
-    <>
+    <Stack spacing={2}>
       {house.panels.length > 1 && (
         <TextField
           select
@@ -33,7 +33,7 @@ export function DirectoryPage() {
         </TextField>
       )}
       <CardOf key={shown.id} panel={shown} />
-    </>
+    </Stack>
   );
 }
 
@@ -43,17 +43,25 @@ function CardOf({ panel }: { panel: Panel }) {
   const [width, setWidth] = useState<number | null>(panel.card?.width ?? null);
   const [height, setHeight] = useState<number | null>(panel.card?.height ?? null);
   const [asked, setAsked] = useState(panel.card ?? undefined);
+  const make = useMutation({
+    mutationFn: async (size: { width: number; height: number }) => {
+      // A size that no readable card fits in is refused before it is kept.
+      await drawn(id, { panel: panel.id, size });
+      await commit.mutateAsync({ type: "put-panel", panel: { ...panel, card: size } });
+      return size;
+    },
+    onSuccess: setAsked,
+  });
   const apply = () => {
     if (width !== null && height !== null) {
-      setAsked({ width, height });
-      commit.mutate({ type: "put-panel", panel: { ...panel, card: { width, height } } });
+      make.mutate({ width, height });
     }
   };
   return (
     <Stack direction="row" spacing={3} sx={{ alignItems: "start", flexWrap: "wrap", rowGap: 2 }}>
       <Stack
         spacing={2}
-        sx={{ width: 280 }}
+        sx={{ width: { xs: "100%", sm: 280 } }}
         component="form"
         onSubmit={(e) => {
           e.preventDefault();
@@ -62,12 +70,12 @@ function CardOf({ panel }: { panel: Panel }) {
       >
         <Typography variant="h2">The card on the door</Typography>
         <Typography>Measure the pocket or sheet inside the door. The card comes out exactly so large.</Typography>
-        <NumberField label="Width" unit="in" value={width} onChange={setWidth} />
-        <NumberField label="Height" unit="in" value={height} onChange={setHeight} />
-        <Button type="submit" variant="contained" disabled={width === null || height === null || commit.isPending}>
+        <NumberField label="Width" unit="in" tape value={width} onChange={setWidth} />
+        <NumberField label="Height" unit="in" tape value={height} onChange={setHeight} />
+        <Button type="submit" variant="contained" disabled={width === null || height === null || make.isPending}>
           Make the card
         </Button>
-        <ProblemNote error={commit.error} />
+        <ProblemNote error={make.error} />
         {asked !== undefined && <Downloads panel={panel.id} size={asked} />}
         {asked !== undefined && <CardState panel={panel} />}
       </Stack>
@@ -143,18 +151,21 @@ function Downloads(sized: Sized) {
   );
 }
 
+/** The card as a drawing, or why there is none at that size. */
+async function drawn(id: number, sized: Sized): Promise<string> {
+  const answer = await fetch(`${cardPath(id, sized, "svg")}&bare=true`);
+  if (!answer.ok) {
+    throw problemOf(answer.status, await answer.json());
+  }
+  return answer.text();
+}
+
 function Preview({ panel, size }: Sized) {
   const { id } = useHouseView();
   const drawing = useQuery({
     queryKey: [...houseKey(id), "card", panel, size],
     placeholderData: keepPreviousData,
-    queryFn: async () => {
-      const answer = await fetch(`${cardPath(id, { panel, size }, "svg")}&bare=true`);
-      if (!answer.ok) {
-        throw problemOf(answer.status, await answer.json());
-      }
-      return answer.text();
-    },
+    queryFn: () => drawn(id, { panel, size }),
   });
   if (drawing.error instanceof Problem) {
     return <ProblemNote error={drawing.error} />;

@@ -3,6 +3,7 @@ import { useMutation, useQueryClient } from "@tanstack/react-query";
 import { Link, useNavigate } from "react-router";
 import { client, data } from "../api/client";
 import { ProblemNote } from "../parts/ProblemNote";
+import { unpacked } from "./unpacked";
 
 /** A house from a file that was saved here or elsewhere, or from the files of a survey, chosen together. */
 export default function BringHouse({ onGone }: { onGone: () => void }) {
@@ -10,7 +11,7 @@ export default function BringHouse({ onGone }: { onGone: () => void }) {
   const navigate = useNavigate();
   const bring = useMutation({
     mutationFn: async (chosen: File[]) => {
-      const files = await Promise.all(chosen.map(async (file) => ({ name: file.name, text: await file.text() })));
+      const files = (await Promise.all(chosen.map(unpacked))).flat();
       return data(client.POST("/api/v1/houses/bring", { body: { files } }));
     },
     onSuccess: async (made) => {
@@ -24,8 +25,9 @@ export default function BringHouse({ onGone }: { onGone: () => void }) {
     <Stack spacing={1.5}>
       <Typography variant="h2">Bring a house</Typography>
       <Typography>
-        Choose a house file (<span className="mono">.wayfinder.json</span>), or all files of a survey at once (
-        <span className="mono">panels.csv</span>, <span className="mono">breakers.csv</span> …).
+        Choose a house file (<span className="mono">.wayfinder.json</span>), or the files of a survey: all at once (
+        <span className="mono">panels.csv</span>, <span className="mono">breakers.csv</span> …), or their folder as a
+        zip.
       </Typography>
       <Stack direction="row" spacing={1.5}>
         <Button component="label" variant="contained" disabled={bring.isPending} sx={{ minHeight: 48 }}>
@@ -33,7 +35,7 @@ export default function BringHouse({ onGone }: { onGone: () => void }) {
           <input
             type="file"
             multiple
-            accept=".json,.csv"
+            accept=".json,.csv,.zip"
             aria-label="Files of the house"
             style={{ position: "absolute", width: 1, height: 1, opacity: 0 }}
             onChange={(event) => {

@@ -136,7 +136,9 @@ function needs(house: HouseItem): string {
     glance.stale_cards.length > 0 ? `card out of date: ${glance.stale_cards.join(", ")}` : "",
     glance.no_card.length > 0 ? `no card printed: ${glance.no_card.join(", ")}` : "",
     glance.tests_due > 0 ? `${glance.tests_due} ground-fault tests due` : "",
-    glance.misfits > 0 ? `${glance.misfits} found that ${glance.misfits === 1 ? "does" : "do"} not fit` : "",
+    glance.misfits > 0
+      ? `${glance.misfits} ${glance.misfits === 1 ? "thing stands" : "things stand"} that should not`
+      : "",
   ]
     .filter((part) => part !== "")
     .join("; ");

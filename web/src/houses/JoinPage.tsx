@@ -1,15 +1,20 @@
 import { Button, Container, Stack, TextField, Typography } from "@mui/material";
 import { useMutation, useQueryClient } from "@tanstack/react-query";
-import { type FormEvent, useState } from "react";
-import { useNavigate, useSearchParams } from "react-router";
+import { type FormEvent, useEffect, useState } from "react";
+import { useNavigate } from "react-router";
 import { client, data } from "../api/client";
 import { Mark } from "../parts/Mark";
 import { ProblemNote } from "../parts/ProblemNote";
 
+/** The code behind the address's hash, which no server sees. */
+function codeInAddress(): string {
+  return new URLSearchParams(window.location.hash.slice(1)).get("code") ?? "";
+}
+
 /** Another device gives the join code once. */
 export function JoinPage() {
-  const [search] = useSearchParams();
-  const [code, setCode] = useState(search.get("code") ?? "");
+  const shown = codeInAddress();
+  const [code, setCode] = useState(shown);
   const queries = useQueryClient();
   const navigate = useNavigate();
   const join = useMutation({
@@ -22,6 +27,14 @@ export function JoinPage() {
       await navigate("/");
     },
   });
+  // What the phone's camera read has the code with it: nothing is left to type.
+  const { mutate } = join;
+  useEffect(() => {
+    if (shown !== "") {
+      window.history.replaceState(window.history.state, "", window.location.pathname);
+      mutate();
+    }
+  }, [shown, mutate]);
   const submit = (event: FormEvent) => {
     event.preventDefault();
     join.mutate();
@@ -33,7 +46,9 @@ export function JoinPage() {
           <Mark />
           <Typography variant="h1">Join this Wayfinder</Typography>
         </Stack>
-        <Typography>The computer it runs on shows a code of six digits: in its window, and under “Phone”.</Typography>
+        <Typography>
+          The computer it runs on shows a code of six digits: in its window, and under “Let a phone in”.
+        </Typography>
         <TextField
           label="Join code"
           value={code}

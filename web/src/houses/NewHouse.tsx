@@ -10,8 +10,8 @@ export default function NewHouse({ onGone }: { onGone: () => void }) {
   const queries = useQueryClient();
   const navigate = useNavigate();
   const make = useMutation({
-    mutationFn: async ({ houseName, panel }: { houseName: string; panel: PanelFields }) => {
-      const body = { name: houseName, panel: { ...panel, id: newId(), tandem: "none" as const } };
+    mutationFn: async ({ houseName, panel, sure }: { houseName: string; panel: PanelFields; sure: boolean }) => {
+      const body = { name: houseName, sure, panel: { ...panel, id: newId(), tandem: "none" as const } };
       return (await data(client.POST("/api/v1/houses", { body }))).id;
     },
     onSuccess: async (id) => {
@@ -32,7 +32,7 @@ export default function NewHouse({ onGone }: { onGone: () => void }) {
         busy={make.isPending}
         error={make.error}
         action="Make the house"
-        onDone={(panel, houseName) => make.mutate({ panel, houseName })}
+        onDone={(panel, houseName, sure) => make.mutate({ panel, houseName, sure })}
       />
       <Button onClick={onGone} sx={{ minHeight: 44 }}>
         Not now

@@ -50,7 +50,7 @@ export function PointLoads({ point }: { point: Point }) {
           </Button>
           <Button
             size="small"
-            aria-label={`Take ${load.name} out`}
+            aria-label={`Take out ${load.name}`}
             disabled={commit.isPending}
             onClick={() => commit.mutate({ type: "remove-load", load: load.id })}
           >

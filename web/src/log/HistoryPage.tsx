@@ -1,19 +1,17 @@
 import { Button, Table, TableBody, TableCell, TableHead, TableRow, TextField, Typography } from "@mui/material";
 import { Fragment, useState } from "react";
-import type { House, Schemas, Subject } from "../api/client";
+import type { Schemas } from "../api/client";
 import { useUndo } from "../api/edits";
 import { useHistory } from "../api/reads";
 import { useHouseView } from "../app/house";
 import { author, setAuthor } from "../app/who";
 import { ProblemNote } from "../parts/ProblemNote";
-import { roomName } from "../parts/words";
-import { grouped } from "./grouped";
 
 type Entry = Schemas["HistoryItem"];
 
 /** What was changed, a line a thing that somebody did; each change can be taken back while nothing else stands on it. */
 export function HistoryPage() {
-  const { id, house } = useHouseView();
+  const { id } = useHouseView();
   const history = useHistory(id);
   const undo = useUndo(id);
   const [name, setName] = useState(author);
@@ -36,7 +34,7 @@ export function HistoryPage() {
       <Made entry={entry} within={within} />
       <TableCell>
         <MadeSmall entry={entry} />
-        {entry.said} {entry.undoes != null ? `of ${entry.undoes}` : subjects(house, entry.subjects)}
+        {said(entry)}
       </TableCell>
       <TableCell align="right">{takeBack(entry)}</TableCell>
     </TableRow>
@@ -64,13 +62,12 @@ export function HistoryPage() {
           </TableRow>
         </TableHead>
         <TableBody>
-          {grouped(history.data ?? []).map((group) => {
-            const [newest] = group;
-            if (newest === undefined || group.length === 1) {
+          {history.data?.map(({ entries, ...line }) => {
+            const [newest] = entries;
+            if (newest === undefined || entries.length === 1) {
               return newest === undefined ? null : row(newest);
             }
             const unfolded = open === newest.revision;
-            const all = group.flatMap((entry) => entry.subjects);
             return (
               <Fragment key={newest.revision}>
                 <TableRow>
@@ -83,12 +80,12 @@ export function HistoryPage() {
                       onClick={() => setOpen(unfolded ? undefined : newest.revision)}
                       sx={{ textAlign: "left", fontWeight: 400, p: 0.5 }}
                     >
-                      {unfolded ? "▾" : "▸"} {newest.said}, {group.length} times: {subjects(house, all)}
+                      {unfolded ? "▾" : "▸"} {said(line)}
                     </Button>
                   </TableCell>
                   <TableCell align="right">{!unfolded && takeBack(newest)}</TableCell>
                 </TableRow>
-                {unfolded && group.map((entry) => row(entry, true))}
+                {unfolded && entries.map((entry) => row(entry, true))}
               </Fragment>
             );
           })}
@@ -96,6 +93,10 @@ export function HistoryPage() {
       </Table>
     </>
   );
+}
+
+function said({ said, what }: { said: string; what: string }): string {
+  return what === "" ? said : `${said}: ${what}`;
 }
 
 /** A phone has when and who above what, not beside it. */
@@ -118,43 +119,4 @@ function MadeSmall({ entry }: { entry: Entry }) {
       {new Date(entry.time).toLocaleString()}, {entry.author}
     </Typography>
   );
-}
-
-/** The things changes touched, as far as they are still there: points by room, the rest by name. */
-function subjects(house: House, list: Subject[]): string {
-  const points = new Set<number>();
-  const names = new Set<string>();
-  for (const subject of list) {
-    switch (subject.thing) {
-      case "breaker": {
-        const breaker = house.breakers.find((b) => b.id === subject.id);
-        if (breaker !== undefined) {
-          names.add(breaker.at.join("-"));
-        }
-        break;
-      }
-      case "room":
-        names.add(house.rooms.find((r) => r.id === subject.id)?.name ?? "");
-        break;
-      case "point":
-        points.add(subject.id);
-        break;
-      case "evidence":
-        points.add(house.evidence.find((e) => e.id === subject.id)?.point ?? 0);
-        break;
-      case "panel":
-        names.add(house.panels.find((p) => p.id === subject.id)?.name ?? "");
-        break;
-      default:
-        break;
-    }
-  }
-  const byRoom = new Map<string, string[]>();
-  for (const point of house.points.filter((p) => points.has(p.id))) {
-    const room = roomName(house, point);
-    byRoom.set(room, [...(byRoom.get(room) ?? []), point.tag]);
-  }
-  const rooms = [...byRoom].map(([room, tags]) => `${room} ${tags.length > 6 ? `(${tags.length})` : tags.join(" ")}`);
-  const told = [...rooms, ...[...names].filter((n) => n !== "")];
-  return told.length > 8 ? `${told.slice(0, 8).join(", ")} and ${told.length - 8} more` : told.join(", ");
 }

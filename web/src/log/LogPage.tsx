@@ -1,28 +1,14 @@
-import {
-  Alert,
-  Box,
-  Button,
-  Chip,
-  MenuItem,
-  Paper,
-  Stack,
-  Table,
-  TableBody,
-  TableCell,
-  TableHead,
-  TableRow,
-  TextField,
-  Typography,
-} from "@mui/material";
+import { Alert, Box, Button, Chip, MenuItem, Paper, Stack, TextField, Typography, useMediaQuery } from "@mui/material";
 import { useMutation } from "@tanstack/react-query";
 import { type FormEvent, useState } from "react";
-import { Link } from "react-router";
 import { client, data, type LineKind, type Schemas } from "../api/client";
-import { useCommit, useLogEvent } from "../api/edits";
+import { useLogEvent } from "../api/edits";
 import { type LogFilter, useDueTests, useLog } from "../api/reads";
 import { useHouseView } from "../app/house";
+import { PHONE } from "../app/stance";
 import { NumberField } from "../parts/NumberField";
 import { ProblemNote } from "../parts/ProblemNote";
+import { Logbook } from "./Logbook";
 
 const kinds: [LineKind, string][] = [
   ["trip", "trips"],
@@ -30,8 +16,8 @@ const kinds: [LineKind, string][] = [
   ["test", "tests"],
   ["volts", "voltages"],
   ["work", "work"],
+  ["run", "runs"],
   ["note", "notes"],
-  ["change", "changes"],
 ];
 
 /** What happened in the house, filtered; what is due; what can be noted. */
@@ -39,121 +25,75 @@ export function LogPage() {
   const { id, house } = useHouseView();
   const [filter, setFilter] = useState<LogFilter>({});
   const log = useLog(id, filter);
-  const commit = useCommit(id);
+  // What was changed has its own page.
+  const lines = (log.data?.lines ?? []).filter((line) => line.kind !== "change");
   const query = new URLSearchParams(Object.entries(filter).map(([k, v]) => [k, String(v)]));
   const { kind, panel, ...rest } = filter;
   return (
-    <Stack spacing={2.5}>
-      <DueTests />
-      <Stack direction="row" sx={{ flexWrap: "wrap", gap: 2, alignItems: "start" }}>
+    <Box sx={{ display: "grid", gridTemplateColumns: { xs: "1fr", lg: "1fr 330px" }, columnGap: 4, rowGap: 2.5 }}>
+      <Stack spacing={2.5} sx={{ order: { lg: 2 } }}>
         <AddNote />
+        <DueTests />
         <ReadVolts />
       </Stack>
-      <Stack direction="row" sx={{ flexWrap: "wrap", gap: 1.5, alignItems: "center" }}>
-        <TextField
-          select
-          label="Show"
-          value={kind ?? ""}
-          onChange={(e) =>
-            setFilter({
-              ...rest,
-              ...(panel === undefined ? {} : { panel }),
-              ...(e.target.value === "" ? {} : { kind: e.target.value as LineKind }),
-            })
-          }
-          sx={{ width: 140 }}
-        >
-          <MenuItem value="">everything</MenuItem>
-          {kinds.map(([value, word]) => (
-            <MenuItem key={value} value={value}>
-              {word}
-            </MenuItem>
-          ))}
-        </TextField>
-        <TextField
-          select
-          label="Panel"
-          value={panel ?? 0}
-          onChange={(e) =>
-            setFilter({
-              ...(kind === undefined ? {} : { kind }),
-              ...(Number(e.target.value) === 0 ? {} : { panel: Number(e.target.value) }),
-            })
-          }
-          sx={{ width: 160 }}
-        >
-          <MenuItem value={0}>all</MenuItem>
-          {house.panels.map((p) => (
-            <MenuItem key={p.id} value={p.id}>
-              {p.name}
-            </MenuItem>
-          ))}
-        </TextField>
-        {filter.breaker !== undefined && (
-          <Chip
-            label={`breaker ${house.breakers.find((b) => b.id === filter.breaker)?.at.join("-")}`}
-            onDelete={() =>
-              setFilter({ ...(kind === undefined ? {} : { kind }), ...(panel === undefined ? {} : { panel }) })
+      <Stack spacing={2} sx={{ minWidth: 0 }}>
+        <Stack direction="row" sx={{ flexWrap: "wrap", gap: 1.5, alignItems: "center" }}>
+          <TextField
+            select
+            label="Show"
+            value={kind ?? ""}
+            onChange={(e) =>
+              setFilter({
+                ...rest,
+                ...(panel === undefined ? {} : { panel }),
+                ...(e.target.value === "" ? {} : { kind: e.target.value as LineKind }),
+              })
             }
-          />
-        )}
-        <Button component="a" href={`/api/v1/houses/${id}/log.csv?${query}`} download="log.csv">
-          CSV
-        </Button>
-      </Stack>
-      <ProblemNote error={log.error ?? commit.error} />
-      {log.data?.lines.length === 0 && <Typography>Nothing of this is noted yet.</Typography>}
-      <Box sx={{ overflowX: "auto" }}>
-        <Table size="small" aria-label="Log, newest first">
-          <TableHead>
-            <TableRow>
-              <TableCell>When</TableCell>
-              <TableCell>Who</TableCell>
-              <TableCell>What</TableCell>
-              <TableCell>Where</TableCell>
-              <TableCell />
-            </TableRow>
-          </TableHead>
-          <TableBody>
-            {log.data?.lines.slice(0, 200).map((line, i) => (
-              // biome-ignore lint/suspicious/noArrayIndexKey: lines have no other name
-              <TableRow key={`${line.time}-${i}`}>
-                <TableCell sx={{ whiteSpace: "nowrap" }}>{new Date(line.time).toLocaleString()}</TableCell>
-                <TableCell>{line.who}</TableCell>
-                <TableCell sx={{ fontWeight: line.kind === "trip" ? 700 : 400 }}>
-                  {line.text} {line.note}
-                  {line.job != null && (
-                    <Button size="small" component={Link} to={`/houses/${id}/job/${line.job}`}>
-                      The whole protocol
-                    </Button>
-                  )}
-                </TableCell>
-                <TableCell className="mono">
-                  {line.breaker_id == null ? (
-                    line.panel
-                  ) : (
-                    <Button size="small" onClick={() => setFilter({ ...filter, breaker: line.breaker_id ?? 0 })}>
-                      {line.panel} {line.at}
-                    </Button>
-                  )}
-                </TableCell>
-                <TableCell align="right">
-                  {line.entry != null && (
-                    <Button
-                      size="small"
-                      aria-label={`Take out the line of ${line.time}`}
-                      onClick={() => line.entry != null && commit.mutate({ type: "remove-log", entry: line.entry })}
-                    >
-                      Take out
-                    </Button>
-                  )}
-                </TableCell>
-              </TableRow>
+            sx={{ width: 140 }}
+          >
+            <MenuItem value="">everything</MenuItem>
+            {kinds.map(([value, word]) => (
+              <MenuItem key={value} value={value}>
+                {word}
+              </MenuItem>
             ))}
-          </TableBody>
-        </Table>
-      </Box>
-    </Stack>
+          </TextField>
+          <TextField
+            select
+            label="Panel"
+            value={panel ?? 0}
+            onChange={(e) =>
+              setFilter({
+                ...(kind === undefined ? {} : { kind }),
+                ...(Number(e.target.value) === 0 ? {} : { panel: Number(e.target.value) }),
+              })
+            }
+            sx={{ width: 160 }}
+          >
+            <MenuItem value={0}>all</MenuItem>
+            {house.panels.map((p) => (
+              <MenuItem key={p.id} value={p.id}>
+                {p.name}
+              </MenuItem>
+            ))}
+          </TextField>
+          {filter.breaker !== undefined && (
+            <Chip
+              label={`breaker ${house.breakers.find((b) => b.id === filter.breaker)?.at.join("-")}`}
+              onDelete={() =>
+                setFilter({ ...(kind === undefined ? {} : { kind }), ...(panel === undefined ? {} : { panel }) })
+              }
+            />
+          )}
+          <Button component="a" href={`/api/v1/houses/${id}/log.csv?${query}`} download="log.csv">
+            CSV
+          </Button>
+        </Stack>
+        <ProblemNote error={log.error} />
+        {log.data !== undefined && lines.length === 0 && <Typography>Nothing of this is noted yet.</Typography>}
+        <Logbook lines={lines} onBreaker={(breaker) => setFilter({ ...filter, breaker })} />
+      </Stack>
+    </Box>
   );
 }
 
@@ -163,6 +103,7 @@ function DueTests() {
   const tests = useDueTests(id);
   const log = useLogEvent(id);
   const due = tests.data?.filter((d) => d.due) ?? [];
+  const small = useMediaQuery(PHONE);
   const press = (subject: Schemas["Subject"], passed: boolean) => {
     if (subject.thing === "breaker") {
       log.write({ what: "breaker-test", breaker: subject.id, passed });
@@ -174,19 +115,16 @@ function DueTests() {
     return null;
   }
   return (
-    <Paper variant="outlined" sx={{ p: 2 }}>
-      <Stack direction="row" sx={{ justifyContent: "space-between", alignItems: "center", flexWrap: "wrap" }}>
-        <Typography variant="h2">Ground-fault devices to test: {due.length}</Typography>
-        <Button component="a" href={`/api/v1/houses/${id}/tests.ics`} download="ground-fault-tests.ics">
-          Monthly reminder for your calendar
-        </Button>
-      </Stack>
+    <Paper variant="outlined" component="details" open={!small} sx={{ px: 2, py: 1 }}>
+      <Typography variant="h3" component="summary" sx={{ cursor: "pointer", py: 1 }}>
+        Ground-fault devices to test: {due.length}
+      </Typography>
       <Typography sx={{ color: "text.secondary" }} gutterBottom>
         Press TEST: the power must go. Press RESET: it must come back. One that fails is replaced.
       </Typography>
       {due.map((d) => (
-        <Stack key={d.name} direction="row" sx={{ alignItems: "center", gap: 1, flexWrap: "wrap" }}>
-          <Typography sx={{ minWidth: 240 }}>
+        <Stack key={d.name} direction="row" sx={{ alignItems: "center", columnGap: 1, flexWrap: "wrap" }}>
+          <Typography sx={{ width: "100%" }}>
             {d.name}
             {d.failed && <strong> failed</strong>}
             {d.last != null && `, last ${new Date(d.last).toLocaleDateString()}`}
@@ -200,6 +138,9 @@ function DueTests() {
         </Stack>
       ))}
       {due.length === 0 && <Typography>All were tested within the last thirty days.</Typography>}
+      <Button component="a" href={`/api/v1/houses/${id}/tests.ics`} download="ground-fault-tests.ics">
+        Monthly reminder for your calendar
+      </Button>
       <ProblemNote error={log.error} />
     </Paper>
   );
@@ -214,7 +155,7 @@ function AddNote() {
     log.write({ what: "note", panel: panel ?? null }, { note, onSuccess: () => setNote("") });
   };
   return (
-    <Stack component="form" spacing={1} onSubmit={submit} sx={{ flex: 1, minWidth: 260 }}>
+    <Stack component="form" spacing={1} onSubmit={submit}>
       <TextField label="A note" value={note} onChange={(e) => setNote(e.target.value)} multiline maxRows={3} />
       <ProblemNote error={log.error} />
       <Button type="submit" variant="outlined" disabled={note.trim() === "" || log.busy} sx={{ alignSelf: "start" }}>
@@ -266,71 +207,75 @@ function ReadVolts() {
   };
   const verdict = judge.data;
   return (
-    <Stack component="form" spacing={1} onSubmit={submit} sx={{ flex: 1, minWidth: 300 }}>
-      <Stack direction="row" spacing={1}>
-        <NumberField label="A–N" unit="V" value={a} onChange={setA} />
-        <NumberField label="B–N" unit="V" value={b} onChange={setB} />
-        <NumberField label="A–B" unit="V" value={ab} onChange={setAb} />
-      </Stack>
-      {three && (
-        <Stack direction="row" spacing={1}>
-          <NumberField
-            label="C–N"
-            unit="V"
-            optional
-            value={third.c_n}
-            onChange={(c_n) => setThird({ ...third, c_n })}
-          />
-          <NumberField
-            label="B–C"
-            unit="V"
-            optional
-            value={third.b_c}
-            onChange={(b_c) => setThird({ ...third, b_c })}
-          />
-          <NumberField
-            label="C–A"
-            unit="V"
-            optional
-            value={third.c_a}
-            onChange={(c_a) => setThird({ ...third, c_a })}
-          />
-        </Stack>
-      )}
-      <Typography variant="caption" sx={{ color: "text.secondary" }}>
-        Service voltages of {shown?.name ?? "the panel"}. Behind the cover: qualified people only; a meter that shows
-        them is as good.
+    <Paper variant="outlined" component="details" sx={{ px: 2, py: 1 }}>
+      <Typography variant="h3" component="summary" sx={{ cursor: "pointer", py: 1 }}>
+        Read the service voltages of {shown?.name ?? "the panel"}
       </Typography>
-      <ProblemNote error={judge.error ?? log.error} />
-      <Button
-        type="submit"
-        variant="outlined"
-        disabled={a === null || b === null || ab === null || log.busy}
-        sx={{ alignSelf: "start" }}
-      >
-        Judge and note them
-      </Button>
-      {verdict !== undefined && (
-        <Stack spacing={1} role="status">
-          {verdict.troubles.map((t) => (
-            <Alert key={t.what} severity={t.what === "other-supply" || t.what === "do-not-fit" ? "warning" : "error"}>
-              {troubleWord[t.what]}
-            </Alert>
-          ))}
-          {verdict.looks_like != null && (
-            <Typography>
-              {verdict.looks_like === "wye"
-                ? "Two legs of a wye (208Y/120 V): not a low 240."
-                : "Split phase (120/240 V)."}
-              {verdict.power_of_240 != null &&
-                ` A 240 V appliance gets ${Math.round(verdict.power_of_240 * 100)} % of its power.`}{" "}
-              {verdict.band === "a" && "Within Range A (ANSI C84.1)."}
-              {verdict.band === "b" && "Range B (ANSI C84.1): tell the utility."}
-              {verdict.band === "outside" && "Outside Range B (ANSI C84.1): call the utility."}
-            </Typography>
-          )}
+      <Stack component="form" spacing={1} onSubmit={submit} sx={{ pt: 1 }}>
+        <Stack direction="row" spacing={1}>
+          <NumberField label="A–N" unit="V" value={a} onChange={setA} />
+          <NumberField label="B–N" unit="V" value={b} onChange={setB} />
+          <NumberField label="A–B" unit="V" value={ab} onChange={setAb} />
         </Stack>
-      )}
-    </Stack>
+        {three && (
+          <Stack direction="row" spacing={1}>
+            <NumberField
+              label="C–N"
+              unit="V"
+              optional
+              value={third.c_n}
+              onChange={(c_n) => setThird({ ...third, c_n })}
+            />
+            <NumberField
+              label="B–C"
+              unit="V"
+              optional
+              value={third.b_c}
+              onChange={(b_c) => setThird({ ...third, b_c })}
+            />
+            <NumberField
+              label="C–A"
+              unit="V"
+              optional
+              value={third.c_a}
+              onChange={(c_a) => setThird({ ...third, c_a })}
+            />
+          </Stack>
+        )}
+        <Typography variant="caption" sx={{ color: "text.secondary" }}>
+          Behind the cover: qualified people only; a meter that shows them is as good.
+        </Typography>
+        <ProblemNote error={judge.error ?? log.error} />
+        <Button
+          type="submit"
+          variant="outlined"
+          disabled={a === null || b === null || ab === null || log.busy}
+          sx={{ alignSelf: "start" }}
+        >
+          Judge and note them
+        </Button>
+        {verdict !== undefined && (
+          <Stack spacing={1} role="status">
+            {verdict.troubles.map((t) => (
+              <Alert key={t.what} severity={t.what === "other-supply" || t.what === "do-not-fit" ? "warning" : "error"}>
+                {troubleWord[t.what]}
+              </Alert>
+            ))}
+            {verdict.looks_like != null && (
+              <Typography>
+                {verdict.looks_like === "wye"
+                  ? "Two legs of a wye (208Y/120 V): not a low 240."
+                  : "Split phase (120/240 V)."}
+                {verdict.power_of_240 != null &&
+                  ` A 240 V appliance gets ${Math.round(verdict.power_of_240 * 100)} % of its power.`}{" "}
+                {verdict.band === "a" && "Within Range A (ANSI C84.1)."}
+                {verdict.band === "b" && "Range B (ANSI C84.1): tell the utility."}
+                {verdict.band === "outside" && "Outside Range B (ANSI C84.1): call the utility."}
+              </Typography>
+            )}
+          </Stack>
+        )}
+      </Stack>
+    </Paper>
   );
 }

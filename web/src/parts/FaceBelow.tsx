@@ -12,6 +12,9 @@ interface Props {
   entering?: boolean;
 }
 
+/** What a finger needs, in pixels: a half-size breaker as well. */
+const FINGER = 44;
+
 /** The panel's face as wide as a phone, for whoever stands before it. */
 export function FaceBelow({ selected, orders, entering = false }: Props) {
   const { choose } = useHouseView();
@@ -24,6 +27,7 @@ export function FaceBelow({ selected, orders, entering = false }: Props) {
         <PanelFace
           face={face}
           row={50}
+          half={FINGER}
           width={size.width}
           selected={selected}
           onBreaker={(breaker) => choose(entering ? breakerAndSpace(face, breaker) : { breaker })}

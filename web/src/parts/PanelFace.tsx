@@ -1,7 +1,8 @@
 import { useTheme } from "@mui/material/styles";
-import { type KeyboardEvent, useId } from "react";
+import { useId } from "react";
 import type { CircuitLoad, Face, FaceBreaker } from "../api/client";
 import { textWidth } from "./size";
+import { useRoving } from "./useRoving";
 import { deviceMark, deviceWord } from "./words";
 
 /** What a handle has to do now. */
@@ -11,6 +12,8 @@ interface Props {
   face: Face;
   /** Height of a row of full-size spaces, in pixels. */
   row: number;
+  /** The least height of a half-size breaker: rows that have one grow where that is more. */
+  half?: number;
   width: number;
   selected: number | undefined;
   orders?: ReadonlyMap<number, Order>;
@@ -31,19 +34,19 @@ const ROOM_FOR_FRAME = 36;
 const SMALLEST_TYPE = 9;
 
 /** The panel's face, drawn from the places that the core worked out. */
-export function PanelFace({ face, row, width, selected, orders, loads, marked, onBreaker, onSpace }: Props) {
+export function PanelFace({ face, row, width, selected, orders, loads, marked, half = 0, onBreaker, onSpace }: Props) {
   const { palette } = useTheme();
   // Several faces on one page must not take one another's cut-outs.
   const own = useId();
-  const height = HEAD + face.rows * row + 8;
+  const edge = edges(face, row, half);
+  const height = edge(2 * face.rows) + 8;
   const body = (width - SPINE - 2 * GUTTER) / 2;
   const columnX = (column: Face["spaces"][number]["column"]) => (column === "left" ? GUTTER : GUTTER + body + SPINE);
-  const activate = (act: () => void) => (event: KeyboardEvent) => {
-    if (event.key === "Enter" || event.key === " ") {
-      event.preventDefault();
-      act();
-    }
-  };
+  const bare = face.spaces.filter((s) => !face.breakers.some((b) => covers(b, s.column, s.row)));
+  const rove = useRoving(
+    { place: inOrder(face, bare, onBreaker !== undefined, onSpace !== undefined) },
+    () => undefined,
+  );
   return (
     <svg
       width={width}
@@ -65,14 +68,14 @@ export function PanelFace({ face, row, width, selected, orders, loads, marked, o
       </text>
       {face.spaces.map((space) => {
         const x = columnX(space.column);
-        const y = HEAD + space.row * row;
+        const y = edge(2 * space.row);
+        const tall = edge(2 * space.row + 2) - y;
         const left = space.column === "left";
-        const bare = !face.breakers.some((b) => covers(b, space.column, space.row));
         return (
           <g key={space.space}>
             <text
               x={left ? GUTTER - 5 : width - GUTTER + 5}
-              y={y + row / 2 + 4}
+              y={y + tall / 2 + 4}
               textAnchor={left ? "end" : "start"}
               fontSize={11.5}
               className="mono"
@@ -82,23 +85,22 @@ export function PanelFace({ face, row, width, selected, orders, loads, marked, o
             </text>
             <text
               x={left ? GUTTER + body + 7 : GUTTER + body + SPINE - 7}
-              y={y + row / 2 + 4}
+              y={y + tall / 2 + 4}
               textAnchor="middle"
               fontSize={10}
               fill={palette.text.secondary}
             >
               {space.leg}
             </text>
-            {bare && (
+            {bare.includes(space) && (
               <g
                 {...(onSpace === undefined
                   ? {}
                   : {
                       role: "button",
-                      tabIndex: 0,
+                      ...rove("place", -space.space, false, { choose: () => onSpace(space.space) }),
                       "aria-label": `Space ${space.space}, ${space.empty ? "empty" : "not entered"}`,
                       onClick: () => onSpace(space.space),
-                      onKeyDown: activate(() => onSpace(space.space)),
                       style: { cursor: "pointer" },
                     })}
               >
@@ -106,13 +108,13 @@ export function PanelFace({ face, row, width, selected, orders, loads, marked, o
                   x={x + 1}
                   y={y + 1}
                   width={body - 2}
-                  height={row - 2}
+                  height={tall - 2}
                   rx={3}
                   fill={palette.background.default}
                   stroke={palette.divider}
                   strokeDasharray={space.empty ? undefined : "3 3"}
                 />
-                <text x={x + 8} y={y + row / 2 + 4} fontSize={11} fill={palette.text.secondary}>
+                <text x={x + 8} y={y + tall / 2 + 4} fontSize={11} fill={palette.text.secondary}>
                   {space.empty ? "empty" : "not entered"}
                 </text>
               </g>
@@ -127,10 +129,9 @@ export function PanelFace({ face, row, width, selected, orders, loads, marked, o
             ? {}
             : {
                 role: "button",
-                tabIndex: 0,
+                ...rove("place", breaker.breaker, false, { choose: () => onBreaker(breaker.breaker) }),
                 "aria-pressed": selected === breaker.breaker,
                 onClick: () => onBreaker(breaker.breaker),
-                onKeyDown: activate(() => onBreaker(breaker.breaker)),
                 style: { cursor: "pointer" },
               })}
         >
@@ -138,9 +139,9 @@ export function PanelFace({ face, row, width, selected, orders, loads, marked, o
           <BreakerBody
             breaker={breaker}
             x={columnX(breaker.column)}
-            y={HEAD + (breaker.top * row) / 2}
+            y={edge(breaker.top)}
             width={body}
-            height={(breaker.height * row) / 2}
+            height={edge(breaker.top + breaker.height) - edge(breaker.top)}
             selected={selected === breaker.breaker}
             order={orders?.get(breaker.breaker)}
             load={loads?.get(breaker.breaker)}
@@ -151,6 +152,28 @@ export function PanelFace({ face, row, width, selected, orders, loads, marked, o
       ))}
     </svg>
   );
+}
+
+/** Where each half row begins, counted from the top. */
+function edges(face: Face, row: number, half: number): (halfRow: number) => number {
+  const halves = face.breakers.filter((b) => /[ab]/.test(b.at));
+  const heights = Array.from({ length: face.rows }, (_, nth) =>
+    halves.some((b) => covers(b, b.column, nth)) ? Math.max(row, 2 * half) : row,
+  );
+  return (halfRow) => {
+    const whole = Math.floor(halfRow / 2);
+    const above = heights.slice(0, whole).reduce((sum, height) => sum + height, HEAD);
+    return above + ((halfRow % 2) * (heights[whole] ?? row)) / 2;
+  };
+}
+
+/** What arrows go through, down one column and then the other: breakers by id, bare spaces by their number below nothing. */
+function inOrder(face: Face, bare: Face["spaces"], breakers: boolean, spaces: boolean): number[] {
+  const places = [
+    ...(breakers ? face.breakers.map((b) => ({ id: b.breaker, column: b.column, top: b.top })) : []),
+    ...(spaces ? bare.map((s) => ({ id: -s.space, column: s.column, top: 2 * s.row })) : []),
+  ];
+  return places.sort((a, b) => a.column.localeCompare(b.column) || a.top - b.top).map((place) => place.id);
 }
 
 /** A breaker chosen, with the space it is written in. */

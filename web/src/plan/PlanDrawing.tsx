@@ -1,8 +1,8 @@
 import { useTheme } from "@mui/material/styles";
 import { type PointerEvent, useRef, useState } from "react";
 import type { PlanView } from "../api/client";
+import { useRoving } from "../parts/useRoving";
 import { OpeningMark, PanelMark, PointMark } from "./marks";
-import { useRoving } from "./useRoving";
 
 /** What is chosen on the plan. */
 export type OnPlan = { room: number } | { point: number } | { opening: number } | undefined;
@@ -54,8 +54,12 @@ export function PlanDrawing(props: Props) {
     const box = svg.current?.getBoundingClientRect();
     return [(event.clientX - (box?.left ?? 0)) / scale + area.x, (event.clientY - (box?.top ?? 0)) / scale + area.y];
   };
-  const begin = (what: Drag["what"], id: number) => (event: PointerEvent) => {
+  const begin = (what: Drag["what"], id: number, held: boolean) => (event: PointerEvent) => {
     event.stopPropagation();
+    if (event.pointerType === "touch" && !held) {
+      // A finger moves the plan; what it has tapped it moves.
+      return;
+    }
     event.currentTarget.setPointerCapture(event.pointerId);
     onChoose(what === "room" ? { room: id } : { point: id });
     setDrag({ what, id, from: inches(event), by: [0, 0] });
@@ -105,7 +109,7 @@ export function PlanDrawing(props: Props) {
       role="group"
       aria-label={`Plan of floor ${view.floor}`}
       fontFamily="'Overpass Variable', sans-serif"
-      style={{ display: "block", touchAction: "none", background: palette.background.paper }}
+      style={{ display: "block", background: palette.background.paper }}
       onPointerMove={move}
       onPointerUp={drop}
     >
@@ -139,8 +143,9 @@ export function PlanDrawing(props: Props) {
                 nudge: (dx, dy) => onMoveRoom(room.room, x + dx * ROOM_STEP, y + dy * ROOM_STEP),
               })}
               transform={moved("room", room.room)}
-              onPointerDown={begin("room", room.room)}
-              style={{ cursor: "move" }}
+              onPointerDown={begin("room", room.room, on)}
+              onClick={() => onChoose({ room: room.room })}
+              style={{ cursor: "move", touchAction: on ? "none" : "auto" }}
             >
               <title>{`${room.name}, ${room.size}`}</title>
               <rect
@@ -212,8 +217,9 @@ export function PlanDrawing(props: Props) {
                 nudge: (dx, dy) => onMovePoint(point.point, point.x + dx * POINT_STEP, point.y + dy * POINT_STEP),
               })}
               transform={moved("point", point.point)}
-              onPointerDown={begin("point", point.point)}
-              style={{ cursor: "move" }}
+              onPointerDown={begin("point", point.point, on)}
+              onClick={() => onChoose({ point: point.point })}
+              style={{ cursor: "move", touchAction: on ? "none" : "auto" }}
             >
               <title>{`${point.tag}, ${point.status === "proven" ? `circuit ${point.circuit}` : "not proven"}`}</title>
               <PointMark point={point} view={view} px={px} chosen={on} />

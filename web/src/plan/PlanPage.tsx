@@ -1,10 +1,11 @@
-import { Box, Button, Chip, MenuItem, Stack, TextField, Typography } from "@mui/material";
+import { Box, Button, Chip, MenuItem, Stack, TextField, Typography, useMediaQuery } from "@mui/material";
 import { useState } from "react";
 import { useSearchParams } from "react-router";
 import type { PlanView } from "../api/client";
 import { useCommit } from "../api/edits";
 import { usePlan } from "../api/reads";
 import { useHouseView } from "../app/house";
+import { PHONE } from "../app/stance";
 import { PointLoads } from "../loads/PointLoads";
 import { ProblemNote } from "../parts/ProblemNote";
 import { useSize } from "../parts/size";
@@ -40,7 +41,11 @@ interface FloorProps {
   onFloor: (floor: string) => void;
 }
 
+/** Pixels an inch of the house, for marks beside one another to be told apart. */
+const READABLE = 1.5;
+
 function Floor({ view, first, onFloor }: FloorProps) {
+  const small = useMediaQuery(PHONE);
   const { id } = useHouseView();
   const commit = useCommit(id);
   const [chosen, setChosen] = useState<OnPlan>(first === undefined ? undefined : { room: first });
@@ -71,13 +76,14 @@ function Floor({ view, first, onFloor }: FloorProps) {
         </TextField>
         {view.bounds != null && <Prints view={view} />}
       </Stack>
-      <Box ref={box}>
+      {/* On a phone it is drawn so large that its words can be read, and moved under the screen with a finger. */}
+      <Box ref={box} sx={{ overflow: "auto" }}>
         {size.width > 0 && (
           <PlanDrawing
             view={view}
             house={id}
-            width={size.width}
-            height={Math.max(360, Math.min(520, size.width * 0.75))}
+            width={small ? Math.max(size.width, (view.bounds?.width ?? 0) * READABLE) : size.width}
+            height={small ? Number.POSITIVE_INFINITY : Math.max(360, Math.min(520, size.width * 0.75))}
             chosen={chosen}
             onChoose={setChosen}
             onMoveRoom={moveRoom}

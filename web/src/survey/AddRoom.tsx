@@ -1,13 +1,14 @@
-import { Box, Button, Chip, IconButton, Paper, Stack, TextField, Typography } from "@mui/material";
+import { Box, Button, Chip, Paper, Stack, TextField, Typography } from "@mui/material";
 import { type FormEvent, useState } from "react";
 import type { Item } from "../api/client";
 import { newId, useCommit } from "../api/edits";
 import { useCatalog } from "../api/reads";
 import { useHouseView } from "../app/house";
 import { ProblemNote } from "../parts/ProblemNote";
+import { Counter } from "./Counter";
 
 /** A room with its usual points as counts to adjust. */
-export function AddRoom() {
+export function AddRoom({ onAdded }: { onAdded: (room: number) => void }) {
   const { id, house } = useHouseView();
   const catalog = useCatalog();
   const commit = useCommit(id);
@@ -20,9 +21,7 @@ export function AddRoom() {
     setItems(usual);
   };
   const setCount = (index: number, count: number) =>
-    setItems((old) =>
-      old?.map((item, i) => (i === index ? { ...item, count: Math.max(0, Math.min(50, count)) } : item)),
-    );
+    setItems((old) => old?.map((item, i) => (i === index ? { ...item, count } : item)));
   const submit = (event: FormEvent) => {
     event.preventDefault();
     const room = { id: newId(), name: name.trim(), floor: floor.trim() };
@@ -36,7 +35,12 @@ export function AddRoom() {
           { type: "add-points", room: room.id, first: newId(total), items: wanted },
         ],
       },
-      { onSuccess: () => setItems(undefined) },
+      {
+        onSuccess: () => {
+          setItems(undefined);
+          onAdded(room.id);
+        },
+      },
     );
   };
   const usual = catalog.data?.rooms ?? [];
@@ -85,26 +89,5 @@ export function AddRoom() {
         </Stack>
       )}
     </Paper>
-  );
-}
-
-function Counter({ item, onChange }: { item: Item; onChange: (count: number) => void }) {
-  const what = `${item.name} ${item.kind === "receptacle" ? "receptacle" : ""}`.trim();
-  return (
-    <Stack direction="row" spacing={0.5} sx={{ alignItems: "center" }} role="group" aria-label={what}>
-      <IconButton aria-label={`fewer: ${what}`} onClick={() => onChange(item.count - 1)} disabled={item.count === 0}>
-        −
-      </IconButton>
-      <Typography className="mono" sx={{ width: 24, textAlign: "center" }} aria-live="polite">
-        {item.count}
-      </Typography>
-      <IconButton aria-label={`more: ${what}`} onClick={() => onChange(item.count + 1)}>
-        +
-      </IconButton>
-      <Typography sx={{ color: item.count === 0 ? "text.secondary" : "text.primary" }}>
-        {what}
-        {item.volts === 240 && <span className="mono"> 240 V</span>}
-      </Typography>
-    </Stack>
   );
 }

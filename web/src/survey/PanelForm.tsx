@@ -14,7 +14,8 @@ interface Props {
   action: string;
   busy: boolean;
   error: unknown;
-  onDone: (panel: PanelFields, houseName: string) => void;
+  /** `sure`: what is asked about was entered once more. */
+  onDone: (panel: PanelFields, houseName: string, sure: boolean) => void;
 }
 
 /** Supply and panel, as the label on the door tells. */
@@ -28,6 +29,7 @@ export function PanelForm({ withHouseName = false, feeders, action, busy, error,
   const [spaces, setSpaces] = useState<number | null>(20);
   const [numbering, setNumbering] = useState<Panel["numbering"]>("odd-even");
   const [fedBy, setFedBy] = useState<number | "none" | "">("");
+  const [entered, setEntered] = useState("");
   const fault = (field: string) => (error instanceof Problem && error.field === field ? error.message : undefined);
   const countable = spaces === null || (Number.isInteger(spaces) && spaces > 0);
   const ready =
@@ -41,7 +43,10 @@ export function PanelForm({ withHouseName = false, feeders, action, busy, error,
     event.preventDefault();
     if (bus !== null && spaces !== null) {
       const fed_by = typeof fedBy === "number" ? fedBy : null;
-      onDone({ name: name.trim(), supply, bus, main: lugs ? null : main, spaces, numbering, fed_by }, houseName.trim());
+      const fields = { name: name.trim(), supply, bus, main: lugs ? null : main, spaces, numbering, fed_by };
+      const now = JSON.stringify(fields);
+      setEntered(now);
+      onDone(fields, houseName.trim(), fault("panel.sure") !== undefined && now === entered);
     }
   };
   return (
@@ -94,7 +99,13 @@ export function PanelForm({ withHouseName = false, feeders, action, busy, error,
       <Stack direction="row" spacing={2}>
         <NumberField label="Bus" unit="A" value={bus} onChange={setBus} error={fault("panel.bus")} />
         {!lugs && (
-          <NumberField label="Main breaker" unit="A" value={main} onChange={setMain} error={fault("panel.main")} />
+          <NumberField
+            label="Main breaker"
+            unit="A"
+            value={main}
+            onChange={setMain}
+            error={fault("panel.main") ?? fault("panel.sure")}
+          />
         )}
         <NumberField
           label="Spaces"

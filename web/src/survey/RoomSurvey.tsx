@@ -1,34 +1,20 @@
-import {
-  Box,
-  Button,
-  Chip,
-  Dialog,
-  DialogContent,
-  DialogTitle,
-  Paper,
-  Stack,
-  Table,
-  TableBody,
-  TableCell,
-  TableRow,
-  Typography,
-} from "@mui/material";
+import { Box, Button, Chip, Dialog, DialogContent, DialogTitle, Paper, Stack, Typography } from "@mui/material";
 import { useState } from "react";
-import type { Change, Item, Point, Room } from "../api/client";
+import type { Item, Room } from "../api/client";
 import { newId, useCommit, useUndo } from "../api/edits";
 import { useCatalog } from "../api/reads";
 import { useHouseView } from "../app/house";
-import { PointLoads } from "../loads/PointLoads";
 import { ProblemNote } from "../parts/ProblemNote";
 import { type Noted, Undoable } from "../parts/Undoable";
-import { pointName } from "../parts/words";
 import { AddRoom } from "./AddRoom";
-import { PointForm } from "./PointForm";
+import { Buttons } from "./Buttons";
+import { RoomCard } from "./RoomCard";
 
 /** Rooms with their points, and what people forget. */
 export function RoomSurvey() {
   const { id, house } = useHouseView();
   const [noted, setNoted] = useState<Noted>();
+  const [fresh, setFresh] = useState<number>();
   const undo = useUndo(id);
   return (
     <Box component="section" aria-labelledby="rooms-title">
@@ -40,15 +26,17 @@ export function RoomSurvey() {
         plate.
       </Typography>
       <Stack spacing={2}>
-        <AddRoom />
+        <AddRoom onAdded={setFresh} />
         {house.rooms.map((room) => (
           <RoomCard
             key={room.id}
             room={room}
             points={house.points.filter((p) => p.room === room.id)}
+            fresh={room.id === fresh}
             onTaken={setNoted}
           />
         ))}
+        <Buttons />
         {house.rooms.length > 0 && <Forgotten />}
       </Stack>
       <ProblemNote error={undo.error} />
@@ -59,79 +47,6 @@ export function RoomSurvey() {
         onGone={() => setNoted(undefined)}
       />
     </Box>
-  );
-}
-
-interface CardProps {
-  room: Room;
-  points: Point[];
-  /** Something was taken out, with all that was observed of it. */
-  onTaken: (noted: Noted) => void;
-}
-
-function RoomCard({ room, points, onTaken }: CardProps) {
-  const { id } = useHouseView();
-  const commit = useCommit(id);
-  const takeOut = async (change: Change, name: string) => {
-    // The card goes with its room, so what comes after is not left to its own callbacks.
-    const done = await commit.mutateAsync(change).catch(() => undefined);
-    if (done !== undefined) {
-      onTaken({ text: `${name} taken out`, revision: done.revision });
-    }
-  };
-  const [edited, setEdited] = useState<Point>();
-  return (
-    <Paper variant="outlined" sx={{ p: 2 }}>
-      <Stack direction="row" sx={{ justifyContent: "space-between", alignItems: "center" }}>
-        <Typography variant="h3">
-          {room.name}, floor {room.floor}
-        </Typography>
-        <Button
-          onClick={() => takeOut({ type: "remove-room", room: room.id }, room.name)}
-          aria-label={`Take out ${room.name}`}
-        >
-          Take out
-        </Button>
-      </Stack>
-      <Table size="small" aria-label={`Points of ${room.name}`}>
-        <TableBody>
-          {points.map((point) => (
-            <TableRow key={point.id}>
-              <TableCell className="mono" sx={{ width: 64 }}>
-                {point.tag}
-              </TableCell>
-              <TableCell>{pointName(point)}</TableCell>
-              <TableCell>{point.kind}</TableCell>
-              <TableCell className="mono">{point.volts == null ? "? V" : `${point.volts} V`}</TableCell>
-              <TableCell align="right" sx={{ whiteSpace: "nowrap" }}>
-                <Button size="small" onClick={() => setEdited(point)} aria-label={`Edit ${point.tag}`}>
-                  Edit
-                </Button>
-                <Button
-                  size="small"
-                  onClick={() => takeOut({ type: "remove-point", point: point.id }, point.tag)}
-                  aria-label={`Take out ${point.tag}`}
-                >
-                  Take out
-                </Button>
-              </TableCell>
-            </TableRow>
-          ))}
-        </TableBody>
-      </Table>
-      <ProblemNote error={commit.error} />
-      <Dialog open={edited !== undefined} onClose={() => setEdited(undefined)} aria-labelledby="edit-title">
-        <DialogTitle id="edit-title">Point {edited?.tag}</DialogTitle>
-        <DialogContent>
-          {edited !== undefined && (
-            <Stack spacing={3}>
-              <PointForm point={edited} onDone={() => setEdited(undefined)} />
-              <PointLoads point={edited} />
-            </Stack>
-          )}
-        </DialogContent>
-      </Dialog>
-    </Paper>
   );
 }
 

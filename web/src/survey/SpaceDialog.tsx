@@ -17,7 +17,7 @@ import { useRevisionSeen } from "../api/edits";
 import { useHouseView } from "../app/house";
 import { ProblemNote } from "../parts/ProblemNote";
 import { type Body, bodies, freshSlot, notation, type Slot, standing } from "./slots";
-import { isQuestion, type Spaces } from "./spaces";
+import { after, isQuestion, type Spaces } from "./spaces";
 
 const types: [string, string][] = [
   ["", "plain"],
@@ -36,10 +36,19 @@ interface Props {
 
 /** For fingers: the same notation put together by taps, beginning with what stands there. */
 export function SpaceDialog({ face, open, put, onClose }: Props) {
-  const { chosen } = useHouseView();
+  const { chosen, choose } = useHouseView();
   const tapped = face.spaces.find((s) => s.space === chosen.space);
   // What reaches down from above is entered where it begins.
   const space = tapped?.covered_by != null ? face.spaces.find((s) => s.space === tapped.covered_by) : tapped;
+  // The next one that nobody spoke of comes by itself: a panel is entered in one go.
+  const goOn = (from: number, text: string) => {
+    const next = after(face, from, text).find((s) => s.text === "");
+    if (next === undefined || text === "") {
+      onClose();
+    } else {
+      choose({ space: next.space });
+    }
+  };
   return (
     <Dialog
       open={open && space !== undefined}
@@ -48,7 +57,16 @@ export function SpaceDialog({ face, open, put, onClose }: Props) {
       aria-labelledby="space-title"
       slotProps={{ paper: { sx: { m: 1, width: "calc(100% - 16px)", maxHeight: "calc(100% - 16px)" } } }}
     >
-      {space !== undefined && <SpaceTaps key={space.space} face={face} space={space} put={put} onClose={onClose} />}
+      {space !== undefined && (
+        <SpaceTaps
+          key={space.space}
+          face={face}
+          space={space}
+          put={put}
+          onClose={onClose}
+          onTaken={(text) => goOn(space.space, text)}
+        />
+      )}
     </Dialog>
   );
 }
@@ -58,9 +76,10 @@ interface TapsProps {
   space: Face["spaces"][number];
   put: Spaces["put"];
   onClose: () => void;
+  onTaken: (text: string) => void;
 }
 
-function SpaceTaps({ face, space, put, onClose }: TapsProps) {
+function SpaceTaps({ face, space, put, onClose, onTaken }: TapsProps) {
   const [now] = useState(() => standing(face, space));
   const [body, setBody] = useState<Body>(now?.body ?? "full");
   const [slots, setSlots] = useState<Slot[]>(now?.slots ?? []);
@@ -71,7 +90,7 @@ function SpaceTaps({ face, space, put, onClose }: TapsProps) {
   const take = useMutation({
     mutationFn: (typed: string) => put(space.space, typed, begun, asked === typed),
     onError: (error, typed) => setAsked(isQuestion(error) ? typed : undefined),
-    onSuccess: (taken) => taken !== undefined && onClose(),
+    onSuccess: (taken) => taken !== undefined && onTaken(taken),
   });
   const change = (nth: number, part: Partial<Slot>) =>
     setSlots((old) => old.map((slot, i) => (i === nth ? { ...slot, ...part } : slot)));

@@ -1,70 +1,88 @@
-import { Box, Stack, TextField, Typography } from "@mui/material";
+import { Box, TextField, Typography } from "@mui/material";
 import { useMutation } from "@tanstack/react-query";
 import { Fragment, type KeyboardEvent, useEffect, useRef, useState } from "react";
 import type { Face } from "../api/client";
 import { useRevisionSeen } from "../api/edits";
 import { useHouseView } from "../app/house";
 import { SpaceDialog } from "./SpaceDialog";
-import { isQuestion, type Spaces, useSpaces } from "./spaces";
+import { after, isQuestion, type Spaces, useSpaces } from "./spaces";
 
 type Space = Face["spaces"][number];
 
+interface Props {
+  face: Face;
+  /** They are tapped on the drawing: what can be typed is folded away. */
+  folded: boolean;
+}
+
 /** One text field a space, in the order of the engraved numbers; Enter takes over and goes on. */
-export function SpaceFields({ face }: { face: Face }) {
+export function SpaceFields({ face, folded }: Props) {
   const { chosen, choose } = useHouseView();
   const fields = useRef(new Map<number, HTMLInputElement>());
   const spaces = useSpaces(face.panel);
   const entered = face.spaces.filter((s) => s.text !== "" || s.covered_by != null).length;
+  const bare = entered === 0;
+  useEffect(() => {
+    // Of a panel that is new the first space is what comes next.
+    if (bare && !matchMedia("(pointer: coarse)").matches) {
+      fields.current.get(face.spaces[0]?.space ?? 0)?.focus();
+    }
+  }, [bare, face.spaces]);
   useEffect(() => {
     if (chosen.space !== undefined) {
       fields.current.get(chosen.space)?.focus();
     }
   }, [chosen.space]);
-  const goOn = (from: number, poles: number) => {
-    // The spaces that the new breaker reaches into are passed over even before they are drawn.
-    const column = face.spaces.find((s) => s.space === from)?.column;
-    const below = face.spaces.filter((s) => s.column === column && s.space > from).slice(0, poles - 1);
-    const passed = new Set(below.map((s) => s.space));
-    const next = face.spaces.find((s) => s.space > from && s.covered_by == null && !passed.has(s.space));
+  const goOn = (from: number, text: string) => {
+    const [next] = after(face, from, text);
     if (next !== undefined) {
       fields.current.get(next.space)?.focus();
     }
   };
-  const column = (side: Space["column"]) => (
-    <Stack spacing={1} sx={{ flex: 1, minWidth: 230 }}>
-      {face.spaces
-        .filter((s) => s.column === side)
-        .map((space) => (
-          <SpaceField
-            key={space.space}
-            space={space}
-            put={spaces.put}
-            register={(field) =>
-              field === null ? fields.current.delete(space.space) : fields.current.set(space.space, field)
-            }
-            onTaken={(text) => goOn(space.space, Number(text.match(/^([23])p/i)?.[1] ?? 1))}
-          />
-        ))}
-    </Stack>
-  );
-  return (
-    <Box component="section" aria-labelledby="spaces-title">
-      <Typography variant="h2" id="spaces-title" gutterBottom>
-        What stands in each space of {face.name}
-      </Typography>
+  const typed = (
+    <>
       <Typography gutterBottom>
         Type and press Enter: <Example>20</Example> a 20 A breaker, <Example>2p50 range</Example> two poles and its old
         label, <Example>15 gfci bath</Example> (or afci, dual, fuse), <Example>-</Example> empty. Write labels as you
         find them, wrong or not. Or tap a space in the drawing.
       </Typography>
       <More />
+      {/* In the order of their numbers, so that Tab goes the way Enter does; each beside where it stands in the panel. */}
+      <Box sx={{ display: "grid", gridTemplateColumns: { xs: "1fr", sm: "1fr 1fr" }, columnGap: 2, rowGap: 1 }}>
+        {face.spaces.map((space) => (
+          <Box
+            key={space.space}
+            sx={{ gridRow: { sm: space.row + 1 }, gridColumn: { sm: space.column === "left" ? 1 : 2 } }}
+          >
+            <SpaceField
+              space={space}
+              put={spaces.put}
+              register={(field) =>
+                field === null ? fields.current.delete(space.space) : fields.current.set(space.space, field)
+              }
+              onTaken={(text) => goOn(space.space, text)}
+            />
+          </Box>
+        ))}
+      </Box>
+    </>
+  );
+  return (
+    <Box component="section" aria-labelledby="spaces-title">
+      <Typography variant="h2" id="spaces-title" gutterBottom>
+        What stands in each space of {face.name}
+      </Typography>
       <Typography sx={{ color: "text.secondary", mb: 1.5 }} role="status">
         {entered} of {face.spaces.length} spaces entered
       </Typography>
-      <Stack direction="row" spacing={2} sx={{ flexWrap: "wrap" }}>
-        {column("left")}
-        {column("right")}
-      </Stack>
+      {folded ? (
+        <Box component="details" sx={{ "& > summary": { cursor: "pointer", fontWeight: 700, py: 1.5 } }}>
+          <summary>Type them instead</summary>
+          {typed}
+        </Box>
+      ) : (
+        typed
+      )}
       {spaces.notes}
       <SpaceDialog
         face={face}
@@ -183,6 +201,7 @@ function SpaceField({ space, put, register, onTaken }: FieldProps) {
   const hint = covered ? `written at ${space.covered_by}` : undefined;
   return (
     <TextField
+      fullWidth
       label={`${space.space} (leg ${space.leg})`}
       value={typed ?? space.text}
       disabled={covered}

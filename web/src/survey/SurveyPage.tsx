@@ -1,10 +1,13 @@
 import { Button, Dialog, DialogContent, DialogTitle, Stack, Typography } from "@mui/material";
 import { useState } from "react";
+import { Link } from "react-router";
+import type { Face } from "../api/client";
 import { newId, useCommit } from "../api/edits";
 import { useHouseView, useShownFace } from "../app/house";
 import { useStance } from "../app/stance";
 import { FaceBelow } from "../parts/FaceBelow";
 import { PanelChoice } from "../parts/PanelChoice";
+import { count } from "../parts/words";
 import { EveryPanel } from "./EveryPanel";
 import { PanelDetails } from "./PanelDetails";
 import { PanelForm } from "./PanelForm";
@@ -19,6 +22,7 @@ export function SurveyPage() {
   const panel = house.panels.find((p) => p.id === face?.panel);
   return (
     <Stack spacing={4}>
+      <Steps face={face} />
       {stance !== "desk" && face !== undefined && (
         <Stack spacing={1}>
           <PanelChoice />
@@ -26,13 +30,37 @@ export function SurveyPage() {
           <FaceBelow selected={chosen.breaker} entering />
         </Stack>
       )}
-      {face !== undefined && <SpaceFields key={`spaces ${face.panel}`} face={face} />}
+      {face !== undefined && <SpaceFields key={`spaces ${face.panel}`} face={face} folded={stance !== "desk"} />}
       {panel !== undefined && <PanelDetails key={`details ${panel.id}`} panel={panel} />}
       <Stack spacing={1.5} id="panels">
         {house.panels.length > 0 && <EveryPanel />}
         <AddPanel />
       </Stack>
       <RoomSurvey />
+    </Stack>
+  );
+}
+
+/** What comes after what: the spaces, the rooms, then tracing; each one tap away. */
+function Steps({ face }: { face: Face | undefined }) {
+  const { house } = useHouseView();
+  const spaces = face?.spaces.length ?? 0;
+  const open = face?.spaces.filter((s) => s.text === "" && s.covered_by == null).length ?? 0;
+  const to = (id: string) => document.getElementById(id)?.scrollIntoView({ block: "start" });
+  const traceable = house.breakers.length > 0 && house.points.length > 0;
+  return (
+    <Stack direction="row" component="nav" aria-label="Steps" sx={{ gap: 1, flexWrap: "wrap" }}>
+      <Button variant="outlined" onClick={() => to("spaces-title")}>
+        1 Spaces{house.panels.length > 1 && ` of ${face?.name}`}: {spaces - open} of {spaces}
+      </Button>
+      <Button variant="outlined" onClick={() => to("rooms-title")}>
+        2 Rooms: {house.rooms.length}, {count(house.points.length, "point")}
+      </Button>
+      {traceable && (
+        <Button variant={open === 0 ? "contained" : "outlined"} component={Link} to="../trace">
+          3 Trace ›
+        </Button>
+      )}
     </Stack>
   );
 }
@@ -61,10 +89,11 @@ function AddPanel() {
             action="Add the panel"
             busy={commit.isPending}
             error={commit.error}
-            onDone={(fields) => {
+            onDone={(fields, _, sure) => {
               const panel = newId();
+              const change = { type: "put-panel" as const, panel: { ...fields, id: panel, tandem: "none" as const } };
               commit.mutate(
-                { type: "put-panel", panel: { ...fields, id: panel, tandem: "none" } },
+                { change, base: null, careful: !sure },
                 {
                   onSuccess: () => {
                     setOpen(false);

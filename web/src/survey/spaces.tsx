@@ -1,6 +1,6 @@
 import { Button, Dialog, DialogActions, DialogContent, DialogTitle, Typography } from "@mui/material";
 import { type ReactNode, useState } from "react";
-import { type Change, Problem, type Schemas } from "../api/client";
+import { type Change, type Face, Problem, type Schemas } from "../api/client";
 import { newId, useCommit, useUndo } from "../api/edits";
 import { useReadFace } from "../api/reads";
 import { useHouseView } from "../app/house";
@@ -61,8 +61,8 @@ export function useSpaces(panel: number): Spaces {
     const read = (await readFace()).spaces.find((s) => s.space === space)?.text ?? "";
     const reads = read === "-" ? "empty" : read === "" ? "not entered" : read;
     // A breaker that is added may leave a point less sure: that is told afterwards.
-    const unproven = done.cost?.unproven ?? [];
-    const less = unproven.length === 0 ? "" : `. No longer proven: ${unproven.join(" ")}`;
+    const unproven = done.cost?.unproven_words ?? "";
+    const less = unproven === "" ? "" : `. No longer proven: ${unproven}`;
     setNoted({ text: `Space ${space}: ${reads}${less}`, revision: done.revision });
     return read;
   };
@@ -84,7 +84,7 @@ export function useSpaces(panel: number): Spaces {
 }
 
 function Losing({ asked }: { asked: Asked }) {
-  const { observations, readings, unproven } = asked.cost;
+  const { observations, readings, unproven_words } = asked.cost;
   return (
     <>
       <DialogTitle id="lose-title">This takes away what was traced</DialogTitle>
@@ -94,11 +94,7 @@ function Losing({ asked }: { asked: Asked }) {
           breakers stays.
         </Typography>
         {readings > 0 && <Typography gutterBottom>So will {count(readings, "reading")} taken at it.</Typography>}
-        {unproven.length > 0 && (
-          <Typography gutterBottom>
-            No longer proven: <span className="mono">{unproven.join(" ")}</span>.
-          </Typography>
-        )}
+        {unproven_words !== "" && <Typography gutterBottom>No longer proven: {unproven_words}.</Typography>}
         <Typography>Undo brings all of it back.</Typography>
       </DialogContent>
       <DialogActions>
@@ -109,4 +105,14 @@ function Losing({ asked }: { asked: Asked }) {
       </DialogActions>
     </>
   );
+}
+
+/** The spaces after one, by their numbers, that something else may stand in once this was entered there. */
+export function after(face: Face, from: number, text: string): Face["spaces"] {
+  // The spaces that a new breaker reaches into are passed over even before they are drawn.
+  const poles = Number(text.match(/^([23])p/i)?.[1] ?? 1);
+  const column = face.spaces.find((s) => s.space === from)?.column;
+  const below = face.spaces.filter((s) => s.column === column && s.space > from).slice(0, poles - 1);
+  const passed = new Set(below.map((s) => s.space));
+  return face.spaces.filter((s) => s.space > from && s.covered_by == null && !passed.has(s.space));
 }

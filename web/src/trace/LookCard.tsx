@@ -22,17 +22,19 @@ interface Props {
   tracing: Tracing;
   /** For a thumb: the answers fill the lower half of the screen. */
   big?: boolean;
+  /** Shows the whole room on one card instead; nothing where one point is left in it. */
+  onWholeRoom?: (() => void) | undefined;
 }
 
 /** What tells without a tool, where nothing can be plugged in. */
-const lookFirst: Partial<Record<Point["kind"], string>> = {
+export const lookFirst: Partial<Record<Point["kind"], string>> = {
   appliance: "Switch it on: does it run?",
   light: "Its wall switch on: does it light?",
   alarm: "Is its lamp lit? Not on its battery alone.",
 };
 
 /** The point to look at now, and its three answers. */
-export function LookCard({ phase, tracing, big = false }: Props) {
+export function LookCard({ phase, tracing, big = false, onWholeRoom }: Props) {
   const { house } = useHouseView();
   const { point, nth, of, using } = phase;
   const radio = using === "leave-radio" || using === "hear-radio";
@@ -118,6 +120,11 @@ export function LookCard({ phase, tracing, big = false }: Props) {
           label="Read the tester"
           onRead={(said) => said.what === "power" && tracing.answer(said.seen)}
         />
+        {onWholeRoom !== undefined && (
+          <Button variant="outlined" onClick={onWholeRoom}>
+            The whole room on one card
+          </Button>
+        )}
         <Button onClick={tracing.endTour} disabled={tracing.busy}>
           End this tour
         </Button>

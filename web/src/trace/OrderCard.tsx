@@ -1,5 +1,7 @@
 import { Alert, Box, Button, Paper, Stack, Typography } from "@mui/material";
+import { Link } from "react-router";
 import type { Advice, BreakerRef } from "../api/client";
+import { useFace } from "../api/reads";
 import { useHouseView } from "../app/house";
 import type { Order } from "../parts/PanelFace";
 import { SearchCard } from "./SearchCard";
@@ -81,33 +83,47 @@ export function Handles({ word, list, moves = true }: { word: string; list: Brea
   if (list.length === 0) {
     return null;
   }
-  const amps = (breaker: number) => house.breakers.find((b) => b.id === breaker)?.amps;
-  const panels = [...new Set(list.map((b) => b.panel))];
+  const panels = house.panels.filter((panel) => list.some((b) => b.panel === panel.name));
   return (
     <Box sx={{ mb: 1.5 }}>
       {panels.map((panel) => (
-        <Box key={panel} sx={{ mb: 1 }}>
+        <Box key={panel.id} sx={{ mb: 1 }}>
           <Typography variant="h3" gutterBottom>
             {word}
-            {house.panels.length > 1 && ` in ${panel}`}
+            {house.panels.length > 1 && ` in ${panel.name}`}
           </Typography>
-          <Stack direction="row" component="ul" sx={{ flexWrap: "wrap", gap: 1, listStyle: "none", p: 0, m: 0 }}>
-            {list
-              .filter((b) => b.panel === panel)
-              .map((b) => (
-                <Box component="li" key={b.breaker} sx={moves ? { ...handle, ...toMove } : handle}>
-                  {b.at}{" "}
-                  <Box component="span" className="mono" sx={{ fontSize: "0.85rem", fontWeight: 400 }}>
-                    {amps(b.breaker)} A
-                  </Box>
-                </Box>
-              ))}
-          </Stack>
+          <InPanel panel={panel.id} list={list.filter((b) => b.panel === panel.name)} moves={moves} />
         </Box>
       ))}
     </Box>
   );
 }
+
+/** Handles of one panel: number, rating, and in small what is believed to hang there. */
+function InPanel({ panel, list, moves }: { panel: number; list: BreakerRef[]; moves: boolean }) {
+  const { id, house } = useHouseView();
+  const face = useFace(id, panel).data;
+  return (
+    <Stack direction="row" component="ul" sx={{ flexWrap: "wrap", gap: 1, listStyle: "none", p: 0, m: 0 }}>
+      {list.map((b) => {
+        const forms = face?.breakers.find((f) => f.breaker === b.breaker)?.words ?? [];
+        const words = forms.find((form) => form.length <= FEW_LETTERS) ?? forms.at(-1);
+        return (
+          <Box component="li" key={b.breaker} sx={moves ? { ...handle, ...toMove } : handle}>
+            {b.at}{" "}
+            <Box component="span" className="mono" sx={{ fontSize: "0.85rem", fontWeight: 400 }}>
+              {house.breakers.find((known) => known.id === b.breaker)?.amps} A
+            </Box>
+            {words !== undefined && <Box sx={{ fontSize: "0.8rem", fontWeight: 400, lineHeight: 1.2 }}>{words}</Box>}
+          </Box>
+        );
+      })}
+    </Stack>
+  );
+}
+
+/** What hangs on a handle is a help to find it, and does not make it wide. */
+const FEW_LETTERS = 20;
 
 const handle = {
   border: 1,
@@ -129,6 +145,7 @@ export function searchIsDue(tracing: Tracing, advice: Advice): boolean {
 
 /** The end: what feeds nothing searched, everything on again, and what is left open. */
 export function DoneCard({ advice, tracing, onMoved }: Props) {
+  const { id } = useHouseView();
   const allOn = advice.switch_on.length === 0;
   if (tracing.run !== undefined && advice.search.length > 0) {
     return !searchIsDue(tracing, advice) ? (
@@ -174,7 +191,17 @@ export function DoneCard({ advice, tracing, onMoved }: Props) {
           They are on
         </Button>
       )}
-      {allOn && <Typography gutterBottom>All breakers are on. The card is under Directory.</Typography>}
+      {allOn && <Typography gutterBottom>All breakers are on.</Typography>}
+      {allOn && (
+        <Button
+          variant="contained"
+          component={Link}
+          to={`/houses/${id}/directory`}
+          sx={{ minHeight: 56, my: 1, display: "flex" }}
+        >
+          The card for the panel’s door
+        </Button>
+      )}
       {advice.unproven.length > 0 && (
         <Alert severity="warning" sx={{ mt: 1 }}>
           Not proven with what may be switched off: {advice.words.unproven}

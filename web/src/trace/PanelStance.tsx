@@ -40,10 +40,12 @@ export function PanelStance() {
   }, [panelToMove, setPanel]);
   const belief = beliefs?.breakers.find((b) => b.breaker === chosen.breaker);
   const shown = face?.breakers.find((b) => b.breaker === chosen.breaker);
+  // Somebody alone, with no tour under way, has no walker to wait for.
+  const walkers = tracing.crew.people === 2 || house.step != null ? presence.absent : [];
   const off = house.breakers.filter((b) => b.handle === "off").map((b) => named(house, b));
   return (
     <Stack component="main" spacing={2} sx={{ p: 1.5, maxWidth: 620, mx: "auto" }}>
-      {presence.absent.map((a) => (
+      {walkers.map((a) => (
         <Alert key={a.who} severity="warning" role="status">
           The walker ({a.who}) is out of reach since {timeOfDay(a.since)}. Leave the handles as they are; answers come
           when the phone is back.

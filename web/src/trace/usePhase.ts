@@ -4,7 +4,7 @@ import type { useOutbox } from "../api/outbox";
 import { useTracingRead } from "../api/reads";
 import { useHouseView } from "../app/house";
 import { SETTLE_MS } from "../app/times";
-import { askKey, isReady, type Phase, phaseOf, type Situation } from "./phase";
+import { answers, askKey, isReady, type Phase, phaseOf, type Situation } from "./phase";
 
 /** What to do now, and whether that is still being worked out: see [phaseOf]. */
 export function usePhase(crew: Crew, outbox: ReturnType<typeof useOutbox>) {
@@ -23,6 +23,10 @@ export function usePhase(crew: Crew, outbox: ReturnType<typeof useOutbox>) {
   }, [phase]);
   return {
     phase,
+    /** The whole tour as rows, as far as it was read. */
+    rows: tracing.data?.guide?.rows ?? [],
+    /** What was answered in it, the last of each point. */
+    answered: answers(read),
     /** How far the work is. */
     progress: tracing.data?.progress,
     settling,

@@ -33,7 +33,7 @@ export function useTracing() {
   const commit = useCommit(id);
   const undo = useUndo(id);
   const outbox = useOutbox(id);
-  const { phase, progress, settling, passOver, askAgain, error } = usePhase(crew, outbox);
+  const { phase, progress, settling, passOver, askAgain, error, rows, answered } = usePhase(crew, outbox);
   const revisionSeen = useRevisionSeen(id);
   const [noted, setNoted] = useState<Noted>();
   const note = (what: Noted) => {
@@ -84,6 +84,28 @@ export function useTracing() {
     const using = phase.name === "look" ? usingWay[phase.using] : undefined;
     const observation = { what: "power" as const, off: step.off, seen, how: using ?? way ?? usualWay(at) };
     record(at, [observation], `${at.tag}: ${seen === "unsure" ? "NOT SURE" : seen.toUpperCase()}`);
+  };
+
+  /** Answers of several rows of a room at once; one that was answered otherwise before is corrected. */
+  const answerRows = (points: readonly Point[], seen: Seen) => {
+    if (step == null || points.length === 0) {
+      return;
+    }
+    const evidence = points.map((point) => {
+      const before = answered.get(point.id);
+      if (before !== undefined) {
+        void outbox.put({ type: "retract", evidence: before.evidence }, null, author(), newKey());
+      }
+      return keep(point, { what: "power", off: step.off, seen, how: way ?? usualWay(point) }, true);
+    });
+    const [first] = points;
+    if (first !== undefined) {
+      const what = points.length === 1 ? first.tag : `${points.length} points`;
+      note({
+        text: `${what}: ${seen === "unsure" ? "NOT SURE" : seen.toUpperCase()}`,
+        answer: { evidence, point: first.id },
+      });
+    }
   };
 
   /** What was found when the switch or device was tried. */
@@ -177,6 +199,9 @@ export function useTracing() {
     moved,
     allOn,
     answer,
+    answerRows,
+    rows,
+    answered,
     tried,
     passOver,
     pointed,

@@ -25,11 +25,15 @@ export function useTold(text: string, spoken: boolean) {
   }, [text, spoken]);
 }
 
-/** Keeps the screen awake while a run goes on; where the browser cannot, nothing happens. */
+/** Keeps the screen awake while a run goes on. A page that came by plain HTTP may not ask for that: there a silent film does
+ * it, from the next tap on, since browsers play nothing before one. */
 export function useAwake(on: boolean) {
   useEffect(() => {
-    if (!on || !("wakeLock" in navigator)) {
+    if (!on) {
       return;
+    }
+    if (!("wakeLock" in navigator)) {
+      return awakeByFilm();
     }
     let lock: WakeLockSentinel | undefined;
     const keep = () => {
@@ -49,4 +53,24 @@ export function useAwake(on: boolean) {
       void lock?.release();
     };
   }, [on]);
+}
+
+/** Begins with the next tap; what is returned ends it. */
+function awakeByFilm(): () => void {
+  let film: { enable: () => Promise<unknown>; disable: () => void } | undefined;
+  let ended = false;
+  const begin = () => {
+    void import("nosleep.js").then(({ default: NoSleep }) => {
+      if (!ended) {
+        film = new NoSleep();
+        film.enable().catch(() => undefined);
+      }
+    });
+  };
+  document.addEventListener("click", begin, { once: true });
+  return () => {
+    ended = true;
+    document.removeEventListener("click", begin);
+    film?.disable();
+  };
 }

@@ -14,8 +14,9 @@ use crate::base::chance::entropy;
 use crate::base::position::Leg;
 use crate::base::units::Seconds;
 use crate::base::{Invalid, said};
-use crate::house::{Breaker, BreakerId, Device, Event, Handle, House, PanelId, Point, PointId, PointKind};
+use crate::house::{Breaker, BreakerId, Device, Event, Handle, House, PanelId, Point, PointId, PointKind, RoomId};
 use crate::trace::Beliefs;
+use crate::words::places::has_buttons;
 
 /// What is told of the fault.
 #[derive(Debug, Clone, PartialEq, Default, Deserialize, Serialize, ToSchema)]
@@ -79,6 +80,11 @@ pub enum Check {
         /// Which device.
         point: PointId,
     },
+    /// Is there a device with buttons in this room, and does it work after its RESET was pressed?
+    TryButtons {
+        /// Which room.
+        room: RoomId,
+    },
     /// Does it work when this switch is moved?
     Switch {
         /// Which switch.
@@ -121,6 +127,11 @@ pub enum Cause {
     GroundFault {
         /// Which.
         point: PointId,
+    },
+    /// A ground-fault device that nobody registered tripped.
+    Unregistered {
+        /// In this room.
+        room: RoomId,
     },
     /// A wall switch is off.
     Switch {
@@ -228,6 +239,8 @@ pub struct Next {
 mod odds {
     pub const BREAKERS: f64 = 40.0;
     pub const GROUND_FAULTS: f64 = 18.0;
+    /// A device that nobody registered, in a room where one is usual and none is known. Where they are all known, there is none.
+    pub const UNREGISTERED: f64 = 6.0;
     pub const SWITCHES: f64 = 10.0;
     pub const ITSELF: f64 = 12.0;
     pub const LOOSE: f64 = 6.0;
@@ -263,8 +276,14 @@ const FLICKER: f64 = 4.0;
 pub fn diagnose(house: &House, beliefs: &Beliefs, complaint: &Complaint) -> Result<Diagnosis, Invalid> {
     check(house, complaint)?;
     let bench = Bench::new(house, beliefs);
-    let mut weighed: Vec<(Cause, f64)> =
-        bench.causes().into_iter().map(|(cause, odds)| (cause, odds * bench.likelihood(cause, complaint))).collect();
+    // What would leave all of it alive is no cause of this.
+    let bears = |cause: &Cause| complaint.dead.iter().any(|point| bench.kills(*cause, *point) > FALSE_ALARM);
+    let mut weighed: Vec<(Cause, f64)> = bench
+        .causes()
+        .into_iter()
+        .filter(|(cause, _)| bears(cause))
+        .map(|(cause, odds)| (cause, odds * bench.likelihood(cause, complaint)))
+        .collect();
     let total: f64 = weighed.iter().map(|(_, w)| w).sum();
     for (_, weight) in &mut weighed {
         *weight /= total;
@@ -343,6 +362,7 @@ impl<'a> Bench<'a> {
             |which: &dyn Fn(&&Point) -> bool| house.points.iter().filter(which).map(|p| p.id).collect::<Vec<_>>();
         let devices = points(&|p| p.ground_fault).into_iter().map(|point| Cause::GroundFault { point });
         spread(&mut causes, devices.collect(), odds::GROUND_FAULTS);
+        causes.extend(self.rooms_without_device().map(|room| (Cause::Unregistered { room }, odds::UNREGISTERED)));
         let used: BTreeSet<PointId> = house.points.iter().flat_map(|p| p.switched_by.iter().copied()).collect();
         spread(&mut causes, used.into_iter().map(|point| Cause::Switch { point }).collect(), odds::SWITCHES);
         spread(&mut causes, points(&|_| true).into_iter().map(|point| Cause::Itself { point }).collect(), odds::ITSELF);
@@ -353,6 +373,32 @@ impl<'a> Bench<'a> {
             .flat_map(|p| [Leg::A, Leg::B, Leg::C].into_iter().take(p.supply.legs().into()).map(|leg| (p.id, leg)));
         spread(&mut causes, legs.map(|(panel, leg)| Cause::LostLeg { panel, leg }).collect(), odds::LOST_LEG);
         causes
+    }
+
+    /// Rooms where a ground-fault device is usual and none is registered.
+    fn rooms_without_device(&self) -> impl Iterator<Item = RoomId> {
+        self.house.rooms.iter().map(|r| r.id).filter(|room| self.lacks_device(*room))
+    }
+
+    fn lacks_device(&self, room: RoomId) -> bool {
+        let known = self.house.points.iter().any(|p| p.room == room && p.ground_fault);
+        !known && self.house.rooms.get(room).is_some_and(|r| has_buttons(&r.name))
+    }
+
+    /// Probability that a point hangs behind a device that is usual in a room and not registered there. One device often
+    /// serves several such rooms: a bathroom hangs on that of the garage (common practice).
+    fn behind_unregistered(&self, room: RoomId, point: PointId) -> f64 {
+        let Some(p) = self.house.points.get(point).filter(|p| p.protected_by.is_none() && !p.ground_fault) else {
+            return 0.0;
+        };
+        let usual = self.lacks_device(p.room);
+        match p.kind {
+            PointKind::Receptacle if p.room == room => 0.6,
+            PointKind::Receptacle if usual => 0.2,
+            PointKind::Receptacle | PointKind::Light if p.room == room || usual => 0.05,
+            PointKind::Receptacle => 0.03,
+            _ => 0.02,
+        }
     }
 
     fn breaker_odds(&self, b: &Breaker) -> f64 {
@@ -397,6 +443,7 @@ impl<'a> Bench<'a> {
             // Some of its points, seldom all.
             Cause::Loose { breaker } => 0.5 * self.fed_by(point, &[breaker].into()),
             Cause::GroundFault { point: device } => self.behind(device, point),
+            Cause::Unregistered { room } => self.behind_unregistered(room, point),
             Cause::Switch { point: switch } => {
                 f64::from(u8::from(self.house.points.get(point).is_some_and(|p| p.switched_by.contains(&switch))))
             }
@@ -489,6 +536,7 @@ impl<'a> Bench<'a> {
             (Check::Works { point }, cause) => 1.0 - self.kills(cause, point).clamp(SLIP, 1.0 - SLIP),
             (Check::Handle { breaker }, Cause::Breaker { breaker: b }) => told(b == breaker),
             (Check::PressReset { point }, Cause::GroundFault { point: p }) => told(p == point),
+            (Check::TryButtons { room }, Cause::Unregistered { room: r }) => told(r == room),
             (Check::Switch { point }, Cause::Switch { point: p }) => told(p == point),
             (Check::Main { panel }, Cause::Main { panel: p }) => told(p == panel),
             (Check::Neighbours, cause) => told(cause == Cause::Utility),
@@ -506,6 +554,8 @@ impl<'a> Bench<'a> {
             Check::Works { .. } => 15.0,
             Check::Neighbours => 20.0,
             Check::PressReset { .. } | Check::Main { .. } => 30.0,
+            // It has to be found first: behind the freezer, in the garage.
+            Check::TryButtons { .. } => 45.0,
             Check::Handle { .. } => 25.0,
             Check::Another { .. } => 40.0,
             Check::Measure { .. } => 300.0,
@@ -519,6 +569,7 @@ impl<'a> Bench<'a> {
         match cause {
             Cause::Breaker { breaker } => Some(Check::Handle { breaker }),
             Cause::GroundFault { point } => Some(Check::PressReset { point }),
+            Cause::Unregistered { room } => Some(Check::TryButtons { room }),
             Cause::Switch { point } => Some(Check::Switch { point }),
             Cause::Itself { .. } => first.map(|point| Check::Another { point: *point }),
             Cause::Main { panel } => Some(Check::Main { panel }),

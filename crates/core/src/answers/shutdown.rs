@@ -473,7 +473,7 @@ impl<'a> Work<'a> {
             switch_off,
             back_on,
         };
-        answer.cautions = words::cautions(&answer, self.beliefs);
+        answer.cautions = words::cautions(self.house, &answer, self.beliefs);
         answer
     }
 

@@ -9,6 +9,7 @@ use crate::edit::Subject;
 use crate::edit::fit;
 use crate::house::{Event, House};
 use crate::trace::Beliefs;
+use crate::words::things::by_tags;
 
 /// A ground-fault device and when its test is due.
 #[derive(Debug, Clone, PartialEq, Serialize, ToSchema)]
@@ -65,9 +66,8 @@ pub fn device_tests(house: &House, now: Timestamp) -> Vec<DueTest> {
     };
     let breakers = house.breakers.iter().filter(|b| b.device.is_ground_fault());
     let breakers = breakers.map(|b| device(Subject::Breaker(b.id), format!("breaker {}", house.breaker_name(b))));
-    let room = |p: &crate::house::Point| house.rooms.get(p.room).map_or("", |r| r.name.as_str());
     let points = house.points_in_order().into_iter().filter(|p| p.ground_fault);
-    let points = points.map(|p| device(Subject::Point(p.id), format!("{} {} {}", p.tag, room(p), p.name)));
+    let points = points.map(|p| device(Subject::Point(p.id), by_tags(house, std::slice::from_ref(&p.tag))));
     let mut all: Vec<_> = breakers.chain(points).collect();
     all.sort_by_key(|d| (!d.due, d.last));
     all
@@ -113,14 +113,14 @@ mod tests {
         let due = |f: &Fixture, now| -> Vec<_> {
             device_tests(&f.house, day(now)).into_iter().filter(|d| d.due).map(|d| d.name.trim().to_owned()).collect()
         };
-        assert_eq!(due(&f, 0), ["breaker 1", "B1 Bath"]);
+        assert_eq!(due(&f, 0), ["breaker 1", "Bath receptacle (B1)"]);
         let log = |f: &mut Fixture, id, at, event| {
             let entry = LogEntry { id: LogId(id), time: day(at), who: "test".into(), event, note: String::new() };
             f.house = f.house.apply(&Change::Log { entry }).unwrap().house;
         };
         log(&mut f, 1, 1, Event::BreakerTest { breaker, passed: true });
         log(&mut f, 2, 1, Event::DeviceTest { point, passed: false });
-        assert_eq!(due(&f, 2), ["B1 Bath"], "it failed: it stays due");
+        assert_eq!(due(&f, 2), ["Bath receptacle (B1)"], "it failed: it stays due");
         log(&mut f, 3, 3, Event::DeviceTest { point, passed: true });
         assert!(due(&f, 20).is_empty());
         assert_eq!(due(&f, 32), ["breaker 1"]);

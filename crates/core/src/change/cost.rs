@@ -7,6 +7,7 @@ use super::Change;
 use crate::base::Invalid;
 use crate::house::{House, PointId};
 use crate::trace::beliefs;
+use crate::words::things::by_tags;
 
 /// What a change takes away from the map.
 #[derive(Debug, Clone, PartialEq, Eq, Default, Serialize, ToSchema)]
@@ -17,6 +18,8 @@ pub struct Cost {
     pub readings: usize,
     /// Tags of points proven now that would be proven no more, or gone.
     pub unproven: Vec<String>,
+    /// The same in words, by room.
+    pub unproven_words: String,
 }
 
 /// What a change would take away from the map.
@@ -33,5 +36,7 @@ pub fn cost(house: &House, change: &Change) -> Result<Cost, Invalid> {
     let still = beliefs(&after);
     let proven = |p: PointId| still.points.iter().any(|b| b.point == p && b.proven);
     let lost = beliefs(house).points.into_iter().filter(|b| b.proven && !proven(b.point));
-    Ok(Cost { observations, readings, unproven: lost.map(|b| b.tag).collect() })
+    let unproven: Vec<String> = lost.map(|b| b.tag).collect();
+    // Some may be gone afterwards: they are called as they are now.
+    Ok(Cost { observations, readings, unproven_words: by_tags(house, &unproven), unproven })
 }

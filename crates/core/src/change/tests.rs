@@ -101,7 +101,10 @@ fn taking_out_a_breaker_takes_its_evidence_and_undo_brings_both_back() {
     f.see(point, &[one], Seen::Dead);
     let kept = f.see(point, &[two], Seen::Live);
     let change = Change::RemoveBreaker { breaker: one };
-    assert_eq!(cost(&f.house, &change).unwrap(), Cost { observations: 1, readings: 0, unproven: vec!["H1".into()] });
+    assert_eq!(
+        cost(&f.house, &change).unwrap(),
+        Cost { observations: 1, readings: 0, unproven: vec!["H1".into()], unproven_words: "Hall light (H1)".into() }
+    );
     let gone = f.house.apply(&change).unwrap();
     assert_eq!(gone.house.evidence.iter().map(|e| e.id).collect::<Vec<_>>(), [kept]);
     let mut back = gone.house.apply_edits(invert(gone.edits)).unwrap().house;
@@ -124,7 +127,15 @@ fn what_was_seen_with_a_breaker_that_is_gone_still_tells_of_the_others() {
     }
     f.see(open, &[one, two], Seen::Dead);
     let change = Change::RemoveBreaker { breaker: one };
-    assert_eq!(cost(&f.house, &change).unwrap(), Cost { observations: 3, readings: 0, unproven: vec!["H1".into()] });
+    assert_eq!(
+        cost(&f.house, &change).unwrap(),
+        Cost {
+            observations: 3,
+            readings: 0,
+            unproven: vec!["H1".into()],
+            unproven_words: "Hall receptacle (H1)".into()
+        }
+    );
     let house = f.house.apply(&change).unwrap().house;
     let beliefs = trace::beliefs(&house);
     let fed = |tag: &str| beliefs.points.iter().find(|p| p.tag == tag).unwrap();

@@ -12,7 +12,7 @@ use utoipa::ToSchema;
 
 pub use draft::Applied;
 pub(crate) use draft::{Draft, MayFeed};
-pub use integrity::check;
+pub use integrity::{check, question};
 
 use crate::base::Invalid;
 use crate::base::table::{Entity, Table};

@@ -2,7 +2,7 @@
 
 use crate::base::units::Amps;
 use crate::house::Device;
-use crate::words::labels::{Sense, words};
+use crate::words::places;
 
 /// The receptacle for a breaker of this rating: at two legs or one, with a neutral or without. Nothing where none is usual: such
 /// a thing is wired for good. [pub: NEMA WD 6, NEC 210.21(B), value from memory]
@@ -19,24 +19,15 @@ pub fn configuration(two_legs: bool, neutral: bool, amps: Amps) -> Option<&'stat
     table.iter().find(|(rating, _)| (*rating - amps.0).abs() < 0.5).map(|(_, name)| *name)
 }
 
-/// Rooms where receptacles ask for ground-fault protection. [pub: NEC 210.8(A) (2023), value from memory]
-const GROUND_FAULT: &[&str] = &["bathroom", "kitchen", "garage", "outside", "laundry", "basement"];
-/// Rooms where 15 and 20 A circuits at 120 V ask for arc-fault protection. [pub: NEC 210.12 (2023), value from memory]
-const ARC_FAULT: &[&str] =
-    &["kitchen", "family room", "dining room", "living room", "office", "bedroom", "closet", "hall", "laundry"];
 /// Ground-fault protection is asked for up to this rating. [pub: NEC 210.8(A) (2023), value from memory]
 const GROUND_FAULT_TO: f64 = 50.0;
 
 /// What a new circuit's breaker has to be, by the room that it goes to; nothing where no rule is known for such a room.
 #[must_use]
 pub fn protection(room: &str, receptacle: bool, two_legs: bool, amps: Amps) -> Option<Device> {
-    let words = words(room);
-    let is = |list: &[&str]| words.iter().any(|w| w.sense == Sense::Room && list.contains(&w.plain.as_str()));
-    if !words.iter().any(|w| w.sense == Sense::Room) {
-        return None;
-    }
-    let ground_fault = receptacle && is(GROUND_FAULT) && amps.0 <= GROUND_FAULT_TO;
-    let arc_fault = !two_legs && amps.0 <= 20.0 && is(ARC_FAULT);
+    let asked = places::asked(room)?;
+    let ground_fault = receptacle && asked.ground_fault && amps.0 <= GROUND_FAULT_TO;
+    let arc_fault = !two_legs && amps.0 <= 20.0 && asked.arc_fault;
     Some(match (ground_fault, arc_fault) {
         (true, true) => Device::Dual,
         (true, false) => Device::Gfci,

@@ -15,6 +15,7 @@ use crate::load::draws::NINETEEN_OF_TWENTY;
 use crate::load::hung::Hung;
 use crate::load::sizing::{self, Unmet};
 use crate::load::week::{Runner, Week, runs_when_over};
+use crate::words::things::by_tags;
 
 /// The share of a rating that what runs for three hours or more may take. [pub: NEC 210.20(A), value from memory]
 pub const CONTINUOUS_SHARE: f64 = 0.8;
@@ -135,7 +136,7 @@ fn circuit(house: &House, hung: &Hung<'_>, breaker: &Breaker, all: &[Drawing]) -
         unmet: unmet(house, breaker, &on),
         said: String::new(),
     };
-    circuit.said = said(&circuit);
+    circuit.said = said(house, &circuit);
     Some(circuit)
 }
 
@@ -179,7 +180,7 @@ fn runners(breaker: &Breaker, on: &[&Drawing]) -> Vec<Runner> {
 fn culprits(on: &[&Drawing], runners: &[Runner], rating: f64) -> Vec<String> {
     let runs = runs_when_over(runners, rating);
     let guilty = on.iter().zip(runs).filter(|(d, p)| *p >= CULPRIT && amps(d) >= 1.0);
-    guilty.map(|(d, _)| format!("{} {}", d.tag, d.name).trim().to_owned()).collect()
+    guilty.map(|(d, _)| d.named()).collect()
 }
 
 fn thing(d: &Drawing) -> CircuitThing {
@@ -209,7 +210,7 @@ fn last_reading(house: &House, breaker: BreakerId) -> Option<Measured> {
     Some(Measured { amps: Amps(last.value), time: last.time })
 }
 
-fn said(c: &CircuitLoad) -> String {
+fn said(house: &House, c: &CircuitLoad) -> String {
     let mut parts = Vec::new();
     if c.things.is_empty() {
         return "Nothing is known to hang on it: trace first".into();
@@ -228,10 +229,10 @@ fn said(c: &CircuitLoad) -> String {
         parts.push(format!("all at once is {:.0} A: {holds}", c.worst.0));
     }
     if !c.unknown.is_empty() {
-        parts.push(format!("what draws at {} is not known and not counted", c.unknown.join(" ")));
+        parts.push(format!("what draws at {} is not known and not counted", by_tags(house, &c.unknown)));
     }
     if !c.unproven.is_empty() {
-        parts.push(format!("{} not proven to hang here", c.unproven.join(" ")));
+        parts.push(format!("not proven to hang here: {}", by_tags(house, &c.unproven)));
     }
     parts.join("; ")
 }

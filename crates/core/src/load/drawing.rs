@@ -54,6 +54,14 @@ pub struct Drawing {
     pub proven: bool,
 }
 
+impl Drawing {
+    /// What people call it, with its tag; the tag alone where nobody named it.
+    #[must_use]
+    pub fn named(&self) -> String {
+        if self.name.is_empty() { self.tag.clone() } else { format!("{} ({})", self.name, self.tag) }
+    }
+}
+
 /// Finds what is meant by a tag, by a load's name, or by `K3:toaster`.
 ///
 /// # Errors

@@ -70,7 +70,7 @@ const CARRIES: f64 = 0.005;
 pub fn expect(house: &House, loaded: &Loaded<'_>, things: &[Thing], flaws: &[(Flaw, FlawAt)]) -> Expected {
     let (mut on, mut left_out, mut unproven) = (Vec::new(), Vec::new(), Vec::new());
     for it in loaded.all.iter().filter(|it| things.contains(&it.thing)) {
-        let called = format!("{} {}", it.tag, it.name).trim().to_owned();
+        let called = it.named();
         let Some(amps) = it.amps else {
             left_out.push(format!("{called}: what it draws is not known"));
             continue;

@@ -10,6 +10,7 @@ use crate::load::circuits::CircuitLoad;
 use crate::load::drawing::{Drawing, Thing};
 use crate::load::draws::NINETEEN_OF_TWENTY;
 use crate::load::hung::Hung;
+use crate::words::things::by_tags;
 
 /// Instruments at hand. The cover stays on unless a qualified person says otherwise.
 #[derive(Debug, Clone, Copy, PartialEq, Eq, Default, Deserialize, ToSchema)]
@@ -85,7 +86,7 @@ pub fn next(house: &House, hung: &Hung<'_>, all: &[Drawing], circuits: &[Circuit
         for (instrument, minutes, left) in ways(kit) {
             let switched = on.iter().filter(|d| matches!(d.thing, Thing::Load(_))).count() as f64;
             let minutes = minutes + SWITCH_ON * switched;
-            let next = at_breaker(circuit, &on, instrument, minutes, unsure);
+            let next = at_breaker(house, circuit, &on, instrument, minutes, unsure);
             proposed.push((matters * unsure * (1.0 - left) / minutes, next));
         }
         for d in on.iter().filter(|d| kit.plug_in && plugs_in(house, d) && error(d) >= WORTH) {
@@ -123,6 +124,7 @@ fn loads(on: &[&Drawing]) -> Vec<LoadId> {
 }
 
 fn at_breaker(
+    house: &House,
     circuit: &CircuitLoad,
     on: &[&Drawing],
     instrument: Instrument,
@@ -146,7 +148,7 @@ fn at_breaker(
         plus_minus: Amps(NINETEEN_OF_TWENTY * unsure),
         minutes,
         action: how,
-        why: why(circuit),
+        why: why(house, circuit),
     }
 }
 
@@ -164,9 +166,9 @@ fn at_point(d: &Drawing, error: f64) -> NextReading {
     }
 }
 
-fn why(circuit: &CircuitLoad) -> String {
+fn why(house: &House, circuit: &CircuitLoad) -> String {
     if !circuit.unknown.is_empty() {
-        return format!("nothing is known of what draws at {}", circuit.unknown.join(" "));
+        return format!("nothing is known of what draws at {}", by_tags(house, &circuit.unknown));
     }
     match circuit.over {
         p if (0.05..0.95).contains(&p) => "it is open whether it passes its rating".into(),

@@ -149,7 +149,7 @@ fn an_overload_is_foretold_with_its_culprits() {
     let circuit = house.circuit(house.one);
     assert!(near(circuit.worst, 23.0) && near(circuit.usual, 23.0), "{circuit:?}");
     assert!(circuit.over > 0.9 && circuit.all_measured);
-    assert_eq!(circuit.culprits, ["B1 proofing cabinet", "B1 mixer"]);
+    assert_eq!(circuit.culprits, ["proofing cabinet (B1)", "mixer (B1)"]);
     assert!(circuit.said.contains("Passes its 20 A") && circuit.said.contains("mixer"), "{}", circuit.said);
     assert_eq!(circuit.measured.unwrap().amps, Amps(12.0));
     let calm = house.circuit(house.three);
@@ -165,7 +165,7 @@ fn what_is_not_known_is_never_counted_as_nothing_without_saying_so() {
     house.f.see(point, &[house.one, house.oven], Live);
     let circuit = house.circuit(house.three);
     assert_eq!(circuit.unknown, ["B9"]);
-    assert!(circuit.said.contains("B9 is not known and not counted"), "{}", circuit.said);
+    assert!(circuit.said.contains("Bakehouse receptacle (B9) is not known and not counted"), "{}", circuit.said);
 }
 
 // Handbook 3.5 [def]: 240 V loads sit on both legs; the neutral carries what 120 V loads differ by.

@@ -90,7 +90,7 @@ const SETS: usize = 4;
 pub fn together(house: &House, hung: &Hung<'_>, all: &[Drawing], set: &Set) -> RunTogether {
     let on: Vec<&Drawing> = all.iter().filter(|d| set.on.contains(&d.thing)).collect();
     let counted: Vec<&Drawing> = on.iter().filter(|d| d.amps.is_some() && !d.breakers.is_empty()).copied().collect();
-    let named = |d: &&Drawing| format!("{} {}", d.tag, d.name).trim().to_owned();
+    let named = |d: &&Drawing| d.named();
     let panels = house.panels_in_order();
     let breakers = panels.iter().flat_map(|p| house.breakers_of(p.id));
     let mut circuits: Vec<TogetherOn> = breakers

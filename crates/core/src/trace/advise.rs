@@ -12,7 +12,8 @@ use crate::trace::gain::Want;
 use crate::trace::method;
 use crate::trace::planner::{Planner, Scene, Tour};
 use crate::trace::proof;
-use crate::trace::tracker::Tracker;
+use crate::trace::tracker::{OffSet, Tracker};
+use crate::words::mind::mind;
 
 /// What to do next.
 #[derive(Debug, Clone, PartialEq, Serialize, ToSchema)]
@@ -72,6 +73,23 @@ pub struct Guide {
     pub with: With,
     /// Lamps that stand here at points that are settled now: they go along.
     pub take: Vec<PointId>,
+    /// The whole tour, room by room in walking order; in each what is seen from the door comes first.
+    pub rows: Vec<TourRow>,
+}
+
+/// A point of a tour.
+#[derive(Debug, Clone, Copy, PartialEq, Eq, Serialize, ToSchema)]
+pub struct TourRow {
+    /// Which.
+    pub point: PointId,
+    /// It is seen from the door: a light, or a thing that shows its power.
+    pub from_door: bool,
+    /// It is still worth a look.
+    pub open: bool,
+    /// LIVE may be asked about; otherwise the next look can be shown at once.
+    pub live_asks: bool,
+    /// The same of DEAD.
+    pub dead_asks: bool,
 }
 
 /// What a point is looked at with.
@@ -125,6 +143,11 @@ const SURPRISING: f64 = 0.05;
 const MAY_FEED: f64 = 0.05;
 /// Wires to clamp one after the other: nobody goes on for longer.
 const MOST_CLAMPED: usize = 8;
+/// Bits of a tour that are no reason to leave something off.
+const NOTHING_TOLD: f64 = 0.01;
+/// Answers that may be asked about: those somewhat less surprising than that among them, since what is said beforehand is
+/// an estimate.
+const MAY_SURPRISE: f64 = 2.0 * SURPRISING;
 /// Seconds that an outage counts for.
 const GENTLE_OUTAGE: f64 = 20.0;
 
@@ -222,6 +245,7 @@ impl<'t, 'a> Stage<'t, 'a> {
             method::Turn::Listen(tour) => (Action::Listen, tour),
             method::Turn::Done => (Action::Done, Tour { off: vec![false; self.scene.off.len()], ..Tour::default() }),
         };
+        let tour = self.sparing(tour);
         let model = &self.tracker.model;
         let names = |which: &dyn Fn(usize) -> bool| -> Vec<BreakerRef> {
             (0..self.scene.off.len()).filter(|b| which(*b)).map(|b| name(model, b)).collect()
@@ -248,6 +272,25 @@ impl<'t, 'a> Stage<'t, 'a> {
                 .map(|(b, _)| name(model, b))
                 .collect(),
         }
+    }
+
+    /// The same tour without taking the power from what should not lose it and is settled, where the looks tell as much: a
+    /// refrigerator is not left off for want of a reason to switch it on.
+    fn sparing(&self, tour: Tour) -> Tour {
+        let (tracker, planner) = (self.tracker, self.planner());
+        let minded = |b: usize| {
+            (0..tracker.seen.len()).any(|p| {
+                mind(tracker.model.points[p]).is_some()
+                    && proof::is_settled(tracker, p)
+                    && tracker.top(p).is_some_and(|(top, _)| top == b)
+            })
+        };
+        (0..tour.off.len()).filter(|b| tour.off[*b] && minded(*b)).fold(tour.clone(), |tour, b| {
+            let mut off = tour.off.clone();
+            off[b] = false;
+            let spared = planner.tour_of(off, &tour.visit, &self.scene);
+            if spared.bits >= tour.bits - NOTHING_TOLD { Tour { visit: tour.visit, ..spared } } else { tour }
+        })
     }
 
     /// Every point is settled and none is believed on the breaker: what it feeds is on no list, if anything.
@@ -296,7 +339,40 @@ impl<'t, 'a> Stage<'t, 'a> {
         let mut take: Vec<PointId> = lamps.filter(|p| settled(p) && here(p) && crew.leaves_lamps()).collect();
         take.retain(|p| self.tracker.model.point(*p).is_some_and(|p| self.planner().needs_tester(p)));
         take.dedup();
-        Some(Guide { ask, next, with, take, left })
+        let rows = self.rows(&step.visit, &left);
+        Some(Guide { ask, next, with, take, left, rows })
+    }
+
+    /// A tour as rows, in an order that no answer changes.
+    fn rows(&self, visit: &[PointId], left: &[PointId]) -> Vec<TourRow> {
+        let (tracker, net) = (self.tracker, &self.tracker.model.net);
+        let off_now = (0..net.len()).filter(|b| self.scene.off[*b]).map(|b| net.breakers[b].id);
+        let now = OffSet { off: self.scene.off.clone(), dead: net.dead(off_now) };
+        let points: Vec<(PointId, usize)> =
+            visit.iter().filter_map(|id| Some((*id, tracker.model.point(*id)?))).collect();
+        let mut rooms: Vec<usize> = Vec::new();
+        for (_, p) in &points {
+            let room = tracker.model.room[*p];
+            if !rooms.contains(&room) {
+                rooms.push(room);
+            }
+        }
+        let row = |(id, p): (PointId, usize)| {
+            let open = left.contains(&id);
+            let dead = Want::new(tracker, p).map(|want| want.p_dead(&now.dead));
+            let (live_asks, dead_asks) = dead.filter(|_| open).map_or((false, false), |dead| {
+                (1.0 - dead < MAY_SURPRISE, dead < MAY_SURPRISE || tracker.would_be_held_off(p, dead))
+            });
+            TourRow { point: id, from_door: !self.planner().needs_tester(p), open, live_asks, dead_asks }
+        };
+        let mut rows: Vec<(usize, TourRow)> = points
+            .into_iter()
+            .map(|(id, p)| {
+                (rooms.iter().position(|r| *r == tracker.model.room[p]).unwrap_or(rooms.len()), row((id, p)))
+            })
+            .collect();
+        rows.sort_by_key(|(room, row)| (*room, !row.from_door));
+        rows.into_iter().map(|(_, row)| row).collect()
     }
 
     fn with(&self, next: PointId, left: &[PointId], crew: &Crew) -> With {

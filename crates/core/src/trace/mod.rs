@@ -31,7 +31,7 @@ mod tracker;
 mod words;
 
 pub use crate::house::{Crew, Method, Pace};
-pub use advise::{Action, Advice, Ask, Guide, QuickCheck, With, advise, guide};
+pub use advise::{Action, Advice, Ask, Guide, QuickCheck, TourRow, With, advise, guide};
 pub use beliefs::{
     Beliefs, BreakerBelief, BreakerRef, Candidate, Fed, PointBelief, Progress, Reason, Says, TwoHandles, beliefs,
 };

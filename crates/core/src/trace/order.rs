@@ -7,7 +7,7 @@ use crate::house::{House, Point, PointId};
 use crate::trace::advise::Advice;
 use crate::trace::beliefs::{Beliefs, Fed};
 use crate::words::mind::ask_first;
-use crate::words::things::in_words;
+use crate::words::things::{by_room, in_words};
 
 /// What to do next, and the same in words.
 #[derive(Debug, Clone, PartialEq, Serialize, ToSchema)]
@@ -64,24 +64,11 @@ impl OrderWords {
         Self {
             dark: in_words(house, &dark),
             ask_first: ask_first(house, &dark, &perhaps),
-            rooms: rooms(house, &visited),
+            rooms: by_room(house, &visited),
             look_at: in_words(house, &visited),
             unproven: of_tags(&advice.unproven),
         }
     }
-}
-
-/// Rooms in the order they are first walked into, with their points.
-fn rooms(house: &House, visited: &[&Point]) -> String {
-    let mut rooms: Vec<(&str, usize)> = Vec::new();
-    for point in visited {
-        let name = house.rooms.get(point.room).map_or("?", |r| r.name.as_str());
-        match rooms.iter_mut().find(|(known, _)| *known == name) {
-            Some((_, count)) => *count += 1,
-            None => rooms.push((name, 1)),
-        }
-    }
-    rooms.iter().map(|(name, count)| format!("{name} ({count})")).collect::<Vec<_>>().join(", ")
 }
 
 #[cfg(test)]

@@ -266,6 +266,35 @@ fn what_must_stay_on_is_never_switched_off() {
     }
 }
 
+// Handbook 2.2: what should not lose power is kept short. The refrigerator is proven; nothing open may hang on its breaker.
+#[test]
+fn a_settled_refrigerator_is_not_left_off_where_nothing_is_asked_of_it() {
+    let mut f = Fixture::new(12);
+    let [cold, one, other] = ["1", "3", "5"].map(|at| f.breaker(at, 20.0, ""));
+    let room = f.room("Kitchen");
+    let fridge = f.point("K1", room, PointKind::Appliance);
+    f.name(fridge, "refrigerator");
+    for _ in 0..2 {
+        f.see(fridge, &[cold], Dead);
+        f.see(fridge, &[one, other], Live);
+    }
+    let open = ["K2", "K3"].map(|tag| f.point(tag, room, PointKind::Receptacle));
+    for point in open {
+        f.see(point, &[cold], Live);
+        f.see(point, &[cold], Live);
+    }
+    assert!(belief(&f, "K1").proven);
+    let off = |f: &Fixture| -> Vec<_> {
+        let crew = Crew { pace: Pace::Fast, ..Crew::default() };
+        advise(&f.house, &crew).unwrap().off.iter().map(|b| b.breaker).collect()
+    };
+    let handle = Breaker { handle: Handle::Off, ..f.house.breakers.get(cold).unwrap().clone() };
+    f.house.breakers.put(handle);
+    assert!(!off(&f).contains(&cold), "its handle goes back on: {:?}", off(&f));
+    f.name(fridge, "toaster");
+    assert!(off(&f).contains(&cold), "what nobody minds may stay off: a handle less to move");
+}
+
 #[test]
 fn advice_says_which_handles_to_move_from_where_they_stand() {
     let (mut f, one, other, _) = two();

@@ -78,6 +78,8 @@ const TRIED: f64 = 0.15;
 
 /// A point this likely to be dead anyway has its switch or device tried.
 const MAY_BE_HELD_OFF: f64 = 0.25;
+/// What is foretold of that is an estimate: on the safe side.
+const NEARLY: f64 = 0.7;
 /// Neighbours are named where they change the odds at least by this factor.
 const NEIGHBOURS_SPEAK_FROM: f64 = 1.5;
 
@@ -266,6 +268,11 @@ impl<'a> Tracker<'a> {
     /// So likely dead anyway that its switch or device is worth a try.
     pub fn may_be_held_off(&self, point: usize) -> bool {
         !self.seen[point].tried && self.nothing(point) > MAY_BE_HELD_OFF
+    }
+
+    /// The same once it was seen dead, which had this chance.
+    pub fn would_be_held_off(&self, point: usize, chance: f64) -> bool {
+        !self.seen[point].tried && self.nothing(point) > NEARLY * MAY_BE_HELD_OFF * chance
     }
 
     /// How many times its kin make a breaker likelier for a point, where that is worth naming.

@@ -293,7 +293,14 @@ fn plan_points<'b>(
         let (x, y) = room.area.locate(spot);
         // A box holds several: each label stands below those before it.
         let same = |d: &&PlanPoint| (d.x - x).abs() < 1.0 && (d.y - y).abs() < 1.0;
-        let nth = drawn.iter().filter(same).count();
+        let there: Vec<PointId> = drawn.iter().filter(same).map(|d| d.point).collect();
+        let one_box = |other: &&PointId| {
+            p.shared_box.is_some() && house.points.get(**other).is_some_and(|o| o.shared_box == p.shared_box)
+        };
+        let before = marks::Before {
+            labels: there.len(),
+            symbols: if there.iter().any(|other| one_box(&other)) { 0 } else { there.len() },
+        };
         let belief = belief(p);
         let circuit = belief.map_or_else(|| UNFINISHED.into(), |b| circuit(house, b));
         drawn.push(PlanPoint {
@@ -303,7 +310,7 @@ fn plan_points<'b>(
             x,
             y,
             place: length::write_spot(spot, house.about.lengths),
-            mark: marks::point((x, y), spot.wall(), footprint(p), nth, (&p.tag, &circuit)),
+            mark: marks::point((x, y), spot.wall(), footprint(p), before, (&p.tag, &circuit)),
             circuit,
             status: belief.map_or(Status::Unknown, |b| b.status),
         });

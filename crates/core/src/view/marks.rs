@@ -101,6 +101,8 @@ pub const FRAME_HEIGHT: f64 = 1.18;
 const TO_LINE: f64 = 0.36;
 /// From one label of a box to the next.
 const STACK: f64 = 1.36;
+/// From one symbol to the next of a place.
+const SIDE_BY_SIDE: f64 = 2.0 * RADIUS + 0.1;
 /// A panel's long and short side.
 const PANEL: [f64; 2] = [2.5, 0.73];
 
@@ -123,12 +125,20 @@ fn turn(wall: Wall) -> f64 {
     }
 }
 
-/// The mark of a point at a place, the so-many-th there, with the thing's size along the wall and into the room.
+/// How many stand at a place before one: labels of all stand below one another; symbols of those that are not in the same box
+/// side by side along the wall.
+#[derive(Debug, Clone, Copy, Default)]
+pub(super) struct Before {
+    pub labels: usize,
+    pub symbols: usize,
+}
+
+/// The mark of a point at a place, with the thing's size along the wall and into the room.
 pub(super) fn point(
     at: (f64, f64),
     wall: Option<Wall>,
     footprint: Option<[f64; 2]>,
-    nth: usize,
+    before: Before,
     label: (&str, &str),
 ) -> PointMark {
     let (dx, dy) = wall.map_or((0.0, 0.0), inward);
@@ -153,7 +163,7 @@ pub(super) fn point(
     let whole = tag_width + GAP + frame_width;
     let up = dy < 0.0;
     // Several in one box: their labels stand below one another, away from the wall.
-    let stack = nth as f64 * if up { -STACK } else { STACK };
+    let stack = before.labels as f64 * if up { -STACK } else { STACK };
     let left = match dx {
         dx if dx > 0.0 => GAP,
         dx if dx < 0.0 => -GAP - whole,
@@ -166,6 +176,8 @@ pub(super) fn point(
     };
     let tag = beside.plus(left, line + stack);
     let frame = tag.plus(tag_width + GAP, -FRAME_ABOVE);
+    let along = before.symbols as f64 * SIDE_BY_SIDE;
+    let middle = if dx == 0.0 { middle.plus(along, 0.0) } else { middle.plus(0.0, along) };
     PointMark { middle, turn: wall.map_or(0.0, turn), footprint, tag, frame, frame_width }
 }
 
@@ -229,6 +241,24 @@ mod tests {
         a[2] <= b[0] + 1e-9 || b[2] <= a[0] + 1e-9 || a[3] <= b[1] + 1e-9 || b[3] <= a[1] + 1e-9
     }
 
+    fn at_the_same_place(wall: Wall, footprint: Option<[f64; 2]>, before: Before) -> PointMark {
+        point((100.0, 80.0), Some(wall), footprint, before, ("K12", "5-7"))
+    }
+
+    #[test]
+    fn symbols_of_one_place_that_are_not_in_one_box_are_all_seen() {
+        let (scale, em) = (1.5, 9.0);
+        for wall in WALLS {
+            let middles: Vec<_> = (0..3)
+                .map(|nth| at_the_same_place(wall, None, Before { labels: nth, symbols: nth }).middle.at(scale, em))
+                .collect();
+            for (one, other) in [(0, 1), (1, 2), (0, 2)] {
+                let (a, b) = (middles[one], middles[other]);
+                assert!((a.0 - b.0).hypot(a.1 - b.1) >= 2.0 * RADIUS * em, "{wall:?}: {middles:?}");
+            }
+        }
+    }
+
     #[test]
     fn a_mark_stands_in_the_room_before_its_wall_and_its_labels_cover_neither_it_nor_each_other() {
         let (scale, em) = (1.5, 9.0);
@@ -236,7 +266,7 @@ mod tests {
             let (dx, dy) = inward(wall);
             for footprint in [None, Some([30.0, 26.0])] {
                 let marks: Vec<_> =
-                    (0..4).map(|nth| point((100.0, 80.0), Some(wall), footprint, nth, ("K12", "5-7"))).collect();
+                    (0..4).map(|nth| at_the_same_place(wall, footprint, Before { labels: nth, symbols: 0 })).collect();
                 let (x, y) = marks[0].middle.at(scale, em);
                 assert!((x - 150.0) * dx + (y - 120.0) * dy > 0.0, "{wall:?}: into the room");
                 let reach = REACH * em * 0.99;
@@ -267,8 +297,8 @@ mod tests {
 
     #[test]
     fn zooming_in_parts_marks_and_leaves_them_as_large() {
-        let one = point((0.0, 0.0), Some(Wall::North), None, 0, ("K1", "1"));
-        let two = point((48.0, 0.0), Some(Wall::North), None, 0, ("K2", "1"));
+        let one = point((0.0, 0.0), Some(Wall::North), None, Before::default(), ("K1", "1"));
+        let two = point((48.0, 0.0), Some(Wall::North), None, Before::default(), ("K2", "1"));
         let gap = |scale: f64| two.middle.at(scale, 10.0).0 - one.middle.at(scale, 10.0).0;
         assert_eq!((gap(1.0), gap(2.0)), (48.0, 96.0));
         let down = |scale: f64| one.tag.at(scale, 10.0).1;

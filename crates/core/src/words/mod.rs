@@ -6,6 +6,7 @@ pub mod labels;
 pub mod length;
 pub mod mind;
 pub mod notation;
+pub mod places;
 pub mod short;
 pub mod things;
 pub mod usual;

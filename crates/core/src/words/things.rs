@@ -87,6 +87,16 @@ fn of_kind(first: &Point, brief: &str, several: bool) -> String {
     }
 }
 
+/// `counter receptacle by the sink, upper half`.
+fn whole(point: &Point) -> String {
+    let what = stem(&point.name).join(" ");
+    if goes_by_name(point) {
+        return point.name.clone();
+    }
+    let rest = if what.is_empty() { "" } else { point.name.strip_prefix(&what).unwrap_or_default() };
+    format!("{}{rest}", of_kind(point, &what, false))
+}
+
 /// What the names of like points have in common: the words before where they are, or the last of these.
 fn common(points: &[&Point]) -> String {
     let stems: BTreeSet<Vec<&str>> = points.iter().map(|p| stem(&p.name)).collect();
@@ -229,6 +239,36 @@ pub fn sure_and_perhaps(house: &House, sure: &[&Point], perhaps: &[&Point]) -> S
     told_of(house, &all.iter().collect::<Vec<_>>(), Tags::None, true)
 }
 
+/// Rooms in the order that points first come in them, with how many: `Kitchen (8), Hall (3)`.
+#[must_use]
+pub fn by_room(house: &House, points: &[&Point]) -> String {
+    let mut rooms: Vec<(&str, usize)> = Vec::new();
+    for point in points {
+        let name = house.rooms.get(point.room).map_or("?", |r| r.name.as_str());
+        match rooms.iter_mut().find(|(known, _)| *known == name) {
+            Some((_, count)) => *count += 1,
+            None => rooms.push((name, 1)),
+        }
+    }
+    rooms.iter().map(|(name, count)| format!("{name} ({count})")).collect::<Vec<_>>().join(", ")
+}
+
+/// Points that are known by their tags, in words by room with the tags beside: what a hand is to touch is found by both. One by
+/// itself has its whole name.
+#[must_use]
+pub fn by_tags(house: &House, tags: &[String]) -> String {
+    let points: Vec<&Point> = house.points_in_order().into_iter().filter(|p| tags.contains(&p.tag)).collect();
+    let mut groups = groups(house, &points, true);
+    for group in &mut groups {
+        if let [tag] = group.tags.as_slice()
+            && let Some(point) = points.iter().find(|p| p.tag == *tag)
+        {
+            group.thing = whole(point);
+        }
+    }
+    told(house, &groups, Tags::All)
+}
+
 /// Points in words, by room.
 #[must_use]
 pub fn in_words(house: &House, points: &[&Point]) -> String {
@@ -240,6 +280,22 @@ mod tests {
     use super::*;
     use crate::fixture::Fixture;
     use crate::house::{Point, PointId};
+
+    #[test]
+    fn one_by_itself_has_its_whole_name_with_its_tag() {
+        let (f, _) = house(&[
+            ("Kitchen", OUTLET, "counter by sink, upper half"),
+            ("Kitchen", OUTLET, "counter by window"),
+            ("Hall", OUTLET, "by the stairs"),
+            ("Hall", PointKind::Appliance, "doorbell"),
+            ("Hall", LIGHT, ""),
+        ]);
+        let told = |tags: &[&str]| by_tags(&f.house, &tags.iter().map(|t| (*t).to_owned()).collect::<Vec<_>>());
+        assert_eq!(told(&["A0"]), "Kitchen counter receptacle by sink, upper half (A0)");
+        assert_eq!(told(&["A0", "B1"]), "Kitchen counter receptacles (A0 B1)");
+        assert_eq!(told(&["C2", "D3"]), "Hall doorbell (D3), receptacle by the stairs (C2)");
+        assert_eq!(told(&["E4"]), "Hall light (E4)");
+    }
 
     /// A kitchen, a hall and a bedroom with points of these kinds and names.
     fn house(points: &[(&str, PointKind, &str)]) -> (Fixture, Vec<PointId>) {

@@ -166,7 +166,7 @@ async fn what_nobody_entered_is_said_first_and_panels_are_asked_for_once() -> Re
         page.shows("Is this every panel of the property?").await?;
         page.is_accessible("not entered").await?;
         page.click("Yes, every panel").await?;
-        page.shows("Not proven: H1").await?;
+        page.shows("Not proven: Hall receptacle (H1)").await?;
         page.go("/houses/1/survey").await?;
         page.shows("These are all the panels of the property").await?;
         page.go(&off).await?;

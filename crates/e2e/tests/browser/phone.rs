@@ -45,6 +45,35 @@ async fn a_phone_tells_aloud_shakes_and_stays_awake() -> Result<()> {
     .await
 }
 
+// A page that came by plain HTTP may not ask to stay awake: a silent film does it from the next tap on, and ends with the run.
+#[tokio::test(flavor = "multi_thread")]
+async fn without_a_secure_connection_a_silent_film_keeps_the_screen_awake() -> Result<()> {
+    with_server(demo()?, async |base| {
+        let page = Page::open(&base, "/houses/1/trace", Screen::Phone).await?;
+        let script = "delete Navigator.prototype.wakeLock; window.film = [];
+                      HTMLMediaElement.prototype.play = function () { film.push('plays'); return Promise.resolve(); };
+                      HTMLMediaElement.prototype.pause = function () { film.push('ends'); };
+                      return 'wakeLock' in navigator";
+        ensure!(page.driver.execute(script, vec![]).await?.json() == false, "as in an insecure page");
+        page.click("Begin a run").await?;
+        page.shows("outages so far").await?;
+        let film = async || Ok::<_, anyhow::Error>(page.driver.execute("return film", vec![]).await?.json().clone());
+        ensure!(film().await? == json!([]), "not before a tap: {}", film().await?);
+        tap(&page, "main", "Voice off").await?;
+        for _ in 0..200 {
+            if film().await? == json!(["plays"]) {
+                page.click("Today").await?;
+                page.shows("What feeds this?").await?;
+                ensure!(film().await? == json!(["plays", "ends"]), "{}", film().await?);
+                return page.quit().await;
+            }
+            tokio::time::sleep(std::time::Duration::from_millis(25)).await;
+        }
+        anyhow::bail!("no film: {}", film().await?)
+    })
+    .await
+}
+
 /// Writes down, in the page, what it asks for from one moment to the next: points to look at and handles to move, each
 /// while it can be tapped.
 const WATCH: &str = "window.asked = []; \

@@ -106,7 +106,7 @@ async fn a_second_deck_oven_gets_room_in_a_full_panel() -> Result<()> {
         // The log has one line of it, which opens to the protocol.
         page.go("/houses/1/log").await?;
         page.shows("An outlet for second deck oven").await?;
-        page.press("//tr[contains(., 'second deck oven')]//a[contains(., 'protocol')]").await?;
+        page.press("//*[p[contains(., 'second deck oven')]]/a[contains(., 'protocol')]").await?;
         page.shows("240.").await?;
         page.shows("Protocol (PDF)").await?;
         page.quit().await

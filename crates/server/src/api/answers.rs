@@ -11,6 +11,8 @@ use utoipa::{IntoParams, ToSchema};
 use utoipa_axum::router::OpenApiRouter;
 use utoipa_axum::routes;
 use wayfinder_core::Invalid;
+use wayfinder_core::answers::buttons::{AskButtons, ask_for_buttons};
+use wayfinder_core::answers::changed::changed;
 use wayfinder_core::answers::diagnose::{self, Complaint, Diagnosis};
 use wayfinder_core::answers::find::{self, Hit};
 use wayfinder_core::answers::reset::{self, ResetGuide};
@@ -40,6 +42,7 @@ pub fn routes() -> OpenApiRouter<Arc<Hub>> {
         .routes(routes!(service))
         .routes(routes!(today))
         .routes(routes!(tests))
+        .routes(routes!(buttons))
         .routes(routes!(reminder))
         .routes(routes!(log))
         .routes(routes!(log_csv))
@@ -167,6 +170,13 @@ pub(super) fn attachment(kind: &str, name: &str, text: String) -> Response {
     ([(CONTENT_TYPE, kind.to_owned()), (CONTENT_DISPOSITION, disposition)], text).into_response()
 }
 
+/// Rooms where a ground-fault device is usual and none is registered.
+#[utoipa::path(get, path = "/api/v1/houses/{id}/buttons", params(("id" = i64, Path, description = "the house")),
+    responses((status = 200, body = Vec<AskButtons>), Refused))]
+pub async fn buttons(of: OfHouse) -> Result<axum::Json<Vec<AskButtons>>, ApiError> {
+    of.read(|known| Ok(axum::Json(ask_for_buttons(known.house())))).await
+}
+
 /// Which lines of the log.
 #[derive(Debug, Deserialize, IntoParams)]
 #[into_params(parameter_in = Query)]
@@ -216,17 +226,6 @@ fn change_line(house: &House, entry: &HistoryEntry) -> Line {
         _ => None,
     });
     let panel = breaker.and_then(|b| house.panels.get(b.panel)).or(named);
-    let points: Vec<_> = entry
-        .subjects
-        .iter()
-        .filter_map(|s| match s {
-            Subject::Point(p) => house.points.get(*p).map(|p| p.tag.as_str()),
-            Subject::Evidence(e) => {
-                house.evidence.get(*e).and_then(|e| house.points.get(e.point)).map(|p| p.tag.as_str())
-            }
-            _ => None,
-        })
-        .collect();
     let undone = if entry.undone_by.is_some() { " (taken back)" } else { "" };
     Line {
         time: entry.time.parse().unwrap_or(Timestamp::UNIX_EPOCH),
@@ -235,7 +234,7 @@ fn change_line(house: &House, entry: &HistoryEntry) -> Line {
         entry: None,
         panel: panel.map_or_else(String::new, |p| p.name.clone()),
         at: breaker.map_or_else(String::new, |b| b.at_text()),
-        text: format!("{} {}{undone}", entry.said, points.join(" ")).trim().to_owned(),
+        text: format!("{}: {}{undone}", entry.said, changed(house, &entry.subjects)).trim_end_matches(": ").to_owned(),
         note: String::new(),
         panel_id: panel.map(|p| p.id),
         breaker_id: breaker.map(|b| b.id),

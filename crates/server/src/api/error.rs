@@ -110,6 +110,8 @@ pub enum ApiError {
     ForeignPage,
     /// The body is of another kind than those listed.
     WrongContentType(String),
+    /// Only the computer that the program runs on may do this.
+    NotHere,
     /// The device has not given the join code.
     NotJoined,
     /// The join code is wrong.
@@ -205,6 +207,12 @@ impl ApiError {
                 StatusCode::UNSUPPORTED_MEDIA_TYPE,
                 nothing_changed,
                 format!("the content type must be one of {expected}"),
+            ),
+            Self::NotHere => plain(
+                "/problems/not-here",
+                StatusCode::FORBIDDEN,
+                nothing_changed,
+                "do this on the computer that the program runs on".into(),
             ),
             Self::NotJoined => plain(
                 "/problems/not-joined",

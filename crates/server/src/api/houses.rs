@@ -1,19 +1,19 @@
-//! Houses: the list, the document, changes, undo, history.
+//! Houses: the list, the document, changes, undo.
 
 use std::sync::Arc;
 
 use axum::extract::State;
-use axum::http::header::{CONTENT_TYPE, ETAG, IF_MATCH, IF_NONE_MATCH};
+use axum::http::header::{CONTENT_DISPOSITION, CONTENT_TYPE, ETAG, IF_MATCH, IF_NONE_MATCH};
 use axum::http::{HeaderMap, StatusCode};
 use axum::response::{IntoResponse, Response};
 use jiff::Timestamp;
 use serde::{Deserialize, Serialize};
-use utoipa::{IntoParams, ToSchema};
+use utoipa::ToSchema;
 use utoipa_axum::router::OpenApiRouter;
 use utoipa_axum::routes;
 use wayfinder_core::answers::upkeep::Glance;
 use wayfinder_core::change::{Cost, cost};
-use wayfinder_core::edit::Subject;
+use wayfinder_core::edit::question;
 use wayfinder_core::house::{Panel, PanelId, RunId};
 use wayfinder_core::job::work::{self, JobNow};
 use wayfinder_core::{Change, House, Invalid};
@@ -22,7 +22,7 @@ use wayfinder_store::{Author, HouseId, Shelf};
 
 use super::answers::attachment;
 use super::error::{ApiError, Refused, RefusedBody};
-use super::extract::{Json, OfHouse, Query, work};
+use super::extract::{Json, OfHouse, work};
 use crate::{Hub, Known};
 
 /// Its resources.
@@ -32,8 +32,8 @@ pub fn routes() -> OpenApiRouter<Arc<Hub>> {
         .routes(routes!(document))
         .routes(routes!(change))
         .routes(routes!(undo))
-        .routes(routes!(history))
         .routes(routes!(export))
+        .routes(routes!(backup))
         .routes(routes!(duplicate))
         .routes(routes!(shelf))
 }
@@ -106,6 +106,9 @@ pub struct NewHouse {
     /// Its first panel. Where that cannot be, no house is made.
     #[serde(default)]
     pub panel: Option<Panel>,
+    /// What would be asked about the panel was entered once more.
+    #[serde(default)]
+    pub sure: bool,
 }
 
 /// A house that was made.
@@ -126,7 +129,8 @@ pub struct ChangeRequest {
     pub author: String,
     /// The change.
     pub change: Change,
-    /// Refuse it where observations would be gone, and say which cost it would have.
+    /// Refuse it where observations would be gone, and say which cost it would have; and where a panel's numbers are more
+    /// likely a slip than so.
     #[serde(default)]
     pub careful: bool,
 }
@@ -154,40 +158,6 @@ pub struct ChangeDone {
     pub cost: Option<Cost>,
 }
 
-/// One change of the log.
-#[derive(Debug, Serialize, ToSchema)]
-pub struct HistoryItem {
-    /// The revision it made.
-    pub revision: u64,
-    /// When.
-    #[schema(format = DateTime)]
-    pub time: String,
-    /// Who.
-    pub author: String,
-    /// The type of the change; `undo` for what takes another back.
-    pub kind: String,
-    /// The same in a few words.
-    pub said: String,
-    /// The things it touched.
-    pub subjects: Vec<Subject>,
-    /// The revision it takes back.
-    pub undoes: Option<u64>,
-    /// The revision that took it back.
-    pub undone_by: Option<u64>,
-}
-
-/// A part of the log.
-#[derive(Debug, Deserialize, IntoParams)]
-#[into_params(parameter_in = Query)]
-pub struct HistoryQuery {
-    /// Changes before this revision; nothing for the newest.
-    before: Option<u64>,
-    /// At most so many (1–500, usually 100).
-    limit: Option<u32>,
-}
-
-const MAX_HISTORY: u32 = 500;
-const USUAL_HISTORY: u32 = 100;
 /// Longest author or key: more is no name.
 const MAX_NAME: usize = 80;
 
@@ -241,6 +211,9 @@ pub async fn create(State(hub): State<Arc<Hub>>, Json(new): Json<NewHouse>) -> R
     let id = work(hub, move |hub| {
         let empty = House::new(new.name.trim());
         empty.check()?;
+        if let Some(asked) = new.panel.as_ref().filter(|_| !new.sure).and_then(question) {
+            return Err(asked.into());
+        }
         let house = match new.panel {
             // A house begins here: what it begins with is no change of it.
             Some(panel) => House { revision: 0, ..empty.apply(&Change::PutPanel { panel })?.house },
@@ -308,6 +281,11 @@ pub async fn change(
     let author = author(request.author, &headers)?;
     let base = request.base.or(if_match(&headers)?);
     of.work(move |hub, id| {
+        if let (true, Change::PutPanel { panel }) = (request.careful, &request.change)
+            && let Some(asked) = question(panel)
+        {
+            return Err(asked.into());
+        }
         let cost = if request.careful { Some(cost(&*hub.house(id)?, &request.change)?) } else { None };
         if let Some(cost) = cost.as_ref().filter(|cost| cost.observations > 0) {
             return Err(ApiError::WouldLose(cost.clone()));
@@ -332,37 +310,30 @@ pub async fn undo(
     Ok(axum::Json(ChangeDone { revision: done.revision, repeated: done.repeated, cost: None }))
 }
 
-/// The log, newest first.
-#[utoipa::path(get, path = "/api/v1/houses/{id}/history", params(("id" = i64, Path, description = "the house"), HistoryQuery),
-    responses((status = 200, body = Vec<HistoryItem>), Refused))]
-pub async fn history(of: OfHouse, Query(query): Query<HistoryQuery>) -> Result<axum::Json<Vec<HistoryItem>>, ApiError> {
-    let limit = query.limit.unwrap_or(USUAL_HISTORY);
-    if !(1..=MAX_HISTORY).contains(&limit) {
-        return Err(Invalid::new("limit", format!("1 to {MAX_HISTORY}")).into());
-    }
-    of.work(move |hub, id| {
-        let entries = hub.store.history(id, query.before, limit)?.into_iter();
-        let item = |e: wayfinder_store::HistoryEntry| HistoryItem {
-            revision: e.revision,
-            time: e.time,
-            author: e.author,
-            kind: e.kind,
-            said: e.said,
-            subjects: e.subjects,
-            undoes: e.undoes,
-            undone_by: e.undone_by,
-        };
-        Ok(axum::Json(entries.map(item).collect()))
-    })
-    .await
-}
-
 /// The house file.
 #[utoipa::path(get, path = "/api/v1/houses/{id}/export.json", params(("id" = i64, Path, description = "the house")),
     responses((status = 200, description = "the house file", body = String, content_type = "application/json"), Refused))]
 pub async fn export(of: OfHouse) -> Result<Response, ApiError> {
     let write = |known: &Known| house_file::write(known.house()).map_err(|e| ApiError::Internal(e.to_string()));
     Ok(attachment("application/json", "house.wayfinder.json", of.read(write).await?))
+}
+
+/// The whole database as one file: all houses with their history and pictures. `wayfinder serve --data` opens it.
+#[utoipa::path(get, path = "/api/v1/backup", responses((status = 200, description = "an SQLite database", body = Vec<u8>,
+    content_type = "application/vnd.sqlite3"), Refused))]
+pub async fn backup(State(hub): State<Arc<Hub>>) -> Result<Response, ApiError> {
+    let bytes = work(hub, |hub| {
+        let folder = tempfile::tempdir().map_err(|e| ApiError::Internal(e.to_string()))?;
+        let copy = folder.path().join("copy.db");
+        hub.store.backup(&copy)?;
+        std::fs::read(&copy).map_err(|e| ApiError::Internal(e.to_string()))
+    })
+    .await?;
+    let headers = [
+        (CONTENT_TYPE, "application/vnd.sqlite3"),
+        (CONTENT_DISPOSITION, "attachment; filename=\"wayfinder-backup.db\""),
+    ];
+    Ok((headers, bytes).into_response())
 }
 
 fn author(name: String, headers: &HeaderMap) -> Result<Author, Invalid> {

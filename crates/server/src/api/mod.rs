@@ -3,10 +3,12 @@
 mod answers;
 mod bring;
 pub(crate) mod crew;
+mod door;
 mod error;
 mod events;
 mod extract;
 mod for_pages;
+mod history;
 mod houses;
 mod instruments;
 mod job;
@@ -31,14 +33,13 @@ use utoipa_axum::router::OpenApiRouter;
 
 pub use error::ApiError;
 pub use for_pages::for_pages;
-pub(crate) use session::addresses;
 
 use crate::{Hub, assets, gate};
 
 /// Largest request: a house file of two hundred points with a thousand readings is about a quarter of this.
 const MAX_BODY: usize = 4 << 20;
 /// Styles are made at run time by the interface library, so they need `unsafe-inline`; scripts do not.
-const POLICY: &str = "default-src 'self'; style-src 'self' 'unsafe-inline'; img-src 'self' data: blob:; font-src 'self'; \
+const POLICY: &str = "default-src 'self'; style-src 'self' 'unsafe-inline'; img-src 'self' data: blob:; media-src data:; font-src 'self'; \
                       object-src 'none'; base-uri 'none'; form-action 'self'; frame-ancestors 'none'";
 
 /// No page of another site may show what is here, not even as a picture.
@@ -57,6 +58,7 @@ struct Document;
 fn api() -> OpenApiRouter<Arc<Hub>> {
     OpenApiRouter::with_openapi(Document::openapi())
         .merge(houses::routes())
+        .merge(history::routes())
         .merge(answers::routes())
         .merge(bring::routes())
         .merge(plans::routes())
@@ -67,6 +69,7 @@ fn api() -> OpenApiRouter<Arc<Hub>> {
         .merge(load::routes())
         .merge(job::routes())
         .merge(session::routes())
+        .merge(door::routes())
 }
 
 /// The OpenAPI 3.1 document.

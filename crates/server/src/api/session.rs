@@ -30,8 +30,6 @@ pub struct Session {
     pub here: bool,
     /// The code for other devices; shown only here.
     pub code: Option<String>,
-    /// The machine's addresses on its networks; shown only here.
-    pub addresses: Vec<String>,
 }
 
 /// The join code.
@@ -47,13 +45,7 @@ pub struct Join {
 pub async fn session(State(hub): State<Arc<Hub>>, ConnectInfo(peer): ConnectInfo<SocketAddr>) -> axum::Json<Session> {
     let here = is_here(peer);
     let code = here.then(|| hub.gate.join.0.clone());
-    axum::Json(Session { here, code, addresses: if here { addresses() } else { Vec::new() } })
-}
-
-/// The machine's addresses that other devices can reach.
-pub(crate) fn addresses() -> Vec<String> {
-    let all = if_addrs::get_if_addrs().unwrap_or_default();
-    all.into_iter().map(|i| i.ip()).filter(|ip| ip.is_ipv4() && !ip.is_loopback()).map(|ip| ip.to_string()).collect()
+    axum::Json(Session { here, code })
 }
 
 /// Gives the join code; the answer sets the cookie.

@@ -9,8 +9,7 @@ use clap::Args;
 use tracing_subscriber::EnvFilter;
 
 use super::files::Bad;
-use crate::api::addresses;
-use crate::{Hub, JoinCode, demo, spawn};
+use crate::{Hub, JoinCode, demo, door, spawn};
 
 #[derive(Args)]
 pub struct ServeArgs {
@@ -23,6 +22,9 @@ pub struct ServeArgs {
     /// Address and port. 0.0.0.0:PORT lets other devices in with the join code.
     #[arg(long, default_value = "127.0.0.1:8420")]
     listen: SocketAddr,
+    /// Let phones in by HTTPS as well: with a certificate authority of the house's own, made once and kept beside the database.
+    #[arg(long)]
+    tls: bool,
 }
 
 /// How long a house that was thrown away can be taken back: thirty days.
@@ -46,10 +48,19 @@ async fn run(args: &ServeArgs) -> Result<(), Bad> {
     let (address, mut serving) =
         spawn(args.listen, hub.clone()).await.map_err(|e| Bad::new(format!("--listen {}: {e}", args.listen)))?;
     println!("Wayfinder is at http://{}", if address.ip().is_unspecified() { here(address) } else { address });
-    if !address.ip().is_loopback() {
-        for other in addresses() {
-            println!("On a phone on the same network: http://{other}:{}/join?code={code}", address.port());
-        }
+    if args.tls {
+        // The authority itself comes plainly: nothing can be fetched by HTTPS before it is trusted.
+        door::open_plain(&hub).map_err(|e| Bad::new(format!("--tls: {e:#}")))?;
+        door::open_secure(&hub).await.map_err(|e| Bad::new(format!("--tls: {e:#}")))?;
+    }
+    let ways = hub.door.ways();
+    for way in &ways.plain {
+        println!("On a phone on the same network: http://{way}/join#code={code}");
+    }
+    for (way, plain) in ways.secure.iter().zip(&ways.plain) {
+        println!("By HTTPS, once the phone trusts http://{plain}/authority.crt: https://{way}/join#code={code}");
+    }
+    if !(ways.plain.is_empty() && ways.secure.is_empty()) {
         println!("Join code: {code}");
     }
     let settling = tokio::spawn(settle_when_idle(hub.clone()));
@@ -59,6 +70,7 @@ async fn run(args: &ServeArgs) -> Result<(), Bad> {
     };
     // Every acknowledged change is on the disk already; now all of them are in the one file, too.
     serving.abort();
+    hub.door.close();
     settling.abort();
     hub.store.close().map_err(Bad::new)?;
     ended

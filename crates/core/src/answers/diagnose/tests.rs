@@ -179,3 +179,52 @@ fn probabilities_sum_to_one() {
     let all: f64 = rig.ask(&rig.told(&["K0"], &["M0"])).causes.iter().map(|c| c.p).sum();
     assert!(all <= 1.0 + 1e-9 && all > 0.8, "{all}");
 }
+
+// Handbook 2.2: a receptacle is dead since an upstream ground-fault device tripped; common practice: one device serves several
+// rooms with water, and is often in another one than what it cuts.
+#[test]
+fn a_dead_bathroom_outlet_asks_for_a_device_that_nobody_registered() {
+    let mut rig = rig();
+    let (bath, garage) = (rig.f.room("Bathroom"), rig.f.room("Garage"));
+    let outlets = [("B1", bath), ("G1", garage)].map(|(tag, room)| rig.f.point(tag, room, PointKind::Receptacle));
+    for (point, breaker) in outlets.into_iter().zip([0, 2]) {
+        for _ in 0..2 {
+            rig.f.see(point, &[rig.breakers[breaker]], Dead);
+            rig.f.see(point, &[rig.breakers[(breaker + 1) % 6]], Live);
+        }
+    }
+    let complaint = Complaint { dead: [outlets[0]].into(), working: [rig.points["L0"]].into(), ..Complaint::default() };
+    let found = rig.ask(&complaint);
+    assert_eq!(found.causes[0].cause, Cause::Unregistered { room: bath }, "{:#?}", found.causes);
+    let others: Vec<_> = found.causes.iter().map(|c| c.cause).collect();
+    assert!(others.contains(&Cause::Unregistered { room: garage }), "{others:?}");
+    let asked = Check::TryButtons { room: bath };
+    let mut complaint = complaint;
+    // A look at another outlet of the circuit is cheaper; it works, and then the buttons are looked for.
+    while let Some(check @ Check::Works { .. }) = rig.ask(&complaint).next.map(|next| next.check) {
+        complaint.answers.push(Answer { check, yes: true });
+        assert!(complaint.answers.len() < 4, "{:?}", complaint.answers);
+    }
+    assert_eq!(rig.ask(&complaint).next.unwrap().check, asked);
+    let said = found.causes[0].ask.clone().unwrap();
+    assert!(said.starts_with("Is there an outlet with TEST and RESET buttons anywhere in Bathroom?"), "{said}");
+    complaint.answers.push(Answer { check: asked, yes: true });
+    let done = complaint;
+    assert!(rig.ask(&done).causes[0].p > 0.9, "RESET brought it back");
+    // Registered, it is asked for by name, and no other one is looked for in that room.
+    let device = Point { ground_fault: true, ..rig.f.house.points.get(outlets[0]).unwrap().clone() };
+    rig.f.house.points.put(device);
+    let known = rig.ask(&Complaint { dead: [outlets[0]].into(), ..Complaint::default() });
+    assert!(known.causes.iter().all(|c| c.cause != Cause::Unregistered { room: bath }));
+}
+
+#[test]
+fn what_would_leave_all_of_it_alive_is_no_cause() {
+    let rig = rig();
+    let found = rig.ask(&rig.told(&["N1"], &[]));
+    let breakers: Vec<_> = found.causes.iter().filter(|c| matches!(c.cause, Cause::Breaker { .. })).collect();
+    assert_eq!(breakers.len(), 1, "its own: {breakers:#?}");
+    let itself: Vec<_> = found.causes.iter().filter(|c| matches!(c.cause, Cause::Itself { .. })).collect();
+    assert_eq!(itself.len(), 1, "{itself:#?}");
+    assert!(found.causes.iter().all(|c| !c.said.contains("N1") || c.said.contains("Kitchen")), "rooms are named");
+}

@@ -2,7 +2,8 @@
 
 use super::{Cause, Check, Stop, ToStop};
 use crate::base::Said;
-use crate::house::{BreakerId, House, PointId};
+use crate::house::{BreakerId, House, PointId, RoomId};
+use crate::words::things::by_tags;
 
 /// Of what no check with the covers on tells.
 pub(super) const BEHIND_COVERS: &str = "Behind covers: for an electrician.";
@@ -11,13 +12,13 @@ fn breaker(house: &House, id: BreakerId) -> String {
     format!("breaker {}", house.breakers.get(id).map_or_else(|| "?".into(), |b| house.breaker_name(b)))
 }
 
-/// Its name with its tag.
+/// Its room and name, with its tag.
 fn thing(house: &House, id: PointId) -> String {
-    match house.points.get(id) {
-        Some(p) if p.name.is_empty() => p.tag.clone(),
-        Some(p) => format!("{} {}", p.tag, p.name),
-        None => "?".into(),
-    }
+    house.points.get(id).map_or_else(|| "?".into(), |p| by_tags(house, std::slice::from_ref(&p.tag)))
+}
+
+fn room(house: &House, id: RoomId) -> String {
+    house.rooms.get(id).map_or_else(|| "?".into(), |r| r.name.clone())
 }
 
 impl Cause {
@@ -25,6 +26,9 @@ impl Cause {
         match *self {
             Self::Breaker { breaker: b } => format!("{} is off or tripped", first_up(&breaker(house, b))),
             Self::GroundFault { point } => format!("The ground-fault device {} tripped", thing(house, point)),
+            Self::Unregistered { room: r } => {
+                format!("A ground-fault outlet that is not on the list, in {}, tripped", room(house, r))
+            }
             Self::Switch { point } => format!("The wall switch {} is off", thing(house, point)),
             Self::Itself { point } => format!("The lamp or appliance at {} itself", thing(house, point)),
             Self::Loose { breaker: b } => format!("A loose connection on the circuit of {}", breaker(house, b)),
@@ -51,6 +55,10 @@ impl Check {
                 format!("Is the handle of {} off, or between on and off?", breaker(house, b))
             }
             Self::PressReset { point } => format!("Press RESET on {}: does it work now?", thing(house, point)),
+            Self::TryButtons { room: r } => format!(
+                "Is there an outlet with TEST and RESET buttons anywhere in {}? Press RESET: does it work now?",
+                room(house, r)
+            ),
             Self::Switch { point } => format!("Move the wall switch {}: does it work now?", thing(house, point)),
             Self::Works { point } => format!("Does {} work?", thing(house, point)),
             Self::Main { .. } => "Is the main breaker off, or between?".into(),

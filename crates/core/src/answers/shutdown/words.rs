@@ -4,8 +4,9 @@ use serde::Serialize;
 use utoipa::ToSchema;
 
 use super::{MainBy, Shutdown, Staying, StaysLive, Why};
-use crate::house::House;
+use crate::house::{House, Point};
 use crate::trace::Beliefs;
+use crate::words::things::{by_room, by_tags};
 
 /// Something to be said first.
 #[derive(Debug, Clone, PartialEq, Eq, Serialize, ToSchema)]
@@ -30,9 +31,9 @@ fn listed(words: &[String], last: &str) -> String {
 }
 
 /// The cautions of an answer, the gravest first.
-pub(super) fn cautions(answer: &Shutdown, beliefs: &Beliefs) -> Vec<Caution> {
+pub(super) fn cautions(house: &House, answer: &Shutdown, beliefs: &Beliefs) -> Vec<Caution> {
     let mut cautions: Vec<Caution> = Vec::new();
-    cautions.extend(may_stay_live(answer));
+    cautions.extend(may_stay_live(house, answer));
     for open in &answer.not_entered {
         let at: Vec<String> = open.at.iter().map(ToString::to_string).collect();
         let spaces = if at.len() == 1 { "Space" } else { "Spaces" };
@@ -54,11 +55,11 @@ pub(super) fn cautions(answer: &Shutdown, beliefs: &Beliefs) -> Vec<Caution> {
         cautions.push(go_on(format!(
             "Not proven: {}. Every breaker that the readings do not rule out is named. Trace it first if you can: then fewer \
              handles do.",
-            answer.unproven.join(", ")
+            by_tags(house, &answer.unproven)
         )));
     }
-    cautions.extend(beliefs.points.iter().filter(|b| answer.unproven.contains(&b.tag)).filter_map(apart));
-    cautions.extend(answer.circuit.as_ref().and_then(on_circuit));
+    cautions.extend(beliefs.points.iter().filter(|b| answer.unproven.contains(&b.tag)).filter_map(|b| apart(house, b)));
+    cautions.extend(answer.circuit.as_ref().and_then(|circuit| on_circuit(house, circuit)));
     cautions
 }
 
@@ -81,33 +82,39 @@ pub(super) fn staying(all: Vec<StaysLive>) -> Vec<Staying> {
     all.into_iter().map(|what| Staying { text: text(&what), what }).collect()
 }
 
-fn may_stay_live(answer: &Shutdown) -> Option<Caution> {
-    let tags = answer.may_stay_live.join(", ");
+fn may_stay_live(house: &House, answer: &Shutdown) -> Option<Caution> {
+    let points = by_tags(house, &answer.may_stay_live);
     let why = if answer.not_entered.is_empty() && !answer.other_panels {
         "another panel, a generator or a solar inverter may feed it. Stop: an electrician is due."
     } else {
         "a breaker that nobody entered, a generator or a solar inverter may feed it. Stop until that is found; where it is \
          not, an electrician is due."
     };
-    let text = format!("{tags} may stay live with everything off that is entered: {why}");
-    (!tags.is_empty()).then_some(Caution { stop: true, text })
+    let text = format!("{points} may stay live with everything off that is entered: {why}");
+    (!points.is_empty()).then_some(Caution { stop: true, text })
 }
 
-/// `P1: 1 or 3-5, not told apart yet`.
-fn apart(belief: &crate::trace::PointBelief) -> Option<Caution> {
+/// `Pantry receptacle (P1): 1 or 3-5, not told apart yet`.
+fn apart(house: &House, belief: &crate::trace::PointBelief) -> Option<Caution> {
     let top = belief.candidates.first()?.at.at.clone();
     let rivals = belief.not_told_apart.iter().map(|b| b.at.clone());
     let all: Vec<String> = std::iter::once(top).chain(rivals).collect();
     let text = format!(
         "{}: {}, not told apart yet. Look at it with one of them off and the others on.",
-        belief.tag,
+        by_tags(house, std::slice::from_ref(&belief.tag)),
         listed(&all, "or")
     );
     (all.len() > 1).then(|| go_on(text))
 }
 
-fn on_circuit(circuit: &super::OnCircuit) -> Option<Caution> {
-    let rest = circuit.may_feed.join(", ");
+fn on_circuit(house: &House, circuit: &super::OnCircuit) -> Option<Caution> {
+    let rest = if circuit.may_feed.len() > NAMED {
+        let points: Vec<&Point> =
+            house.points_in_order().into_iter().filter(|p| circuit.may_feed.contains(&p.tag)).collect();
+        format!("{} points: {}", points.len(), by_room(house, &points))
+    } else {
+        by_tags(house, &circuit.may_feed)
+    };
     let text = match (circuit.feeds.is_empty(), rest.is_empty()) {
         (true, true) => "Nothing is known to hang on this breaker. Whatever it feeds is on no list yet.".to_owned(),
         (true, false) => format!("Nothing is known to hang on this breaker. It is not ruled out for {rest}."),
@@ -117,6 +124,8 @@ fn on_circuit(circuit: &super::OnCircuit) -> Option<Caution> {
     Some(go_on(text))
 }
 
+/// More points than this are counted by room: nobody reads so many names. Each has its own answer.
+const NAMED: usize = 12;
 /// Under this a share is told as "under 1 %": nobody reads it as nothing.
 const LEAST_SHARE: f64 = 0.01;
 

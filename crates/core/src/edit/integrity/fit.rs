@@ -13,7 +13,10 @@ pub(super) fn check_fit(house: &House) -> Result<(), Invalid> {
     let field = |m: &fit::Misfit| if m.circuit.is_some() { circuit_field(m.rule) } else { "breaker.at" };
     match fit::misfits(house).into_iter().find(|m| m.rule.is_refused() && !as_found(m)) {
         Some(m) => {
-            let message = format!("{} ({}). If it is really so, record it as found", m.message, m.source);
+            let message = format!(
+                "{} ({}). If it is really so, record it as found: an exclamation mark behind its amperes, as in 30!",
+                m.message, m.source
+            );
             Err(Invalid::new(field(&m), message))
         }
         None => Ok(()),

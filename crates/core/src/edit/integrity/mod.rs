@@ -16,6 +16,8 @@ mod reading;
 mod room;
 mod run;
 
+pub use panel::question;
+
 use crate::base::Invalid;
 use crate::base::units::{LIVING_AREA, Limits, THRESHOLD};
 use crate::house::House;

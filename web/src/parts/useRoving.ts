@@ -15,31 +15,28 @@ interface Acts {
 }
 
 /**
- * One tab stop for all things of a kind: arrows go from one to the next, Enter takes hold of one. What is held is moved
- * by the arrows, and Escape lets go.
+ * One tab stop for a whole drawing: arrows go from one thing to the next, kind after kind, Enter takes hold of one. What is
+ * held is moved by the arrows, and Escape lets go.
  */
 export function useRoving<Kind extends string>(things: Record<Kind, number[]>, letGo: () => void) {
-  const [last, setLast] = useState<Partial<Record<Kind, number>>>({});
+  const [last, setLast] = useState<string>();
   const drawn = useRef(new Map<string, SVGGElement>());
-  const stop = (kind: Kind) => {
-    const at = last[kind];
-    return at !== undefined && things[kind].includes(at) ? at : things[kind][0];
+  const all = (Object.keys(things) as Kind[]).flatMap((kind) => things[kind].map((id) => `${kind} ${id}`));
+  const stop = last !== undefined && all.includes(last) ? last : all[0];
+  const go = (key: string, by: number) => {
+    const next = all[(all.indexOf(key) + by + all.length) % all.length];
+    drawn.current.get(next ?? "")?.focus();
   };
-  const go = (kind: Kind, id: number, by: number) => {
-    const all = things[kind];
-    const next = all[(all.indexOf(id) + by + all.length) % all.length];
-    drawn.current.get(`${kind}-${next}`)?.focus();
-  };
-  return (kind: Kind, id: number, held: boolean, { choose, nudge }: Acts) => ({
-    tabIndex: stop(kind) === id ? 0 : -1,
+  const of = (key: string, held: boolean, { choose, nudge }: Acts) => ({
+    tabIndex: stop === key ? 0 : -1,
     ref: (element: SVGGElement | null) => {
       if (element === null) {
-        drawn.current.delete(`${kind}-${id}`);
+        drawn.current.delete(key);
       } else {
-        drawn.current.set(`${kind}-${id}`, element);
+        drawn.current.set(key, element);
       }
     },
-    onFocus: () => setLast((old) => (old[kind] === id ? old : { ...old, [kind]: id })),
+    onFocus: () => setLast(key),
     onKeyDown: (event: KeyboardEvent) => {
       const by = arrows[event.key];
       if (by !== undefined) {
@@ -47,7 +44,7 @@ export function useRoving<Kind extends string>(things: Record<Kind, number[]>, l
         if (held && nudge !== undefined) {
           nudge(by[0], by[1]);
         } else {
-          go(kind, id, by[0] + by[1]);
+          go(key, by[0] + by[1]);
         }
       } else if (event.key === "Enter" || event.key === " ") {
         event.preventDefault();
@@ -57,4 +54,5 @@ export function useRoving<Kind extends string>(things: Record<Kind, number[]>, l
       }
     },
   });
+  return (kind: Kind, id: number, held: boolean, acts: Acts) => of(`${kind} ${id}`, held, acts);
 }
