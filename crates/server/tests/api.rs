@@ -78,7 +78,7 @@ async fn wrong_requests_are_told_what_is_wrong() {
     assert_eq!(change(enter(1, "lots")).await, expect(422, "invalid", "text"));
     assert_eq!(change(enter(99, "20")).await, expect(422, "invalid", "space"));
     assert_eq!(change(room(900, " ")).await, expect(422, "invalid", "room.name"));
-    assert_eq!(change(json!({ "type": "repaint" })).await, expect(422, "unreadable", ""));
+    assert_eq!(change(json!({ "type": "repaint" })).await, expect(422, "unreadable", "change.type"));
     assert_eq!(problem(server.change(Some(9), room(900, "Porch")).await).await, expect(422, "future", ""));
     let post = |body: &'static str| server.client.post(server.url("/api/v1/houses")).body(body);
     let json = |body: &'static str| post(body).header(CONTENT_TYPE, "application/json");
@@ -108,6 +108,7 @@ async fn a_main_above_its_bus_is_asked_about_and_nothing_is_left_of_a_house_refu
     let refused = async |body| problem(make(body).await).await;
     assert_eq!(refused(house(400, 20, false)).await.2, "panel.sure");
     assert_eq!(refused(house(200, 9999, false)).await.2, "panel.spaces");
+    assert_eq!(refused(house(200, -3, false)).await.2, "panel.spaces");
     let names = async || server.read("/api/v1/houses").await.as_array().unwrap().len();
     assert_eq!(names().await, 1, "nothing is left behind");
     assert_eq!(make(house(400, 20, true)).await.status(), StatusCode::CREATED, "it is really so");

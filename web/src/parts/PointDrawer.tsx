@@ -43,7 +43,10 @@ export function PointDrawer() {
         <Stack spacing={2}>
           <Stack direction="row" sx={{ justifyContent: "space-between", alignItems: "start" }}>
             <Typography variant="h2" id="point-title">
-              <span className="mono">{point.tag}</span> {roomName(house, point)}, {pointName(point)}
+              {roomName(house, point)}, {pointName(point)}{" "}
+              <Box component="span" className="mono" sx={{ fontSize: "0.8em", fontWeight: 400 }}>
+                {point.tag}
+              </Box>
             </Typography>
             <Button onClick={() => choose(rest)}>Close</Button>
           </Stack>
@@ -159,7 +162,7 @@ function Candidates({ house, belief }: { house: House; belief: PointBelief }) {
 }
 
 function AlsoDark({ belief }: { belief: PointBelief }) {
-  const { choose } = useHouseView();
+  const { house, choose } = useHouseView();
   const beliefs = useMap();
   const first = belief.candidates[0];
   const breaker = beliefs?.breakers.find((b) => b.breaker === first?.breaker);
@@ -167,6 +170,10 @@ function AlsoDark({ belief }: { belief: PointBelief }) {
     return null;
   }
   const others = breaker.feeds.filter((f) => f.point !== belief.point);
+  const called = (fed: { point: number; tag: string }) => {
+    const point = house.points.find((p) => p.id === fed.point);
+    return point === undefined ? fed.tag : `${roomName(house, point)}, ${pointName(point)} (${fed.tag})`;
+  };
   return (
     <Box>
       <Typography variant="h3" gutterBottom>
@@ -178,7 +185,7 @@ function AlsoDark({ belief }: { belief: PointBelief }) {
             key={f.point}
             size="small"
             variant={f.proven ? "filled" : "outlined"}
-            label={f.proven ? f.tag : `${f.tag} maybe, ${percent(f.p)}`}
+            label={f.proven ? called(f) : `${called(f)}: maybe, ${percent(f.p)}`}
             onClick={() => choose({ point: f.point })}
           />
         ))}

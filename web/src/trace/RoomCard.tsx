@@ -41,7 +41,10 @@ export function RoomCard({ point, tracing, onOneByOne }: Props) {
     );
   };
   const card = useRef<HTMLDivElement>(null);
-  useEffect(() => card.current?.scrollIntoView({ block: "start" }), []);
+  useEffect(() => {
+    // Browsers return something of it, which is no way to end an effect.
+    void card.current?.scrollIntoView({ block: "start" });
+  }, []);
   const firstInside = rows.findIndex((row) => !row.from_door);
   return (
     <Paper

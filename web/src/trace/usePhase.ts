@@ -10,6 +10,7 @@ import { answers, askKey, isReady, type Phase, phaseOf, type Situation } from ".
 export function usePhase(crew: Crew, outbox: ReturnType<typeof useOutbox>) {
   const { id, house, presence } = useHouseView();
   const tracing = useTracingRead(id, crew);
+  useCaughtUp(tracing, house.revision, presence.cut);
   const [passed, setPassed] = useState<string>();
   const [again, setAgain] = useState<Situation["again"]>();
   const shown = useRef<Phase>({ name: "loading" });
@@ -35,6 +36,20 @@ export function usePhase(crew: Crew, outbox: ReturnType<typeof useOutbox>) {
     passOver: (ask: Ask) => setPassed(askKey(ask, house.revision)),
     error: waiting.some((w) => w.refused === undefined) ? null : tracing.error,
   };
+}
+
+/**
+ * Answers that follow one another quickly may leave what was read for tracing a revision behind the house: the house was read
+ * after the last of them, this before. Then once more.
+ */
+function useCaughtUp(tracing: ReturnType<typeof useTracingRead>, revision: number, cut: boolean) {
+  const { data, isFetching, isError, refetch } = tracing;
+  const behind = data !== undefined && data.revision < revision && !isFetching && !isError && !cut;
+  useEffect(() => {
+    if (behind) {
+      void refetch();
+    }
+  }, [behind, refetch]);
 }
 
 /** True once something has lasted for the time that is worth waiting. */

@@ -269,8 +269,17 @@ async fn a_room_on_one_card_takes_a_tap_an_answer_and_no_waits() -> Result<()> {
             begun.elapsed().as_millis() / answers.max(1),
             longest.as_millis()
         );
+        // When the last has arrived the page goes on by itself: to the next handles, or offers the next room.
+        page.find("//h2[starts-with(., 'Move these') or starts-with(., 'Leave the handles')] | //button[starts-with(., 'Go on to')]")
+            .await?;
         let after = page.driver.execute(order, vec![]).await?.json().clone();
-        ensure!(before == after || !page.text().await?.contains("all answered"), "rows moved: {before} {after}");
+        let on = "//h2[starts-with(., 'Move these') or starts-with(., 'Leave the handles')]";
+        if !after.as_array().is_some_and(Vec::is_empty) {
+            // The card goes as it came.
+            page.click("End this tour").await?;
+        }
+        page.find(on).await?;
+        ensure!(before == after || after == serde_json::json!([]) || !page.text().await?.contains("all answered"), "rows moved: {before} {after}");
         page.quit().await
     })
     .await

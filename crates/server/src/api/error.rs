@@ -14,6 +14,8 @@ use wayfinder_core::change::Cost;
 use wayfinder_core::edit::Subject;
 use wayfinder_store::StoreError;
 
+use super::unreadable;
+
 /// A problem document.
 #[derive(Debug, Serialize, ToSchema)]
 pub struct Problem {
@@ -178,7 +180,10 @@ impl ApiError {
                 Problem { cost: Some(cost), ..problem }
             }
             Self::Store(error) => store_problem(error),
-            Self::Body(r) => plain("/problems/unreadable", r.status(), "The request cannot be read", r.body_text()),
+            Self::Body(r) => {
+                let (field, detail) = unreadable::told(&r.body_text());
+                Problem { field, ..plain("/problems/unreadable", r.status(), "The request cannot be read", detail) }
+            }
             Self::Query(r) => plain("/problems/unreadable", r.status(), "The address cannot be read", r.body_text()),
             Self::Path(r) => plain("/problems/unreadable", r.status(), "The address cannot be read", r.body_text()),
             Self::NoPanel => plain(

@@ -16,6 +16,7 @@ mod load;
 mod plans;
 mod reads;
 mod session;
+mod unreadable;
 
 use std::sync::Arc;
 

@@ -60,6 +60,11 @@ async fn run(args: &ServeArgs) -> Result<(), Bad> {
     for (way, plain) in ways.secure.iter().zip(&ways.plain) {
         println!("By HTTPS, once the phone trusts http://{plain}/authority.crt: https://{way}/join#code={code}");
     }
+    if let Some(port) = hub.door.secure_port().filter(|_| ways.secure.is_empty()) {
+        println!(
+            "HTTPS is at port {port}, but this machine has no address of a home's network: only such can be vouched for"
+        );
+    }
     if !(ways.plain.is_empty() && ways.secure.is_empty()) {
         println!("Join code: {code}");
     }
