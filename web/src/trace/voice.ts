@@ -55,19 +55,24 @@ export function useAwake(on: boolean) {
   }, [on]);
 }
 
-/** Begins with the next tap; what is returned ends it. */
+/** Begins with the next tap; what is returned ends it. A browser may refuse a film that does not begin within the tap itself:
+ * it is fetched beforehand, and tried again at each tap until it plays. */
 function awakeByFilm(): () => void {
   let film: { enable: () => Promise<unknown>; disable: () => void } | undefined;
   let ended = false;
   const begin = () => {
-    void import("nosleep.js").then(({ default: NoSleep }) => {
-      if (!ended) {
-        film = new NoSleep();
-        film.enable().catch(() => undefined);
-      }
-    });
+    film?.enable().then(
+      () => document.removeEventListener("click", begin),
+      () => undefined,
+    );
   };
-  document.addEventListener("click", begin, { once: true });
+  void import("nosleep.js").then(
+    ({ default: NoSleep }) => {
+      film = ended ? undefined : new NoSleep();
+    },
+    () => undefined,
+  );
+  document.addEventListener("click", begin);
   return () => {
     ended = true;
     document.removeEventListener("click", begin);

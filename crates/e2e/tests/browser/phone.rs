@@ -59,8 +59,8 @@ async fn without_a_secure_connection_a_silent_film_keeps_the_screen_awake() -> R
         page.shows("outages so far").await?;
         let film = async || Ok::<_, anyhow::Error>(page.driver.execute("return film", vec![]).await?.json().clone());
         ensure!(film().await? == json!([]), "not before a tap: {}", film().await?);
-        tap(&page, "main", "Voice off").await?;
         for _ in 0..200 {
+            tap(&page, "main", "Voice o").await?;
             if film().await? == json!(["plays"]) {
                 page.click("Today").await?;
                 page.shows("What feeds this?").await?;
