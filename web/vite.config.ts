@@ -3,7 +3,8 @@ import { defineConfig } from "vite";
 import { VitePWA } from "vite-plugin-pwa";
 
 /** Reads that a phone may show again when it is opened out of reach. */
-const HOUSE_READS = /\/api\/v1\/houses(\/\d+(\/(beliefs|tracing|plans\/[^/]+|panels\/\d+\/face))?)?(\?.*)?$/;
+const HOUSE_READS =
+  /\/api\/v1\/houses(\/\d+(\/(beliefs|tracing|plans\/[^/]+|panels\/\d+\/(face|card\.svg)|jobs(\/\d+)?|find|shutdown|breakers\/\d+\/reset|glance|today))?)?(\?.*)?$/;
 
 export default defineConfig({
   plugins: [
@@ -34,7 +35,7 @@ export default defineConfig({
             // A pattern, not a function: a function would be copied into the worker without what it refers to.
             urlPattern: HOUSE_READS,
             handler: "NetworkFirst",
-            options: { cacheName: "house", networkTimeoutSeconds: 6, expiration: { maxEntries: 60 } },
+            options: { cacheName: "house", networkTimeoutSeconds: 6, expiration: { maxEntries: 200 } },
           },
         ],
       },

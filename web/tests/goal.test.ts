@@ -23,6 +23,11 @@ describe("what is typed becomes a goal", () => {
     expect(goal("no such job", { breaker: 3 })).toBeUndefined();
   });
 
+  test("while something stands in a field that is no number there is none", () => {
+    expect(goal("add", { room: 7, watts: null, unread: ["watts"] })).toBeUndefined();
+    expect(goal("add", { room: 7, watts: 9600, unread: [] })).toBeDefined();
+  });
+
   test("a wish is for a place where one is typed", () => {
     const wishes = (fields: Fields) => (goal("rearrange", fields) as { wishes: string[] }).wishes;
     expect(wishes({})).toEqual(["2p"]);

@@ -198,6 +198,13 @@ pub enum Change {
         /// Which.
         energy: EnergyId,
     },
+    /// Makes two points of a receptacle whose halves differ; they share its box.
+    SplitReceptacle {
+        /// Which: it becomes the upper half.
+        point: PointId,
+        /// The id of the lower half.
+        new: PointId,
+    },
     /// Says that points share a box; a single point leaves the box it shared.
     ShareBox {
         /// Which.
@@ -393,6 +400,7 @@ fn make(draft: &mut Draft, change: &Change) -> Result<(), Invalid> {
         Change::RemoveReading { reading } => draft.remove_reading(*reading)?,
         Change::PutEnergy { energy } => draft.put(energy.clone()),
         Change::RemoveEnergy { energy } => draft.drop::<EnergyRecord>(*energy)?,
+        Change::SplitReceptacle { point, new } => catalog::split(draft, *point, *new)?,
         Change::ShareBox { points } => draft.share_box(points)?,
         Change::Record { evidence } => draft.add("evidence.id", evidence.clone())?,
         Change::Retract { evidence } => draft.drop::<Evidence>(*evidence)?,

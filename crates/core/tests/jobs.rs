@@ -340,13 +340,24 @@ fn done(house: &House, goal: &Goal, rng: Option<&mut ChaCha8Rng>) -> (House, Vec
             let loaded = rng.random();
             if !hold.expect.holds(wrong) {
                 assert!(!work::judge(hold, wrong, loaded).passed);
-                let read = JobAct::Read { step: step.clone(), value: wrong, loaded, reading: ReadingId(reading.0 + 1) };
+                let read = JobAct::Read {
+                    step: step.clone(),
+                    value: wrong,
+                    loaded,
+                    reading: ReadingId(reading.0 + 1),
+                    why: String::new(),
+                };
                 now = act(&now, &mut edits, nth, read);
                 assert_eq!(now.jobs.get(JOB).unwrap().next(), Some(&next), "a wrong reading opens nothing");
             }
         }
         let value = hold.likely.unwrap_or(hold.expect.from);
-        now = act(&now, &mut edits, nth, JobAct::Read { step, value, loaded: false, reading });
+        now = act(
+            &now,
+            &mut edits,
+            nth,
+            JobAct::Read { step, value, loaded: false, reading, why: "read at the wrong place".into() },
+        );
     }
     panic!("it does not end: {goal:?}");
 }
@@ -363,7 +374,24 @@ fn planned(house: &House, goal: &Goal) -> House {
     if matches!(goal, Goal::Add(_) | Goal::Dedicated(_)) {
         house.evidence.remove(EvidenceId(JOB.0));
     }
+    let landed: Vec<EvidenceId> = house.evidence.iter().filter(|e| e.landed().is_some()).map(|e| e.id).collect();
+    landed.into_iter().for_each(|id| house.evidence.remove(id));
+    // A plan has no time.
+    let breakers: Vec<Breaker> = house.breakers.iter().cloned().collect();
+    breakers.into_iter().for_each(|b| house.breakers.put(Breaker { since: None, ..b }));
     house
+}
+
+/// What was proven stays proven: on its breaker, or on the one that carries it now.
+fn keeps_what_was_proven(before: &House, done: &House, goal: &Goal, seed: u64) {
+    let (old, new) = (beliefs(before), beliefs(done));
+    for was in old.points.iter().filter(|b| b.proven && done.points.get(b.point).is_some()) {
+        let at = was.candidates[0].at.breaker;
+        let at = goal.joined(at).unwrap_or(at);
+        let is = new.of(was.point).unwrap();
+        let kept = is.proven && is.candidates[0].at.breaker == at;
+        assert!(kept || done.breakers.get(at).is_none(), "seed {seed}, {goal:?}: {} fell to {is:?}", was.tag);
+    }
 }
 
 /// How often plans of each kind had nothing against them, and how many were worked to their end.
@@ -410,6 +438,7 @@ fn works_out(house: &House, goal: &Goal, rng: &mut ChaCha8Rng, seed: u64) {
     let (crooked, _) = done(house, goal, Some(rng));
     let then = planned(&after(house, goal).unwrap().house, goal);
     assert_eq!(planned(&straight, goal), then, "seed {seed}: done is as planned");
+    keeps_what_was_proven(house, &straight, goal, seed);
     assert_eq!(planned(&crooked, goal), then, "seed {seed}: stopped and gone on is as planned");
     let undone = straight.apply_edits(invert(edits)).unwrap().house;
     assert_eq!(House { revision: 0, ..undone }, House { revision: 0, ..house.clone() }, "seed {seed}: undo restores");

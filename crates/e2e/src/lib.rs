@@ -435,6 +435,15 @@ impl Page {
         Ok(self.driver.action_chain().send_keys(keys).perform().await?)
     }
 
+    /// The focus leaves whatever button it went back to, as by a tap beside it: single keys mean the page again.
+    ///
+    /// # Errors
+    /// What the browser says.
+    pub async fn leaves_the_button(&self) -> Result<()> {
+        self.driver.execute("document.activeElement.blur()", vec![]).await?;
+        Ok(())
+    }
+
     /// All text that can be seen.
     ///
     /// # Errors

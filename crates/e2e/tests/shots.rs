@@ -89,7 +89,7 @@ async fn shots() -> Result<()> {
         desk.shows("shares its neutral").await?;
         desk.picture(&file("off")).await?;
         desk.go(&format!("/houses/1/dead?point={k1}")).await?;
-        desk.shows("Likely causes").await?;
+        desk.shows("Causes, and how likely each is").await?;
         desk.picture(&file("dead")).await?;
         desk.go("/houses/1/loads").await?;
         desk.shows("Passes its 20 A").await?;
@@ -111,7 +111,7 @@ async fn shots() -> Result<()> {
         desk.picture(&file("directory")).await?;
         desk.go("/houses/1/trace").await?;
         desk.click("K9").await?;
-        desk.shows("How sure").await?;
+        desk.shows("How likely each feeds it").await?;
         desk.picture(&file("point")).await?;
         desk.go("/houses/1/log").await?;
         desk.shows("Ground-fault devices").await?;

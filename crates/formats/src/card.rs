@@ -21,6 +21,8 @@ use fit::{Laid, Run, Style, lay, width};
 const PT: f64 = 72.0;
 const MARGIN: f64 = 7.0;
 const PAD: f64 = 2.5;
+/// Width of the bar beside a line that has changed.
+const CHANGED: f64 = 2.5;
 /// Width of the rating's column.
 const AMPS_WIDTH: f64 = 24.0;
 const LEGEND: &str =
@@ -97,8 +99,14 @@ impl<'a> Layout<'a> {
     fn new(card: &'a Card, size: CardSize) -> Self {
         let (width, height) = (size.width.0 * PT, size.height.0 * PT);
         let header = (height * 0.045).clamp(13.0, 26.0);
-        let legend = vec![Run { style: Style::Plain, text: LEGEND.into() }];
-        let legend = lay(&legend, width - 2.0 * MARGIN, LEGEND_HEIGHT, fit::COMFORTABLE);
+        let changed = card
+            .changed_since
+            .map(|since| Run { style: Style::Plain, text: format!("Bar at the edge: changed since rev. {since}.") });
+        let live = (!card.stays_live.is_empty()).then(|| Run { style: Style::Strong, text: card.stays_live.clone() });
+        let height_of = LEGEND_HEIGHT * if live.is_some() { 2.0 } else { 1.0 };
+        let legend: Vec<Run> =
+            live.into_iter().chain([Run { style: Style::Plain, text: LEGEND.into() }]).chain(changed).collect();
+        let legend = lay(&legend, width - 2.0 * MARGIN, height_of, fit::COMFORTABLE);
         Self { card, width, height, header, legend, number: (width * 0.075).clamp(15.0, 26.0) }
     }
 
@@ -183,6 +191,12 @@ impl<'a> Layout<'a> {
             y = cell.y,
             b = cell.y + cell.height
         );
+        if cell.entry.changed {
+            let x = if left { MARGIN - CHANGED } else { self.width - MARGIN };
+            let (y, height) = (cell.y + 0.6, cell.height - 1.2);
+            let _ =
+                write!(out, r##"<rect x="{x:.2}" y="{y:.2}" width="{CHANGED}" height="{height:.2}" fill="#000"/>"##);
+        }
         self.draw_number(out, cell, number_x);
         if let Some(amps) = cell.entry.amps {
             let size = (cell.height * 0.55).clamp(fit::SMALLEST, 8.0);
@@ -240,8 +254,12 @@ impl<'a> Layout<'a> {
     fn draw_footer(&self, out: &mut String) {
         let Some(legend) = &self.legend else { return };
         let mut y = self.height - MARGIN - self.footer() + PAD + legend.size * 0.95;
-        for run in legend.lines.iter().flatten() {
-            text(out, MARGIN, y, legend.size, run.style, &run.text);
+        for line in &legend.lines {
+            let mut x = MARGIN;
+            for run in line {
+                text(out, x, y, legend.size, run.style, &run.text);
+                x += width(&run.text, run.style, legend.size) + width(" ", run.style, legend.size);
+            }
             y += legend.size * fit::LEADING;
         }
     }

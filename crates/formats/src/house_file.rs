@@ -90,5 +90,42 @@ pub fn schema() -> Result<Value, serde_json::Error> {
         "$defs": definitions,
     });
     let text = schema.to_string().replace("#/components/schemas/", "#/$defs/");
-    serde_json::from_str(&text)
+    let mut schema = serde_json::from_str(&text)?;
+    close_variants(&mut schema);
+    Ok(schema)
+}
+
+/// Makes one object of a variant and its tag. Made of two, as `allOf`, neither allows what the other has: a document could
+/// never be right.
+pub fn close_variants(document: &mut Value) {
+    let whole = document.clone();
+    let find = |reference: &str| whole.pointer(reference.trim_start_matches('#')).cloned();
+    visit(document, &find);
+}
+
+fn visit(node: &mut Value, find: &impl Fn(&str) -> Option<Value>) {
+    if let Some(joined) = joined(node, find) {
+        *node = joined;
+    }
+    match node {
+        Value::Object(fields) => fields.values_mut().for_each(|value| visit(value, find)),
+        Value::Array(items) => items.iter_mut().for_each(|value| visit(value, find)),
+        _ => {}
+    }
+}
+
+/// The closed object of `allOf: [{ $ref }, { the tag }]`.
+fn joined(node: &Value, find: &impl Fn(&str) -> Option<Value>) -> Option<Value> {
+    let [variant, tag] = node.get("allOf")?.as_array()?.as_slice() else { return None };
+    let mut whole = find(variant.get("$ref")?.as_str()?)?;
+    (whole.get("additionalProperties")? == &Value::Bool(false)).then_some(())?;
+    let fields = whole.get_mut("properties")?.as_object_mut()?;
+    fields.extend(tag.get("properties")?.as_object()?.clone());
+    let mut required = whole.get("required").and_then(Value::as_array).cloned().unwrap_or_default();
+    required.extend(tag.get("required")?.as_array()?.clone());
+    whole["required"] = Value::Array(required);
+    if let Some(description) = node.get("description") {
+        whole["description"] = description.clone();
+    }
+    Some(whole)
 }

@@ -3,6 +3,7 @@
 use std::fmt::Write;
 
 use jiff::civil::Date;
+use wayfinder_core::base::units::INCHES_PER_METRE;
 use wayfinder_core::house::{Lengths, OpeningKind};
 use wayfinder_core::trace::Status;
 use wayfinder_core::view::floor::{PlanOpening, PlanPanel, PlanPoint, PlanView, Symbol};
@@ -343,7 +344,7 @@ impl Sheet<'_> {
     fn scale_bar(&mut self, lengths: Lengths, y: f64) {
         let (steps, inch, unit) = match lengths {
             Lengths::FeetInches => (10, 12.0, "ft"),
-            Lengths::Metres => (3, 1.0 / 0.0254, "m"),
+            Lengths::Metres => (3, INCHES_PER_METRE, "m"),
         };
         let step = inch * self.scale;
         // A small floor drawn large has no room for all of it.

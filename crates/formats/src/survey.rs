@@ -109,6 +109,25 @@ pub fn export(house: &House) -> Result<Vec<(&'static str, String)>, csv::Error> 
     written.map(|(file, rows)| Ok((file.name, table((file.columns)(), rows)?))).collect()
 }
 
+/// What a house has that the survey's files have no column for, by number: only the house file holds it.
+#[must_use]
+pub fn left_out(house: &House) -> Vec<String> {
+    let cards = house.panels.iter().filter(|p| p.card.is_some() || p.printed.is_some()).count();
+    let counts = [
+        (house.log.len(), "line of the log", "lines of the log"),
+        (house.jobs.len(), "job", "jobs"),
+        (house.energy.len(), "energy record", "energy records"),
+        (house.pictures.len(), "picture", "pictures"),
+        (house.underlays.len(), "drawing under a plan", "drawings under plans"),
+        (house.runs.len(), "run of tracing or measuring", "runs of tracing or measuring"),
+        (usize::from(house.step.is_some()), "step of tracing under way", ""),
+        (cards, "size and print of a card", "sizes and prints of cards"),
+    ];
+    let told =
+        |(n, one, many): (usize, &str, &str)| (n > 0).then(|| format!("{n} {}", if n == 1 { one } else { many }));
+    counts.into_iter().filter_map(told).collect()
+}
+
 fn table(columns: Vec<&str>, rows: Vec<Vec<String>>) -> Result<String, csv::Error> {
     let mut out = csv::WriterBuilder::new().terminator(csv::Terminator::CRLF).from_writer(Vec::new());
     out.write_record(columns)?;

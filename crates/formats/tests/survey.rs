@@ -3,7 +3,7 @@
 
 use jiff::Timestamp;
 use wayfinder_core::House;
-use wayfinder_core::house::{Breaker, Observation, Seen, TandemSpaces};
+use wayfinder_core::house::{Breaker, Fault as Found, Observation, Seen, TandemSpaces, Tried, Way};
 use wayfinder_core::trace::beliefs;
 use wayfinder_formats::survey::{BadRows, Fault, Survey, export, files, import, record};
 use wayfinder_formats::{circuits, house_file};
@@ -151,6 +151,76 @@ fn the_house_file_reads_back_the_same_and_follows_its_schema() {
     assert!(committed == schema, "docs/house.schema.json is stale: cargo xtask types");
 }
 
+/// A goal of every sort, as JSON that the program reads.
+fn every_goal() -> Vec<serde_json::Value> {
+    use serde_json::json;
+    let point = json!({ "id": 9000, "tag": "N1", "room": 1, "kind": "receptacle", "volts": 240 });
+    let load = json!({ "id": 9000, "point": 9000, "name": "kiln", "volts": 230, "watts": 7000.0 });
+    let new = |job: &str| {
+        json!({ "job": job, "panel": 1, "point": point, "load": load, "neutral": false, "plugged": true, "length": 60.0,
+            "breaker": 9000, "circuit": 9000, "amps": 40.0, "at": ["5", "7"],
+            "room": { "moves": [{ "breaker": 1, "to": ["9"] }], "combine": { "keep": 1, "give_up": 2, "way": "splice" } } })
+    };
+    let panel = json!({ "id": 1, "name": "Main", "supply": "split-phase", "bus": 200.0, "main": 200.0, "spaces": 30,
+        "numbering": "odd-even", "tandem": { "some": [17] } });
+    vec![
+        json!({ "job": "replace", "breaker": 1, "amps": 20.0, "model": "TB" }),
+        json!({ "job": "combine", "keep": 1, "give_up": 2, "way": "terminal" }),
+        json!({ "job": "tandem", "upper": 1, "lower": 2, "space": 5 }),
+        new("add"),
+        new("dedicated"),
+        json!({ "job": "convert", "breaker": 1, "two_legs": true, "at": ["5", "7"], "moves": [{ "breaker": 2, "to": ["9"] }] }),
+        json!({ "job": "protect", "breaker": 1, "device": "gfci", "keep_devices": true }),
+        json!({ "job": "rearrange", "panel": 1, "wishes": ["2p"], "fixed": [1], "room": {} }),
+        json!({ "job": "makeup", "panel": panel, "moves": [{ "breaker": 2, "to": ["9"] }] }),
+        json!({ "job": "generator", "panel": 1, "breaker": 9000, "watts": 7200.0, "at": ["2", "4"], "listed": true,
+            "carries": [1], "moves": [] }),
+        json!({ "job": "retire", "breaker": 1, "spare": true }),
+    ]
+}
+
+// What the program writes is what its schema allows: a job of every sort, an observation of every sort.
+#[test]
+fn the_schema_allows_one_of_everything_that_is_written() {
+    use wayfinder_core::house::{Evidence, EvidenceId, Job, JobId};
+    let schema = house_file::schema().unwrap();
+    let sorts = |name: &str| schema["$defs"][name]["oneOf"].as_array().unwrap().len();
+    let mut house = demo();
+    let bare = serde_json::json!({ "id": 9000, "begun": "2026-03-01T10:00:00Z", "who": "Wren", "title": "work", "panel": 1,
+        "goal": { "job": "retire", "breaker": 1 }, "steps": [], "stood": {} });
+    let model: Job = serde_json::from_value(bare).unwrap();
+    let goals = every_goal();
+    assert_eq!(goals.len(), sorts("Goal"), "a goal of every sort");
+    for (nth, goal) in goals.into_iter().enumerate() {
+        let goal = serde_json::from_value(goal.clone()).unwrap_or_else(|e| panic!("{goal}: {e}"));
+        house.jobs.put(Job { id: JobId(9000 + nth as u64), goal, ..model.clone() });
+    }
+    let first = house.breakers.iter().next().unwrap().id;
+    let amps = wayfinder_core::base::units::Amps(12.5);
+    let off: std::collections::BTreeSet<_> = [first].into();
+    let observations = [
+        Observation::Power { off: off.clone(), seen: Seen::Dead, how: Way::Tester },
+        Observation::Pointed { at: first },
+        Observation::Rise { at: first, expected: amps, rose: amps },
+        Observation::Wire { at: first },
+        Observation::Landed { at: first },
+        Observation::Tried { cause: Tried::Lamp, was_off: true, off: Some(off) },
+        Observation::Fault { fault: Found::Loose },
+    ];
+    assert_eq!(observations.len(), sorts("Observation"), "an observation of every sort");
+    let seen: Evidence = house.evidence.iter().next().unwrap().clone();
+    for (nth, observation) in observations.into_iter().enumerate() {
+        house.evidence.put(Evidence { id: EvidenceId(9000 + nth as u64), observation, ..seen.clone() });
+    }
+    let file: serde_json::Value = serde_json::from_str(&house_file::write(&house).unwrap()).unwrap();
+    let validator = jsonschema::draft202012::new(&schema).unwrap();
+    let complaints: Vec<_> = validator.iter_errors(&file).map(|e| format!("{}: {e}", e.instance_path)).collect();
+    assert!(complaints.is_empty(), "{complaints:?}");
+    let mut wrong = file;
+    wrong["house"]["jobs"][1]["goal"]["colour"] = 3.into();
+    assert!(!validator.is_valid(&wrong), "what no goal has is refused");
+}
+
 #[test]
 fn newer_files_and_impossible_houses_are_refused() {
     let text = house_file::write(&small()).unwrap();
@@ -174,7 +244,7 @@ fn bad_rows_are_told_with_file_line_and_column() {
         [
             "breakers.csv, line 3, column at: breakers 1 and 1 cannot both stand in 1: one has to go first",
             "breakers.csv, line 4, column panel: \"Cellar\" stands here; expected a panel of panels.csv: Main",
-            "breakers.csv, line 5, column amps: \"lots\" stands here; expected amperes, or nothing for an empty space",
+            "breakers.csv, line 5, column amps: \"lots\" is not a number: write one like 12.5, in A",
             "breakers.csv, line 6, column type: \"magic\" stands here; expected one of plain, gfci, afci, dual, fuse",
             "breakers.csv, line 7, column at: the pole below 9 would be in 11, not 12",
             "breakers.csv, line 8, column at: \"x\" is not a position; write 5, 5a or 5b, and the poles of one breaker as 5-7",

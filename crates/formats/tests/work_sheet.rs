@@ -84,8 +84,15 @@ fn the_protocol_tells_what_was_done_and_what_did_not_pass() {
     let (job, who, time) = (JobId(1), "Wren".to_owned(), Timestamp::from_second(1_800_000_000).unwrap());
     let act = |act| Change::ActInJob { job, act, who: who.clone(), time };
     let done = |step: &str| act(JobAct::Done { step: step.into() });
-    let read_at =
-        |step: &str, value, id| act(JobAct::Read { step: step.into(), value, loaded: false, reading: ReadingId(id) });
+    let read_at = |step: &str, value, id| {
+        act(JobAct::Read {
+            step: step.into(),
+            value,
+            loaded: false,
+            reading: ReadingId(id),
+            why: "the wrong wire".into(),
+        })
+    };
     let changes = [
         Change::BeginJob { job, goal: replacing(), who: who.clone(), time },
         done("allowed"),

@@ -8,6 +8,7 @@ mod job;
 mod load;
 mod measure;
 mod meter;
+mod numbers;
 mod practice;
 mod print;
 mod serve;
@@ -501,10 +502,9 @@ fn card_size(text: &str) -> Result<CardSize, String> {
         Some(numbers) => (numbers, 25.4),
         None => (text.strip_suffix("in").unwrap_or(text), 1.0),
     };
-    let parse = |part: &str| part.trim().parse::<f64>().ok().map(|v| Inches(v / inch));
-    let sides = numbers.split_once('x').and_then(|(w, h)| parse(w).zip(parse(h)));
-    let (width, height) = sides.ok_or("expected width x height, as 4.25x9in or 108x229mm")?;
-    Ok(CardSize { width, height })
+    let (width, height) = numbers.split_once('x').ok_or("expected width x height, as 4.25x9in or 108x229mm")?;
+    let side = |part: &str| numbers::inches(part).map(|v| Inches(v / inch));
+    Ok(CardSize { width: side(width)?, height: side(height)? })
 }
 
 fn backup(data: &std::path::Path, to: &std::path::Path) -> Result<(), Bad> {

@@ -223,7 +223,7 @@ impl Hub {
         Ok(committed)
     }
 
-    pub(crate) fn undo(&self, id: HouseId, which: Option<u64>, author: &Author) -> Result<Committed, StoreError> {
+    pub(crate) fn undo(&self, id: HouseId, which: &[u64], author: &Author) -> Result<Committed, StoreError> {
         let committed = self.store.undo(id, which, author)?;
         self.tell(id, committed.revision);
         Ok(committed)

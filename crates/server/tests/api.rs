@@ -184,7 +184,7 @@ async fn changes_merge_clash_repeat_and_are_undone() {
         rooms.as_array().unwrap().iter().filter_map(|r| r["id"].as_u64()).filter(|id| *id >= 900).collect();
     assert_eq!(ids, [901]);
     let history = server.read("/api/v1/houses/1/history").await;
-    assert_eq!((history.as_array().unwrap().len(), &history[0]["entries"][0]["undoes"]), (5, &json!(1)));
+    assert_eq!((history.as_array().unwrap().len(), &history[0]["entries"][0]["undoes"]), (5, &json!([1])));
 }
 
 /// What is typed for a space of the main panel.
@@ -909,4 +909,90 @@ async fn today_tells_what_is_under_way_and_what_comes_next() {
     assert_eq!(server.change(None, run).await.status(), StatusCode::OK);
     let under = server.read("/api/v1/houses/1/today").await["under_way"].clone();
     assert!(under[0]["about"] == "run" && under[0]["more"].as_str().unwrap().starts_with("two people; "), "{under}");
+}
+
+#[tokio::test]
+async fn numbers_are_read_as_they_were_meant_or_asked_about() {
+    let server = Server::demo().await;
+    let read = async |text: &str, units: &str| {
+        server.get("/api/v1/number").query(&[("text", text), ("units", units)]).send().await.unwrap()
+    };
+    let number = async |text: &str, units: &str| read(text, units).await.json::<Value>().await.unwrap();
+    assert_eq!(number("7.2 kVA", "W,A,VA").await["number"], json!({ "value": 7200.0, "unit": "VA" }));
+    assert_eq!(number("twelve point four amps", "A").await["number"]["value"], 12.4);
+    let asked = number("9,600", "W").await;
+    assert_eq!(asked["number"], Value::Null);
+    assert_eq!(asked["either"], json!([{ "value": 9600.0, "unit": "W" }, { "value": 9.6, "unit": "W" }]));
+    for (text, units, field) in
+        [("fast", "A", "text"), ("-40", "A", "text"), ("7 kW", "A", "text"), ("7", "furlong", "units")]
+    {
+        assert_eq!(problem(read(text, units).await).await.2, field, "{text}");
+    }
+}
+
+// Nothing is answered "repeated" that was not done: another wish under a key that was used is refused.
+#[tokio::test]
+async fn a_key_counts_for_one_wish_alone() {
+    let server = Server::demo().await;
+    let send = async |path: &str, key: &str, body: Value| {
+        server.post(path, &body).header("Idempotency-Key", key).send().await.unwrap()
+    };
+    let change = |id: u64, name: &str| json!({ "author": "Wren", "change": room(id, name) });
+    let path = "/api/v1/houses/1/changes";
+    assert_eq!(send(path, "a", change(900, "Porch")).await.status(), StatusCode::OK);
+    let (status, kind, field) = problem(send(path, "a", change(901, "Pantry")).await).await;
+    assert_eq!((status, kind.as_str(), field.as_str()), (422, "key-used", "Idempotency-Key"));
+    assert_eq!(server.read("/api/v1/houses/1").await["revision"], 1);
+    let made = async |name: &str| send("/api/v1/houses", "b", json!({ "name": name })).await;
+    let ids = [made("Quill").await.json::<Value>().await.unwrap(), made("Quill").await.json().await.unwrap()];
+    assert_eq!(ids[0], ids[1], "one house");
+    assert_eq!(problem(made("Rook").await).await.1, "key-used");
+    assert_eq!(server.read("/api/v1/houses").await.as_array().unwrap().len(), 2);
+}
+
+#[tokio::test]
+async fn a_line_of_changes_is_taken_back_as_one_and_put_back_once() {
+    let server = Server::demo().await;
+    for name in ["Loft", "Den", "Attic"] {
+        server.change(None, room(900, name)).await;
+    }
+    let undo = async |body: Value| server.post("/api/v1/houses/1/undo", &body).send().await.unwrap();
+    let name = async || {
+        let house = server.read("/api/v1/houses/1").await;
+        house["rooms"].as_array().unwrap().iter().find(|r| r["id"] == 900).map(|r| r["name"].clone())
+    };
+    let line = server.read("/api/v1/houses/1/history").await[0].clone();
+    let all: Vec<_> = line["entries"].as_array().unwrap().iter().map(|e| e["revision"].clone()).collect();
+    assert_eq!(all, [3, 2, 1]);
+    assert_eq!(undo(json!({ "author": "Ash", "revisions": all })).await.status(), StatusCode::OK);
+    assert_eq!(name().await, None);
+    let taken = server.read("/api/v1/houses/1/history").await;
+    assert_eq!(
+        (&taken[0]["said"], &taken[0]["entries"][0]["undoes"]),
+        (&json!("took back: room entered"), &json!([3, 2, 1]))
+    );
+    assert_eq!(undo(json!({ "author": "Ash", "revision": 4 })).await.status(), StatusCode::OK);
+    assert_eq!(name().await, Some(json!("Attic")));
+    let stands = server.read("/api/v1/houses/1/history").await;
+    let entries = stands.as_array().unwrap().iter().flat_map(|l| l["entries"].as_array().unwrap()).collect::<Vec<_>>();
+    let undone: Vec<_> = entries.iter().filter(|e| !e["undone_by"].is_null()).map(|e| e["revision"].clone()).collect();
+    assert_eq!(undone, [4], "what is in force is not struck out");
+    assert_eq!(problem(undo(json!({ "author": "Ash", "revision": 4 })).await).await.1, "nothing-to-undo");
+}
+
+#[tokio::test]
+async fn what_to_switch_off_is_the_same_read_or_asked() {
+    let server = Server::demo().await;
+    let house = server.read("/api/v1/houses/1").await;
+    let (point, breaker) = (&house["points"][0]["id"], &house["breakers"][0]["id"]);
+    for (target, query) in [
+        (json!({ "at": "points", "points": [point] }), format!("points={point}")),
+        (json!({ "at": "circuit", "breaker": breaker }), format!("breaker={breaker}")),
+        (json!({ "at": "panel", "panel": 1 }), "panel=1".to_owned()),
+    ] {
+        let asked: Value =
+            server.post("/api/v1/houses/1/shutdown", &target).send().await.unwrap().json().await.unwrap();
+        assert_eq!(server.read(&format!("/api/v1/houses/1/shutdown?{query}")).await, asked);
+    }
+    assert_eq!(problem(server.get("/api/v1/houses/1/shutdown").send().await.unwrap()).await.2, "points");
 }

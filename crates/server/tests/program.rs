@@ -142,12 +142,13 @@ fn tables_for_people_say_what_to_do_and_how_sure() {
     let advice = good(here, &["advise", "h.json", "--max-off", "2", "--keep-on", "1-3,5"]);
     assert!(advice.starts_with("Switch OFF, everything else on: Main ") && advice.contains("\nLook at: "), "{advice}");
     assert_eq!(advice.lines().next().unwrap().matches("Main").count(), 2, "{advice}");
-    let rows = "off,point,seen,how\n6,P1,live,meter\n;,P0,dead,meter\n,P0,dead,lamp\n,P0,dead,tester\n";
+    let rows = "off,point,seen,how\n6,P1,live,meter\n;,P0,dead,meter\n,P0,dead,lamp\n,P0,dead,tester\n\
+                none,P0,was-on,tried-switch\n";
     std::fs::write(here.join("e.csv"), rows).unwrap();
     good(here, &["record", "h.json", "e.csv", "-o", "h.json"]);
     let table = good(here, &["beliefs", "h.json"]);
     let line = |tag: &str| table.lines().find(|l| l.starts_with(&format!("{tag} "))).unwrap().to_owned();
-    assert!(line("P0").contains("no power even with all on"), "{table}");
+    assert!(line("P0").contains("No power was found here in 4 looks; also with every breaker on"), "{table}");
     assert!(
         line("P1").contains("needs to be seen dead with its breaker off") && line("K1").contains("Kitchen range"),
         "{table}"
@@ -157,7 +158,7 @@ fn tables_for_people_say_what_to_do_and_how_sure() {
     let live = stays_live.clone() + &stays_live.lines().nth(1).map(|l| format!("{l}\n").repeat(3)).unwrap();
     std::fs::write(here.join("live.csv"), live).unwrap();
     good(here, &["record", "h.json", "live.csv", "-o", "h.json"]);
-    assert!(good(here, &["beliefs", "h.json"]).contains("DANGER: stays live whatever is off"));
+    assert!(good(here, &["beliefs", "h.json"]).contains("DANGER: It stays live whatever is off here"));
 }
 
 #[test]
@@ -520,7 +521,7 @@ fn observations_of_every_way_go_through_files_and_back() {
     std::fs::write(here.join("bad.csv"), "point,off,seen,how,expected,rose\nP3,7;8,,wire,,\nP3,7,,load,much,1\n")
         .unwrap();
     let said = bad(here, &["record", "h.wayfinder.json", "bad.csv", "-o", "x.json"]);
-    assert!(said.contains("off") && said.contains("expected") && said.contains("amps"), "{said}");
+    assert!(said.contains("off") && said.contains("column expected: \"much\" is not a number"), "{said}");
 }
 
 // Ohm's law: 1200 W at 120 V are 10 A, and 2400 W at 240 V; handbook 1.1 for the open neutral.
@@ -799,4 +800,68 @@ fn every_kind_of_job_is_planned_on_the_command_line() {
     assert!(
         bad(here, &["job", "combine", "h.json", "--keep", "12", "--give-up", "12"]).contains("two different breakers")
     );
+}
+
+#[test]
+fn numbers_among_the_arguments_and_in_files_are_read_like_on_the_pages() {
+    let folder = tempfile::tempdir().unwrap();
+    let here = folder.path();
+    survey(here);
+    good(here, &["import", "survey", "-o", "h.json"]);
+    let oven = |watts: &'static str| {
+        [
+            "job",
+            "dedicated",
+            "h.json",
+            "--room",
+            "Kitchen",
+            "--name",
+            "wall oven",
+            "--volts",
+            "230",
+            "--neutral",
+            "false",
+            "--json",
+            "--watts",
+            watts,
+        ]
+    };
+    assert!(bad(here, &oven("9,600")).contains("may be 9600 W or 9.6 W: which is it?"));
+    assert!(bad(here, &oven("fast")).contains("\"fast\" is not a number"));
+    let planned = |watts| -> Value {
+        let output = wayfinder(here, &oven(watts));
+        serde_json::from_slice(&output.stdout).unwrap_or_else(|e| panic!("{watts}: {e}"))
+    };
+    assert_eq!(planned("9.6 kW")["goal"]["amps"], 40.0);
+    assert_eq!(planned("9.6 kW"), planned("9600"));
+    // Files: a point begins the decimals, a comma is asked about; a plate is taken as it is printed.
+    let loads = |row: &str| {
+        let text = format!("point,name,kind,volts,watts\n{row}\n");
+        std::fs::write(here.join("survey/loads.csv"), text).unwrap();
+    };
+    loads("K1,range,range,230,\"9,600\"");
+    assert!(bad(here, &["import", "survey", "-o", "x.json"]).contains("loads.csv, line 2, column watts"));
+    loads("K1,range,range,230,9600.125");
+    good(here, &["import", "survey", "-o", "x.json"]);
+    let house: Value = serde_json::from_str(&std::fs::read_to_string(here.join("x.json")).unwrap()).unwrap();
+    let load = &house["house"]["loads"][0];
+    assert_eq!((&load["volts"], &load["watts"]), (&json!(230), &json!(9600.125)));
+}
+
+// What a survey's files have no column for is said, by number.
+#[test]
+fn what_an_export_leaves_out_is_said() {
+    let folder = tempfile::tempdir().unwrap();
+    let here = folder.path();
+    survey(here);
+    good(here, &["import", "survey", "-o", "h.json"]);
+    assert_eq!(good(here, &["export", "h.json", "-o", "out"]), "");
+    let mut file: Value = serde_json::from_str(&std::fs::read_to_string(here.join("h.json")).unwrap()).unwrap();
+    let note = json!({ "id": 5, "time": "2026-03-01T10:00:00Z", "who": "Wren", "event": { "what": "note" }, "note": "the lid creaks" });
+    file["house"]["log"] = json!([note]);
+    file["house"]["panels"][0]["card"] = json!({ "width": 4.25, "height": 9.0 });
+    std::fs::write(here.join("h.json"), file.to_string()).unwrap();
+    let said = good(here, &["export", "h.json", "-o", "out"]);
+    assert!(said.contains("1 line of the log, 1 size and print of a card"), "{said}");
+    assert!(said.contains("The house file holds all of it"), "{said}");
 }

@@ -1,6 +1,6 @@
 //! Committing a change: on the newest revision as it is; on an older one by replay where nothing touches the same.
 
-use std::collections::BTreeSet;
+use std::collections::{BTreeMap, BTreeSet};
 use std::sync::Arc;
 
 use jiff::Timestamp;
@@ -41,22 +41,25 @@ pub struct Conflict {
     pub current: u64,
     /// What both touch.
     pub subjects: Vec<Subject>,
-    /// The revisions in between that touch them.
+    /// The revisions in between that touch them,
     pub revisions: Vec<u64>,
+    /// and who made them.
+    pub authors: Vec<String>,
 }
 
 /// A row of the log to be written.
 struct Entry<'a> {
     author: &'a Author,
     intent: Option<&'a Change>,
-    undoes: Option<u64>,
+    undoes: &'a [u64],
 }
 
 impl Store {
     /// Commits a change made on revision `base`, or on the newest where that is `None`.
     ///
     /// # Errors
-    /// [`StoreError::Conflict`] where others touched the same since `base`; [`StoreError::Invalid`] where it cannot be.
+    /// [`StoreError::Conflict`] where others touched the same since `base`; [`StoreError::Invalid`] where it cannot be;
+    /// [`StoreError::KeyUsed`] where the author's key was used for another change.
     pub fn commit(
         &self,
         id: HouseId,
@@ -66,7 +69,8 @@ impl Store {
     ) -> Result<Committed, StoreError> {
         let mut writer = self.writer();
         let t = writer.transaction_with_behavior(rusqlite::TransactionBehavior::Immediate)?;
-        if let Some(done) = done_before(&t, id, author)? {
+        let entry = Entry { author, intent: Some(change), undoes: &[] };
+        if let Some(done) = done_before(&t, id, &entry)? {
             return Ok(done);
         }
         let house = self.newest(&t, id)?;
@@ -83,36 +87,36 @@ impl Store {
         if base < house.revision {
             check_between(&t, id, base, house.revision, &applied.edits)?;
         }
-        write(&t, id, &applied, &Entry { author, intent: Some(change), undoes: None })?;
+        write(&t, id, &applied, &entry)?;
         t.commit()?;
         Ok(self.committed(id, applied))
     }
 
-    /// Takes back the change of a revision, or else the author's newest one not yet taken back.
+    /// Takes back the changes of these revisions as one, or else the author's newest one that stands. What takes back can be
+    /// taken back like any other.
     ///
     /// # Errors
-    /// [`StoreError::NothingToUndo`]; [`StoreError::Invalid`] where the same was changed again since.
-    pub fn undo(&self, id: HouseId, which: Option<u64>, author: &Author) -> Result<Committed, StoreError> {
+    /// [`StoreError::NothingToUndo`], also where one of them is taken back already; [`StoreError::Invalid`] where the same was
+    /// changed again since; [`StoreError::KeyUsed`].
+    pub fn undo(&self, id: HouseId, which: &[u64], author: &Author) -> Result<Committed, StoreError> {
         let mut writer = self.writer();
         let t = writer.transaction_with_behavior(rusqlite::TransactionBehavior::Immediate)?;
-        if let Some(done) = done_before(&t, id, author)? {
+        if let Some(done) = done_before(&t, id, &Entry { author, intent: None, undoes: which })? {
             return Ok(done);
         }
         let house = self.newest(&t, id)?;
-        let sql =
-            "SELECT revision, edits FROM change c WHERE house = ?1 AND (revision = ?2 OR ?2 IS NULL AND author = ?3
-                       AND undoes IS NULL)
-                   AND NOT EXISTS (SELECT 1 FROM change u WHERE u.house = c.house AND u.undoes = c.revision)
-                   ORDER BY revision DESC LIMIT 1";
-        let found = t
-            .prepare_cached(sql)?
-            .query_row(params![id, which, author.name], |r| Ok((r.get::<_, u64>(0)?, r.get::<_, String>(1)?)))
-            .optional()?;
-        let (undoes, edits) = found.ok_or(StoreError::NothingToUndo)?;
-        let edits: Vec<Edit> =
-            serde_json::from_str(&edits).map_err(|e| StoreError::Stored(format!("change {undoes}: {e}")))?;
-        let applied = house.apply_edits(invert(edits))?;
-        write(&t, id, &applied, &Entry { author, intent: None, undoes: Some(undoes) })?;
+        let gone = history::taken_back(&t, id)?;
+        let mut undoes: Vec<u64> =
+            if which.is_empty() { newest_of(&t, id, author, &gone)?.into_iter().collect() } else { which.to_vec() };
+        // The newest first: each finds its things as it left them.
+        undoes.sort_unstable_by(|a, b| b.cmp(a));
+        undoes.dedup();
+        if undoes.is_empty() || undoes.iter().any(|revision| gone.contains_key(revision)) {
+            return Err(StoreError::NothingToUndo);
+        }
+        let edits = undoes.iter().map(|revision| inverse(&t, id, *revision)).collect::<Result<Vec<_>, _>>()?;
+        let applied = house.apply_edits(edits.concat())?;
+        write(&t, id, &applied, &Entry { author, intent: None, undoes: &undoes })?;
         t.commit()?;
         Ok(self.committed(id, applied))
     }
@@ -125,11 +129,57 @@ impl Store {
     }
 }
 
-fn done_before(t: &Transaction<'_>, id: HouseId, author: &Author) -> Result<Option<Committed>, StoreError> {
-    let Some(key) = &author.key else { return Ok(None) };
-    let sql = "SELECT revision FROM change WHERE house = ?1 AND idempotency_key = ?2";
-    let revision: Option<u64> = t.prepare_cached(sql)?.query_row(params![id, key], |r| r.get(0)).optional()?;
-    Ok(revision.map(|revision| Committed { revision, repeated: true }))
+/// The author's newest change that stands and takes nothing back.
+fn newest_of(
+    t: &Transaction<'_>,
+    id: HouseId,
+    author: &Author,
+    gone: &BTreeMap<u64, u64>,
+) -> Result<Option<u64>, StoreError> {
+    let sql = "SELECT revision FROM change c WHERE house = ?1 AND author = ?2
+               AND NOT EXISTS (SELECT 1 FROM taken_back b WHERE b.house = c.house AND b.by = c.revision)
+               ORDER BY revision DESC";
+    let mut statement = t.prepare_cached(sql)?;
+    let mut rows = statement.query(params![id, author.name])?;
+    while let Some(row) = rows.next()? {
+        let revision = row.get(0)?;
+        if !gone.contains_key(&revision) {
+            return Ok(Some(revision));
+        }
+    }
+    Ok(None)
+}
+
+/// The edits that take a change back.
+fn inverse(t: &Transaction<'_>, id: HouseId, revision: u64) -> Result<Vec<Edit>, StoreError> {
+    let sql = "SELECT edits FROM change WHERE house = ?1 AND revision = ?2";
+    let edits: Option<String> = t.prepare_cached(sql)?.query_row(params![id, revision], |r| r.get(0)).optional()?;
+    let edits: Vec<Edit> = serde_json::from_str(&edits.ok_or(StoreError::NothingToUndo)?)
+        .map_err(|e| StoreError::Stored(format!("change {revision}: {e}")))?;
+    Ok(invert(edits))
+}
+
+/// The same request under the same key was done before. Another one under that key is refused: its change would be lost.
+fn done_before(t: &Transaction<'_>, id: HouseId, entry: &Entry<'_>) -> Result<Option<Committed>, StoreError> {
+    let Some(key) = &entry.author.key else { return Ok(None) };
+    let sql = "SELECT revision, intent FROM change WHERE house = ?1 AND idempotency_key = ?2";
+    let row = |r: &rusqlite::Row<'_>| Ok((r.get::<_, u64>(0)?, r.get::<_, Option<String>>(1)?));
+    let Some((revision, intent)) = t.prepare_cached(sql)?.query_row(params![id, key], row).optional()? else {
+        return Ok(None);
+    };
+    let same = match (entry.intent, intent) {
+        // What an older program wrote and this one cannot read is taken for the same.
+        (Some(now), Some(then)) => serde_json::from_str::<Change>(&then).map_or(true, |then| then == *now),
+        (None, None) => {
+            let sql = "SELECT revision FROM taken_back WHERE house = ?1 AND by = ?2 ORDER BY revision";
+            let mut statement = t.prepare_cached(sql)?;
+            let then =
+                statement.query_map(params![id, revision], |r| r.get(0))?.collect::<Result<BTreeSet<u64>, _>>()?;
+            entry.undoes.is_empty() || then == entry.undoes.iter().copied().collect()
+        }
+        _ => false,
+    };
+    if same { Ok(Some(Committed { revision, repeated: true })) } else { Err(StoreError::KeyUsed) }
 }
 
 /// What the changes after `base` touched, by revision.
@@ -145,7 +195,7 @@ fn touched_since(t: &Transaction<'_>, id: HouseId, base: u64) -> Result<Vec<(u64
 
 fn check_between(t: &Transaction<'_>, id: HouseId, base: u64, current: u64, edits: &[Edit]) -> Result<(), StoreError> {
     let mine = subjects(edits);
-    let mut conflict = Conflict { base, current, subjects: Vec::new(), revisions: Vec::new() };
+    let mut conflict = Conflict { base, current, subjects: Vec::new(), revisions: Vec::new(), authors: Vec::new() };
     let mut both = BTreeSet::new();
     for (revision, theirs) in touched_since(t, id, base)? {
         let shared: Vec<_> = theirs.intersection(&mine).copied().collect();
@@ -158,6 +208,7 @@ fn check_between(t: &Transaction<'_>, id: HouseId, base: u64, current: u64, edit
         return Ok(());
     }
     conflict.subjects = both.into_iter().collect();
+    conflict.authors = authors(t, id, &conflict.revisions)?;
     Err(StoreError::Conflict(conflict))
 }
 
@@ -173,10 +224,24 @@ fn clash(
     if touched.is_empty() {
         return Ok(invalid.into());
     }
-    let revisions = touched.iter().map(|(revision, _)| *revision).collect();
+    let revisions: Vec<u64> = touched.iter().map(|(revision, _)| *revision).collect();
     let subjects: BTreeSet<_> = touched.into_iter().flat_map(|(_, s)| s).collect();
     let subjects = subjects.into_iter().collect();
-    Ok(StoreError::Conflict(Conflict { base, current, subjects, revisions }))
+    let authors = authors(t, id, &revisions)?;
+    Ok(StoreError::Conflict(Conflict { base, current, subjects, revisions, authors }))
+}
+
+/// Who made these revisions, each named once.
+fn authors(t: &Transaction<'_>, id: HouseId, revisions: &[u64]) -> Result<Vec<String>, StoreError> {
+    let sql = "SELECT author FROM change WHERE house = ?1 AND revision = ?2";
+    let mut names: Vec<String> = Vec::new();
+    for revision in revisions {
+        let name: String = t.prepare_cached(sql)?.query_row(params![id, revision], |r| r.get(0))?;
+        if !names.contains(&name) {
+            names.push(name);
+        }
+    }
+    Ok(names)
 }
 
 fn write(t: &Transaction<'_>, id: HouseId, applied: &Applied, entry: &Entry<'_>) -> Result<(), StoreError> {
@@ -188,18 +253,13 @@ fn write(t: &Transaction<'_>, id: HouseId, applied: &Applied, entry: &Entry<'_>)
     let Author { name, time, key } = entry.author;
     let intent = entry.intent.map(serde_json::to_string).transpose()?;
     t.prepare_cached(
-        "INSERT INTO change (house, revision, time, author, idempotency_key, intent, edits, undoes)
-         VALUES (?1, ?2, ?3, ?4, ?5, ?6, ?7, ?8)",
+        "INSERT INTO change (house, revision, time, author, idempotency_key, intent, edits)
+         VALUES (?1, ?2, ?3, ?4, ?5, ?6, ?7)",
     )?
-    .execute(params![
-        id,
-        house.revision,
-        time.to_string(),
-        name,
-        key,
-        intent,
-        serde_json::to_string(edits)?,
-        entry.undoes
-    ])?;
+    .execute(params![id, house.revision, time.to_string(), name, key, intent, serde_json::to_string(edits)?])?;
+    let sql = "INSERT INTO taken_back (house, by, revision) VALUES (?1, ?2, ?3)";
+    for revision in entry.undoes {
+        t.prepare_cached(sql)?.execute(params![id, house.revision, revision])?;
+    }
     Ok(())
 }

@@ -13,11 +13,14 @@ pub enum StoreError {
     /// There is nothing to take back.
     #[error("there is nothing to undo")]
     NothingToUndo,
+    /// The key of the request was used for another one before.
+    #[error("this key was used for something else before; nothing was changed: send it under a key of its own")]
+    KeyUsed,
     /// The change cannot be.
     #[error(transparent)]
     Invalid(#[from] Invalid),
     /// Others changed the same things since.
-    #[error("others changed the same since revision {}", .0.base)]
+    #[error("{} changed the same since revision {}: theirs is the newer", .0.authors.join(" and "), .0.base)]
     Conflict(Conflict),
     /// The base revision is one that the house never had.
     #[error("revision {0} does not exist yet")]

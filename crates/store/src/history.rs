@@ -1,8 +1,8 @@
 //! The log of a house, newest first.
 
-use std::collections::BTreeSet;
+use std::collections::{BTreeMap, BTreeSet};
 
-use rusqlite::params;
+use rusqlite::{Connection, params};
 use serde_json::{Value, json};
 use wayfinder_core::Change;
 use wayfinder_core::edit::Subject;
@@ -24,9 +24,9 @@ pub struct HistoryEntry {
     pub said: String,
     /// The things it touched.
     pub subjects: Vec<Subject>,
-    /// The revision it takes back.
-    pub undoes: Option<u64>,
-    /// The revision that took it back.
+    /// The revisions it takes back.
+    pub undoes: Vec<u64>,
+    /// The revision that took it back, as long as that stands.
     pub undone_by: Option<u64>,
 }
 
@@ -37,6 +37,38 @@ fn intended(intent: Option<&str>) -> (String, String) {
     let kind = kind.unwrap_or_else(|| "unknown".into());
     let said = serde_json::from_str::<Change>(intent).map_or_else(|_| kind.replace('-', " "), |c| c.said().to_owned());
     (kind, said)
+}
+
+/// What is taken back now, with the revision that took it back: one that was taken back itself counts no more.
+pub(crate) fn taken_back(t: &Connection, id: HouseId) -> Result<BTreeMap<u64, u64>, StoreError> {
+    let sql = "SELECT by, revision FROM taken_back WHERE house = ?1 ORDER BY by DESC";
+    let mut statement = t.prepare_cached(sql)?;
+    let mut rows = statement.query(params![id])?;
+    let mut gone = BTreeMap::new();
+    // The latest first: whether one stands is told by what came after it.
+    while let Some(row) = rows.next()? {
+        let (by, revision): (u64, u64) = (row.get(0)?, row.get(1)?);
+        if !gone.contains_key(&by) {
+            gone.entry(revision).or_insert(by);
+        }
+    }
+    Ok(gone)
+}
+
+/// What takes back says what.
+fn undoing(t: &Connection, id: HouseId, undoes: &[u64]) -> Result<String, StoreError> {
+    let Some(first) = undoes.first() else { return Ok("undo".into()) };
+    let sql = "SELECT intent FROM change WHERE house = ?1 AND revision = ?2";
+    let intent: Option<String> = t.prepare_cached(sql)?.query_row(params![id, first], |r| r.get(0))?;
+    Ok(match intent {
+        Some(intent) => format!("took back: {}", intended(Some(&intent)).1),
+        None => "put back what was taken back".into(),
+    })
+}
+
+fn undoes(t: &Connection, id: HouseId, by: u64) -> Result<Vec<u64>, StoreError> {
+    let sql = "SELECT revision FROM taken_back WHERE house = ?1 AND by = ?2 ORDER BY revision DESC";
+    Ok(t.prepare_cached(sql)?.query_map(params![id, by], |r| r.get(0))?.collect::<Result<_, _>>()?)
 }
 
 /// What the edits of a row touched. Of a row that is not understood any more, what still is: the log and everybody else's
@@ -61,23 +93,28 @@ impl Store {
         self.read(|c| {
             revision(c, id)?;
             let mut statement = c.prepare_cached(
-                "SELECT revision, time, author, intent, edits, undoes,
-                        (SELECT u.revision FROM change u WHERE u.house = c.house AND u.undoes = c.revision)
+                "SELECT revision, time, author, intent, edits
                  FROM change c WHERE house = ?1 AND (?2 IS NULL OR revision < ?2) ORDER BY revision DESC LIMIT ?3",
             )?;
             let mut rows = statement.query(params![id, before, limit])?;
             let mut entries = Vec::new();
+            let gone = taken_back(c, id)?;
             while let Some(row) = rows.next()? {
-                let (kind, said) = intended(row.get::<_, Option<String>>(3)?.as_deref());
+                let (kind, mut said) = intended(row.get::<_, Option<String>>(3)?.as_deref());
+                let revision = row.get(0)?;
+                let undoes = undoes(c, id, revision)?;
+                if !undoes.is_empty() {
+                    said = undoing(c, id, &undoes)?;
+                }
                 entries.push(HistoryEntry {
-                    revision: row.get(0)?,
+                    revision,
                     time: row.get(1)?,
                     author: row.get(2)?,
                     kind,
                     said,
                     subjects: touched(&row.get::<_, String>(4)?).into_iter().collect(),
-                    undoes: row.get(5)?,
-                    undone_by: row.get(6)?,
+                    undoes,
+                    undone_by: gone.get(&revision).copied(),
                 });
             }
             Ok(entries)

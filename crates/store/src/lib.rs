@@ -195,6 +195,28 @@ impl Store {
         Ok(id)
     }
 
+    /// Adds a house that a request asks for, once under its key; `of` is what it asked for.
+    ///
+    /// # Errors
+    /// As [`Store::add_house`]; [`StoreError::KeyUsed`] where the key made another one.
+    pub fn add_house_once(&self, house: &House, key: &str, of: &str) -> Result<HouseId, StoreError> {
+        house.check()?;
+        let mut writer = self.writer();
+        let t = writer.transaction_with_behavior(rusqlite::TransactionBehavior::Immediate)?;
+        let sql = "SELECT id, made_of FROM house WHERE made_key = ?1";
+        let made = |r: &rusqlite::Row<'_>| Ok((r.get::<_, HouseId>(0)?, r.get::<_, String>(1)?));
+        let known = t.query_row(sql, params![key], made).optional()?;
+        match known {
+            Some((id, made_of)) if made_of == of => return Ok(id),
+            Some(_) => return Err(StoreError::KeyUsed),
+            None => {}
+        }
+        let id = rows::insert(&t, house)?;
+        t.execute("UPDATE house SET made_key = ?2, made_of = ?3 WHERE id = ?1", params![id, key, of])?;
+        t.commit()?;
+        Ok(id)
+    }
+
     /// Bytes of changes that are on the disk, but not in the one file yet.
     #[must_use]
     pub fn unsettled(&self) -> u64 {

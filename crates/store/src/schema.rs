@@ -17,6 +17,7 @@ fn steps() -> Vec<M<'static>> {
         M::up(include_str!("schema/006_documents.sql")),
         M::up_with_hook("", |t| loads_of_points(t).map_err(HookError::from)),
         M::up(include_str!("schema/008_energy.sql")),
+        M::up(include_str!("schema/009_taken_back.sql")),
     ]
 }
 
@@ -116,7 +117,7 @@ mod tests {
             assert!(log.iter().all(|e| !e.subjects.is_empty()), "release {release}: {log:?}");
             let wren = crate::Author { name: "Wren".into(), time: jiff::Timestamp::UNIX_EPOCH, key: None };
             for _ in 0..house.revision {
-                store.undo(1, None, &wren).unwrap();
+                store.undo(1, &[], &wren).unwrap();
             }
             let about = store.house(1).unwrap().about.clone();
             let bare = wayfinder_core::House { about, revision: 2 * house.revision, ..wayfinder_core::House::new("") };

@@ -155,10 +155,11 @@ fn furniture() -> Vec<Change> {
         told(901, Observation::Pointed { at: BreakerId(10) }),
         told(902, Observation::Rise { at: BreakerId(10), expected: Amps(12.5), rose: Amps(11.9) }),
         told(903, Observation::Wire { at: BreakerId(11) }),
-        told(904, Observation::Tried { cause: Tried::Switch, was_off: true }),
+        told(906, Observation::Landed { at: BreakerId(11) }),
+        told(904, Observation::Tried { cause: Tried::Switch, was_off: true, off: Some([BreakerId(11)].into()) }),
         Change::PutLoad {
             load: Load {
-                volts: Some(NominalVolts::V120),
+                volts: Some(NominalVolts::V120.into()),
                 watts: Some(Watts(1200.5)),
                 amps: Some(Amps(10.25)),
                 va: Some(VoltAmperes(1250.0)),
@@ -299,7 +300,7 @@ fn stored(folder: &TempDir, id: HouseId) -> House {
 fn everything_written_is_read_back_after_a_restart() {
     let (folder, store, id) = furnished();
     let house = store.house(id).unwrap();
-    assert_eq!((house.revision, house.points.len(), house.evidence.len()), (9, 3, 7));
+    assert_eq!((house.revision, house.points.len(), house.evidence.len()), (9, 3, 8));
     let place = Some(PanelPlace { room: RoomId(20), spot: None });
     assert_eq!(house.panels.get(PanelId(1)), Some(&Panel { place, ..panel() }));
     assert_eq!((house.circuits.len(), house.log.len(), house.pictures.len(), house.underlays.len()), (2, 2, 1, 1));
@@ -330,17 +331,17 @@ fn taking_out_and_undoing_each_step_back_leads_to_the_start() {
         "the logbook keeps its lines"
     );
     for _ in 0..3 {
-        store.undo(id, None, &author("Ash")).unwrap();
+        store.undo(id, &[], &author("Ash")).unwrap();
     }
     assert_eq!(House { revision: full.revision, ..stored(&folder, id) }, full);
-    assert!(matches!(store.undo(id, None, &author("Ash")), Err(StoreError::NothingToUndo)), "the rest is not Ash's");
+    assert!(matches!(store.undo(id, &[], &author("Ash")), Err(StoreError::NothingToUndo)), "the rest is not Ash's");
     for _ in 0..9 {
-        store.undo(id, None, &author("Wren")).unwrap();
+        store.undo(id, &[], &author("Wren")).unwrap();
     }
     assert_eq!(House { revision: 0, ..stored(&folder, id) }, House::new("Quill Cottage"));
     let log = store.history(id, None, 100).unwrap();
     assert_eq!(log.len(), 24);
-    assert!(log[0].undoes == Some(1) && log[23].undone_by == Some(24) && log[0].kind == "undo");
+    assert!(log[0].undoes == [1] && log[23].undone_by == Some(24) && log[0].kind == "undo");
 }
 
 #[test]
@@ -376,9 +377,55 @@ fn the_same_request_twice_is_done_once() {
     let first = store.commit(id, Some(8), &look(70, &[10]), &keyed("k1")).unwrap();
     let again = store.commit(id, Some(8), &look(70, &[10]), &keyed("k1")).unwrap();
     assert!(!first.repeated && again.repeated && first.revision == again.revision);
-    let undo = store.undo(id, None, &keyed("k2")).unwrap();
-    assert_eq!(store.undo(id, None, &keyed("k2")).unwrap().revision, undo.revision);
-    assert_eq!(store.house(id).unwrap().evidence.len(), 7);
+    let undo = store.undo(id, &[], &keyed("k2")).unwrap();
+    assert_eq!(store.undo(id, &[], &keyed("k2")).unwrap().revision, undo.revision);
+    assert_eq!(store.house(id).unwrap().evidence.len(), 8);
+}
+
+#[test]
+fn a_key_that_comes_again_with_something_else_is_refused() {
+    let (_folder, store, id) = furnished();
+    store.commit(id, Some(9), &room(30, "Loft"), &keyed("k1")).unwrap();
+    let other = store.commit(id, Some(10), &room(31, "Attic"), &keyed("k1"));
+    assert!(matches!(other, Err(StoreError::KeyUsed)), "the attic would be lost without a word");
+    assert!(matches!(store.undo(id, &[], &keyed("k1")), Err(StoreError::KeyUsed)));
+    assert_eq!(store.revision(id).unwrap(), 10);
+    store.undo(id, &[10], &keyed("k2")).unwrap();
+    assert!(store.undo(id, &[10], &keyed("k2")).unwrap().repeated);
+    assert!(matches!(store.undo(id, &[9], &keyed("k2")), Err(StoreError::KeyUsed)));
+    let house = House::new("Quill");
+    let first = store.add_house_once(&house, "k3", "Quill").unwrap();
+    assert_eq!(store.add_house_once(&house, "k3", "Quill").unwrap(), first);
+    assert!(matches!(store.add_house_once(&house, "k3", "Rook"), Err(StoreError::KeyUsed)));
+    assert_eq!(store.houses().unwrap().len(), 2);
+}
+
+#[test]
+fn several_changes_are_taken_back_as_one_and_put_back_as_one() {
+    let (_folder, store, id) = furnished();
+    let before = store.house(id).unwrap();
+    let ash = author("Ash");
+    for name in ["Loft", "Den", "Attic"] {
+        store.commit(id, None, &room(30, name), &ash).unwrap();
+    }
+    let made = store.house(id).unwrap();
+    let by = store.undo(id, &[10, 11, 12], &author("Wren")).unwrap().revision;
+    assert_eq!(House { revision: 9, ..House::clone(&*store.house(id).unwrap()) }, *before);
+    let undone_by = |revision: u64| {
+        store.history(id, None, 100).unwrap().into_iter().find(|e| e.revision == revision).unwrap().undone_by
+    };
+    assert_eq!([10, 11, 12].map(undone_by), [Some(by); 3]);
+    assert!(matches!(store.undo(id, &[11], &ash), Err(StoreError::NothingToUndo)), "each is taken back once");
+    // What took them back is taken back once: then they stand again, and are shown so.
+    let again = store.undo(id, &[by], &ash).unwrap().revision;
+    assert_eq!(House { revision: 12, ..House::clone(&*store.house(id).unwrap()) }, *made);
+    assert_eq!([10, 11, 12].map(undone_by), [None; 3]);
+    assert_eq!(undone_by(by), Some(again));
+    assert!(matches!(store.undo(id, &[by], &ash), Err(StoreError::NothingToUndo)));
+    let said: Vec<String> = store.history(id, None, 2).unwrap().into_iter().map(|e| e.said).collect();
+    assert_eq!(said, ["put back what was taken back", "took back: room entered"]);
+    store.undo(id, &[12], &ash).unwrap();
+    assert_eq!(store.house(id).unwrap().rooms.get(RoomId(30)).unwrap().name, "Den");
 }
 
 /// Puts something else at the `nth` number or word of a document: what a careless or hostile sender may write there.
@@ -455,9 +502,9 @@ fn a_row_of_the_log_that_cannot_be_read_breaks_nothing_else() {
     assert_eq!(store.history(id, None, 100).unwrap().len() as u64, base + 3);
     store.commit(id, Some(base), &room(40, "Porch"), &author("Ash")).unwrap();
     assert!(matches!(store.commit(id, Some(base), &room(32, "Hut"), &author("Ash")), Err(StoreError::Conflict(_))));
-    assert!(matches!(store.undo(id, Some(base + 1), &author("Wren")), Err(StoreError::Stored(_))));
-    assert!(matches!(store.undo(id, Some(base + 2), &author("Wren")), Err(StoreError::Stored(_))));
-    store.undo(id, Some(base + 3), &author("Wren")).unwrap();
+    assert!(matches!(store.undo(id, &[base + 1], &author("Wren")), Err(StoreError::Stored(_))));
+    assert!(matches!(store.undo(id, &[base + 2], &author("Wren")), Err(StoreError::Stored(_))));
+    store.undo(id, &[base + 3], &author("Wren")).unwrap();
 }
 
 #[test]
@@ -465,7 +512,7 @@ fn undo_is_refused_where_the_same_was_changed_since() {
     let (_folder, store, id) = furnished();
     let mine = store.commit(id, None, &room(20, "Corridor"), &author("Ash")).unwrap().revision;
     store.commit(id, None, &room(20, "Passage"), &author("Wren")).unwrap();
-    assert!(matches!(store.undo(id, Some(mine), &author("Ash")), Err(StoreError::Invalid(e)) if e.field == "revision"));
+    assert!(matches!(store.undo(id, &[mine], &author("Ash")), Err(StoreError::Invalid(e)) if e.field == "revision"));
 }
 
 #[test]
@@ -525,14 +572,14 @@ fn many_writers_and_readers_at_once_lose_nothing() {
             scope.spawn(move || {
                 for _ in 0..20 {
                     let house = store.house(id).unwrap();
-                    assert_eq!(house.evidence.len() as u64, 7 + house.revision - base, "a reader sees whole changes");
+                    assert_eq!(house.evidence.len() as u64, 8 + house.revision - base, "a reader sees whole changes");
                 }
             });
         }
     });
     let house = stored(&folder, id);
     assert_eq!(house, *store.house(id).unwrap(), "what is in memory is what is on the disk");
-    assert_eq!((house.revision, house.evidence.len()), (base + 100, 107));
+    assert_eq!((house.revision, house.evidence.len()), (base + 100, 108));
     let log = store.history(id, None, 500).unwrap();
     let revisions: Vec<_> = log.iter().rev().map(|e| e.revision).collect();
     assert_eq!(revisions, (1..=base + 100).collect::<Vec<_>>(), "no gap in the log");

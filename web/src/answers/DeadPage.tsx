@@ -134,7 +134,7 @@ function Found({ diagnosis, onAnswer }: FoundProps) {
         </Paper>
       )}
       <Typography variant="h3" component="h2">
-        Likely causes
+        Causes, and how likely each is
       </Typography>
       <Stack component="ol" spacing={1} sx={{ m: 0, p: 0, listStyle: "none" }}>
         {diagnosis.causes.slice(0, 6).map((ranked) => (

@@ -101,6 +101,21 @@ function Sheet({ answer, house }: { answer: Shutdown; house: House }) {
       <Cautions of={answer.cautions.filter((c) => !c.stop)} severity="warning" />
       {answer.other_panels && <EveryPanel />}
       <There answer={answer} />
+      {!answer.stop && <Steps answer={answer} house={house} />}
+      <Typography sx={{ color: "text.secondary" }}>
+        Local code decides who may do this work and whether a permit is needed. Unsure, or rust, heat, water or
+        aluminium wiring: a licensed electrician.
+      </Typography>
+      <Button className="no-print" variant="outlined" onClick={() => window.print()} sx={{ alignSelf: "start" }}>
+        Print this sheet
+      </Button>
+    </Stack>
+  );
+}
+
+function Steps({ answer, house }: { answer: Shutdown; house: House }) {
+  return (
+    <>
       <Step nth={1} title="Switch the loads off, then these handles, in this order">
         <MainOff answer={answer} />
         <Handles answer={answer} house={house} />
@@ -121,14 +136,7 @@ function Sheet({ answer, house }: { answer: Shutdown; house: House }) {
           {answer.back_on.map((b) => breakerName(house, b)).join(" → ") || "the main, then one by one"}
         </Typography>
       </Step>
-      <Typography sx={{ color: "text.secondary" }}>
-        Local code decides who may do this work and whether a permit is needed. Unsure, or rust, heat, water or
-        aluminium wiring: a licensed electrician.
-      </Typography>
-      <Button className="no-print" variant="outlined" onClick={() => window.print()} sx={{ alignSelf: "start" }}>
-        Print this sheet
-      </Button>
-    </Stack>
+    </>
   );
 }
 
@@ -218,7 +226,8 @@ function Handles({ answer, house }: { answer: Shutdown; house: House }) {
             </Button>
             <Box>
               <Typography sx={{ fontWeight: 700, fontSize: "1.15rem" }}>
-                <span className="mono">{breakerName(house, off)}</span>, {off.amps} A
+                <span className="mono">{breakerName(house, off)}</span>
+                {off.feeds === "" ? "" : ` · ${off.feeds}`}, {off.amps} A
               </Typography>
               <Typography sx={{ color: "text.secondary" }}>{off.said.join("; ")}</Typography>
             </Box>

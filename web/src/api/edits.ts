@@ -1,5 +1,6 @@
 import { type QueryClient, useMutation, useQueryClient } from "@tanstack/react-query";
 import { author } from "../app/who";
+import { secondTries } from "./again";
 import {
   type Change,
   client,
@@ -14,12 +15,7 @@ import {
 import { afterChange } from "./live";
 import { houseKey } from "./reads";
 
-/** A key that makes a change count once, however often it is sent. */
-export function newKey(): string {
-  // `crypto.randomUUID` is not there on a phone that came by plain HTTP.
-  const bytes = crypto.getRandomValues(new Uint8Array(16));
-  return Array.from(bytes, (b) => b.toString(16).padStart(2, "0")).join("");
-}
+const changesTried = secondTries<{ id: number; change: Change }>();
 
 let last = 0;
 
@@ -56,12 +52,18 @@ export function useCommit(id: number) {
     scope: { id: `house-${id}` },
     mutationFn: async (making: Making) => {
       const made = "change" in making ? making : { change: making, base: revisionSeen(queries, id) };
-      const { change, base, careful = false } = made;
-      const done = await data(
-        client.POST("/api/v1/houses/{id}/changes", {
-          params: { path: { id }, header: { "Idempotency-Key": newKey() } },
-          body: { base, author: author(), change, careful },
-        }),
+      const { base, careful = false } = made;
+      const { body, key } = changesTried.sending({ id, change: made.change });
+      const done = await keepingLost(
+        changesTried,
+        body,
+        key,
+        data(
+          client.POST("/api/v1/houses/{id}/changes", {
+            params: { path: { id }, header: { "Idempotency-Key": key } },
+            body: { base, author: author(), change: body.change, careful },
+          }),
+        ),
       );
       // Only where nobody else came between is the new revision all seen.
       if (base !== null && done.revision === base + 1) {
@@ -73,18 +75,38 @@ export function useCommit(id: number) {
   });
 }
 
-/** Takes back a change: of a revision, or this author's newest. */
+/** The answer; where it is lost, the request is kept for a second try. */
+async function keepingLost<T, A>(tries: ReturnType<typeof secondTries<T>>, body: T, key: string, answer: Promise<A>) {
+  try {
+    const done = await answer;
+    tries.answered(body);
+    return done;
+  } catch (error) {
+    if (error instanceof Problem && error.status === 0) {
+      tries.lost(body, key);
+    } else {
+      tries.answered(body);
+    }
+    throw error;
+  }
+}
+
+const undoTried = secondTries<{ id: number; revisions: number[] }>();
+
+/** Takes back changes as one: of these revisions, or this author's newest. */
 export function useUndo(id: number) {
   const queries = useQueryClient();
   return useMutation({
     scope: { id: `house-${id}` },
-    mutationFn: (revision?: number) =>
-      data(
-        client.POST("/api/v1/houses/{id}/undo", {
-          params: { path: { id }, header: { "Idempotency-Key": newKey() } },
-          body: { author: author(), revision: revision ?? null },
-        }),
-      ),
+    mutationFn: (which?: number | number[]) => {
+      const revisions = which === undefined ? [] : [which].flat();
+      const { body, key } = undoTried.sending({ id, revisions });
+      const sent = client.POST("/api/v1/houses/{id}/undo", {
+        params: { path: { id }, header: { "Idempotency-Key": key } },
+        body: { author: author(), revisions },
+      });
+      return keepingLost(undoTried, body, key, data(sent));
+    },
     onSettled: (done) => afterChange(queries, id, done?.revision),
   });
 }
@@ -177,4 +199,13 @@ export async function readSpot(id: number, text: string): Promise<Spot | null> {
   const query = { text, place: true };
   const read = await data(client.GET("/api/v1/houses/{id}/length", { params: { path: { id }, query } }));
   return read.spot ?? null;
+}
+
+const housesTried = secondTries<Schemas["NewHouse"]>();
+
+/** Makes a house, once: a second try after a lost answer is the same request. */
+export function makeHouse(house: Schemas["NewHouse"]) {
+  const { body, key } = housesTried.sending(house);
+  const sent = client.POST("/api/v1/houses", { params: { header: { "Idempotency-Key": key } }, body });
+  return keepingLost(housesTried, body, key, data(sent));
 }

@@ -143,6 +143,14 @@ export function useReadFace(id: number, panel: number) {
   return () => queries.fetchQuery(faceOf(id, panel));
 }
 
+/** Things that people forget to enter, as far as they were not entered or answered. */
+export function useForgotten(id: number) {
+  return useQuery({
+    queryKey: [...houseKey(id), "forgotten"],
+    queryFn: (wanted) => data(client.GET("/api/v1/houses/{id}/forgotten", path(id, wanted))),
+  });
+}
+
 export function useHistory(id: number) {
   return useQuery({
     queryKey: [...houseKey(id), "history"],
@@ -219,6 +227,17 @@ export function useLog(id: number, filter: LogFilter) {
   });
 }
 
+function placeOf(target: Target | undefined) {
+  switch (target?.at) {
+    case "circuit":
+      return { breaker: target.breaker };
+    case "panel":
+      return { panel: target.panel };
+    default:
+      return { points: (target?.points ?? []).join(",") };
+  }
+}
+
 /** What must be off for this work. */
 export function useShutdown(id: number, target: Target | undefined) {
   return useQuery({
@@ -226,12 +245,7 @@ export function useShutdown(id: number, target: Target | undefined) {
     enabled: target !== undefined,
     placeholderData: keepPreviousData,
     queryFn: ({ signal }: Wanted) =>
-      data(
-        client.POST("/api/v1/houses/{id}/shutdown", {
-          ...path(id, { signal }),
-          body: target ?? { at: "points", points: [] },
-        }),
-      ),
+      data(client.GET("/api/v1/houses/{id}/shutdown", { params: { path: { id }, query: placeOf(target) }, signal })),
   });
 }
 

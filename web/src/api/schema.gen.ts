@@ -417,6 +417,23 @@ export interface paths {
         patch?: never;
         trace?: never;
     };
+    "/api/v1/houses/{id}/forgotten": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /** Things that people forget to enter, as far as they are not entered and nobody said that there are none. */
+        get: operations["forgotten"];
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
     "/api/v1/houses/{id}/glance": {
         parameters: {
             query?: never;
@@ -920,7 +937,8 @@ export interface paths {
             path?: never;
             cookie?: never;
         };
-        get?: never;
+        /** The same as a read, which a phone keeps: the router may be on the circuit that is switched off. */
+        get: operations["shutdown_read"];
         put?: never;
         /** What must be switched off to work somewhere, what else goes dark, and how it is proven dead. Changes nothing. */
         post: operations["shutdown"];
@@ -1100,6 +1118,23 @@ export interface paths {
         patch?: never;
         trace?: never;
     };
+    "/api/v1/number": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /** Reads a number as people type and say them. Changes nothing. */
+        get: operations["number"];
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
     "/api/v1/session": {
         parameters: {
             query?: never;
@@ -1141,6 +1176,8 @@ export interface components {
     schemas: {
         /** @description A house's name and settings. */
         About: {
+            /** @description Things that people forget, by name, which somebody looked for: there are none. */
+            absent?: string[];
             area?: components["schemas"]["LivingArea"] | null;
             /** @description Whose code applies. */
             country?: components["schemas"]["Country"];
@@ -1290,6 +1327,9 @@ export interface components {
             why: "pointed";
         } | {
             /** @enum {string} */
+            why: "landed";
+        } | {
+            /** @enum {string} */
             why: "measured";
         } | {
             /** @enum {string} */
@@ -1379,6 +1419,12 @@ export interface components {
             model?: string;
             /** @description The panel it stands in. */
             panel: components["schemas"]["PanelId"];
+            /**
+             * Format: date-time
+             * @description When it was put in; nothing where it has stood there since before anybody looked. What was observed before speaks of
+             *     a panel without it.
+             */
+            since?: string | null;
             terminal?: components["schemas"]["Terminal"] | null;
             /** @description How its poles open together. */
             trip?: components["schemas"]["Trip"];
@@ -1698,6 +1744,13 @@ export interface components {
             energy: components["schemas"]["EnergyId"];
             /** @enum {string} */
             type: "remove-energy";
+        } | {
+            /** @description The id of the lower half. */
+            new: components["schemas"]["PointId"];
+            /** @description Which: it becomes the upper half. */
+            point: components["schemas"]["PointId"];
+            /** @enum {string} */
+            type: "split-receptacle";
         } | {
             /** @description Which. */
             points: components["schemas"]["PointId"][];
@@ -2633,19 +2686,72 @@ export interface components {
             job: "replace";
             /** @description The type of the new one, where known. */
             model?: string;
-        } | (components["schemas"]["Joining"] & {
+        } | {
+            /** @description The breaker that is given up. */
+            give_up: components["schemas"]["BreakerId"];
+            /** @description The breaker that stays. */
+            keep: components["schemas"]["BreakerId"];
+            /** @description How. */
+            way?: components["schemas"]["Joined"];
             /** @enum {string} */
             job: "combine";
-        }) | (components["schemas"]["Halves"] & {
+        } | {
+            /** @description The one that becomes the lower half. */
+            lower: components["schemas"]["BreakerId"];
+            /**
+             * Format: int32
+             * @description The space that both get.
+             */
+            space: number;
+            /** @description The one that becomes the upper half. */
+            upper: components["schemas"]["BreakerId"];
             /** @enum {string} */
             job: "tandem";
-        }) | (components["schemas"]["NewCircuit"] & {
+        } | {
+            amps?: components["schemas"]["Amps"] | null;
+            /** @description Where its breaker goes; none to let it be chosen. */
+            at?: string[];
+            /** @description The id of its breaker. */
+            breaker: components["schemas"]["BreakerId"];
+            /** @description The id of its wires. */
+            circuit: components["schemas"]["CircuitId"];
+            length?: components["schemas"]["Feet"] | null;
+            load?: components["schemas"]["Load"] | null;
+            /** @description It takes a neutral, where it runs at the voltage between two legs. Nothing where nobody looked yet. */
+            neutral?: boolean | null;
+            /** @description The panel. */
+            panel: components["schemas"]["PanelId"];
+            /** @description It is plugged in; otherwise wired for good. */
+            plugged?: boolean;
+            /** @description The place where it is used. */
+            point: components["schemas"]["Point"];
+            /** @description What makes room for it. */
+            room?: components["schemas"]["MakeRoom"];
             /** @enum {string} */
             job: "add";
-        }) | (components["schemas"]["NewCircuit"] & {
+        } | {
+            amps?: components["schemas"]["Amps"] | null;
+            /** @description Where its breaker goes; none to let it be chosen. */
+            at?: string[];
+            /** @description The id of its breaker. */
+            breaker: components["schemas"]["BreakerId"];
+            /** @description The id of its wires. */
+            circuit: components["schemas"]["CircuitId"];
+            length?: components["schemas"]["Feet"] | null;
+            load?: components["schemas"]["Load"] | null;
+            /** @description It takes a neutral, where it runs at the voltage between two legs. Nothing where nobody looked yet. */
+            neutral?: boolean | null;
+            /** @description The panel. */
+            panel: components["schemas"]["PanelId"];
+            /** @description It is plugged in; otherwise wired for good. */
+            plugged?: boolean;
+            /** @description The place where it is used. */
+            point: components["schemas"]["Point"];
+            /** @description What makes room for it. */
+            room?: components["schemas"]["MakeRoom"];
             /** @enum {string} */
             job: "dedicated";
-        }) | {
+        } | {
             /** @description Where its breaker goes; none to let it be chosen. */
             at?: string[];
             /** @description Its breaker. */
@@ -2817,14 +2923,11 @@ export interface components {
              * @description When.
              */
             time: string;
+            /** @description The revisions it takes back. */
+            undoes: number[];
             /**
              * Format: int64
-             * @description The revision it takes back.
-             */
-            undoes?: number | null;
-            /**
-             * Format: int64
-             * @description The revision that took it back.
+             * @description The revision that took it back, as long as that stands.
              */
             undone_by?: number | null;
             /** @description and to what it was done. */
@@ -2855,6 +2958,8 @@ export interface components {
             subject: components["schemas"]["Subject"];
             /** @description What it is called, in one line. */
             title: string;
+            /** @description It stays live whatever is off: what to do about that. Empty otherwise. */
+            warning: string;
         };
         /** @description A reading that must lie in its band before the next step opens. */
         Hold: {
@@ -3061,6 +3166,8 @@ export interface components {
             value: number;
             /** @enum {string} */
             what: "read";
+            /** @description What was wrong with the last one, where that did not pass. */
+            why?: string;
         } | {
             /** @enum {string} */
             what: "back";
@@ -3268,6 +3375,11 @@ export interface components {
          * @enum {string}
          */
         Lengths: "feet-inches" | "metres";
+        /**
+         * @description How grave a verdict is.
+         * @enum {string}
+         */
+        Level: "danger" | "open" | "proven";
         /** @description One line. */
         Line: {
             /** @description The breaker it is about, as written. */
@@ -3330,7 +3442,7 @@ export interface components {
             /** @description Where it is. */
             point: components["schemas"]["PointId"];
             va?: components["schemas"]["VoltAmperes"] | null;
-            volts?: components["schemas"]["NominalVolts"] | null;
+            volts?: components["schemas"]["PlateVolts"] | null;
             watts?: components["schemas"]["Watts"] | null;
         };
         /**
@@ -3486,7 +3598,7 @@ export interface components {
          * @description What a matter is about: it says where it is done.
          * @enum {string}
          */
-        MatterKind: "run" | "round" | "panel" | "rooms" | "misfit" | "doubt" | "trace" | "card" | "tests";
+        MatterKind: "danger" | "run" | "round" | "panel" | "rooms" | "misfit" | "doubt" | "trace" | "card" | "tests";
         /** @description A number that was read. */
         Measured: {
             /** @description The current. */
@@ -3600,7 +3712,7 @@ export interface components {
          * @description What a point lacks for proof.
          * @enum {string}
          */
-        Missing: "certainty" | "seen-dead" | "seen-back" | "told-apart";
+        Missing: "certainty" | "seen-dead" | "seen-back" | "told-apart" | "tried";
         /** @description A breaker on another leg. */
         Move: {
             /** @description The breaker's poles. */
@@ -3710,6 +3822,24 @@ export interface components {
             /** @description The panel. */
             panel: string;
         };
+        /** @description A number that was read, in which of the units it was asked in. */
+        Number: {
+            /** @description The unit that was written, or the first that was asked for. */
+            unit: components["schemas"]["Unit"];
+            /**
+             * Format: double
+             * @description The number, in the unit.
+             */
+            value: number;
+        };
+        /** @description The number, or the two that it could be. */
+        NumberRead: {
+            /** @description Where it could be either of two: those. */
+            either: components["schemas"]["Number"][];
+            number?: components["schemas"]["Number"] | null;
+            /** @description What has to be asked then. */
+            said?: string | null;
+        };
         /** @description How the spaces are numbered. Follow what is engraved. */
         Numbering: "odd-even" | "columns" | {
             /** @description A number of its own for each space: down the left column, then down the right. */
@@ -3745,9 +3875,16 @@ export interface components {
             /** @enum {string} */
             what: "wire";
         } | {
+            /** @description The breaker. */
+            at: components["schemas"]["BreakerId"];
+            /** @enum {string} */
+            what: "landed";
+        } | {
             /** @description What was tried. */
             cause: components["schemas"]["Tried"];
-            /** @description It had been off, or broken. */
+            /** @description The complete set that was off meanwhile; nothing where that was not noted. */
+            off?: components["schemas"]["BreakerId"][] | null;
+            /** @description It has power now: it had been off, or broken. */
             was_off: boolean;
             /** @enum {string} */
             what: "tried";
@@ -3779,6 +3916,8 @@ export interface components {
         Off: components["schemas"]["BreakerRef"] & {
             /** @description Its rating. */
             amps: components["schemas"]["Amps"];
+            /** @description What it feeds, as far as known, in words; a question mark after what is not proven. */
+            feeds: string;
             /** @description The same in words. */
             said: string[];
             /** @description Why. */
@@ -4236,6 +4375,11 @@ export interface components {
             /** @description Points of drawn rooms that have no place yet. */
             unplaced: components["schemas"]["PointId"][];
         };
+        /**
+         * Format: int32
+         * @description The voltage that a nameplate prints: kept as it stands there, and taken for the nearest of those that a supply has.
+         */
+        PlateVolts: number;
         /** @description A place where power is used or switched. */
         Point: {
             /** @description It is a ground-fault device with a test button. */
@@ -4301,6 +4445,8 @@ export interface components {
             /** @description Its tag. */
             tag: string;
             two_handles?: components["schemas"]["TwoHandles"] | null;
+            /** @description How it stands, in words. */
+            verdict: components["schemas"]["PointVerdict"];
             /** @description In short why its likeliest source is believed, */
             why: components["schemas"]["Because"][];
         };
@@ -4334,8 +4480,23 @@ export interface components {
              */
             turn: number;
         };
+        /** @description How a point stands. */
+        PointVerdict: {
+            /** @description How grave it is. */
+            level: components["schemas"]["Level"];
+            /** @description Whole; empty where many are told at once. */
+            said: string;
+            /** @description In three words; empty where its breaker says it. */
+            short: string;
+        };
         /** @description A device that was heard of. */
-        Present: components["schemas"]["Hello"] & {
+        Present: {
+            /** @description The device, by a name of its own. */
+            device: string;
+            /** @description Where its person is: `panel`, `rooms` or `desk`. */
+            stance: string;
+            /** @description Who. */
+            who: string;
             /**
              * Format: double
              * @description Seconds since it was last heard of.
@@ -4603,6 +4764,8 @@ export interface components {
             id: components["schemas"]["RoomId"];
             /** @description What people call it, by its place in the house. */
             name: string;
+            /** @description Somebody looked: none of its outlets has the buttons of a ground-fault device. */
+            no_device?: boolean;
         };
         /**
          * Format: int64
@@ -4816,7 +4979,45 @@ export interface components {
          */
         ShelfWord: "active" | "archived" | "deleted";
         /** @description A house as it stands, with what every page takes from it. */
-        ShownHouse: components["schemas"]["House"] & {
+        ShownHouse: {
+            /** @description Name and settings. */
+            about: components["schemas"]["About"];
+            /** @description Overcurrent devices, fuses included. */
+            breakers: components["schemas"]["Breaker"][];
+            /** @description What hangs on the breakers' terminals. */
+            circuits?: components["schemas"]["Circuit"][];
+            /** @description What the utility's meter recorded. */
+            energy?: components["schemas"]["EnergyRecord"][];
+            /** @description All observations. */
+            evidence: components["schemas"]["Evidence"][];
+            /** @description Work in panels, planned and under way. */
+            jobs?: components["schemas"]["Job"][];
+            /** @description Things that draw. */
+            loads?: components["schemas"]["Load"][];
+            /** @description The logbook. */
+            log?: components["schemas"]["LogEntry"][];
+            /** @description Doors, windows, passages and stairs. */
+            openings?: components["schemas"]["Opening"][];
+            /** @description Enclosures with a bus. */
+            panels: components["schemas"]["Panel"][];
+            /** @description Pictures. */
+            pictures?: components["schemas"]["Picture"][];
+            /** @description Places where power is used or switched. */
+            points: components["schemas"]["Point"][];
+            /** @description What was measured. */
+            readings?: components["schemas"]["Reading"][];
+            /**
+             * Format: int64
+             * @description How many changes made it what it is.
+             */
+            revision: number;
+            /** @description Rooms, in the order of a walk through the house. */
+            rooms: components["schemas"]["Room"][];
+            /** @description Outings of tracing. */
+            runs?: components["schemas"]["Run"][];
+            step?: components["schemas"]["Step"] | null;
+            /** @description Drawings under the plans. */
+            underlays?: components["schemas"]["Underlay"][];
             /** @description Its panels, those with a main breaker first. */
             panel_order: components["schemas"]["PanelId"][];
             run_now?: components["schemas"]["RunId"] | null;
@@ -4852,6 +5053,11 @@ export interface components {
             other_panels: boolean;
             /** @description What stays live. */
             stays_live: components["schemas"]["Staying"][];
+            /**
+             * @description Something that a hand can touch there stays live whatever is off: no handles and no test are given, the cautions say
+             *     what to do instead.
+             */
+            stop: boolean;
             /** @description Handles to move, in this order, each with its reasons. */
             switch_off: components["schemas"]["Off"][];
             /** @description What is measured at each point, between two tests of the meter on a known live source. */
@@ -5003,6 +5209,8 @@ export interface components {
             value?: number | null;
             /** @description By whom. */
             who: string;
+            /** @description What was wrong with the reading before, which did not pass. */
+            why?: string;
         };
         /**
          * Format: int64
@@ -5419,10 +5627,17 @@ export interface components {
             author: string;
             /**
              * Format: int64
-             * @description The revision to take back; nothing for this author's newest.
+             * @description The revision to take back; nothing, here and below, for this author's newest.
              */
             revision?: number | null;
+            /** @description Several to take back as one change. */
+            revisions?: number[];
         };
+        /**
+         * @description What a number is asked in.
+         * @enum {string}
+         */
+        Unit: "A" | "V" | "W" | "VA" | "Wh" | "hp" | "ft" | "in" | "ft2" | "m2" | "°C" | "in-lb" | "count";
         /** @description Something about a load that its circuit does not give. */
         Unmet: {
             /** @description What, in words. */
@@ -5884,7 +6099,10 @@ export interface operations {
     create: {
         parameters: {
             query?: never;
-            header?: never;
+            header?: {
+                /** @description the same key twice makes the house once */
+                "Idempotency-Key"?: string | null;
+            };
             path?: never;
             cookie?: never;
         };
@@ -7143,6 +7361,55 @@ export interface operations {
                 };
                 content: {
                     "application/json": components["schemas"]["Forecast"][];
+                };
+            };
+            /** @description a part of the request cannot be read */
+            400: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description what the address names is not there */
+            404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description something named cannot be; says which field */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
+    forgotten: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                /** @description the house */
+                id: number;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Item"][];
                 };
             };
             /** @description a part of the request cannot be read */
@@ -8932,6 +9199,62 @@ export interface operations {
             };
         };
     };
+    shutdown_read: {
+        parameters: {
+            query?: {
+                /** @description Ids of points, with commas between. */
+                points?: string;
+                /** @description A breaker: all that it feeds. */
+                breaker?: number;
+                /** @description A panel. */
+                panel?: number;
+            };
+            header?: never;
+            path: {
+                /** @description the house */
+                id: number;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Shutdown"];
+                };
+            };
+            /** @description a part of the request cannot be read */
+            400: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description what the address names is not there */
+            404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description something named cannot be; says which field */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
     shutdown: {
         parameters: {
             query?: never;
@@ -9670,6 +9993,57 @@ export interface operations {
             };
             /** @description the body is of another kind */
             415: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description something named cannot be; says which field */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
+    number: {
+        parameters: {
+            query: {
+                /** @description `12.4`, `7 kW`, `3,5 m`, `twelve point four amps`. */
+                text: string;
+                /** @description The units that are asked for, the one of a bare number first: `W,A,VA,hp`. */
+                units: string;
+            };
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["NumberRead"];
+                };
+            };
+            /** @description a part of the request cannot be read */
+            400: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description what the address names is not there */
+            404: {
                 headers: {
                     [name: string]: unknown;
                 };

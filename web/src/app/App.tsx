@@ -1,5 +1,6 @@
 import CssBaseline from "@mui/material/CssBaseline";
 import { ThemeProvider } from "@mui/material/styles";
+import useMediaQuery from "@mui/material/useMediaQuery";
 import { MutationCache, QueryCache, QueryClient, QueryClientProvider } from "@tanstack/react-query";
 import { useMemo, useState } from "react";
 import { createBrowserRouter } from "react-router";
@@ -47,7 +48,8 @@ export function App() {
     keepStance(next);
     standAt(next);
   };
-  const [deskDark, setDeskDark] = useStored("wayfinder.dark", false, asDark);
+  const systemDark = useMediaQuery("(prefers-color-scheme: dark)");
+  const [deskDark, setDeskDark] = useStored("wayfinder.dark", systemDark, asDark);
   const [panelDark, setPanelDark] = useStored("wayfinder.dark.panel", true, asDark);
   // A basement is dark: the panel stance starts dark whatever the desk likes.
   const [dark, setDark] = stance === "panel" ? [panelDark, setPanelDark] : [deskDark, setDeskDark];

@@ -54,6 +54,10 @@ export function HousePage() {
   useKept(id, shown, stance !== "desk");
   const ready = house.data !== undefined;
   useEffect(() => {
+    // What a phone keeps for when it is out of reach is not to be thrown away for want of room.
+    void navigator.storage?.persist?.();
+  }, []);
+  useEffect(() => {
     if (ready) {
       const soon = setTimeout(fetchPages, FETCH_AFTER_MS);
       return () => clearTimeout(soon);
@@ -82,12 +86,16 @@ export function HousePage() {
   return (
     <HouseContext value={view}>
       {stance === "desk" ? (
-        <>
+        // What stands at the head takes what it needs; the rest is the page's.
+        <Box
+          sx={{ display: "flex", flexDirection: "column", height: { md: "100vh" }, "@media print": { height: "auto" } }}
+        >
+          <SkipLink />
           <Header />
           <WorkBanner />
           <OutOfReach />
           <Desk />
-        </>
+        </Box>
       ) : (
         <Hand />
       )}
@@ -97,8 +105,28 @@ export function HousePage() {
   );
 }
 
+/** The first stop of who goes by the keyboard: past the head and the panel to the page itself. */
+function SkipLink() {
+  return (
+    <Button
+      href="#page"
+      variant="contained"
+      onClick={(event) => {
+        event.preventDefault();
+        document.getElementById("page")?.focus();
+      }}
+      sx={{ position: "absolute", left: 8, top: 8, zIndex: "tooltip", "&:not(:focus)": visuallyHidden }}
+    >
+      To the page itself
+    </Button>
+  );
+}
+
 /** Where a round of measuring goes on, it stands in the place of tracing. */
 const Measuring = lazy(async () => ({ default: (await import("../loads/MeasurePage")).MeasurePage }));
+
+/** A screen with no room for bars that stay. */
+const LOW = "@media (max-height: 480px)";
 
 /** In the hand: the stance of whoever traces or measures, or any other page; below, the way to all of them. */
 function Hand() {
@@ -108,11 +136,26 @@ function Hand() {
   const main = usePageFocus<HTMLDivElement>(house.about.name);
   const tracing = page?.path === "trace";
   return (
-    <Box sx={{ height: "100dvh", display: "flex", flexDirection: "column", "@media print": { height: "auto" } }}>
+    <Box
+      sx={{
+        height: "100dvh",
+        display: "flex",
+        flexDirection: "column",
+        "@media print": { height: "auto" },
+        // On a phone on its side, or a very small one, the bars go with the page: else nothing is left of it.
+        [LOW]: { height: "auto", minHeight: "100dvh", "& > nav": { position: "sticky", bottom: 0, zIndex: 1 } },
+      }}
+    >
+      <SkipLink />
       <Header />
       <WorkBanner />
       <OutOfReach />
-      <Box ref={main} tabIndex={-1} sx={{ flexGrow: 1, overflow: "auto", outline: "none" }}>
+      <Box
+        ref={main}
+        id="page"
+        tabIndex={-1}
+        sx={{ flexGrow: 1, overflow: "auto", outline: "none", [LOW]: { overflow: "visible" } }}
+      >
         {tracing && (
           <Box component="h1" sx={visuallyHidden}>
             {isMeasuring(house) ? "Measuring" : "Tracing"} {house.about.name},{" "}
@@ -221,7 +264,7 @@ function Header() {
           <Mark size={28} />
         </Button>
         {!small && (
-          <Typography variant="h1" sx={{ fontSize: "1.15rem" }} noWrap>
+          <Typography variant="h1" component="p" sx={{ fontSize: "1.15rem" }} noWrap>
             {house.about.name}
           </Typography>
         )}
@@ -261,7 +304,7 @@ function Desk() {
   const current = pageAt(useLocation().pathname);
   const main = usePageFocus<HTMLElement>(house.about.name);
   return (
-    <Box sx={{ display: "flex", height: { md: "calc(100vh - 58px)" }, flexDirection: { xs: "column", md: "row" } }}>
+    <Box sx={{ display: "flex", flexGrow: 1, minHeight: 0, flexDirection: { xs: "column", md: "row" } }}>
       <Box
         component="aside"
         className="no-print"
@@ -273,6 +316,7 @@ function Desk() {
       </Box>
       <Box
         component="main"
+        id="page"
         ref={main}
         tabIndex={-1}
         sx={{

@@ -1,6 +1,7 @@
 import type { ComponentType } from "react";
 import { Navigate, type RouteObject } from "react-router";
 import { BrokenPage } from "./BrokenPage";
+import { NoSuchPage } from "./NoSuchPage";
 
 /** The places of a phone's bar, which are also where a house's pages are found. */
 export const places = [
@@ -232,11 +233,14 @@ export const routes: RouteObject[] = [
             // The frame stays, and with it the way to the tour. Not on the page itself: what could not be fetched has nothing
             // to show a fault in.
             errorElement: <BrokenPage inside />,
-            children: pages.map(({ path, load }) => ({ path, lazy: async () => ({ Component: await load() }) })),
+            children: [
+              ...pages.map(({ path, load }) => ({ path, lazy: async () => ({ Component: await load() }) })),
+              { path: "*", element: <NoSuchPage /> },
+            ],
           },
         ],
       },
-      { path: "*", element: <Navigate to="/" replace /> },
+      { path: "*", element: <NoSuchPage /> },
     ],
   },
 ];

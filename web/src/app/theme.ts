@@ -24,6 +24,7 @@ const light = {
   background: { default: "#f4f0e4", paper: "#fbf9f2" },
   text: { primary: "#1d2a25", secondary: "#4c5a54" },
   divider: "#cfc9b6",
+  focus: "#1f6fc0",
   act,
 };
 const dark = {
@@ -33,14 +34,16 @@ const dark = {
   background: { default: "#111b17", paper: "#192722" },
   text: { primary: "#ece7d8", secondary: "#b4beb7" },
   divider: "#3a4a43",
+  focus: "#7db8ff",
   act,
 };
 
 /** A theme; `big` for gloved fingers: nothing to touch is lower than 48 px. */
 export function makeTheme(mode: "light" | "dark", big: boolean): Theme {
   const palette = mode === "dark" ? dark : light;
+  const { focus: _, ...colours } = palette;
   return createTheme({
-    palette: { mode, ...palette },
+    palette: { mode, ...colours },
     typography: {
       fontFamily: "'Overpass Variable', sans-serif",
       fontSize: big ? 16 : 14,
@@ -57,6 +60,27 @@ export function makeTheme(mode: "light" | "dark", big: boolean): Theme {
       MuiToggleButton: { styleOverrides: { root: { color: palette.text.primary } } },
       MuiFormHelperText: { styleOverrides: { root: { "&.Mui-disabled": { color: palette.text.secondary } } } },
       MuiTextField: { defaultProps: { size: "small" } },
+      // Labels stand above their fields, whole: inside one a long label is cut, and goes when something is typed.
+      MuiInputLabel: {
+        defaultProps: { shrink: true },
+        styleOverrides: {
+          root: {
+            position: "static",
+            transform: "none",
+            maxWidth: "none",
+            whiteSpace: "normal",
+            overflow: "visible",
+            fontSize: "0.92em",
+            lineHeight: 1.25,
+            marginBottom: 3,
+            color: palette.text.secondary,
+          },
+        },
+      },
+      MuiOutlinedInput: {
+        defaultProps: { notched: false },
+        styleOverrides: { notchedOutline: { top: 0, "& legend": { display: "none" } } },
+      },
       ...(big
         ? {
             MuiInputBase: { styleOverrides: { root: { minHeight: 48 } } },
@@ -80,7 +104,12 @@ export function makeTheme(mode: "light" | "dark", big: boolean): Theme {
           "@media (prefers-reduced-motion: reduce)": {
             "*": { animation: "none !important", transition: "none !important" },
           },
-          ":focus-visible": { outline: "3px solid #2f7fd0", outlineOffset: 2 },
+          // MUI takes the outline of its own things away; 3:1 against paper and pine in both themes, and on the filled
+          // buttons by the ring of the ground between.
+          ":focus-visible, .Mui-focusVisible.Mui-focusVisible": {
+            outline: `3px solid ${palette.focus}`,
+            outlineOffset: 2,
+          },
           "@media print": { ".no-print": { display: "none !important" } },
           ".mono": { fontFamily: "'Overpass Mono Variable', monospace" },
         },

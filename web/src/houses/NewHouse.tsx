@@ -1,9 +1,11 @@
 import { Alert, Box, Button, Paper, Typography } from "@mui/material";
 import { useMutation, useQueryClient } from "@tanstack/react-query";
 import { useNavigate } from "react-router";
-import { client, data } from "../api/client";
-import { newId } from "../api/edits";
+import { makeHouse, newId } from "../api/edits";
+import { forgetHalf } from "../parts/useHalf";
 import { type PanelFields, PanelForm } from "../survey/PanelForm";
+
+const FORM = "new-house";
 
 /** A new house, begun with its panel. */
 export default function NewHouse({ onGone }: { onGone: () => void }) {
@@ -12,9 +14,10 @@ export default function NewHouse({ onGone }: { onGone: () => void }) {
   const make = useMutation({
     mutationFn: async ({ houseName, panel, sure }: { houseName: string; panel: PanelFields; sure: boolean }) => {
       const body = { name: houseName, sure, panel: { ...panel, id: newId(), tandem: "none" as const } };
-      return (await data(client.POST("/api/v1/houses", { body }))).id;
+      return (await makeHouse(body)).id;
     },
     onSuccess: async (id) => {
+      forgetHalf(FORM);
       await queries.invalidateQueries({ queryKey: ["houses"] });
       await navigate(`/houses/${id}/survey`);
     },
@@ -28,6 +31,7 @@ export default function NewHouse({ onGone }: { onGone: () => void }) {
         Start with the panel. Its door and its label tell all of this; nothing has to be opened.
       </Typography>
       <PanelForm
+        form={FORM}
         withHouseName
         busy={make.isPending}
         error={make.error}

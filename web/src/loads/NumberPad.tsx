@@ -1,12 +1,14 @@
-import { Box, Button, Stack, TextField, useMediaQuery, useTheme } from "@mui/material";
+import { Alert, Box, Button, Stack, TextField, useMediaQuery, useTheme } from "@mui/material";
 import { useRef, useState } from "react";
+import { type Read, readNumber, type Unit } from "../api/numbers";
+import { EitherNumber } from "../parts/EitherNumber";
 
 interface Props {
   label: string;
-  unit: string;
+  unit: Unit;
   value: string;
   onChange: (value: string) => void;
-  onEnter: () => void;
+  onEnter: (value: number) => void;
   busy: boolean;
 }
 
@@ -18,6 +20,8 @@ const enters = /[\s,.]*\benter\b[\s.]*$/i;
 export function NumberPad({ label, unit, value, onChange, onEnter, busy }: Props) {
   const field = useRef<HTMLInputElement>(null);
   const [saying, setSaying] = useState(false);
+  const [told, setTold] = useState<{ of: string; read: Read }>();
+  const read = told?.of === value ? told.read : undefined;
   const wide = useMediaQuery(useTheme().breakpoints.up("md"));
   const press = (key: string) => onChange(key === "⌫" ? value.slice(0, -1) : value + key);
   const typed = (text: string) => {
@@ -27,6 +31,14 @@ export function NumberPad({ label, unit, value, onChange, onEnter, busy }: Props
       setTimeout(() => field.current?.form?.requestSubmit(), 0);
     }
   };
+  const enter = async () => {
+    setTold({ of: value, read: { is: "reading" } });
+    const now = await readNumber(value, [unit]);
+    setTold({ of: value, read: now });
+    if (now.is === "read") {
+      onEnter(now.value);
+    }
+  };
   return (
     <Box
       component="form"
@@ -34,8 +46,8 @@ export function NumberPad({ label, unit, value, onChange, onEnter, busy }: Props
       sx={{ mt: 1.5 }}
       onSubmit={(e) => {
         e.preventDefault();
-        if (!busy) {
-          onEnter();
+        if (!busy && read?.is !== "reading" && value.trim() !== "") {
+          void enter();
         }
       }}
     >
@@ -70,6 +82,12 @@ export function NumberPad({ label, unit, value, onChange, onEnter, busy }: Props
           Say it
         </Button>
       </Stack>
+      {(read?.is === "either" || read?.is === "unread") && (
+        <Alert severity="error" role="alert" sx={{ mt: 1 }}>
+          {read.said}
+          {read.is === "either" && <EitherNumber ways={read.ways} onChoose={onChange} />}
+        </Alert>
+      )}
       <Box sx={{ display: { xs: "grid", md: "none" }, gridTemplateColumns: "repeat(3, 1fr)", gap: 1, mt: 1 }}>
         {keys.map((key) => (
           <Button
@@ -88,7 +106,7 @@ export function NumberPad({ label, unit, value, onChange, onEnter, busy }: Props
         type="submit"
         variant="contained"
         color="act"
-        disabled={busy || value.trim() === ""}
+        disabled={busy || read?.is === "reading" || value.trim() === ""}
         sx={{ minHeight: 60, mt: 1, fontSize: "1.2rem" }}
       >
         Enter

@@ -4,7 +4,6 @@ import { newId, useNoteReading } from "../api/edits";
 import { useLoads } from "../api/reads";
 import { hasStandIns, useHouseView } from "../app/house";
 import { ProblemNote } from "../parts/ProblemNote";
-import { asNumber } from "../parts/spoken";
 import { NumberPad } from "./NumberPad";
 import { standInReads } from "./standIn";
 
@@ -19,10 +18,9 @@ export function PlugIn() {
   const noting = useNoteReading(id);
   const chosen = loads.find((l) => l.id === load);
   const draw = draws?.find((d) => d.load === load);
-  const value = asNumber(typed);
   const place = chosen && { at: "point" as const, point: chosen.point };
-  const enter = () => {
-    if (place !== undefined && chosen !== undefined && value !== null) {
+  const enter = (value: number) => {
+    if (place !== undefined && chosen !== undefined) {
       const reading = { place, quantity: { quantity: "watts" as const }, value, instrument: "plug-in" as const };
       noting.note({ ...reading, span: "spot", on: [chosen.id] }, () => setTyped(""));
     }

@@ -1,7 +1,8 @@
 import { Autocomplete, Button, MenuItem, Stack, TextField, Typography } from "@mui/material";
-import { useState } from "react";
+import { type FormEvent, useState } from "react";
 import type { Load, Point, Schemas } from "../api/client";
 import { newId, useCommit } from "../api/edits";
+import type { Unit } from "../api/numbers";
 import { useCatalog, useLoads } from "../api/reads";
 import { useHouseView } from "../app/house";
 import { NumberField } from "../parts/NumberField";
@@ -19,6 +20,16 @@ const sizes: [Size, string][] = [
   ["hp", "hp"],
   ["mca", "A, MCA"],
 ];
+
+/** What a plate may be typed in: the chosen unit first. */
+const plateUnits: Record<Size, [Unit, ...Unit[]]> = {
+  watts: ["W", "A", "VA", "hp"],
+  amps: ["A", "W", "VA", "hp"],
+  va: ["VA", "W", "A", "hp"],
+  hp: ["hp", "W", "A", "VA"],
+  mca: ["A"],
+};
+const sizeIn: Partial<Record<Unit, Size>> = { W: "watts", A: "amps", VA: "va", hp: "hp" };
 
 /** The things that draw at a point: those that stand there, and a way to add one. */
 export function PointLoads({ point }: { point: Point }) {
@@ -101,7 +112,8 @@ function LoadForm({ point, load, commit, onDone }: FormProps) {
   const [round, setRound] = useState(0);
   const usual = catalog?.loads.find((u) => u.name === name);
   const volts = load?.volts ?? (point.volts == null ? usual?.volts : undefined);
-  const put = () =>
+  const put = (event: FormEvent) => {
+    event.preventDefault();
     commit.mutate(
       {
         type: "put-load",
@@ -131,8 +143,9 @@ function LoadForm({ point, load, commit, onDone }: FormProps) {
         },
       },
     );
+  };
   return (
-    <Stack key={round} spacing={1.5}>
+    <Stack key={round} component="form" spacing={1.5} onSubmit={put}>
       <Autocomplete
         freeSolo
         options={(catalog?.loads ?? []).map((u) => u.name)}
@@ -143,7 +156,18 @@ function LoadForm({ point, load, commit, onDone }: FormProps) {
         )}
       />
       <Stack direction="row" spacing={1}>
-        <NumberField label="Nameplate" unit={unit(size)} optional value={value} onChange={setValue} />
+        <NumberField
+          label="Nameplate"
+          unit={unit(size)}
+          reads={plateUnits[size]}
+          optional
+          value={value}
+          onChange={(read, typed) => {
+            setValue(read);
+            // "7.2 kVA" says itself what it is in.
+            setSize(size === "mca" ? size : (sizeIn[typed.unit] ?? size));
+          }}
+        />
         <TextField
           select
           label="in"
@@ -180,7 +204,7 @@ function LoadForm({ point, load, commit, onDone }: FormProps) {
       </Stack>
       <ProblemNote error={commit.error} />
       <Stack direction="row" spacing={1}>
-        <Button variant="outlined" disabled={name.trim() === "" || commit.isPending} onClick={put}>
+        <Button type="submit" variant="outlined" disabled={name.trim() === "" || commit.isPending}>
           {load === undefined ? "Add it" : `Keep ${load.name}`}
         </Button>
         {load !== undefined && <Button onClick={onDone}>Leave it</Button>}

@@ -16,17 +16,18 @@ export function HistoryPage() {
   const undo = useUndo(id);
   const [name, setName] = useState(author);
   const [open, setOpen] = useState<number>();
-  const takeBack = (entry: Entry) =>
-    entry.undone_by != null ? (
+  // What the line says, as one change: one entry, or all that it folds.
+  const takeBack = (entries: Entry[], line: string) =>
+    entries.some((entry) => entry.undone_by != null) ? (
       "taken back"
     ) : (
       <Button
         size="small"
         disabled={undo.isPending}
-        onClick={() => undo.mutate(entry.revision)}
-        aria-label={`Take back ${entry.revision}`}
+        onClick={() => undo.mutate(entries.map((entry) => entry.revision))}
+        aria-label={`${backWord(entries)}: ${line}`}
       >
-        Take back
+        {backWord(entries)}
       </Button>
     );
   const row = (entry: Entry, within = false) => (
@@ -36,7 +37,7 @@ export function HistoryPage() {
         <MadeSmall entry={entry} />
         {said(entry)}
       </TableCell>
-      <TableCell align="right">{takeBack(entry)}</TableCell>
+      <TableCell align="right">{takeBack([entry], said(entry))}</TableCell>
     </TableRow>
   );
   return (
@@ -83,7 +84,7 @@ export function HistoryPage() {
                       {unfolded ? "▾" : "▸"} {said(line)}
                     </Button>
                   </TableCell>
-                  <TableCell align="right">{!unfolded && takeBack(newest)}</TableCell>
+                  <TableCell align="right">{!unfolded && takeBack(entries, said(line))}</TableCell>
                 </TableRow>
                 {unfolded && entries.map((entry) => row(entry, true))}
               </Fragment>
@@ -93,6 +94,12 @@ export function HistoryPage() {
       </Table>
     </>
   );
+}
+
+/** What takes back is put back by taking it back. */
+function backWord(entries: Entry[]): string {
+  const undone = entries.some((entry) => entry.undoes.length > 0);
+  return undone ? "Put back" : entries.length > 1 ? `Take all ${entries.length} back` : "Take back";
 }
 
 function said({ said, what }: { said: string; what: string }): string {

@@ -11,15 +11,17 @@ import {
   TextField,
   Typography,
 } from "@mui/material";
-import { type FormEvent, useState } from "react";
+import type { FormEvent } from "react";
 import { Link } from "react-router";
 import { type Breaker, type Circuit, type Face, Problem } from "../api/client";
 import { newId, useCommit, useLogEvent } from "../api/edits";
 import { useFace } from "../api/reads";
 import { useHouseView } from "../app/house";
+import { ClashNote } from "./ClashNote";
 import { NumberField } from "./NumberField";
 import { Pictures } from "./Pictures";
 import { ProblemNote } from "./ProblemNote";
+import { useEdited } from "./useEdited";
 
 /** All that is known of a breaker: what it is, what hangs on it, what happened to it. */
 export function BreakerSheet() {
@@ -47,7 +49,7 @@ export function BreakerSheet() {
           </Stack>
           {drawn !== undefined && <Marks drawn={drawn} />}
           <Actions breaker={breaker} onGo={close} />
-          <Facts key={JSON.stringify(breaker)} breaker={breaker} />
+          <Facts key={breaker.id} breaker={breaker} />
           <Circuits breaker={breaker} />
           <Pictures of="breaker" which={breaker.id} />
         </Stack>
@@ -127,13 +129,13 @@ function Actions({ breaker, onGo }: { breaker: Breaker; onGo: () => void }) {
 function Facts({ breaker }: { breaker: Breaker }) {
   const { id } = useHouseView();
   const commit = useCommit(id);
-  const [draft, setDraft] = useState(breaker);
-  const set = (part: Partial<Breaker>) => setDraft((old) => ({ ...old, ...part }));
+  const edited = useEdited(breaker);
+  const { draft, set } = edited;
   const half = breaker.at.some((at) => /[ab]$/.test(at));
   const fault = commit.error instanceof Problem ? commit.error : undefined;
   const submit = (event: FormEvent) => {
     event.preventDefault();
-    commit.mutate({ type: "put-breaker", breaker: draft });
+    commit.mutate({ change: { type: "put-breaker", breaker: draft }, base: edited.base });
   };
   return (
     <Stack component="form" spacing={1.5} onSubmit={submit}>
@@ -202,8 +204,14 @@ function Facts({ breaker }: { breaker: Breaker }) {
         control={<Switch checked={draft.as_found ?? false} onChange={(_, as_found) => set({ as_found })} />}
         label="As found: it really stands there, though it should not"
       />
+      <ClashNote edited={edited} />
       <ProblemNote error={fault} />
-      <Button type="submit" variant="outlined" disabled={commit.isPending} sx={{ alignSelf: "start" }}>
+      <Button
+        type="submit"
+        variant="outlined"
+        disabled={commit.isPending || edited.clashes}
+        sx={{ alignSelf: "start" }}
+      >
         Save
       </Button>
     </Stack>
@@ -224,7 +232,7 @@ function Circuits({ breaker }: { breaker: Breaker }) {
       </Typography>
       <Stack spacing={1.5}>
         {circuits.map((circuit) => (
-          <CircuitForm key={JSON.stringify(circuit)} circuit={circuit} breaker={breaker} />
+          <CircuitForm key={circuit.id} circuit={circuit} breaker={breaker} />
         ))}
         {circuits.length === 0 && <Typography>No wire recorded. Behind the cover: qualified people only.</Typography>}
       </Stack>
@@ -239,16 +247,14 @@ function Circuits({ breaker }: { breaker: Breaker }) {
 function CircuitForm({ circuit, breaker }: { circuit: Circuit; breaker: Breaker }) {
   const { id, house } = useHouseView();
   const commit = useCommit(id);
-  const [draft, setDraft] = useState(circuit);
-  const set = (part: Partial<Circuit>) => setDraft((old) => ({ ...old, ...part }));
+  const edited = useEdited(circuit);
+  const { draft, set } = edited;
   const mates = (house.circuits ?? []).filter((c) => c.id !== circuit.id && c.neutral_of == null);
   const nameOf = (c: Circuit) => house.breakers.find((b) => b.id === c.breaker)?.at.join("-") ?? "?";
   const submit = (event: FormEvent) => {
     event.preventDefault();
-    commit.mutate({
-      type: "put-circuit",
-      circuit: { ...draft, wire: draft.wire === "" ? null : (draft.wire ?? null) },
-    });
+    const wire = draft.wire === "" ? null : (draft.wire ?? null);
+    commit.mutate({ change: { type: "put-circuit", circuit: { ...draft, wire } }, base: edited.base });
   };
   return (
     <Stack
@@ -339,9 +345,10 @@ function CircuitForm({ circuit, breaker }: { circuit: Circuit; breaker: Breaker 
         control={<Switch checked={draft.as_found ?? false} onChange={(_, as_found) => set({ as_found })} />}
         label="As found, though it should not be"
       />
+      <ClashNote edited={edited} />
       <ProblemNote error={commit.error} />
       <Stack direction="row" spacing={1}>
-        <Button type="submit" variant="outlined" disabled={commit.isPending}>
+        <Button type="submit" variant="outlined" disabled={commit.isPending || edited.clashes}>
           Save
         </Button>
         <IconButton

@@ -1,4 +1,14 @@
-import { Box, Button, Dialog, DialogContent, List, ListItemButton, TextField, Typography } from "@mui/material";
+import {
+  Box,
+  Button,
+  Dialog,
+  DialogActions,
+  DialogContent,
+  List,
+  ListItemButton,
+  TextField,
+  Typography,
+} from "@mui/material";
 import { type FormEvent, useDeferredValue, useState } from "react";
 import { useNavigate } from "react-router";
 import type { Hit, House } from "../api/client";
@@ -18,6 +28,9 @@ export function FindBox() {
       </Button>
       <Dialog open={open} onClose={() => setOpen(false)} fullWidth aria-label="Find anything">
         <DialogContent>{open && <Search onDone={() => setOpen(false)} />}</DialogContent>
+        <DialogActions>
+          <Button onClick={() => setOpen(false)}>Close</Button>
+        </DialogActions>
       </Dialog>
     </>
   );
@@ -94,8 +107,13 @@ function Answer({ hit, house }: { hit: Hit; house: House }) {
           </>
         )}
       </Typography>
+      {hit.warning !== "" && (
+        <Typography color="error" sx={{ fontWeight: 700 }}>
+          {hit.warning}
+        </Typography>
+      )}
       <Typography sx={{ color: "text.secondary" }}>
-        {fed != null && fed.status !== "proven" && `Not proven: ${percent(fed.p)}. `}
+        {fed != null && fed.status !== "proven" && `Not proven: ${percent(fed.p)} likely. `}
         {hit.dark !== "" && `${fed == null ? "Points" : "Also goes dark"}: ${hit.dark}`}
       </Typography>
     </Box>

@@ -1,6 +1,18 @@
-import { Button, Dialog, DialogContent, DialogTitle, Table, TableBody, TableCell, TableRow } from "@mui/material";
+import {
+  Button,
+  Dialog,
+  DialogActions,
+  DialogContent,
+  DialogTitle,
+  FormControlLabel,
+  Switch,
+  Table,
+  TableBody,
+  TableCell,
+  TableRow,
+} from "@mui/material";
 import { useState } from "react";
-import { useKeys } from "./keys";
+import { useKeys, useSingleKeys } from "./keys";
 
 const sheet = [
   ["/", "find anything: a tag, a thing, a room, a breaker, an old label"],
@@ -21,6 +33,7 @@ const sheet = [
 /** What the keys do. */
 export function KeySheet() {
   const [open, setOpen] = useState(false);
+  const [on, setOn] = useSingleKeys();
   useKeys({ "?": () => setOpen(true) });
   return (
     <>
@@ -40,7 +53,14 @@ export function KeySheet() {
               ))}
             </TableBody>
           </Table>
+          <FormControlLabel
+            control={<Switch checked={on} onChange={(_, acts) => setOn(acts)} />}
+            label="Single keys act. They do so in the work area, not on a link or a field."
+          />
         </DialogContent>
+        <DialogActions>
+          <Button onClick={() => setOpen(false)}>Close</Button>
+        </DialogActions>
       </Dialog>
     </>
   );

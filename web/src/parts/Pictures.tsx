@@ -98,6 +98,7 @@ function Large({ picture, onDone }: { picture: Picture; onDone: () => void }) {
         <Button onClick={() => commit.mutate({ type: "remove-picture", picture: picture.id }, { onSuccess: onDone })}>
           Take out
         </Button>
+        <Button onClick={onDone}>Close</Button>
         <Button
           variant="contained"
           onClick={() =>

@@ -50,15 +50,15 @@ export function PointDrawer() {
             </Typography>
             <Button onClick={() => choose(rest)}>Close</Button>
           </Stack>
-          <Verdict house={house} belief={belief} />
+          <Verdict belief={belief} />
           {reasoned !== undefined && (
             <Typography>
               {belief.status === "no-breaker" ? "Since " : "Believed since "}
               {reasoned.because}.
             </Typography>
           )}
-          <Candidates house={house} belief={belief} />
-          <AlsoDark belief={belief} />
+          {belief.verdict.level !== "danger" && <Candidates house={house} belief={belief} />}
+          {belief.status !== "no-breaker" && <AlsoDark belief={belief} />}
           <TellMore key={point.id} point={point} />
           {reasoned === undefined ? (
             <LinearProgress aria-label="Reading the observations" />
@@ -84,45 +84,12 @@ export function PointDrawer() {
   );
 }
 
-function Verdict({ house, belief }: { house: House; belief: PointBelief }) {
-  const first = belief.candidates[0];
-  if (belief.status === "no-breaker") {
-    return belief.elsewhere > belief.no_power ? (
-      <Alert severity="error">
-        It stays live whatever is off: another panel, a generator or a solar inverter may feed it. Stop here and call an
-        electrician before anybody works on it.
-      </Alert>
-    ) : (
-      <Alert severity="warning">
-        No power was found here even with all breakers on. Look for a switch, a tripped ground-fault device or an open
-        wire.
-      </Alert>
-    );
-  }
-  if (belief.status === "two-handles") {
-    return (
-      <Alert severity="warning">
-        On two handles: {twoHandles(house, belief)} together. With one of them off a wire of it stays live: both must be
-        off, and each is tested to ground. An electrician should give it one two-pole breaker.
-      </Alert>
-    );
-  }
-  if (belief.proven && first !== undefined) {
-    return (
-      <Alert severity="info" icon={false}>
-        Proven: breaker {breakerName(house, first)}. Before work still test it dead: a live source, the point, the live
-        source again.
-      </Alert>
-    );
-  }
+const severity = { danger: "error", open: "warning", proven: "info" } as const;
+
+function Verdict({ belief: { verdict } }: { belief: PointBelief }) {
   return (
-    <Alert severity="warning">
-      Not proven.{" "}
-      {first !== undefined && belief.status === "likely" && `Probably breaker ${breakerName(house, first)}. `}
-      {first !== undefined &&
-        belief.not_told_apart.length > 0 &&
-        `${[first, ...belief.not_told_apart].map((b) => breakerName(house, b)).join(" or ")}: not told apart yet. `}
-      It still needs {belief.needs}.
+    <Alert severity={severity[verdict.level]} {...(verdict.level === "proven" && { icon: false })}>
+      {verdict.said === "" ? verdict.short : verdict.said}
     </Alert>
   );
 }
@@ -138,7 +105,7 @@ function Candidates({ house, belief }: { house: House; belief: PointBelief }) {
   return (
     <Box>
       <Typography variant="h3" gutterBottom>
-        How sure
+        How likely each feeds it
       </Typography>
       {rows.map((row) => (
         <Stack key={row.name} direction="row" spacing={1} sx={{ alignItems: "center" }}>
@@ -185,7 +152,7 @@ function AlsoDark({ belief }: { belief: PointBelief }) {
             key={f.point}
             size="small"
             variant={f.proven ? "filled" : "outlined"}
-            label={f.proven ? called(f) : `${called(f)}: maybe, ${percent(f.p)}`}
+            label={f.proven ? called(f) : `${called(f)}: ${percent(f.p)} likely`}
             onClick={() => choose({ point: f.point })}
           />
         ))}

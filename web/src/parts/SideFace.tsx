@@ -1,5 +1,7 @@
 import { Box, Button, Typography } from "@mui/material";
+import { useEffect, useEffectEvent } from "react";
 import { useLocation } from "react-router";
+import type { Advice } from "../api/client";
 import { useLoads, useTracingRead } from "../api/reads";
 import { useHouseView, useShownFace } from "../app/house";
 import { useCrew } from "../trace/crew";
@@ -7,6 +9,20 @@ import { orders } from "../trace/OrderCard";
 import { FaceWork } from "./FaceWork";
 import { breakerAndSpace, PanelFace } from "./PanelFace";
 import { useSize } from "./size";
+
+/** The panel that an order is about is the one shown, once for each order: another may be looked at meanwhile. */
+function useOrderedPanel(advice: Advice | undefined) {
+  const { house, panel, setPanel } = useHouseView();
+  const moved = [...(advice?.switch_off ?? []), ...(advice?.switch_on ?? [])];
+  const panels = moved.map((b) => house.panels.find((p) => p.name === b.panel)?.id).filter((p) => p !== undefined);
+  const wanted = panel !== undefined && panels.includes(panel) ? undefined : panels[0];
+  const order = moved.map((b) => b.breaker).join(",");
+  const show = useEffectEvent(() => wanted !== undefined && setPanel(wanted));
+  // biome-ignore lint/correctness/useExhaustiveDependencies: once for each order
+  useEffect(() => {
+    show();
+  }, [order]);
+}
 
 /** The panel's face beside every page: a breaker chosen here filters the page. */
 export function SideFace() {
@@ -24,7 +40,9 @@ export function SideFace() {
   const tracing = page.endsWith("/trace");
   const [crew] = useCrew(id, house);
   const traced = useTracingRead(id, crew, tracing).data;
-  const moves = tracing && traced !== undefined && traced.guide == null ? orders(traced.advice) : undefined;
+  const ordered = tracing && traced !== undefined && traced.guide == null ? traced.advice : undefined;
+  const moves = ordered === undefined ? undefined : orders(ordered);
+  useOrderedPanel(ordered);
   const row = face === undefined ? 0 : Math.min(46, Math.max(26, (size.height - 40) / face.rows));
   const pick = (breaker: number) =>
     choose(chosen.breaker === breaker || face === undefined ? {} : breakerAndSpace(face, breaker));

@@ -1,23 +1,7 @@
 /** A tape measure shows sixteenths of an inch. */
 const FINEST = 16;
 
-/** Inches as a tape shows them: `4 1/4`, `4-1/4"`, `4.25`; nothing where it is none of these. */
-export function readTape(text: string): number | null {
-  const plain = text
-    .trim()
-    .replace(/\s*(″|"|in)$/u, "")
-    .replace(",", ".");
-  const parts = /^(?:(\d+(?:\.\d+)?)(?:[\s-]+|$))?(?:(\d+)\/(\d+))?$/.exec(plain);
-  if (plain === "" || parts === null) {
-    return null;
-  }
-  const [, whole, over, under] = parts;
-  const part = over === undefined ? 0 : Number(over) / Number(under);
-  const inches = Number(whole ?? 0) + part;
-  return Number.isFinite(inches) ? inches : null;
-}
-
-/** The same written so: what a tape does not show stays a decimal number. */
+/** Inches as a tape shows them, `4 1/4`: what it does not show stays a decimal number. */
 export function writeTape(inches: number): string {
   const sixteenths = inches * FINEST;
   if (Math.abs(sixteenths - Math.round(sixteenths)) > 1e-6) {

@@ -84,7 +84,7 @@ export function standing(house: House, belief: PointBelief): string {
     case "likely":
       return first === undefined ? "likely" : `${breakerName(house, first)} ?`;
     case "no-breaker":
-      return belief.elsewhere > belief.no_power ? "DANGER: stays live" : "no power found";
+      return belief.verdict.level === "danger" ? `DANGER: ${belief.verdict.short}` : belief.verdict.short;
     case "two-handles":
       return twoHandles(house, belief);
     case "unknown":

@@ -1,5 +1,4 @@
 import { Chip, Paper, Stack, Typography } from "@mui/material";
-import { useState } from "react";
 import { useCommit } from "../api/edits";
 import { useButtons } from "../api/reads";
 import { useHouseView } from "../app/house";
@@ -11,8 +10,13 @@ export function Buttons() {
   const { id, house } = useHouseView();
   const asked = useButtons(id);
   const commit = useCommit(id);
-  const [none, setNone] = useState<readonly number[]>([]);
-  const open = asked.data?.filter((ask) => !none.includes(ask.room)) ?? [];
+  const open = asked.data ?? [];
+  const none = (asked: number) => {
+    const room = house.rooms.find((r) => r.id === asked);
+    if (room !== undefined) {
+      commit.mutate({ type: "put-room", room: { ...room, no_device: true } });
+    }
+  };
   if (open.length === 0) {
     return null;
   }
@@ -39,7 +43,7 @@ export function Buttons() {
                   onClick={() => commit.mutate({ type: "put-point", point: { ...point, ground_fault: true } })}
                 />
               ))}
-            <Chip label="none of these" onClick={() => setNone([...none, ask.room])} />
+            <Chip label="none of these" disabled={commit.isPending} onClick={() => none(ask.room)} />
           </Stack>
         </Stack>
       ))}

@@ -17,7 +17,10 @@ const numbers = (text: string) =>
 /** What the panel's label and a look at it tell beyond its spaces. */
 export function PanelDetails({ panel }: { panel: Panel }) {
   return (
-    <Box component="details" sx={{ "& > summary": { cursor: "pointer", fontWeight: 700, minHeight: 28 } }}>
+    <Box
+      component="details"
+      sx={{ "& > summary": { cursor: "pointer", fontWeight: 700, minHeight: { xs: 44, md: 28 } } }}
+    >
       <summary>More of panel {panel.name}: label, main, tandems, numbers, place, pictures</summary>
       <Stack spacing={2.5} sx={{ mt: 1.5, maxWidth: 640 }}>
         <Details key={JSON.stringify(panel)} panel={panel} />

@@ -3,11 +3,14 @@ import { type FormEvent, useState } from "react";
 import { type Breaker, type Panel, Problem } from "../api/client";
 import { NumberField } from "../parts/NumberField";
 import { ProblemNote } from "../parts/ProblemNote";
+import { useHalf } from "../parts/useHalf";
 
 /** What the form asks of a panel. */
 export type PanelFields = Pick<Panel, "name" | "supply" | "bus" | "main" | "spaces" | "numbering" | "fed_by">;
 
 interface Props {
+  /** What is half filled is kept under this name until it is sent. */
+  form: string;
   withHouseName?: boolean;
   /** Breakers that may feed it, where the house has a panel already. */
   feeders?: { breaker: Breaker; name: string }[];
@@ -19,16 +22,16 @@ interface Props {
 }
 
 /** Supply and panel, as the label on the door tells. */
-export function PanelForm({ withHouseName = false, feeders, action, busy, error, onDone }: Props) {
-  const [houseName, setHouseName] = useState("");
-  const [name, setName] = useState(feeders === undefined ? "Main" : "");
-  const [supply, setSupply] = useState<Panel["supply"]>("split-phase");
-  const [bus, setBus] = useState<number | null>(200);
-  const [main, setMain] = useState<number | null>(null);
-  const [lugs, setLugs] = useState(feeders !== undefined);
-  const [spaces, setSpaces] = useState<number | null>(20);
-  const [numbering, setNumbering] = useState<Panel["numbering"]>("odd-even");
-  const [fedBy, setFedBy] = useState<number | "none" | "">("");
+export function PanelForm({ form, withHouseName = false, feeders, action, busy, error, onDone }: Props) {
+  const [houseName, setHouseName] = useHalf(form, "house", "");
+  const [name, setName] = useHalf(form, "name", feeders === undefined ? "Main" : "");
+  const [supply, setSupply] = useHalf<Panel["supply"]>(form, "supply", "split-phase");
+  const [bus, setBus] = useHalf<number | null>(form, "bus", 200);
+  const [main, setMain] = useHalf<number | null>(form, "main", null);
+  const [lugs, setLugs] = useHalf(form, "lugs", feeders !== undefined);
+  const [spaces, setSpaces] = useHalf<number | null>(form, "spaces", 20);
+  const [numbering, setNumbering] = useHalf<Panel["numbering"]>(form, "numbering", "odd-even");
+  const [fedBy, setFedBy] = useHalf<number | "none" | "">(form, "fedBy", "");
   const [entered, setEntered] = useState("");
   const fault = (field: string) => (error instanceof Problem && error.field === field ? error.message : undefined);
   const countable = spaces === null || (Number.isInteger(spaces) && spaces > 0);

@@ -3,7 +3,7 @@ import { useMutation } from "@tanstack/react-query";
 import { type FormEvent, useState } from "react";
 import { PointPicker } from "../answers/PointPicker";
 import { type Change, type House, type Point, Problem } from "../api/client";
-import { readSpot, useCommit } from "../api/edits";
+import { newId, readSpot, useCommit } from "../api/edits";
 import { usePlan } from "../api/reads";
 import { useHouseView } from "../app/house";
 import { ProblemNote } from "../parts/ProblemNote";
@@ -116,8 +116,19 @@ export function PointForm({ point, onDone }: { point: Point; onDone: () => void 
         onChange={(switched_by) => setDraft({ ...draft, switched_by })}
         which={(p) => p.kind === "switch" && p.id !== point.id}
       />
+      {point.kind === "receptacle" && (
+        <Button
+          variant="outlined"
+          disabled={commit.isPending}
+          onClick={() =>
+            commit.mutate({ type: "split-receptacle", point: point.id, new: newId() }, { onSuccess: onDone })
+          }
+        >
+          Its halves differ: make two points of it
+        </Button>
+      )}
       <PointPicker label="In one box with" value={boxed} onChange={setBoxed} without={[point.id]} />
-      <ProblemNote error={save.error} />
+      <ProblemNote error={save.error ?? commit.error} />
       <Button type="submit" variant="contained" disabled={save.isPending}>
         Save
       </Button>

@@ -4,6 +4,7 @@ import type { Change, Point, Room } from "../api/client";
 import { useCommit } from "../api/edits";
 import { useHouseView } from "../app/house";
 import { PointLoads } from "../loads/PointLoads";
+import { CloseButton } from "../parts/CloseButton";
 import { ProblemNote } from "../parts/ProblemNote";
 import type { Noted } from "../parts/Undoable";
 import { pointName } from "../parts/words";
@@ -86,7 +87,10 @@ export function RoomCard({ room, points, fresh, onTaken }: Props) {
       </Box>
       <ProblemNote error={commit.error} />
       <Dialog open={edited !== undefined} onClose={() => setEdited(undefined)} aria-labelledby="edit-title">
-        <DialogTitle id="edit-title">Point {edited?.tag}</DialogTitle>
+        <DialogTitle id="edit-title" sx={{ pr: 11 }}>
+          Point {edited?.tag}
+        </DialogTitle>
+        <CloseButton onClose={() => setEdited(undefined)} />
         <DialogContent>
           {edited !== undefined && (
             <Stack spacing={3}>
@@ -97,7 +101,10 @@ export function RoomCard({ room, points, fresh, onTaken }: Props) {
         </DialogContent>
       </Dialog>
       <Dialog open={changing} onClose={() => setChanging(false)} aria-labelledby="change-title">
-        <DialogTitle id="change-title">{room.name}</DialogTitle>
+        <DialogTitle id="change-title" sx={{ pr: 11 }}>
+          {room.name}
+        </DialogTitle>
+        <CloseButton onClose={() => setChanging(false)} />
         <DialogContent>{changing && <ChangeRoom room={room} onDone={() => setChanging(false)} />}</DialogContent>
       </Dialog>
     </Paper>

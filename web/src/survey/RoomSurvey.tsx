@@ -1,8 +1,19 @@
-import { Box, Button, Chip, Dialog, DialogContent, DialogTitle, Paper, Stack, Typography } from "@mui/material";
+import {
+  Box,
+  Button,
+  Chip,
+  Dialog,
+  DialogActions,
+  DialogContent,
+  DialogTitle,
+  Paper,
+  Stack,
+  Typography,
+} from "@mui/material";
 import { useState } from "react";
 import type { Item, Room } from "../api/client";
 import { newId, useCommit, useUndo } from "../api/edits";
-import { useCatalog } from "../api/reads";
+import { useForgotten } from "../api/reads";
 import { useHouseView } from "../app/house";
 import { ProblemNote } from "../parts/ProblemNote";
 import { type Noted, Undoable } from "../parts/Undoable";
@@ -53,22 +64,30 @@ export function RoomSurvey() {
 /** Points that nobody finds unless asked. */
 function Forgotten() {
   const { id, house } = useHouseView();
-  const catalog = useCatalog();
+  const open = useForgotten(id).data ?? [];
   const commit = useCommit(id);
   const [item, setItem] = useState<Item>();
+  const none = (absent: string) =>
+    commit.mutate({
+      type: "set-about",
+      about: { ...house.about, absent: [...(house.about.absent ?? []), absent] },
+    });
   const add = (room: Room) => {
     if (item !== undefined) {
       commit.mutate({ type: "add-points", room: room.id, first: newId(), items: [{ ...item, count: 1 }] });
     }
     setItem(undefined);
   };
+  if (open.length === 0) {
+    return null;
+  }
   return (
     <Paper variant="outlined" sx={{ p: 2 }}>
       <Typography variant="h3" gutterBottom>
         Often forgotten. Is there a …
       </Typography>
       <Stack direction="row" sx={{ flexWrap: "wrap", gap: 1 }}>
-        {catalog.data?.forgotten.map((f) => (
+        {open.map((f) => (
           <Chip key={f.name} label={`${f.name}?`} onClick={() => setItem(f)} variant="outlined" />
         ))}
       </Stack>
@@ -84,6 +103,19 @@ function Forgotten() {
             ))}
           </Stack>
         </DialogContent>
+        <DialogActions>
+          <Button
+            onClick={() => {
+              if (item?.name !== undefined) {
+                none(item.name);
+              }
+              setItem(undefined);
+            }}
+          >
+            There is none
+          </Button>
+          <Button onClick={() => setItem(undefined)}>Close</Button>
+        </DialogActions>
       </Dialog>
     </Paper>
   );

@@ -15,6 +15,7 @@ import { useState } from "react";
 import type { Face } from "../api/client";
 import { useRevisionSeen } from "../api/edits";
 import { useHouseView } from "../app/house";
+import { CloseButton } from "../parts/CloseButton";
 import { ProblemNote } from "../parts/ProblemNote";
 import { type Body, bodies, freshSlot, notation, type Slot, standing } from "./slots";
 import { after, isQuestion, type Spaces } from "./spaces";
@@ -101,7 +102,10 @@ function SpaceTaps({ face, space, put, onClose, onTaken }: TapsProps) {
   const entered = space.text !== "" && space.text !== "-";
   return (
     <>
-      <DialogTitle id="space-title">Space {space.space}</DialogTitle>
+      <DialogTitle id="space-title" sx={{ pr: 11 }}>
+        Space {space.space}
+      </DialogTitle>
+      <CloseButton onClose={onClose} />
       <DialogContent>
         <Stack spacing={2}>
           {text !== undefined ? (

@@ -5,8 +5,10 @@ import type { Face } from "../api/client";
 import { newId, useCommit } from "../api/edits";
 import { useHouseView, useShownFace } from "../app/house";
 import { useStance } from "../app/stance";
+import { CloseButton } from "../parts/CloseButton";
 import { FaceBelow } from "../parts/FaceBelow";
 import { PanelChoice } from "../parts/PanelChoice";
+import { forgetHalf } from "../parts/useHalf";
 import { count } from "../parts/words";
 import { EveryPanel } from "./EveryPanel";
 import { PanelDetails } from "./PanelDetails";
@@ -82,9 +84,13 @@ function AddPanel() {
         {house.panels.length === 0 ? "Add the panel" : "Add another panel"}
       </Button>
       <Dialog open={open} onClose={() => setOpen(false)} aria-labelledby="add-panel-title">
-        <DialogTitle id="add-panel-title">A panel</DialogTitle>
+        <DialogTitle id="add-panel-title" sx={{ pr: 11 }}>
+          A panel
+        </DialogTitle>
+        <CloseButton onClose={() => setOpen(false)} />
         <DialogContent sx={{ "& form": { pt: 1 } }}>
           <PanelForm
+            form={`panel-${id}`}
             {...(house.panels.length > 0 && { feeders })}
             action="Add the panel"
             busy={commit.isPending}
@@ -96,6 +102,7 @@ function AddPanel() {
                 { change, base: null, careful: !sure },
                 {
                   onSuccess: () => {
+                    forgetHalf(`panel-${id}`);
                     setOpen(false);
                     setPanel(panel);
                   },

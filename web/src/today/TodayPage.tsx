@@ -9,6 +9,7 @@ import { OpenJob } from "../work/OpenJob";
 
 /** Where each matter is done. */
 const where: Record<Schemas["MatterKind"], string> = {
+  danger: "trace",
   run: "trace",
   round: "measure",
   panel: "survey",

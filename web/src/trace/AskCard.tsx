@@ -32,7 +32,7 @@ export function AskCard({ ask, point, tracing, big }: { ask: Ask; point: Point; 
         (<span className="mono">{point.tag}</span>).{" "}
         {again
           ? "That was not expected. Look once more, another way if you can: a lamp, a tester, the thing itself."
-          : `It may be dark for another reason than its breaker. Find its ${thing}, move it, and look.`}
+          : `It may be dark for another reason than its breaker, and its likely breakers are on now. Find its ${thing}, move it, and look.`}
       </Typography>
       <Stack direction={big ? "column" : "row"} spacing={1.5} sx={{ my: 2 }}>
         {again ? (
@@ -47,10 +47,10 @@ export function AskCard({ ask, point, tracing, big }: { ask: Ask; point: Point; 
         ) : (
           <>
             <Button variant="contained" sx={tall} onClick={() => tracing.tried(ask, point, true)}>
-              Power is there now: it was off
+              {point.kind === "light" ? "Now it lights" : "Now it has power"}
             </Button>
             <Button variant="outlined" sx={tall} onClick={() => tracing.tried(ask, point, false)}>
-              Still dark: it had been on
+              Still dark
             </Button>
           </>
         )}

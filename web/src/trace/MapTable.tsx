@@ -76,7 +76,9 @@ export function MapTable() {
                       {standing(house, belief)}
                     </TableCell>
                     <TableCell align="right" className="mono" sx={{ whiteSpace: "nowrap" }}>
-                      {belief.candidates[0] === undefined ? "" : percent(belief.candidates[0].p)}
+                      {belief.candidates[0] === undefined || belief.status === "no-breaker"
+                        ? ""
+                        : percent(belief.candidates[0].p)}
                     </TableCell>
                     <TableCell sx={{ whiteSpace: "nowrap" }}>
                       <span aria-hidden>{mark[belief.status]}</span>{" "}

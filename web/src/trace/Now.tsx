@@ -66,6 +66,7 @@ export function Now({ tracing, big = false }: { tracing: Tracing; big?: boolean 
         onClickCapture={(event) => settling && !rows && event.stopPropagation()}
         sx={settling && !rows ? { opacity: 0.6 } : {}}
         aria-busy={settling}
+        data-keys
       >
         {phase.name === "loading" && <LinearProgress aria-label="Working out what to do next" />}
         {phase.name === "nothing-to-trace" && (

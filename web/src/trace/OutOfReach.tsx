@@ -17,7 +17,7 @@ function meanwhile(stance: Stance, people: number, measuring: boolean): string {
     return "Go on with the tour.";
   }
   if (stance === "desk") {
-    return "What is shown may be old, and cannot be changed now.";
+    return "What is shown is what was known then, and cannot be changed now.";
   }
   return people === 2
     ? "Leave the handles as they are: what is shown may be old."

@@ -15,6 +15,8 @@ export function RoomsStance() {
   const [voice] = useVoice();
   // Only where somebody else really stands at the panel does the walker leave the handles to them.
   const waits = crew.people === 2 && presence.panelManned && phase.name === "order";
+  // The same words as at the panel: there an order with nothing to move says to leave them.
+  const moves = phase.name === "order" ? phase.advice.switch_on.length + phase.advice.switch_off.length : 0;
   const next = phase.name === "order" ? house.points.find((p) => p.id === phase.advice.points[0]) : undefined;
   useAwake(tracing.run !== undefined);
   const told =
@@ -22,7 +24,9 @@ export function RoomsStance() {
       ? `${roomName(house, phase.point)}. ${phase.point.tag}, ${pointName(phase.point)}`
       : phase.name === "order"
         ? waits
-          ? "Wait, handles are being moved"
+          ? moves === 0
+            ? "Wait at the panel’s word"
+            : "Wait, handles are being moved"
           : "Walk to the panel"
         : "";
   useTold(told, voice);
@@ -31,10 +35,11 @@ export function RoomsStance() {
       {waits && phase.name === "order" ? (
         <Paper variant="outlined" sx={{ p: 2 }} aria-live="polite">
           <Typography variant="h2" gutterBottom>
-            Handles are being moved
+            {moves === 0 ? "The handles stay as they are" : "Handles are being moved"}
           </Typography>
           <Typography gutterBottom>
-            Off next: {phase.advice.off.map((b) => breakerName(house, b)).join(", ") || "nothing, all on"}.
+            {moves === 0 && "Whoever is at the panel says so in a moment. "}Off next:{" "}
+            {phase.advice.off.map((b) => breakerName(house, b)).join(", ") || "nothing, all on"}.
           </Typography>
           {next !== undefined && (
             <Typography>

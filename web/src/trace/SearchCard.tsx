@@ -1,7 +1,7 @@
 import { Button, Paper, Stack, Typography } from "@mui/material";
 import { Link } from "react-router";
 import type { Advice } from "../api/client";
-import { useCatalog } from "../api/reads";
+import { useForgotten } from "../api/reads";
 import { useHouseView } from "../app/house";
 import { breakerName } from "../parts/words";
 import { StopButton } from "./StopButton";
@@ -10,7 +10,7 @@ import type { Tracing } from "./useTracing";
 /** While breakers that feed nothing on the list are off: is anything dead that is on no list? */
 export function SearchCard({ advice, tracing }: { advice: Advice; tracing: Tracing }) {
   const { id, house } = useHouseView();
-  const catalog = useCatalog();
+  const forgotten = useForgotten(id).data ?? [];
   return (
     <Paper variant="outlined" sx={{ p: 2, borderColor: "act.main", borderWidth: 2 }} aria-live="polite">
       <Typography variant="h2" gutterBottom>
@@ -20,10 +20,8 @@ export function SearchCard({ advice, tracing }: { advice: Advice; tracing: Traci
         Off now: {advice.search.map((b) => breakerName(house, b)).join(", ")}. Everything on the list is on other
         breakers.
       </Typography>
-      {catalog.data !== undefined && (
-        <Typography gutterBottom>
-          Often forgotten: {catalog.data.forgotten.map((item) => item.name).join(", ")}.
-        </Typography>
+      {forgotten.length > 0 && (
+        <Typography gutterBottom>Often forgotten: {forgotten.map((item) => item.name).join(", ")}.</Typography>
       )}
       <Stack direction="row" sx={{ gap: 1.5, my: 2, flexWrap: "wrap", alignItems: "center" }}>
         <Button

@@ -5,6 +5,7 @@ import { HEARD_MS, HELLO_MS } from "../app/times";
 import { author } from "../app/who";
 
 const KEY = "wayfinder.device";
+const HEARD = "wayfinder.heard.";
 /** A device is out of reach when nothing was heard of it for so long, in seconds. */
 const OUT_OF_REACH = 12;
 /** After so long nobody waits for it any more. */
@@ -37,6 +38,12 @@ export interface Presence {
   absent: Absent[];
 }
 
+/** When the house was heard of last, also before this page was loaded anew: what is shown then is of that time. */
+function heardLast(house: number, updated: number): { heard?: Date } {
+  const before = localStorage.getItem(HEARD + house);
+  return updated > 0 ? { heard: new Date(updated) } : before === null ? {} : { heard: new Date(before) };
+}
+
 /** Says that this device is there; answers who else is, and who is out of reach. */
 export function usePresence(house: number, stance: Stance): Presence {
   const mine = device();
@@ -44,14 +51,17 @@ export function usePresence(house: number, stance: Stance): Presence {
     queryKey: ["presence", house, stance],
     refetchInterval: HELLO_MS,
     retry: false,
-    queryFn: () =>
-      data(
+    queryFn: async () => {
+      const here = await data(
         client.POST("/api/v1/houses/{id}/presence", {
           params: { path: { id: house } },
           body: { device: mine, stance, who: author() },
           signal: AbortSignal.timeout(HEARD_MS),
         }),
-      ),
+      );
+      localStorage.setItem(HEARD + house, new Date().toISOString());
+      return here;
+    },
   });
   const others = (heard.data ?? []).filter((p) => p.device !== mine && p.silent < GONE);
   const walkers = others.filter((p) => p.stance === "rooms");
@@ -60,7 +70,7 @@ export function usePresence(house: number, stance: Stance): Presence {
     .map((p) => ({ who: p.who, since: new Date(heard.dataUpdatedAt - p.silent * 1000) }));
   return {
     cut: heard.isError,
-    ...(heard.dataUpdatedAt > 0 ? { heard: new Date(heard.dataUpdatedAt) } : {}),
+    ...heardLast(house, heard.dataUpdatedAt),
     panelManned: others.some((p) => p.stance === "panel"),
     absent,
   };

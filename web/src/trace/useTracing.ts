@@ -1,6 +1,7 @@
 import { useState } from "react";
 import type { Advice, Ask, Change, Crew, Fault, Observation, Point, Seen, Way } from "../api/client";
-import { newId, newKey, useCommit, useRevisionSeen, useUndo } from "../api/edits";
+import { newId, useCommit, useRevisionSeen, useUndo } from "../api/edits";
+import { newKey } from "../api/newKey";
 import { useOutbox } from "../api/outbox";
 import { useHouseView } from "../app/house";
 import { author } from "../app/who";
@@ -111,7 +112,12 @@ export function useTracing() {
   /** What was found when the switch or device was tried. */
   const tried = (ask: Ask, point: Point, wasOff: boolean) => {
     const cause = ask.check === "device" ? ("device" as const) : ("switch" as const);
-    record(point, [{ what: "tried", cause, was_off: wasOff }], `${point.tag}: it was ${wasOff ? "off" : "on"}`);
+    const off = house.step?.off ?? null;
+    record(
+      point,
+      [{ what: "tried", cause, was_off: wasOff, off }],
+      `${point.tag}: ${wasOff ? "power now" : "still dark"}`,
+    );
   };
 
   const pointed = (point: Point, breaker: number) =>

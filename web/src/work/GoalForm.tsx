@@ -38,7 +38,12 @@ export interface Fields {
   long?: boolean;
   plugged?: boolean;
   length?: number | null;
+  /** Fields in which something stands that is no number (yet): there is no plan without it. */
+  unread?: string[];
 }
+
+/** Those of the fields that are numbers. */
+type NumberName = "space" | "amps" | "watts" | "spaces" | "draws" | "mca" | "mop" | "length";
 
 /** Ids for what a job puts in, the same as long as its form is open. */
 export interface NewIds {
@@ -73,6 +78,9 @@ export function goalOf(
   ids: NewIds,
 ): Goal | undefined {
   const at = f.panel ?? panel;
+  if (f.unread !== undefined && f.unread.length > 0) {
+    return undefined;
+  }
   switch (kind) {
     case "replace":
       return f.breaker === undefined
@@ -202,13 +210,7 @@ function form(kind: string, f: Fields, set: (part: Fields) => void): ReactNode {
       return (
         <>
           <BreakerField label="The breaker" value={f.breaker} onChange={(breaker) => set({ breaker })} />
-          <NumberField
-            label="Rating, if it changes"
-            unit="A"
-            optional
-            value={f.amps ?? null}
-            onChange={(amps) => set({ amps })}
-          />
+          <Numeric of="amps" label="Rating, if it changes" unit="A" optional f={f} set={set} />
           <TextField
             label="Type of the new one, if known"
             value={f.model ?? ""}
@@ -228,7 +230,7 @@ function form(kind: string, f: Fields, set: (part: Fields) => void): ReactNode {
         <>
           <BreakerField label="Becomes the upper half" value={f.breaker} onChange={(breaker) => set({ breaker })} />
           <BreakerField label="Becomes the lower half" value={f.other} onChange={(other) => set({ other })} />
-          <NumberField label="In space" unit="number" value={f.space ?? null} onChange={(space) => set({ space })} />
+          <Numeric of="space" label="In space" unit="number" f={f} set={set} />
         </>
       );
     case "convert":
@@ -280,13 +282,7 @@ function form(kind: string, f: Fields, set: (part: Fields) => void): ReactNode {
             ]}
             onChange={(wish) => set({ wish })}
           />
-          <NumberField
-            label="At this space, if it matters"
-            unit="number"
-            optional
-            value={f.space ?? null}
-            onChange={(space) => set({ space })}
-          />
+          <Numeric of="space" label="At this space, if it matters" unit="number" optional f={f} set={set} />
         </>
       );
     case "balance":
@@ -295,31 +291,15 @@ function form(kind: string, f: Fields, set: (part: Fields) => void): ReactNode {
       return (
         <>
           <PanelField value={f.panel} onChange={(panel) => set({ panel })} />
-          <NumberField
-            label="The new one has"
-            unit="spaces"
-            value={f.spaces ?? null}
-            onChange={(spaces) => set({ spaces })}
-          />
-          <NumberField
-            label="Its bus, if it differs"
-            unit="A"
-            optional
-            value={f.amps ?? null}
-            onChange={(amps) => set({ amps })}
-          />
+          <Numeric of="spaces" label="The new one has" unit="spaces" f={f} set={set} />
+          <Numeric of="amps" label="Its bus, if it differs" unit="A" optional f={f} set={set} />
         </>
       );
     case "generator":
       return (
         <>
           <PanelField value={f.panel} onChange={(panel) => set({ panel })} />
-          <NumberField
-            label="It gives, for hours"
-            unit="W"
-            value={f.watts ?? null}
-            onChange={(watts) => set({ watts })}
-          />
+          <Numeric of="watts" label="It gives, for hours" unit="W" f={f} set={set} />
           <TextField
             label="The interlock asks for spaces"
             placeholder="2-4"
@@ -379,36 +359,12 @@ function NewFields({ f, set, large }: { f: Fields; set: (part: Fields) => void; 
         options={Object.entries(words.LoadKind)}
         onChange={(kind) => set({ kind: kind as Schemas["LoadKind"] })}
       />
-      <NumberField label="Nameplate" unit="A" optional value={f.draws ?? null} onChange={(draws) => set({ draws })} />
-      <NumberField
-        label="or nameplate"
-        unit="W"
-        optional
-        value={f.watts ?? null}
-        onChange={(watts) => set({ watts })}
-      />
-      <NumberField
-        label="or minimum circuit ampacity"
-        unit="A"
-        optional
-        value={f.mca ?? null}
-        onChange={(mca) => set({ mca })}
-      />
-      <NumberField
-        label="and max fuse or breaker"
-        unit="A"
-        optional
-        value={f.mop ?? null}
-        onChange={(mop) => set({ mop })}
-      />
+      <Numeric of="draws" label="Nameplate" unit="A" optional f={f} set={set} />
+      <Numeric of="watts" label="or nameplate" unit="W" optional f={f} set={set} />
+      <Numeric of="mca" label="or minimum circuit ampacity" unit="A" optional f={f} set={set} />
+      <Numeric of="mop" label="and max fuse or breaker" unit="A" optional f={f} set={set} />
       {volts > 120 && <YesNo label="Takes a neutral?" value={f.neutral} onChange={(neutral) => set({ neutral })} />}
-      <NumberField
-        label="Wire, one way"
-        unit="ft"
-        optional
-        value={f.length ?? null}
-        onChange={(length) => set({ length })}
-      />
+      <Numeric of="length" label="Wire, one way" unit="ft" optional f={f} set={set} />
       <FormControlLabel
         control={<Checkbox checked={f.long ?? false} onChange={(_, long) => set({ long })} />}
         label="runs for three hours or more"
@@ -418,6 +374,28 @@ function NewFields({ f, set, large }: { f: Fields; set: (part: Fields) => void; 
         label="is plugged in"
       />
     </>
+  );
+}
+
+interface NumericProps {
+  of: NumberName;
+  label: string;
+  unit: string;
+  optional?: boolean;
+  f: Fields;
+  set: (part: Fields) => void;
+}
+
+function Numeric({ of, label, unit, optional = false, f, set }: NumericProps) {
+  const others = (f.unread ?? []).filter((name) => name !== of);
+  return (
+    <NumberField
+      label={label}
+      unit={unit}
+      optional={optional}
+      value={f[of] ?? null}
+      onChange={(value, typed) => set({ [of]: value, unread: typed.unread ? [...others, of] : others })}
+    />
   );
 }
 

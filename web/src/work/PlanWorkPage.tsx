@@ -7,6 +7,7 @@ import { useJobPlan } from "../api/reads";
 import { useHouseView } from "../app/house";
 import { author } from "../app/who";
 import { ProblemNote } from "../parts/ProblemNote";
+import { forgetHalf, useHalf } from "../parts/useHalf";
 import { count } from "../parts/words";
 import { BeforeAfter } from "./BeforeAfter";
 import { type Fields, GoalForm, goalOf, newIds } from "./GoalForm";
@@ -27,15 +28,20 @@ function Planning({ kind }: { kind: string }) {
   const { id, house, panel } = useHouseView();
   const [asked] = useSearchParams();
   const of = asked.get("breaker");
-  const [fields, setFields] = useState<Fields>(of === null ? {} : { breaker: Number(of) });
+  const form = `plan-${id}-${kind}`;
+  const [half, setHalf] = useHalf<Fields>(form, of ?? "", of === null ? {} : { breaker: Number(of) });
+  // What stands in a field and is no number is gone with a reload, and so is that it was none.
+  const [unread, setUnread] = useState<string[]>([]);
+  const fields = { ...half, unread };
   const [ids] = useState(newIds);
   const [way, setWay] = useState<Goal>();
   const goal = way ?? goalOf(kind, fields, house, panel, ids);
   const plan = useJobPlan(id, goal);
   const known = kindOf(kind);
-  const change = (next: Fields) => {
+  const change = ({ unread: now = [], ...next }: Fields) => {
     setWay(undefined);
-    setFields(next);
+    setUnread(now);
+    setHalf(next);
   };
   return (
     <Stack spacing={2.5}>
@@ -64,13 +70,14 @@ function Planning({ kind }: { kind: string }) {
           Fill in what is known: the plan comes at once, and changes nothing until you begin.
         </Typography>
       ) : (
-        plan.data !== undefined && !plan.isError && <Shown plan={plan.data} onWay={setWay} />
+        plan.data !== undefined &&
+        !plan.isError && <Shown plan={plan.data} onWay={setWay} onBegun={() => forgetHalf(form)} />
       )}
     </Stack>
   );
 }
 
-function Shown({ plan, onWay }: { plan: Plan; onWay: (goal: Goal) => void }) {
+function Shown({ plan, onWay, onBegun }: { plan: Plan; onWay: (goal: Goal) => void; onBegun: () => void }) {
   const open = plan.asks.length === 0 && plan.refused.length === 0;
   return (
     <Stack spacing={2.5}>
@@ -106,7 +113,7 @@ function Shown({ plan, onWay }: { plan: Plan; onWay: (goal: Goal) => void }) {
           ))}
         </Alert>
       )}
-      {open && <Begin plan={plan} />}
+      {open && <Begin plan={plan} onBegun={onBegun} />}
       <BeforeAfter faces={plan.faces} />
       {open && <Whole plan={plan} />}
     </Stack>
@@ -167,7 +174,7 @@ const costWord: Record<Schemas["CostClass"], string> = {
   large: "more than that",
 };
 
-function Begin({ plan }: { plan: Plan }) {
+function Begin({ plan, onBegun }: { plan: Plan; onBegun: () => void }) {
   const { id } = useHouseView();
   const commit = useCommit(id);
   const go = useNavigate();
@@ -175,7 +182,12 @@ function Begin({ plan }: { plan: Plan }) {
   const begin = () =>
     commit.mutate(
       { type: "begin-job", job, goal: plan.goal, who: author(), time: new Date().toISOString() },
-      { onSuccess: () => void go(`/houses/${id}/job/${job}`) },
+      {
+        onSuccess: () => {
+          onBegun();
+          void go(`/houses/${id}/job/${job}`);
+        },
+      },
     );
   const pdf = `/api/v1/houses/${id}/job-plan.pdf?${new URLSearchParams({ goal: JSON.stringify(plan.goal) })}`;
   return (

@@ -7,7 +7,6 @@ import { MeterAddress, ReadIt, useReadMeter } from "../loads/meter";
 import { NumberPad } from "../loads/NumberPad";
 import { standInReads } from "../loads/standIn";
 import { ProblemNote } from "../parts/ProblemNote";
-import { asNumber } from "../parts/spoken";
 import { stageWord } from "../parts/words";
 import { bandOf } from "./StepList";
 import type { Acting } from "./useAct";
@@ -74,16 +73,15 @@ function HoldPoint({
   const { id, house } = useHouseView();
   const [typed, setTyped] = useState("");
   const [loaded, setLoaded] = useState(false);
+  const [why, setWhy] = useState("");
   const [setting, setSetting] = useState(false);
   const meter = useReadMeter(id);
-  const value = asNumber(typed);
-  const valid = value !== null && value >= 0;
   const quantity = { quantity: "volts" as const, between: hold.conductors ?? null };
-  const enter = () => {
-    if (valid) {
-      acting.act({ what: "read", step: step.key, value, loaded, reading: newId() }, () => setTyped(""));
-    }
-  };
+  const enter = (value: number) =>
+    acting.act({ what: "read", step: step.key, value, loaded, why, reading: newId() }, () => {
+      setTyped("");
+      setWhy("");
+    });
   const standIn = async () => {
     // A source that is no part of the house is a proving unit: it shows what is printed on it.
     const shown =
@@ -101,8 +99,17 @@ function HoldPoint({
           {now.verdict.said}
         </Alert>
       )}
+      {now.verdict != null && (
+        <TextField
+          fullWidth
+          sx={{ mt: 1.5 }}
+          label="What was wrong, or what was done since"
+          helperText="Test the meter on the live source first. Without a reason the next reading opens nothing."
+          value={why}
+          onChange={(e) => setWhy(e.target.value)}
+        />
+      )}
       <NumberPad label="Read" unit="V" value={typed} onChange={setTyped} onEnter={enter} busy={acting.busy} />
-      {typed !== "" && !valid && <Alert severity="error">A number of volts, nothing below 0, please.</Alert>}
       {hold.kind === "dead" && (
         <FormControlLabel
           control={<Checkbox checked={loaded} onChange={(_, ticked) => setLoaded(ticked)} />}

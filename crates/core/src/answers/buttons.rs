@@ -24,6 +24,7 @@ pub fn ask_for_buttons(house: &House) -> Vec<AskButtons> {
         let here = house.points_in_order().into_iter().filter(|p| p.room == room.id);
         let outlets: Vec<_> = here.filter(|p| p.kind == PointKind::Receptacle).collect();
         let open = has_buttons(&room.name)
+            && !room.no_device
             && !outlets.is_empty()
             && !outlets.iter().any(|p| p.ground_fault || p.protected_by.is_some());
         open.then(|| AskButtons {
@@ -54,6 +55,17 @@ mod tests {
         assert_eq!(asked.iter().map(|a| (a.room, a.points.clone())).collect::<Vec<_>>(), [(kitchen, outlets.to_vec())]);
         let device = Point { ground_fault: true, ..f.house.points.get(outlets[1]).unwrap().clone() };
         f.house.points.put(device);
+        assert!(ask_for_buttons(&f.house).is_empty());
+    }
+
+    #[test]
+    fn what_was_answered_is_not_asked_again() {
+        let mut f = Fixture::new(20);
+        let bath = f.room("Bath");
+        f.point("B1", bath, PointKind::Receptacle);
+        assert_eq!(ask_for_buttons(&f.house).len(), 1);
+        let room = f.house.rooms.get(bath).unwrap().clone();
+        f.house.rooms.put(crate::house::Room { no_device: true, ..room });
         assert!(ask_for_buttons(&f.house).is_empty());
     }
 }

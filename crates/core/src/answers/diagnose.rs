@@ -382,7 +382,7 @@ impl<'a> Bench<'a> {
 
     fn lacks_device(&self, room: RoomId) -> bool {
         let known = self.house.points.iter().any(|p| p.room == room && p.ground_fault);
-        !known && self.house.rooms.get(room).is_some_and(|r| has_buttons(&r.name))
+        !known && self.house.rooms.get(room).is_some_and(|r| has_buttons(&r.name) && !r.no_device)
     }
 
     /// Probability that a point hangs behind a device that is usual in a room and not registered there. One device often

@@ -13,7 +13,8 @@ use crate::base::position::Leg;
 use crate::base::units::Amps;
 use crate::edit::Subject;
 use crate::house::{Breaker, House, Panel, Point, Room};
-use crate::trace::{Beliefs, BreakerRef, Fed, Status};
+use crate::trace::verdict::STAYS_LIVE;
+use crate::trace::{Beliefs, BreakerRef, Fed, PointBelief, Status};
 use crate::words::labels::words;
 use crate::words::things::{in_words, sure_and_perhaps};
 
@@ -24,6 +25,8 @@ pub struct Hit {
     pub subject: Subject,
     /// What it is called, in one line.
     pub title: String,
+    /// It stays live whatever is off: what to do about that. Empty otherwise.
+    pub warning: String,
     /// How well it fits, 0 to 1.
     pub score: f64,
     /// For a point: what feeds it.
@@ -156,7 +159,9 @@ fn point(house: &House, beliefs: &Beliefs, asked: &Asked, p: &Point) -> Option<H
     let mates = beliefs.breakers.iter().find(|b| Some(b.at.breaker) == breaker);
     let also: Vec<&Fed> =
         mates.into_iter().flat_map(|b| &b.feeds).filter(|f| f.point != p.id && (f.proven || f.likely)).collect();
+    let stays_live = beliefs.of(p.id).is_some_and(PointBelief::stays_live);
     Some(Hit {
+        warning: if stays_live { format!("It stays live whatever is off here: {STAYS_LIVE}.") } else { String::new() },
         subject: Subject::Point(p.id),
         title: format!("{} {room}, {name}", p.tag),
         score,
@@ -208,6 +213,7 @@ fn breaker(house: &House, beliefs: &Beliefs, asked: &Asked, b: &Breaker) -> Opti
     let feeds: Vec<&Fed> = feeds.into_iter().flat_map(|x| &x.feeds).filter(|f| f.proven || f.likely).collect();
     let label = if b.label.is_empty() { String::new() } else { format!(" \"{}\"", b.label) };
     Some(Hit {
+        warning: String::new(),
         subject: Subject::Breaker(b.id),
         title: format!("{} {at}, {}{label}", panel.name, b.amps),
         score,
@@ -235,6 +241,7 @@ fn room(house: &House, asked: &Asked, r: &Room) -> Option<Hit> {
         asked.score(&[&r.name], &[Text { text: &r.name, weight: 1.0 }, Text { text: &r.floor, weight: 0.5 }])?;
     let points: Vec<&Point> = house.points_in_order().into_iter().filter(|p| p.room == r.id).collect();
     Some(Hit {
+        warning: String::new(),
         subject: Subject::Room(r.id),
         title: format!("{}, floor {}", r.name, r.floor),
         score: score * 0.95,
@@ -253,6 +260,7 @@ fn panel(asked: &Asked, p: &Panel) -> Option<Hit> {
     let score = asked.score(&[&p.name], &texts)?;
     let title = format!("Panel {}", p.name);
     Some(Hit {
+        warning: String::new(),
         subject: Subject::Panel(p.id),
         title,
         score: score * 0.95,

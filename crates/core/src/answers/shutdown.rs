@@ -15,8 +15,9 @@ use crate::answers::service::expected;
 use crate::base::Invalid;
 use crate::base::position::{Position, Supply};
 use crate::base::units::{Amps, Volts};
+use crate::directory::Fed;
 use crate::house::{Breaker, BreakerId, House, Panel, PanelId, Point, PointId};
-use crate::trace::{Beliefs, BreakerRef, Fed, Status, Suspects, Tracker};
+use crate::trace::{self, Beliefs, BreakerRef, PointBelief, Status, Suspects, Tracker};
 use crate::words::mind::{Mind, mind};
 use crate::words::things::in_words;
 
@@ -47,6 +48,9 @@ pub enum Target {
 /// them.
 #[derive(Debug, Clone, PartialEq, Serialize, ToSchema)]
 pub struct Shutdown {
+    /// Something that a hand can touch there stays live whatever is off: no handles and no test are given, the cautions say
+    /// what to do instead.
+    pub stop: bool,
     /// What is to be said before anything else, the gravest first.
     pub cautions: Vec<Caution>,
     /// What is not proven, to be said first: tags.
@@ -98,7 +102,7 @@ pub struct OnCircuit {
     #[serde(flatten)]
     pub at: BreakerRef,
     /// Points proven or believed to hang on it, how sure, and whether that is proven.
-    pub feeds: Vec<Fed>,
+    pub feeds: Vec<trace::Fed>,
     /// The proven ones in words,
     pub surely: String,
     /// and the others.
@@ -126,6 +130,8 @@ pub struct Off {
     pub at: BreakerRef,
     /// Its rating.
     pub amps: Amps,
+    /// What it feeds, as far as known, in words; a question mark after what is not proven.
+    pub feeds: String,
     /// Why.
     pub why: Vec<Why>,
     /// The same in words.
@@ -134,7 +140,7 @@ pub struct Off {
 
 impl Off {
     fn new(house: &House, at: BreakerRef, amps: Amps, why: Vec<Why>) -> Self {
-        Self { at, amps, said: why.iter().map(|why| why.said(house)).collect(), why }
+        Self { at, amps, feeds: String::new(), said: why.iter().map(|why| why.said(house)).collect(), why }
     }
 }
 
@@ -319,6 +325,25 @@ pub fn plan(tracker: &Tracker<'_>, beliefs: &Beliefs, target: &Target) -> Result
     Ok(work.answer(&points, &mates, breaker))
 }
 
+impl Shutdown {
+    /// The same without all that leads to work.
+    fn stopped(self) -> Self {
+        Self {
+            unproven: Vec::new(),
+            switch_off: Vec::new(),
+            main_off: None,
+            other_mains: Vec::new(),
+            also_dark: Vec::new(),
+            dark: String::new(),
+            may_go_dark: String::new(),
+            tests: Vec::new(),
+            stays_live: Vec::new(),
+            back_on: Vec::new(),
+            ..self
+        }
+    }
+}
+
 struct Work<'a> {
     house: &'a House,
     beliefs: &'a Beliefs,
@@ -343,7 +368,7 @@ impl<'a> Work<'a> {
     }
 
     /// What a breaker is proven or believed to feed.
-    fn believed(&self, breaker: BreakerId) -> impl Iterator<Item = &'a Fed> + use<'a> {
+    fn believed(&self, breaker: BreakerId) -> impl Iterator<Item = &'a trace::Fed> + use<'a> {
         let fed = self.beliefs.breakers.iter().find(|b| b.at.breaker == breaker);
         fed.into_iter().flat_map(|b| &b.feeds).filter(|f| f.proven || f.likely)
     }
@@ -405,7 +430,8 @@ impl<'a> Work<'a> {
         found.map_or_else(|| BreakerRef { breaker, panel: String::new(), at: String::new() }, |b| b.at.clone())
     }
 
-    /// Handles in the order to move them: sub-panels first, then by place, so that each panel is done at one go.
+    /// Handles in the order to move them: sub-panels first, so that each panel is done at one go; in it what is certain, then
+    /// what is likeliest, then by place.
     fn switch_off(&self) -> Vec<Off> {
         let order: BTreeMap<BreakerId, usize> =
             self.beliefs.breakers.iter().enumerate().map(|(i, b)| (b.at.breaker, i)).collect();
@@ -414,10 +440,20 @@ impl<'a> Work<'a> {
             panel.is_some_and(Panel::is_main)
         };
         let mut all: Vec<_> = self.why.iter().collect();
-        all.sort_by_key(|(b, _)| (is_main(b), order.get(b).copied()));
+        let panel = |b: &BreakerId| self.house.breakers.get(*b).map(|b| b.panel);
+        let panels: Vec<_> = self.house.panels_in_order().into_iter().map(|p| Some(p.id)).collect();
+        let nth = |b: &BreakerId| panels.iter().position(|p| *p == panel(b));
+        all.sort_by(|(a, why_a), (b, why_b)| {
+            (is_main(a), nth(a))
+                .cmp(&(is_main(b), nth(b)))
+                .then(likeliest(why_b).total_cmp(&likeliest(why_a)))
+                .then(order.get(a).cmp(&order.get(b)))
+        });
+        let fed = Fed::new(self.house, self.beliefs);
         let off = |(b, why): (&BreakerId, &Vec<Why>)| {
             let amps = self.house.breakers.get(*b).map_or(Amps(0.0), |b| b.amps);
-            Off::new(self.house, self.name(*b), amps, why.clone())
+            let feeds = self.house.breakers.get(*b).and_then(|b| fed.line(b).short.into_iter().next());
+            Off { feeds: feeds.unwrap_or_default(), ..Off::new(self.house, self.name(*b), amps, why.clone()) }
         };
         all.into_iter().map(off).collect()
     }
@@ -455,7 +491,9 @@ impl<'a> Work<'a> {
         let main_off = mains.next();
         let other_mains: Vec<MainOff> = mains.collect();
         let also_dark = self.also_dark(points, &switch_off, main_off.is_some());
+        let live: Vec<&Point> = at_hand.iter().copied().filter(|p| self.stays_live_for_sure(p.id)).collect();
         let mut answer = Shutdown {
+            stop: !live.is_empty(),
             cautions: Vec::new(),
             may_stay_live: tags(&stays),
             dark: self.in_words(&also_dark, |d| d.proven && d.mind.is_none()),
@@ -473,12 +511,22 @@ impl<'a> Work<'a> {
             switch_off,
             back_on,
         };
+        if !live.is_empty() {
+            answer = answer.stopped();
+        }
         answer.cautions = words::cautions(self.house, &answer, self.beliefs);
+        if !live.is_empty() {
+            answer.cautions.insert(0, words::stays_live(&in_words(self.house, &live)));
+        }
         answer
     }
 
+    fn stays_live_for_sure(&self, point: PointId) -> bool {
+        self.beliefs.of(point).is_some_and(PointBelief::stays_live)
+    }
+
     fn on_circuit(&self, breaker: BreakerId) -> OnCircuit {
-        let feeds: Vec<Fed> = self.believed(breaker).cloned().collect();
+        let feeds: Vec<trace::Fed> = self.believed(breaker).cloned().collect();
         let not_ruled_out = |p: &&Point| {
             let suspects = self.suspects.get(&p.id).filter(|s| s.status != Status::Proven);
             suspects.is_some_and(|s| s.names(breaker)) && !feeds.iter().any(|f| f.point == p.id)
@@ -623,6 +671,7 @@ impl<'a> Work<'a> {
         };
         let also_dark = self.also_dark(&[], &switch_off, feeder.is_none());
         Ok(Shutdown {
+            stop: false,
             cautions: Vec::new(),
             unproven: Vec::new(),
             may_stay_live: Vec::new(),
@@ -646,6 +695,16 @@ impl<'a> Work<'a> {
 /// Volts between two legs.
 fn across(supply: Supply) -> u16 {
     if supply == Supply::SplitPhase { 240 } else { 208 }
+}
+
+/// How likely the likeliest reason for a handle is.
+fn likeliest(why: &[Why]) -> f64 {
+    let p = |why: &Why| match why {
+        Why::MayFeed { p, .. } | Why::OnTwoHandles { p, .. } => *p,
+        Why::SameBox { proven: false, .. } => 0.0,
+        _ => 1.0,
+    };
+    why.iter().map(p).fold(0.0, f64::max)
 }
 
 fn is_certain(why: &Why) -> bool {

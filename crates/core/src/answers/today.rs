@@ -7,8 +7,10 @@ use utoipa::ToSchema;
 use crate::answers::upkeep::device_tests;
 use crate::directory::stale;
 use crate::edit::fit::{Misfit, misfits};
-use crate::house::{House, Panel};
-use crate::trace::{Beliefs, doubts};
+use crate::house::{House, Panel, Point};
+use crate::trace::verdict::STAYS_LIVE;
+use crate::trace::{Beliefs, PointBelief, doubts};
+use crate::words::things::in_words;
 
 /// What is under way and what comes next, in the order in which it is worth doing.
 #[derive(Debug, Clone, PartialEq, Eq, Serialize, ToSchema)]
@@ -34,6 +36,8 @@ pub struct Matter {
 #[derive(Debug, Clone, Copy, PartialEq, Eq, PartialOrd, Ord, Serialize, ToSchema)]
 #[serde(rename_all = "kebab-case")]
 pub enum MatterKind {
+    /// Something stays live whatever is off.
+    Danger,
     /// A run of tracing.
     Run,
     /// A round of measuring.
@@ -61,6 +65,7 @@ const MINUTES_A_POINT: f64 = 0.76;
 #[must_use]
 pub fn today(house: &House, beliefs: &Beliefs, now: Timestamp) -> Today {
     let matters = [
+        danger(house, beliefs),
         panel(house),
         rooms(house),
         misfit(house),
@@ -121,6 +126,13 @@ fn panel(house: &House) -> Option<Matter> {
 fn rooms(house: &House) -> Option<Matter> {
     let none = house.points.iter().next().is_none();
     none.then(|| matter(MatterKind::Rooms, "Enter the rooms", "and what is in them: outlets, lights, appliances"))
+}
+
+fn danger(house: &House, beliefs: &Beliefs) -> Option<Matter> {
+    let live: Vec<&Point> =
+        house.points_in_order().into_iter().filter(|p| beliefs.of(p.id).is_some_and(PointBelief::stays_live)).collect();
+    let said = format!("{}: stays live whatever is off", in_words(house, &live));
+    (!live.is_empty()).then(|| matter(MatterKind::Danger, said, STAYS_LIVE))
 }
 
 fn misfit(house: &House) -> Option<Matter> {

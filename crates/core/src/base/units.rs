@@ -13,6 +13,9 @@ pub struct Amps(pub f64);
 #[serde(transparent)]
 pub struct Inches(pub f64);
 
+/// Inches in a metre (definition: 1 in = 25.4 mm).
+pub const INCHES_PER_METRE: f64 = 1.0 / 0.0254;
+
 /// A length in feet, 304.8 mm each.
 #[derive(Debug, Clone, Copy, PartialEq, PartialOrd, Serialize, Deserialize, ToSchema)]
 #[serde(transparent)]
@@ -94,6 +97,60 @@ impl TryFrom<u16> for NominalVolts {
 impl From<NominalVolts> for u16 {
     fn from(volts: NominalVolts) -> Self {
         volts.0
+    }
+}
+
+/// The voltage that a nameplate prints: kept as it stands there, and taken for the nearest of those that a supply has.
+#[derive(Debug, Clone, Copy, PartialEq, Eq, PartialOrd, Ord, Serialize, Deserialize, ToSchema)]
+#[serde(try_from = "u16", into = "u16")]
+#[schema(value_type = u16)]
+pub struct PlateVolts(u16);
+
+/// What plates print (common practice).
+const PLATES: [u16; 15] = [115, 120, 125, 127, 200, 208, 220, 230, 240, 250, 277, 380, 400, 460, 480];
+/// The highest that a house of 120/240 or 208Y/120 V can be meant by.
+const HIGHEST_AT_HOME: u16 = 250;
+
+impl PlateVolts {
+    /// The voltage of a supply that it is made for: 115 and 125 V stand for 120, 200 for 208, 220, 230 and 250 for 240 V
+    /// (common practice).
+    #[must_use]
+    pub fn nominal(self) -> NominalVolts {
+        match self.0 {
+            ..=127 => NominalVolts::V120,
+            128..=212 => NominalVolts::V208,
+            _ => NominalVolts::V240,
+        }
+    }
+
+    /// False for what no supply of a dwelling gives.
+    #[must_use]
+    pub fn is_at_home(self) -> bool {
+        self.0 <= HIGHEST_AT_HOME
+    }
+}
+
+impl TryFrom<u16> for PlateVolts {
+    type Error = String;
+
+    fn try_from(volts: u16) -> Result<Self, String> {
+        if PLATES.contains(&volts) {
+            return Ok(Self(volts));
+        }
+        let all: Vec<String> = PLATES.iter().map(u16::to_string).collect();
+        Err(format!("{volts} V is on no nameplate: one of {} V", all.join(", ")))
+    }
+}
+
+impl From<PlateVolts> for u16 {
+    fn from(volts: PlateVolts) -> Self {
+        volts.0
+    }
+}
+
+impl From<NominalVolts> for PlateVolts {
+    fn from(volts: NominalVolts) -> Self {
+        Self(volts.0)
     }
 }
 

@@ -34,6 +34,7 @@ impl Change {
             Self::RemoveReading { .. } => "reading taken out",
             Self::PutEnergy { .. } => "energy record added",
             Self::RemoveEnergy { .. } => "energy record taken out",
+            Self::SplitReceptacle { .. } => "receptacle split into halves",
             Self::ShareBox { .. } => "box shared",
             Self::Record { .. } => "answered",
             Self::Retract { .. } => "observation taken out",

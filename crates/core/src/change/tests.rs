@@ -252,8 +252,8 @@ fn every_limit_is_kept_and_told_with_its_range() {
         (loaded(&|l| l.name.clear()), "load.name: the load needs a name"),
         (loaded(&|l| l.point = PointId(999)), "load.point: the point of kettle does not exist"),
         (
-            loaded(&|l| l.volts = Some(NominalVolts::V240)),
-            "load.volts: H1 is a point of 120 V: it carries nothing of 208 or 240 V",
+            loaded(&|l| l.volts = Some(NominalVolts::V240.into())),
+            "load.volts: H1 is a point of 120 V: it carries nothing of 240 V",
         ),
         (
             loaded(&|l| (l.mca, l.mop) = (Some(Amps(20.0)), Some(Amps(15.0)))),

@@ -10,8 +10,10 @@ use crate::base::Invalid;
 use crate::base::position::{Column, Position};
 use crate::base::units::Amps;
 use crate::edit::Draft;
-use crate::house::{Breaker, House, Panel, PanelId, Printed, PrintedLine};
-use crate::trace::{Beliefs, beliefs};
+use crate::house::{Breaker, House, Panel, PanelId, Point, Printed, PrintedLine};
+use crate::trace::verdict::STAYS_LIVE;
+use crate::trace::{Beliefs, PointBelief, beliefs};
+use crate::words::things::in_words;
 
 pub use fed::{Fed, Line};
 
@@ -28,6 +30,10 @@ pub struct Card {
     pub rows: u16,
     /// All entries.
     pub entries: Vec<CardEntry>,
+    /// What stays live whatever is off here, and what to do about it; empty where nothing does.
+    pub stays_live: String,
+    /// The revision of the card on the door, where one was printed and lines differ from it.
+    pub changed_since: Option<u64>,
 }
 
 /// What stands in one place of the panel.
@@ -53,6 +59,8 @@ pub struct CardEntry {
     pub found_label: String,
     /// What surely and what probably hangs on it, from the fullest form to the shortest.
     pub short: Vec<String>,
+    /// The card on the door says something else here.
+    pub changed: bool,
 }
 
 /// How far an entry can be relied on.
@@ -83,13 +91,35 @@ pub fn card(house: &House, beliefs: &Beliefs, panel: &Panel) -> Card {
         |space: u16| house.breakers.iter().any(|b| b.panel == panel.id && b.at.iter().any(|p| p.space == space));
     entries.extend(panel.numbers().into_iter().filter(|s| !taken(*s)).map(|s| bare_entry(panel, s)));
     entries.sort_by_key(|e| (e.column == Column::Right, e.top));
-    Card {
+    let mut card = Card {
         house: house.about.name.clone(),
         panel: panel.name.clone(),
         revision: house.revision,
         rows: panel.spaces.div_ceil(2),
         entries,
+        stays_live: stays_live(house, beliefs),
+        changed_since: None,
+    };
+    mark_changed(&mut card, panel);
+    card
+}
+
+/// Marks what the card on the door says otherwise.
+fn mark_changed(card: &mut Card, panel: &Panel) {
+    let Some(printed) = &panel.printed else { return };
+    let now = lines(card);
+    for (entry, line) in card.entries.iter_mut().zip(&now) {
+        entry.changed = !printed.lines.contains(line);
     }
+    let differs = printed.lines.iter().any(|line| !now.contains(line)) || card.entries.iter().any(|e| e.changed);
+    card.changed_since = differs.then_some(printed.revision);
+}
+
+fn stays_live(house: &House, beliefs: &Beliefs) -> String {
+    let of = |p: &&Point| beliefs.of(p.id).is_some_and(PointBelief::stays_live);
+    let live: Vec<&Point> = house.points_in_order().into_iter().filter(of).collect();
+    let said = format!("Stays live whatever is off here: {}: {STAYS_LIVE}.", in_words(house, &live));
+    if live.is_empty() { String::new() } else { said }
 }
 
 /// What a card says, entry by entry, to compare a printed one with.
@@ -104,7 +134,8 @@ pub fn lines(card: &Card) -> Vec<PrintedLine> {
             [amps, e.feeds.clone(), e.probably.clone(), e.found_label.clone()].join("; ")
         }
     };
-    card.entries.iter().map(|e| PrintedLine { at: e.at.clone(), text: text(e) }).collect()
+    let live = (!card.stays_live.is_empty()).then(|| PrintedLine { at: "foot".into(), text: card.stays_live.clone() });
+    card.entries.iter().map(|e| PrintedLine { at: e.at.clone(), text: text(e) }).chain(live).collect()
 }
 
 /// Writes down that a panel's card was printed as it stands now.
@@ -138,7 +169,19 @@ fn bare_entry(panel: &Panel, space: u16) -> CardEntry {
     let standing = if panel.empty.contains(&Position::whole(space)) { Standing::Empty } else { Standing::NotEntered };
     let (feeds, probably, found_label, short) = (String::new(), String::new(), String::new(), Vec::new());
     let column = panel.place(space).0;
-    CardEntry { at: space.to_string(), column, top, height, amps: None, standing, feeds, probably, found_label, short }
+    CardEntry {
+        at: space.to_string(),
+        column,
+        top,
+        height,
+        amps: None,
+        standing,
+        feeds,
+        probably,
+        found_label,
+        short,
+        changed: false,
+    }
 }
 
 fn breaker_entry(fed: &Fed<'_>, settled: bool, panel: &Panel, breaker: &Breaker) -> CardEntry {
@@ -155,6 +198,7 @@ fn breaker_entry(fed: &Fed<'_>, settled: bool, panel: &Panel, breaker: &Breaker)
         feeds: line.feeds,
         probably: line.probably,
         short: line.short,
+        changed: false,
     }
 }
 

@@ -84,13 +84,23 @@ pub enum Observation {
         /// The breaker.
         at: BreakerId,
     },
-    /// What might have held the point off was tried. Where it had been off, earlier looks at the point, and at all
-    /// behind the same device, tell nothing about breakers.
+    /// Work that ended with a reading: the point's circuit hangs on this breaker since, and had its voltage from it, or came
+    /// along whole with a circuit that was proven.
+    Landed {
+        /// The breaker.
+        at: BreakerId,
+    },
+    /// What might have held the point off was tried, while the breakers that may feed it were on. Where it has power now,
+    /// earlier looks at the point, and at all behind the same device, tell nothing about breakers; where it is still dark, it
+    /// is dark for another reason, and nothing is said of before.
     Tried {
         /// What was tried.
         cause: Tried,
-        /// It had been off, or broken.
+        /// It has power now: it had been off, or broken.
         was_off: bool,
+        /// The complete set that was off meanwhile; nothing where that was not noted.
+        #[serde(default, skip_serializing_if = "Option::is_none")]
+        off: Option<BTreeSet<BreakerId>>,
     },
     /// A fault seen at the point. It tells nothing about breakers and is kept for mending.
     Fault {
@@ -148,8 +158,9 @@ impl Observation {
     pub fn breakers(&self) -> impl Iterator<Item = BreakerId> + '_ {
         let (off, at) = match self {
             Self::Power { off, .. } => (Some(off), None),
-            Self::Pointed { at } | Self::Rise { at, .. } | Self::Wire { at } => (None, Some(*at)),
-            Self::Tried { .. } | Self::Fault { .. } => (None, None),
+            Self::Pointed { at } | Self::Rise { at, .. } | Self::Wire { at } | Self::Landed { at } => (None, Some(*at)),
+            Self::Tried { off, .. } => (off.as_ref(), None),
+            Self::Fault { .. } => (None, None),
         };
         off.into_iter().flatten().copied().chain(at)
     }
@@ -173,6 +184,17 @@ pub struct Evidence {
     pub step: Option<StepId>,
     /// What was observed.
     pub observation: Observation,
+}
+
+impl Evidence {
+    /// The breaker on which work has landed the point, where it says so.
+    #[must_use]
+    pub fn landed(&self) -> Option<BreakerId> {
+        match self.observation {
+            Observation::Landed { at } => Some(at),
+            _ => None,
+        }
+    }
 }
 
 /// A step of tracing under way: handles moved, points to look at.

@@ -228,6 +228,18 @@ impl Goal {
             _ => None,
         }
     }
+
+    /// The breaker that carries what hung on this one, where it is given up for another.
+    #[must_use]
+    pub fn joined(&self, breaker: BreakerId) -> Option<BreakerId> {
+        let joining = match self {
+            Self::Combine(joining) => Some(joining),
+            Self::Rearrange { room, .. } => room.combine.as_ref(),
+            Self::Add(new) | Self::Dedicated(new) => new.room.combine.as_ref(),
+            _ => None,
+        };
+        joining.filter(|joining| joining.give_up == breaker).map(|joining| joining.keep)
+    }
 }
 
 /// Where in a job a step belongs, in this order.
@@ -395,6 +407,9 @@ pub struct StepDone {
     /// kept as this reading of the house.
     #[serde(default, skip_serializing_if = "Option::is_none")]
     pub reading: Option<ReadingId>,
+    /// What was wrong with the reading before, which did not pass.
+    #[serde(default, skip_serializing_if = "String::is_empty")]
+    pub why: String,
     /// It opened the next step.
     pub passed: bool,
     /// Handles as they stood before, where it moved any.
@@ -538,6 +553,9 @@ pub enum JobAct {
         loaded: bool,
         /// The id that the reading gets.
         reading: ReadingId,
+        /// What was wrong with the last one, where that did not pass.
+        #[serde(default, skip_serializing_if = "String::is_empty")]
+        why: String,
     },
     /// The last step was not done after all.
     Back,

@@ -4,7 +4,7 @@ use serde::{Deserialize, Serialize};
 use utoipa::ToSchema;
 
 use super::{House, LoadId, PointId};
-use crate::base::units::{Amps, Horsepower, NominalVolts, VoltAmperes, Watts};
+use crate::base::units::{Amps, Horsepower, PlateVolts, VoltAmperes, Watts};
 use crate::base::{Invalid, said};
 
 /// What a load is, as far as rules tell one from another.
@@ -114,9 +114,9 @@ pub struct Load {
     /// What it is.
     #[serde(default)]
     pub kind: LoadKind,
-    /// The voltage it is made for; nothing where it is the point's.
+    /// The voltage it is made for, as its nameplate prints it; nothing where it is the point's.
     #[serde(default, skip_serializing_if = "Option::is_none")]
-    pub volts: Option<NominalVolts>,
+    pub volts: Option<PlateVolts>,
     /// Nameplate power.
     #[serde(default, skip_serializing_if = "Option::is_none")]
     pub watts: Option<Watts>,

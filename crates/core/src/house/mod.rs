@@ -122,6 +122,10 @@ pub struct About {
     /// Whose code applies.
     #[serde(default)]
     pub country: Country,
+    /// Things that people forget, by name, which somebody looked for: there are none.
+    #[serde(default, skip_serializing_if = "BTreeSet::is_empty")]
+    #[schema(value_type = Vec<String>, required = false)]
+    pub absent: BTreeSet<String>,
 }
 
 /// A living area as somebody measured it, outside walls included, without garage, porch and unfinished rooms.
@@ -204,6 +208,7 @@ impl About {
             every_panel: false,
             area: None,
             country: Country::Us,
+            absent: BTreeSet::new(),
         }
     }
 }

@@ -364,6 +364,11 @@ pub struct Breaker {
     /// It really stands there, though the panel should not hold it so.
     #[serde(default, skip_serializing_if = "is_false")]
     pub as_found: bool,
+    /// When it was put in; nothing where it has stood there since before anybody looked. What was observed before speaks of
+    /// a panel without it.
+    #[serde(default, skip_serializing_if = "Option::is_none")]
+    #[schema(value_type = Option<String>, format = DateTime)]
+    pub since: Option<Timestamp>,
 }
 
 impl Breaker {
@@ -383,7 +388,14 @@ impl Breaker {
             model: String::new(),
             terminal: None,
             as_found: false,
+            since: None,
         }
+    }
+
+    /// True where it stood there at a time.
+    #[must_use]
+    pub fn stood(&self, time: Timestamp) -> bool {
+        self.since.is_none_or(|since| since <= time)
     }
 
     /// Its poles as written: `5-7`.

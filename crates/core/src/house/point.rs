@@ -21,13 +21,16 @@ pub struct Room {
     /// Its place on the floor's plan, once drawn.
     #[serde(default, skip_serializing_if = "Option::is_none")]
     pub area: Option<Area>,
+    /// Somebody looked: none of its outlets has the buttons of a ground-fault device.
+    #[serde(default, skip_serializing_if = "is_false")]
+    pub no_device: bool,
 }
 
 impl Room {
     /// A room not yet on the plan.
     #[must_use]
     pub fn new(id: RoomId, name: impl Into<String>, floor: impl Into<String>) -> Self {
-        Self { id, name: name.into(), floor: floor.into(), area: None }
+        Self { id, name: name.into(), floor: floor.into(), area: None, no_device: false }
     }
 }
 

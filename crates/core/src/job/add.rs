@@ -4,12 +4,12 @@ use std::collections::BTreeSet;
 
 use super::arrange::Wish;
 use super::outlet;
-use super::plan::{Basis, Plan, across, of_a_listed_type};
+use super::plan::{Basis, Plan, across, counted_poles, of_a_listed_type};
 use super::room::{self, MadeRoom};
 use super::sheet::Sheet;
 use crate::base::Invalid;
 use crate::base::position::{Position, format_poles};
-use crate::base::units::{Amps, Feet, Gauge, Metal, NominalVolts};
+use crate::base::units::{Amps, Feet, Gauge, Metal, NominalVolts, PlateVolts};
 use crate::code::{self, Column, resistance};
 use crate::edit::Draft;
 use crate::house::{Breaker, Circuit, Colour, Device, Frame, Goal, Load, MakeRoom, NewCircuit, Panel};
@@ -222,7 +222,7 @@ fn place(
     let poles = if sized.two_legs { 2 } else { 1 };
     if !new.at.is_empty() {
         if new.at.len() != poles {
-            return Err(Invalid::new("at", format!("{} poles, please", poles)));
+            return Err(Invalid::new("at", format!("{}, please", counted_poles(poles))));
         }
         if let Some(gone) = new.at.iter().find(|p| !panel.has(p.space)) {
             return Err(Invalid::new("at", format!("{} has no space {gone}", panel.name)));
@@ -294,7 +294,10 @@ fn parts(panel: &Panel, new: &NewCircuit, sized: &Sized, plan: &mut Plan) {
     use crate::base::Said;
     let listed = of_a_listed_type(panel);
     let kind = if sized.device == Device::Plain { String::new() } else { format!("{} ", sized.device.said()) };
-    plan.part(1, format!("{kind}breaker, {} poles, {}, {listed}", if sized.two_legs { 2 } else { 1 }, sized.amps));
+    plan.part(
+        1,
+        format!("{kind}breaker, {}, {}, {listed}", counted_poles(if sized.two_legs { 2 } else { 1 }), sized.amps),
+    );
     let cable = cable(sized);
     match new.length {
         Some(length) => plan
@@ -381,7 +384,8 @@ fn wires(new: &NewCircuit, volts: NominalVolts, amps: Amps) -> Option<(Gauge, Ga
 
 /// The voltage that it is made for.
 fn volts_of(new: &NewCircuit) -> NominalVolts {
-    new.load.as_ref().and_then(|l| l.volts).or(new.point.volts).unwrap_or(NominalVolts::V120)
+    let plate = new.load.as_ref().and_then(|l| l.volts).map(PlateVolts::nominal);
+    plate.or(new.point.volts).unwrap_or(NominalVolts::V120)
 }
 
 /// Its steps.

@@ -3,7 +3,7 @@
 use super::add;
 use super::plan::{Basis, Plan};
 use crate::base::Invalid;
-use crate::base::units::NominalVolts;
+use crate::base::units::{NominalVolts, PlateVolts};
 use crate::house::{Goal, NewCircuit};
 
 /// Plans it: the nameplate first.
@@ -15,7 +15,7 @@ pub(super) fn plan(basis: &Basis<'_>, new: &NewCircuit) -> Result<Plan, Invalid>
     };
     plan.title =
         format!("An outlet for {}", if load.name.trim().is_empty() { "one large thing" } else { load.name.trim() });
-    if load.volts.or(new.point.volts) == Some(NominalVolts::V120) {
+    if load.volts.map(PlateVolts::nominal).or(new.point.volts) == Some(NominalVolts::V120) {
         plan.cautions.push(
             "A single receptacle on a circuit of its own is rated like the circuit at least (NEC 210.21(B)(1)).".into(),
         );

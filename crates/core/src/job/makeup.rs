@@ -2,7 +2,7 @@
 
 use std::collections::BTreeMap;
 
-use super::plan::{Basis, Plan};
+use super::plan::{Basis, Plan, counted_poles};
 use super::sheet::Sheet;
 use crate::base::Invalid;
 use crate::base::position::{Position, format_poles};
@@ -30,7 +30,7 @@ pub(super) fn plan(basis: &Basis<'_>, new: &Panel, moves: &[Moving]) -> Result<P
             Some(moves) => plan.goal = Goal::Makeup { panel: new.clone(), moves },
             None => plan.refuse(
                 "too-few-spaces",
-                format!("{poles} poles need {poles} spaces, and the new panel has {}", new.spaces),
+                format!("{} need as many spaces, and the new panel has {}", counted_poles(poles), new.spaces),
                 "handbook 5.9",
                 "a panel with more spaces, and some to spare",
             ),
@@ -41,7 +41,10 @@ pub(super) fn plan(basis: &Basis<'_>, new: &Panel, moves: &[Moving]) -> Result<P
     plan.part(1, format!("panel, {} spaces, bus of {}", new.spaces, new.bus));
     for breaker in house.breakers_of(old.id) {
         let kind = crate::base::Said::said(breaker.device);
-        plan.part(1, format!("{kind} breaker, {} poles, {}, listed for the new panel", breaker.at.len(), breaker.amps));
+        plan.part(
+            1,
+            format!("{kind} breaker, {}, {}, listed for the new panel", counted_poles(breaker.at.len()), breaker.amps),
+        );
     }
     Ok(plan)
 }

@@ -34,7 +34,7 @@ use crate::edit::{Applied, Draft, Edit, in_all};
 use crate::house::{Breaker, BreakerId, Goal, House, Joining, MakeRoom, Panel};
 use crate::trace;
 use generator::Inlet;
-use plan::{Upstream, misfits_at, standing};
+use plan::{Upstream, counted_poles, misfits_at, standing};
 use sheet::Sheet;
 
 /// Plans a job.
@@ -219,7 +219,7 @@ fn said(after: &House, edit: &Edit) -> Option<String> {
     match edit {
         Edit::Breaker(swap) => match (&swap.before, &swap.after) {
             (None, Some(new)) => {
-                Some(format!("{} is new: {}, {} poles", after.breaker_name(new), new.amps, new.at.len()))
+                Some(format!("{} is new: {}, {}", after.breaker_name(new), new.amps, counted_poles(new.at.len())))
             }
             (Some(old), None) => Some(format!("{} is gone", old.at_text())),
             (Some(old), Some(new)) => changed(old, new),

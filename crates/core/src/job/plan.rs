@@ -300,6 +300,11 @@ pub(super) fn of_a_listed_type(panel: &Panel) -> String {
     }
 }
 
+/// `1 pole`, `2 poles`.
+pub(super) fn counted_poles(n: usize) -> String {
+    if n == 1 { "1 pole".into() } else { format!("{n} poles") }
+}
+
 /// Volts between two legs of a supply.
 #[must_use]
 pub fn across(supply: Supply) -> u16 {

@@ -1,6 +1,6 @@
 //! Ground-fault, arc-fault or both in a breaker, in place of a plain one or of devices at outlets. (handbook 5.8)
 
-use super::plan::{Basis, CostClass, Plan, WayTo, of_a_listed_type, shares_neutral};
+use super::plan::{Basis, CostClass, Plan, WayTo, counted_poles, of_a_listed_type, shares_neutral};
 use super::sheet::{Sheet, at};
 use crate::base::{Invalid, Said};
 use crate::edit::Draft;
@@ -87,7 +87,10 @@ pub(super) fn plan(basis: &Basis<'_>, id: BreakerId, device: Device, keep_device
         None => "with a pigtail; plug-on where the panel's neutral bar takes it",
     };
     let listed = of_a_listed_type(panel);
-    plan.part(1, format!("{} breaker, {} poles, {}, {how}, {listed}", device.said(), breaker.at.len(), breaker.amps));
+    plan.part(
+        1,
+        format!("{} breaker, {}, {}, {how}, {listed}", device.said(), counted_poles(breaker.at.len()), breaker.amps),
+    );
     Ok(plan)
 }
 

@@ -513,7 +513,13 @@ fn one_right(house: &House) -> House {
         None => JobAct::Done { step },
         Some(hold) => {
             let reading = ReadingId(50_000 + job(house).done.len() as u64);
-            JobAct::Read { step, value: hold.likely.unwrap_or(hold.expect.from), loaded: false, reading }
+            JobAct::Read {
+                step,
+                value: hold.likely.unwrap_or(hold.expect.from),
+                loaded: false,
+                reading,
+                why: "read at the wrong place".into(),
+            }
         }
     };
     act(house, done).unwrap()
@@ -551,12 +557,17 @@ fn a_reading_outside_its_band_opens_nothing_and_says_what_to_do() {
             let wrong = [from - 0.5, to + 0.5, to + 30.0, 0.0, 500.0, 5000.0];
             for (nth, value) in wrong.into_iter().filter(|v| *v >= 0.0 && (*v < from || *v > to)).enumerate() {
                 let reading = ReadingId(80_000 + 100 * holds + nth as u64);
-                let read = |loaded| JobAct::Read { step: next.key.clone(), value, loaded, reading };
+                let read = |loaded| JobAct::Read { step: next.key.clone(), value, loaded, reading, why: String::new() };
                 let Ok(stuck) = act(&house, read(nth % 2 == 0)) else { continue };
                 assert_eq!(job(&stuck).next().unwrap().key, next.key, "{value} passed {next:?}");
                 assert!(!work::now(&stuck, job(&stuck)).verdict.unwrap().said.is_empty());
                 house = stuck;
             }
+            // The right number right after it opens nothing without a reason.
+            let right = hold.likely.unwrap_or(hold.expect.from);
+            let (step, reading) = (next.key.clone(), ReadingId(90_000 + holds));
+            let again = JobAct::Read { step, value: right, loaded: false, reading, why: "  ".into() };
+            assert_eq!(act(&house, again).unwrap_err().field, "why");
             let ticked = act(&house, JobAct::Done { step: next.key.clone() }).unwrap_err();
             assert!(ticked.message.contains("asks for a reading"));
         }
@@ -656,7 +667,9 @@ fn what_others_changed_meanwhile_is_told_and_the_job_can_be_given_up() {
     };
     let value = stuck.hold.as_ref().and_then(|h| h.likely).unwrap_or(0.0);
     let last = match stuck.hold {
-        Some(_) => JobAct::Read { step: stuck.key, value, loaded: false, reading: ReadingId(77_777) },
+        Some(_) => {
+            JobAct::Read { step: stuck.key, value, loaded: false, reading: ReadingId(77_777), why: String::new() }
+        }
         None => JobAct::Done { step: stuck.key },
     };
     assert!(act(&house, last).unwrap_err().message.contains("plan again"));

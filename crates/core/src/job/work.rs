@@ -10,9 +10,10 @@ use crate::base::Invalid;
 use crate::edit::Draft;
 use crate::house::{
     Breaker, BreakerId, Circuit, Ending, Event, Evidence, EvidenceId, Goal, Handle, Hold, HoldKind, House, Instrument,
-    Job, JobAct, JobId, JobStep, LogEntry, LogId, MeasuredAt, Observation, PanelId, Quantity, Reading, ReadingId, Span,
-    Stage, StepDone, Stood, Stopped, WasAt,
+    Job, JobAct, JobId, JobStep, LogEntry, LogId, MeasuredAt, Observation, PanelId, PointId, Quantity, Reading,
+    ReadingId, Span, Stage, StepDone, Stood, Stopped, WasAt,
 };
+use crate::trace;
 
 /// Who does something, and when.
 #[derive(Debug, Clone, Copy)]
@@ -137,7 +138,9 @@ pub(crate) fn act(draft: &mut Draft, id: JobId, act: &JobAct, by: By<'_>) -> Res
             let done = StepDone { step: step.key.clone(), ..passed(by) };
             pass(draft, job.clone(), &step, done, by)
         }
-        JobAct::Read { step, value, loaded, reading } => read(draft, &job, step, (*value, *loaded), *reading, by),
+        JobAct::Read { step, value, loaded, reading, why } => {
+            read(draft, &job, step, (*value, *loaded), why.trim(), *reading, by)
+        }
         JobAct::Back => back(draft, job),
         JobAct::Stop { why } => {
             let stopped = Some(Stopped { time: by.time, who: by.who.to_owned(), why: why.trim().to_owned() });
@@ -160,6 +163,7 @@ fn passed(by: By<'_>) -> StepDone {
         value: None,
         loaded: false,
         reading: None,
+        why: String::new(),
         passed: true,
         handles: Vec::new(),
     }
@@ -182,6 +186,7 @@ fn read(
     job: &Job,
     key: &str,
     (value, loaded): (f64, bool),
+    why: &str,
     reading: ReadingId,
     by: By<'_>,
 ) -> Result<(), Invalid> {
@@ -193,7 +198,17 @@ fn read(
         return Err(Invalid::new("value", "a reading is a number from 0 on"));
     }
     let verdict = judge(&hold, value, loaded);
+    // What stood against it does not go away by being read again: something was wrong with it, or something was done.
+    // A ghost is gone in the mode that loads it: then nothing was wrong.
+    let last = job.done.iter().rev().find(|done| done.step == step.key).filter(|done| !done.passed);
+    let unexplained = last.is_some_and(|last| !loaded || last.loaded);
+    if verdict.passed && why.is_empty() && unexplained {
+        let message = "the last reading here did not pass: say what was wrong with it, or what was done since. Test the meter \
+                       on the live source first, then read again";
+        return Err(Invalid::new("why", message));
+    }
     let done = StepDone {
+        why: why.to_owned(),
         step: step.key.clone(),
         value: Some(value),
         loaded,
@@ -262,17 +277,27 @@ fn take(draft: &mut Draft, job: &Job, by: By<'_>) -> Result<(), Invalid> {
             format!("{conflict} since this was planned: give it up, and plan again from what stands now"),
         ));
     }
+    let before = draft.house.clone();
     make(draft, &job.goal)?;
-    if let Some(new) = job.goal.new_circuit() {
-        // Whoever ran the cable knows where both its ends are.
-        let observation = Observation::Wire { at: new.breaker };
-        let (who, time) = (by.who.to_owned(), by.time);
-        draft.add(
-            "evidence",
-            Evidence { id: EvidenceId(job.id.0), point: new.point.id, time, who, step: None, observation },
-        )?;
-        draft.set_handle(new.breaker, Handle::On)?;
+    let new: Vec<Breaker> =
+        draft.house.breakers.iter().filter(|b| before.breakers.get(b.id).is_none()).cloned().collect();
+    for breaker in new {
+        draft.put(Breaker { since: Some(by.time), ..breaker });
     }
+    if let Some(new) = job.goal.new_circuit() {
+        let at = new.breaker;
+        // Whoever ran the cable knows where both its ends are; read at the new outlet, it has proven that.
+        let read = read_alive(job, new.point.id);
+        observe(
+            draft,
+            job,
+            new.point.id,
+            if read { Observation::Landed { at } } else { Observation::Wire { at } },
+            by,
+        )?;
+        draft.set_handle(at, Handle::On)?;
+    }
+    carry(draft, job, &before, by)?;
     let later = |done: &&StepDone| done.reading.is_some_and(|id| draft.house.readings.get(id).is_none());
     for done in job.done.iter().filter(later).collect::<Vec<_>>() {
         if let Some(hold) = job.steps.iter().find(|s| s.key == done.step).and_then(|s| s.hold.as_ref()) {
@@ -281,6 +306,45 @@ fn take(draft: &mut Draft, job: &Job, by: By<'_>) -> Result<(), Invalid> {
     }
     let (who, time, event) = (by.who.to_owned(), by.time, Event::Worked { job: job.id });
     draft.add("log", LogEntry { id: LogId(job.id.0), time, who, event, note: job.title.clone() })
+}
+
+/// A reading of the job showed that power comes to a point.
+fn read_alive(job: &Job, point: PointId) -> bool {
+    let there = |step: &JobStep| {
+        let hold = step.hold.as_ref().filter(|hold| hold.kind == HoldKind::Live);
+        hold.is_some_and(|hold| hold.place == Some(MeasuredAt::Point { point })) && job.has_passed(&step.key)
+    };
+    job.steps.iter().any(there)
+}
+
+/// What was proven of circuits that the work has moved stays proven: they came along whole, and its readings passed.
+fn carry(draft: &mut Draft, job: &Job, before: &House, by: By<'_>) -> Result<(), Invalid> {
+    let of = |beliefs: &trace::Beliefs| -> Vec<(PointId, BreakerId)> {
+        let proven = beliefs.points.iter().filter(|b| b.proven);
+        proven.filter_map(|b| Some((b.point, b.candidates.first()?.at.breaker))).collect()
+    };
+    let touched = |breaker: &BreakerId| job.stood.breakers.iter().any(|b| b.id == *breaker);
+    let now = |breaker| job.goal.joined(breaker).unwrap_or(breaker);
+    let still = of(&trace::beliefs(&draft.house));
+    let fallen = of(&trace::beliefs(before)).into_iter().filter(|(_, breaker)| touched(breaker));
+    for (point, breaker) in
+        fallen.map(|(point, breaker)| (point, now(breaker))).filter(|proven| !still.contains(proven))
+    {
+        if draft.house.points.get(point).is_some() && draft.house.breakers.get(breaker).is_some() {
+            observe(draft, job, point, Observation::Landed { at: breaker }, by)?;
+        }
+    }
+    Ok(())
+}
+
+/// Adds what the work has shown of a point.
+fn observe(draft: &mut Draft, job: &Job, point: PointId, observation: Observation, by: By<'_>) -> Result<(), Invalid> {
+    let mut id = EvidenceId(job.id.0);
+    while draft.house.evidence.get(id).is_some() {
+        id.0 += 1;
+    }
+    let (who, time) = (by.who.to_owned(), by.time);
+    draft.add("evidence", Evidence { id, point, time, who, step: None, observation })
 }
 
 /// What was changed by others of what the job is about.

@@ -86,6 +86,9 @@ pub struct Move {
 
 /// Legs that differ by more than this share are worth evening out. (common practice)
 const UNEVEN: f64 = 0.2;
+/// Under this difference, in amperes, there is nothing to even out, whatever share it is: no wire and no breaker notices.
+/// (common practice)
+const NOTICED: f64 = 5.0;
 /// Moves that are told.
 const MOVES: usize = 3;
 
@@ -222,7 +225,14 @@ fn moves(house: &House, panel: &Panel, usual: &[f64], all: &[Drawing]) -> Vec<Mo
     let mut moves: Vec<Move> = tried.collect();
     moves.sort_by(|a, b| a.uneven.total_cmp(&b.uneven));
     moves.truncate(MOVES);
-    if now > UNEVEN { moves } else { Vec::new() }
+    if is_uneven(usual) { moves } else { Vec::new() }
+}
+
+/// Worth evening out: by its share, and by what it comes to.
+fn is_uneven(usual: &[f64]) -> bool {
+    let most = usual.iter().copied().fold(0.0, f64::max);
+    let least = usual.iter().copied().fold(f64::MAX, f64::min);
+    unevenness(usual) > UNEVEN && most - least >= NOTICED
 }
 
 fn said(p: &PanelLegs) -> String {
@@ -231,7 +241,7 @@ fn said(p: &PanelLegs) -> String {
         p.each.iter().filter(|l| p.rating.is_some_and(|r| l.usual > r)).map(|l| l.leg.said()).collect();
     if !over.is_empty() {
         parts.push(format!("Leg {} passes the rating in usual weeks", over.join(" and ")));
-    } else if p.uneven > UNEVEN {
+    } else if is_uneven(&p.each.iter().map(|l| l.usual.0).collect::<Vec<_>>()) {
         parts.push(format!(
             "The legs differ by {:.0} % of their mean: usually worth evening out above 20 %",
             100.0 * p.uneven

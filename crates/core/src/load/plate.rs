@@ -1,25 +1,49 @@
 //! What a nameplate says a thing draws.
 
-use crate::base::units::{Amps, NominalVolts};
+use crate::base::units::{Amps, NominalVolts, PlateVolts};
 use crate::code::motor;
-use crate::house::{House, Load};
+use crate::house::{House, Load, LoadKind};
+use crate::words::usual;
 
-/// The voltage a load runs at: its own, else its point's, else one leg's.
+/// The voltage a load runs at: what it is made for, else its point's, else one leg's. Made for two legs it gets what its point
+/// has.
 #[must_use]
 pub fn volts(house: &House, load: &Load) -> NominalVolts {
-    let point = || house.points.get(load.point).and_then(|p| p.volts);
-    load.volts.or_else(point).unwrap_or(NominalVolts::V120)
+    let point = house.points.get(load.point).and_then(|p| p.volts);
+    match load.volts.map(PlateVolts::nominal) {
+        Some(made) if made.is_leg_to_leg() => point.filter(|p| p.is_leg_to_leg()).unwrap_or(made),
+        Some(made) => made,
+        None => point.unwrap_or(NominalVolts::V120),
+    }
+}
+
+/// Kinds that only resist: a heater and nothing else (handbook 3.2, common practice). A range or an oven has several, which
+/// seldom all are on.
+const RESISTING: [LoadKind; 3] = [LoadKind::WaterHeater, LoadKind::Heating, LoadKind::BackupHeat];
+/// Others, by name.
+const RESISTING_BY_NAME: [&str; 5] = ["kettle", "toaster", "iron", "space heater", "baseboard"];
+
+/// It draws its plate, neither more nor less.
+#[must_use]
+pub fn resists(load: &Load) -> bool {
+    let named = || usual::named(&load.name).is_some_and(|usual| RESISTING_BY_NAME.contains(&usual.name));
+    load.motor != Some(true) && load.hp.is_none() && (RESISTING.contains(&load.kind) || named())
 }
 
 /// The current that the nameplate gives, at its most; nothing where it gives no size.
 ///
 /// Amperes as they stand; watts and volt-amperes over the volts [def]; horsepower by the table of full-load currents; of a
 /// minimum circuit ampacity four fifths, since it counts the largest motor or all that is continuous at 125 %
-/// [pub: NEC 440.4(B), 210.19(A)(1), value from memory].
+/// [pub: NEC 440.4(B), 210.19(A)(1), value from memory]. What only resists draws less where it gets less than it is made for:
+/// its current goes with the voltage, and its power with the square of it [def].
 #[must_use]
 pub fn current(load: &Load, volts: NominalVolts) -> Option<Amps> {
-    let over_volts = |power: f64| Amps(power / f64::from(u16::from(volts)));
+    let number = |v: NominalVolts| f64::from(u16::from(v));
+    let made = load.volts.map_or(volts, PlateVolts::nominal);
+    let (over, share) = if resists(load) { (number(made), number(volts) / number(made)) } else { (number(volts), 1.0) };
+    let over_volts = |power: f64| Amps(power / over * share);
     load.amps
+        .map(|amps| Amps(amps.0 * share))
         .or_else(|| load.watts.map(|w| over_volts(w.0)))
         .or_else(|| load.va.map(|va| over_volts(va.0)))
         .or_else(|| load.hp.and_then(|hp| motor::full_load(hp, volts)))
@@ -47,5 +71,29 @@ mod tests {
         let motor = Load { hp: Some(Horsepower(1.0)), ..plain.clone() };
         assert_eq!((at(motor.clone(), v120), at(motor, v240)), (Some(16.0), Some(8.0)));
         assert_eq!(at(Load { mca: Some(Amps(25.0)), ..plain }, v240), Some(20.0));
+    }
+
+    // Ohm's law: 4500 W made for 240 V are 18.75 A; at 208 V (208/240) of that, and (208/240)² of the power.
+    #[test]
+    fn what_only_resists_draws_less_where_it_gets_less() {
+        let heater = Load {
+            watts: Some(Watts(4500.0)),
+            volts: Some(NominalVolts::V240.into()),
+            ..Load::new(LoadId(1), PointId(1), "water heater", LoadKind::WaterHeater)
+        };
+        let amps = current(&heater, NominalVolts::V208).unwrap().0;
+        assert!((current(&heater, NominalVolts::V240).unwrap().0 - 18.75).abs() < 1e-9);
+        assert!((amps - 18.75 * 208.0 / 240.0).abs() < 1e-9);
+        assert!((amps * 208.0 / 4500.0 - 0.751).abs() < 1e-3);
+    }
+
+    #[test]
+    fn plates_are_taken_as_printed_and_stand_for_the_nearest_voltage() {
+        for (printed, nominal) in [(115, 120), (125, 120), (200, 208), (220, 240), (230, 240), (250, 240), (277, 240)] {
+            let plate = PlateVolts::try_from(printed).unwrap();
+            assert_eq!((u16::from(plate), u16::from(plate.nominal())), (printed, nominal));
+        }
+        assert!(!PlateVolts::try_from(277).unwrap().is_at_home());
+        assert!(PlateVolts::try_from(110).unwrap_err().contains("115, 120"));
     }
 }

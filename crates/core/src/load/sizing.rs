@@ -87,7 +87,10 @@ pub fn unmet(house: &House, load: &Load, breaker: &Breaker) -> Vec<Unmet> {
         let cable = circuit.cable().unwrap_or_default();
         say(format!("{name}: its wire must carry {:.1} A, {cable} carries {} A", asks.wire.0, carried.0), asks.source);
     }
-    if load.volts == Some(NominalVolts::V240)
+    if let Some(made) = load.volts.filter(|v| !v.is_at_home()) {
+        say(format!("{name}: made for {} V, which no supply of a house gives", u16::from(made)), "definition");
+    }
+    if load.volts == Some(NominalVolts::V240.into())
         && house.panels.get(breaker.panel).is_some_and(|p| p.supply != crate::base::position::Supply::SplitPhase)
     {
         say(format!("{name}: made for 240 V, gets 208 V: about three quarters of its power"), "definition: (208/240)²");
@@ -97,7 +100,7 @@ pub fn unmet(house: &House, load: &Load, breaker: &Breaker) -> Vec<Unmet> {
 
 /// What is plugged in shares its circuit: the breaker suits the circuit, not the load.
 fn shares(load: &Load) -> bool {
-    !drawing::is_continuous(load) && load.mca.is_none() && load.volts.is_none_or(|v| !v.is_leg_to_leg())
+    !drawing::is_continuous(load) && load.mca.is_none() && load.volts.is_none_or(|v| !v.nominal().is_leg_to_leg())
 }
 
 fn carries(circuit: &Circuit) -> Option<Amps> {

@@ -282,10 +282,13 @@ impl<'w, 't, 'a> Player<'w, 't, 'a> {
         let point = self.tracker.model.points[p];
         let behind = point.protected_by.is_some() || point.ground_fault;
         let may_be_held = matches!(point.kind, PointKind::Light | PointKind::Receptacle);
-        if may_be_held && self.tracker.may_be_held_off(p) {
+        let off = ids(self.tracker, &self.scene.off);
+        let dead = self.tracker.model.net.dead(off.iter().copied());
+        if may_be_held && self.tracker.may_be_held_off(p) && self.tracker.is_likely_on(p, &dead) {
             let was_off = self.walker.try_switch(there);
             let cause = if behind { Tried::Device } else { Tried::Switch };
-            self.record(p, Observation::Tried { cause, was_off });
+            let off = Some(off);
+            self.record(p, Observation::Tried { cause, was_off, off });
         }
     }
 

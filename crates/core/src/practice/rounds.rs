@@ -20,7 +20,7 @@ use crate::house::{
 };
 use crate::load::circuits::{CircuitLoad, circuits};
 use crate::load::draws::{Draws, draws};
-use crate::load::{Loaded, drawing};
+use crate::load::{Loaded, drawing, plate};
 use crate::trace::beliefs;
 use crate::words::usual::USUAL;
 
@@ -140,10 +140,12 @@ impl Furnished {
         let Some(usual) = choice.choose(rng) else { return };
         let id = LoadId(self.house.loads.len() as u64 + 1);
         let real = usual.low.0 + (usual.high.0 - usual.low.0) * rng.random::<f64>();
-        let plate = real / (OF_PLATE + (1.0 - OF_PLATE) * rng.random::<f64>());
         let load = Load::new(id, point, format!("{} {}", usual.name, id.0), usual.kind);
+        // What only resists draws its plate, give or take what a heater is made with (handbook 3.2).
+        let (least, span) = if plate::resists(&load) { (0.97, 0.06) } else { (OF_PLATE, 1.0 - OF_PLATE) };
+        let plate = real / (least + span * rng.random::<f64>());
         let amps = (rng.random::<f64>() < PLATED).then_some(Amps((10.0 * plate).round() / 10.0));
-        self.house.loads.put(Load { amps, volts: Some(usual.volts), habit: Some(usual.habit), ..load });
+        self.house.loads.put(Load { amps, volts: Some(usual.volts.into()), habit: Some(usual.habit), ..load });
         self.truth.draws.insert(id, Amps(real));
     }
 

@@ -292,7 +292,7 @@ fn instruments_read_the_simulated_house_through_its_network() {
         world.house.points.iter().find(|p| !p.volts.is_some_and(|v| v.is_leg_to_leg()) && world.feeder(p.id).is_some());
     let (point, volts) = point.map(|p| (p.id, NominalVolts::V120)).unwrap();
     let load = LoadId(1);
-    world.house.loads.put(Load { volts: Some(volts), ..Load::new(load, point, "mixer", LoadKind::Other) });
+    world.house.loads.put(Load { volts: Some(volts.into()), ..Load::new(load, point, "mixer", LoadKind::Other) });
     let mut tools = stand_in(&world);
     tools.draws.insert(load, Amps(10.0));
     let breaker = world.feeder(point).unwrap();

@@ -309,12 +309,11 @@ impl<'w> Walker<'w> {
         self.left.clear();
     }
 
-    /// Tries what may hold a point off: its switch, its lamp, its device.
+    /// Tries what may hold a point off: its switch, its lamp, its device. True where it has power then.
     pub fn try_switch(&mut self, point: usize) -> bool {
         self.spend(self.costs.switch);
-        let was_off = self.held_off[point];
         self.switch_on(point);
-        was_off
+        self.world.truth[point].is_some_and(|b| !self.world.is_cut(b, &self.off))
     }
 
     /// The wall switch is on for sure; a device in front lets power through again for all behind it.

@@ -428,8 +428,10 @@ fn ask(tracker: &Tracker<'_>, id: PointId, looks: usize) -> Option<Ask> {
         PointKind::Receptacle => Some(QuickCheck::Switch),
         _ => None,
     };
+    let (set, _) = last.power.as_ref()?;
     if *answer == Seen::Dead
         && tracker.may_be_held_off(p)
+        && tracker.is_likely_on(p, &set.dead)
         && let Some(check) = held
     {
         return Some(Ask { point: id, check, chance });

@@ -9,6 +9,7 @@ use crate::trace::model::Model;
 use crate::trace::prior::{Hint, HintKind};
 use crate::trace::proof::{self, Missing, Status};
 use crate::trace::tracker::{Look, Tracker};
+use crate::trace::verdict::{Level, PointVerdict};
 use crate::trace::words;
 
 /// The whole map.
@@ -86,9 +87,17 @@ pub struct PointBelief {
     pub missing: Vec<Missing>,
     /// and that in words, after "it still needs".
     pub needs: String,
+    /// How it stands, in words.
+    pub verdict: PointVerdict,
 }
 
 impl PointBelief {
+    /// It was seen alive with every breaker off that it may hang on.
+    #[must_use]
+    pub fn stays_live(&self) -> bool {
+        self.status == Status::NoBreaker && self.elsewhere >= self.no_power
+    }
+
     /// The same with its observations in words.
     #[must_use]
     pub fn told(mut self, house: &House) -> Self {
@@ -220,6 +229,7 @@ impl Beliefs {
             point.reasons.clear();
             point.hints.clear();
             point.because.clear();
+            point.verdict.said.clear();
         }
         lean
     }
@@ -289,7 +299,8 @@ fn point_belief(tracker: &Tracker<'_>, p: usize) -> PointBelief {
     let missing = proof::missing(tracker, p);
     let status = proof::status(tracker, p, &missing);
     let why = explain(tracker, p, likeliest);
-    PointBelief {
+    let against = reasons.iter().filter(|r| r.says == Says::Against).count();
+    let mut belief = PointBelief {
         point: point.id,
         tag: point.tag.clone(),
         status,
@@ -300,14 +311,18 @@ fn point_belief(tracker: &Tracker<'_>, p: usize) -> PointBelief {
         none: tracker.elsewhere(p) + tracker.nothing(p),
         elsewhere: tracker.elsewhere(p),
         no_power: tracker.nothing(p),
-        against: reasons.iter().filter(|r| r.says == Says::Against).count(),
+        // A label that the looks overrule is no answer that disagrees.
+        against: if tracker.is_explained(p) { 0 } else { against },
         reasons,
         because: words::because(&why),
         why,
         hints,
         needs: words::needs(&missing),
         missing,
-    }
+        verdict: PointVerdict { level: Level::Open, short: String::new(), said: String::new() },
+    };
+    belief.verdict = words::verdict(tracker, p, &belief);
+    belief
 }
 
 fn two_handles(tracker: &Tracker<'_>, point: usize) -> Option<TwoHandles> {

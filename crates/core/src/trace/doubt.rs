@@ -100,6 +100,13 @@ pub fn doubts(house: &House) -> Vec<Doubt> {
 }
 
 impl Tracker<'_> {
+    /// One of the breakers that it may hang on makes every look of a point what was to be expected: where a label or habit
+    /// speaks for another one, that is no contradiction.
+    pub(super) fn is_explained(&self, p: usize) -> bool {
+        let looks = || self.seen[p].looks.iter().filter(|l| l.direct && !l.void);
+        looks().next().is_some() && self.model.possible(p).any(|b| looks().all(|look| look.log[b].exp() >= ODD))
+    }
+
     /// The contradictions, points in walking order.
     #[must_use]
     pub fn doubts(&self) -> Vec<Doubt> {
@@ -116,7 +123,7 @@ fn doubt(tracker: &Tracker<'_>, p: usize) -> Option<Doubt> {
             (chance < ODD).then(|| odd(tracker, p, look, chance))
         })
         .collect();
-    if against.is_empty() {
+    if against.is_empty() || tracker.is_explained(p) {
         return None;
     }
     against.sort_by(|a, b| a.chance.total_cmp(&b.chance));

@@ -23,6 +23,8 @@ pub enum Because {
     },
     /// The receiver pointed at it.
     Pointed,
+    /// Work ended with a reading there.
+    Landed,
     /// Its current rose with the load, or its wire was followed.
     Measured,
     /// The old label says so.
@@ -65,7 +67,11 @@ pub fn explain(tracker: &Tracker<'_>, p: usize, source: usize) -> Vec<Because> {
         if looks().any(|l| l.pointed == Some(source)) {
             why.push(Because::Pointed);
         }
-        if looks().any(|l| l.power.is_none() && l.pointed.is_none() && speaks_for(&l.log, source)) {
+        if looks().any(|l| l.landed == Some(source)) {
+            why.push(Because::Landed);
+        }
+        if looks().any(|l| l.power.is_none() && l.pointed.is_none() && l.landed.is_none() && speaks_for(&l.log, source))
+        {
             why.push(Because::Measured);
         }
         let label = tracker.model.label[p * n + source].as_ref().map(|fit| (fit.kind, fit.odds));
@@ -80,7 +86,8 @@ pub fn explain(tracker: &Tracker<'_>, p: usize, source: usize) -> Vec<Because> {
             why.push(Because::Neighbours);
         }
     }
-    if dead + alive + against == 0 && !why.contains(&Because::Pointed) && !why.contains(&Because::Measured) {
+    let told = [Because::Pointed, Because::Measured, Because::Landed];
+    if dead + alive + against == 0 && !told.iter().any(|told| why.contains(told)) {
         why.push(Because::Guess);
     }
     why

@@ -106,6 +106,36 @@ pub fn rise(expected: Amps, rose: Amps, feeds: bool) -> f64 {
 /// A cable followed with the cover off is the right one this often (common practice): cables cross behind the bus.
 const WIRE_RIGHT: f64 = 0.97;
 
+/// Work that ended with a reading was done as planned this often (common practice): it is proof (handbook 2.2), and still a
+/// person's.
+const LANDED_RIGHT: f64 = 0.999;
+
+/// Probability that work says so of the breaker that feeds the point, or of one that does not.
+pub fn landed(breakers: usize, feeds: bool) -> f64 {
+    if feeds { LANDED_RIGHT } else { (1.0 - LANDED_RIGHT) / breakers.max(2) as f64 }
+}
+
+/// A look from before a breaker stood there says that the point hung on something else then. It would have had to be wired
+/// anew since, with no job that says so (common practice: rare).
+pub const BEFORE_IT_STOOD: f64 = 0.02;
+/// The same where a job did wire it anew: what it was before is not known.
+pub const BEFORE_IT_LANDED: f64 = 0.5;
+
+/// Tried while its breaker is on, a switch that was off lights it: of all that leaves a point without power so much is
+/// something else, an open wire or a lamp (common practice).
+const DARK_OTHERWISE: f64 = 0.15;
+
+/// Probability of what was found when what may hold the point off was tried; `powered`, where it is known what was on.
+pub fn tried(lights: bool, source: Source, powered: Option<bool>) -> f64 {
+    let misread = Misread::of(Way::Light);
+    match (source, lights, powered) {
+        (Source::Nothing, true, None) | (Source::Nothing, false, Some(_)) => DARK_OTHERWISE,
+        (_, true, Some(powered)) => misread.probability(Seen::Live, powered),
+        (_, false, Some(powered)) => misread.probability(Seen::Dead, powered),
+        (_, _, None) => 1.0,
+    }
+}
+
 /// Probability that a cable is followed to the breaker that feeds the point, or to one that does not.
 pub fn wire(breakers: usize, feeds: bool) -> f64 {
     if feeds { WIRE_RIGHT } else { (1.0 - WIRE_RIGHT) / breakers.max(2) as f64 }

@@ -28,6 +28,7 @@ mod round;
 mod suspects;
 mod tools;
 mod tracker;
+pub mod verdict;
 mod words;
 
 pub use crate::house::{Crew, Method, Pace};

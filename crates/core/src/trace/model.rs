@@ -1,9 +1,9 @@
 //! What is known of a house before anything was switched, worked out once.
 
-use std::collections::BTreeMap;
+use std::collections::{BTreeMap, BTreeSet};
 
 use crate::base::position::Column;
-use crate::house::{Evidence, House, Observation, Point, PointId, Seen};
+use crate::house::{BreakerId, Evidence, House, Observation, Point, PointId, Seen};
 use crate::trace::feeding::Feeding;
 use crate::trace::kinship::{Rooms, Sort};
 use crate::trace::likelihood::{self, Misread, Source};
@@ -33,6 +33,8 @@ pub struct Model<'a> {
     pub pairs: Vec<[usize; 2]>,
     places: Vec<(Column, u16)>,
     index: BTreeMap<PointId, usize>,
+    /// Where work has landed points.
+    landed: BTreeSet<(PointId, BreakerId)>,
 }
 
 impl<'a> Model<'a> {
@@ -74,6 +76,7 @@ impl<'a> Model<'a> {
             label,
             index,
             points,
+            landed: house.evidence.iter().filter_map(|e| Some((e.point, e.landed()?))).collect(),
             pairs: Vec::new(),
         };
         if model.sort.contains(&Sort::TwoPole) {
@@ -97,21 +100,26 @@ impl<'a> Model<'a> {
         self.index.get(&id).copied()
     }
 
-    /// Probability of an observation, given the source; `dead` says behind which breakers power was gone.
+    /// Probability of an observation, given the source; `dead` says behind which breakers power was gone. An observation
+    /// speaks of the breakers of its time.
     pub fn likelihood(&self, evidence: &Evidence, dead: &[bool], source: Source) -> f64 {
+        if let Source::Breaker(b) = source
+            && !self.net.breakers[b].stood(evidence.time)
+        {
+            let landed = self.landed.contains(&(evidence.point, self.net.breakers[b].id));
+            return if landed { likelihood::BEFORE_IT_LANDED } else { likelihood::BEFORE_IT_STOOD };
+        }
+        let powered = match source {
+            Source::Breaker(b) => !dead.get(b).copied().unwrap_or(false),
+            Source::Elsewhere => true,
+            Source::Nothing => false,
+        };
         let feeds = |at| match source {
             Source::Breaker(b) => self.net.below(at).contains(&b),
             Source::Elsewhere | Source::Nothing => false,
         };
         match &evidence.observation {
-            Observation::Power { seen, how, .. } => {
-                let powered = match source {
-                    Source::Breaker(b) => !dead[b],
-                    Source::Elsewhere => true,
-                    Source::Nothing => false,
-                };
-                Misread::of(*how).probability(*seen, powered)
-            }
+            Observation::Power { seen, how, .. } => Misread::of(*how).probability(*seen, powered),
             Observation::Pointed { at } => {
                 self.net.index(*at).map_or(1.0, |at| likelihood::pointing(&self.net.breakers, &self.places, at, source))
             }
@@ -121,7 +129,13 @@ impl<'a> Model<'a> {
             Observation::Wire { at } => {
                 self.net.index(*at).map_or(1.0, |at| likelihood::wire(self.breakers(), source == Source::Breaker(at)))
             }
-            Observation::Tried { .. } | Observation::Fault { .. } => 1.0,
+            Observation::Landed { at } => {
+                self.net.index(*at).map_or(1.0, |at| likelihood::landed(self.breakers(), source == Source::Breaker(at)))
+            }
+            Observation::Tried { was_off, off, .. } => {
+                likelihood::tried(*was_off, source, off.is_some().then_some(powered))
+            }
+            Observation::Fault { .. } => 1.0,
         }
     }
 
@@ -158,6 +172,9 @@ fn behind_same(points: &[&Point]) -> Vec<Vec<usize>> {
 
 /// True for a look that is somebody's own and clear: hearsay and "not sure" prove nothing.
 pub fn is_direct(evidence: &Evidence) -> bool {
-    matches!(&evidence.observation, Observation::Power { seen, how, .. }
-        if *how != crate::house::Way::Word && *seen != Seen::Unsure)
+    match &evidence.observation {
+        Observation::Power { seen, how, .. } => *how != crate::house::Way::Word && *seen != Seen::Unsure,
+        Observation::Tried { off, .. } => off.is_some(),
+        _ => false,
+    }
 }

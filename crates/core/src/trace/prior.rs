@@ -231,8 +231,11 @@ pub fn label_fit(lexicon: &Lexicon, label: &Said, point: Sort, said: &PointWords
         };
     }
     if !point.is_general() {
-        let odds = if names(&said.room) { 1.0 } else { GENERAL_FOR_APPLIANCE };
-        return fit(odds, HintKind::LabelNamesOther, 0.5);
+        return if names(&said.room) {
+            fit(1.0, HintKind::LabelNamesRoom, 0.5)
+        } else {
+            fit(GENERAL_FOR_APPLIANCE, HintKind::LabelNamesOther, 0.5)
+        };
     }
     let (room_share, kind, agrees) = if names(&said.room) {
         (1.0, HintKind::LabelNamesRoom, kind_share)

@@ -4,8 +4,8 @@ use serde::Serialize;
 use utoipa::ToSchema;
 
 use crate::base::said;
-use crate::house::Seen;
-use crate::trace::tracker::Tracker;
+use crate::house::{Point, PointKind, Seen};
+use crate::trace::tracker::{Look, Tracker};
 
 /// How far the knowledge of a point is.
 #[derive(Debug, Clone, Copy, PartialEq, Eq, Serialize, ToSchema)]
@@ -55,6 +55,8 @@ pub enum Missing {
     /// No reading tells its breaker from another one: both were off in all the same looks, and only a label or habit
     /// speaks for one of them.
     ToldApart,
+    /// It was dark in all looks, and nobody tried yet whether its switch, its lamp or its device holds it off.
+    Tried,
 }
 
 said!(Missing {
@@ -62,6 +64,7 @@ said!(Missing {
     SeenDead => "to be seen dead with its breaker off",
     SeenBack => "to be seen coming back when that is on again",
     ToldApart => "a look with its breaker off and those that it may be taken for on",
+    Tried => "its switch, lamp or ground-fault device to be tried while its breakers are on",
 });
 
 /// Direct looks before "none of these" is settled: a single dead reading is more often a switch that is off.
@@ -84,7 +87,8 @@ pub fn rivals(tracker: &Tracker<'_>, point: usize, breaker: usize) -> Vec<usize>
 ///
 /// Confirmed is a dead reading by a second observation: alive again, alive while others were off, dead with other
 /// handles off around it, or pointed out, or its wire followed. The same handles once more confirm nothing: a light that is switched off looks
-/// dead each time. Nor does "alive with all on" before anything was off.
+/// dead each time. Nor does "alive with all on" before anything was off. Work that ended with a reading there has proven it
+/// as well (handbook 2.2).
 pub fn missing(tracker: &Tracker<'_>, point: usize) -> Vec<Missing> {
     let Some((top, p)) = tracker.top(point) else {
         return vec![Missing::Certainty, Missing::SeenDead, Missing::SeenBack, Missing::ToldApart];
@@ -92,8 +96,10 @@ pub fn missing(tracker: &Tracker<'_>, point: usize) -> Vec<Missing> {
     let mut dead_with = Vec::new();
     let mut confirmed = false;
     let mut alive_before = false;
+    let mut landed = false;
     for look in tracker.seen[point].looks.iter().filter(|l| !l.void) {
         confirmed |= look.pointed == Some(top);
+        landed |= look.landed == Some(top);
         let Some((set, seen)) = &look.power else { continue };
         if !look.direct {
             continue;
@@ -114,16 +120,50 @@ pub fn missing(tracker: &Tracker<'_>, point: usize) -> Vec<Missing> {
     if p < tracker.model.house.about.proof_threshold {
         missing.push(Missing::Certainty);
     }
-    if dead_with.is_empty() {
+    if dead_with.is_empty() && !landed {
         missing.push(Missing::SeenDead);
     }
-    if !(confirmed || alive_before) {
+    if !(confirmed || alive_before || landed) {
         missing.push(Missing::SeenBack);
     }
     if !rivals(tracker, point, top).is_empty() {
         missing.push(Missing::ToldApart);
     }
+    if tracker.nothing(point) > 0.5 && may_be_tried(tracker.model.points[point]) && !tracker.seen[point].tried {
+        missing.push(Missing::Tried);
+    }
     missing
+}
+
+/// Something that can be moved stands between the point and its breaker.
+fn may_be_tried(point: &Point) -> bool {
+    point.kind == PointKind::Light
+        || point.ground_fault
+        || point.protected_by.is_some()
+        || !point.switched_by.is_empty()
+}
+
+/// "None of these" is said only from looks that were made: alive with each breaker off that it may hang on, or else dark with
+/// each of them on, and with what may hold it off tried.
+fn looked_for_none(tracker: &Tracker<'_>, point: usize, missing: &[Missing]) -> bool {
+    let looks = || tracker.seen[point].looks.iter().filter(|l| l.direct && !l.void);
+    let each = |wanted: Seen, dead: bool| {
+        let told = |b: usize, look: &Look| match &look.power {
+            // What was put in later is not what fed it then.
+            Some(_) if !tracker.model.net.breakers[b].stood(look.time) => true,
+            Some((set, seen)) => *seen == wanted && set.dead[b] == dead,
+            None => false,
+        };
+        let mut possible = tracker.model.possible(point).peekable();
+        possible.peek().is_some() && possible.all(|b| looks().any(|look| told(b, look)))
+    };
+    if looks().count() < LOOKS_FOR_NONE {
+        false
+    } else if tracker.elsewhere(point) >= tracker.nothing(point) {
+        each(Seen::Live, true)
+    } else {
+        each(Seen::Dead, false) && !missing.contains(&Missing::Tried)
+    }
 }
 
 /// How far a point is, given what it lacks.
@@ -133,7 +173,7 @@ pub fn status(tracker: &Tracker<'_>, point: usize, missing: &[Missing]) -> Statu
     let direct = tracker.seen[point].looks.iter().filter(|l| l.direct && !l.void).count();
     if missing.is_empty() {
         Status::Proven
-    } else if none >= threshold && direct >= LOOKS_FOR_NONE {
+    } else if none >= threshold && looked_for_none(tracker, point, missing) {
         Status::NoBreaker
     } else if tracker.pairs(point).first().is_some_and(|pair| pair.p >= threshold) && direct >= LOOKS_FOR_NONE {
         Status::TwoHandles

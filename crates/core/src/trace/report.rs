@@ -7,9 +7,10 @@ use utoipa::ToSchema;
 use crate::base::Said;
 use crate::base::units::Seconds;
 use crate::house::{Evidence, Fault, House, Observation, Point, PointId, Run};
-use crate::trace::beliefs::{Beliefs, BreakerBelief, BreakerRef};
+use crate::trace::beliefs::{Beliefs, BreakerBelief, BreakerRef, PointBelief};
 use crate::trace::explain::Because;
 use crate::trace::proof::{Missing, Status};
+use crate::trace::verdict::STAYS_LIVE;
 use crate::words::things::in_words;
 
 /// A run summed up.
@@ -138,7 +139,8 @@ fn open(beliefs: &Beliefs) -> Vec<Open> {
             missing: b.missing.clone(),
             said: match b.status {
                 Status::TwoHandles => "On two handles together".into(),
-                Status::NoBreaker => "On no known breaker".into(),
+                Status::NoBreaker if b.stays_live() => format!("Stays live whatever is off: {STAYS_LIVE}"),
+                Status::NoBreaker => "No power was found".into(),
                 Status::Proven | Status::Likely | Status::Unknown => format!("Needs {}", b.needs),
             },
             no_breaker: b.status == Status::NoBreaker,
@@ -165,10 +167,18 @@ fn called(house: &House, point: PointId) -> String {
 }
 
 fn surprises(house: &House, beliefs: &Beliefs) -> Vec<Surprise> {
-    let of = |b: &crate::trace::PointBelief| {
+    // A label that names the thing beside it on its breaker, or the room, is no wrong one.
+    let bears_out = |at: &BreakerRef| {
+        let there = |b: &&PointBelief| {
+            matches!(b.status, Status::Proven | Status::Likely) && b.candidates.first().is_some_and(|c| c.at == *at)
+        };
+        beliefs.points.iter().filter(there).any(|b| !b.why.contains(&Because::LabelDisagrees))
+    };
+    let of = |b: &PointBelief| {
         let at = b.candidates.first()?.at.clone();
         let label = house.breakers.get(at.breaker)?.label.clone();
-        let wrong = b.proven && b.why.contains(&Because::LabelDisagrees) && !label.is_empty();
+        let disagrees = b.proven && b.why.contains(&Because::LabelDisagrees) && !label.is_empty();
+        let wrong = disagrees && !bears_out(&at);
         wrong.then(|| Surprise { point: b.point, tag: b.tag.clone(), name: called(house, b.point), at, label })
     };
     beliefs.points.iter().filter_map(of).collect()

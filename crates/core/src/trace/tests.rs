@@ -1,3 +1,4 @@
+use jiff::{SignedDuration, Timestamp};
 use proptest::prelude::*;
 
 use super::*;
@@ -5,6 +6,7 @@ use crate::base::units::{Amps, NominalVolts};
 use crate::fixture::Fixture;
 use crate::house::Seen::{Dead, Live, Unsure};
 use crate::house::*;
+use crate::trace::verdict::Level;
 
 fn belief(f: &Fixture, tag: &str) -> PointBelief {
     beliefs(&f.house).points.into_iter().find(|p| p.tag == tag).unwrap()
@@ -641,7 +643,7 @@ fn points_behind_one_ground_fault_device_go_with_it() {
     f.see(behind, &[all[0]], Dead);
     f.see(behind, &[all[1]], Dead);
     let misled = p(&f, "Y1", all[3]);
-    f.observe(device, Observation::Tried { cause: Tried::Device, was_off: true });
+    f.observe(device, Observation::Tried { cause: Tried::Device, was_off: true, off: None });
     assert!(p(&f, "Y1", all[3]) > misled);
     assert!(belief(&f, "Y1").reasons.iter().all(|r| r.set_aside && r.says == Says::Neither));
 }
@@ -655,7 +657,7 @@ fn a_switch_that_was_off_sets_earlier_looks_aside() {
         f.see_by(light, &[off], Dead, Way::Light);
     }
     assert!(belief(&f, "D1").no_power > 0.5);
-    f.observe(light, Observation::Tried { cause: Tried::Switch, was_off: true });
+    f.observe(light, Observation::Tried { cause: Tried::Switch, was_off: true, off: None });
     let b = belief(&f, "D1");
     assert!(b.no_power < 0.01 && (p(&f, "D1", one) - p(&f, "D1", other)).abs() < 1e-9, "{b:?}");
     // Had it been on, the looks still count, and "no power" is a broken light.
@@ -665,7 +667,7 @@ fn a_switch_that_was_off_sets_earlier_looks_aside() {
     for off in [one, other] {
         f.see_by(light, &[off], Dead, Way::Light);
     }
-    f.observe(light, Observation::Tried { cause: Tried::Switch, was_off: false });
+    f.observe(light, Observation::Tried { cause: Tried::Switch, was_off: false, off: None });
     assert_eq!(belief(&f, "D1").reasons.iter().filter(|r| r.set_aside).count(), 0);
 }
 
@@ -832,7 +834,7 @@ fn a_light_that_looks_dead_anyway_has_its_switch_tried() {
     answered(&mut f, light, &[other], &[light], Dead);
     let asked = guide(&f.house, &Crew::default()).unwrap().unwrap().ask.unwrap();
     assert_eq!((asked.point, asked.check), (light, QuickCheck::Switch));
-    f.observe(light, Observation::Tried { cause: Tried::Switch, was_off: false });
+    f.observe(light, Observation::Tried { cause: Tried::Switch, was_off: false, off: None });
     let again = guide(&f.house, &Crew::default()).unwrap().unwrap().ask;
     assert!(again.is_none_or(|a| a.check == QuickCheck::LookAgain), "the switch is not tried twice");
 }
@@ -947,4 +949,139 @@ fn a_report_tells_time_at_work_surprises_and_what_is_open() {
     assert_eq!(told.open.iter().map(|o| o.tag.as_str()).collect::<Vec<_>>(), ["D1"]);
     assert_eq!(told.surprises.iter().map(|s| s.label.as_str()).collect::<Vec<_>>(), ["spare"]);
     assert_eq!(told.faults.len(), 1);
+}
+
+/// With each of them off it was alive, three times over.
+fn alive_whatever_is_off(f: &mut Fixture, point: PointId, all: &[BreakerId]) {
+    for breaker in all.iter().chain(all).chain(all) {
+        f.see(point, &[*breaker], Live);
+    }
+}
+
+#[test]
+fn a_breaker_put_in_later_inherits_no_looks_from_before_it_stood() {
+    let (mut f, one, other, _) = two();
+    let room = f.room("Yard");
+    let lamp = f.point("Y1", room, PointKind::Receptacle);
+    alive_whatever_is_off(&mut f, lamp, &[one, other]);
+    assert!(belief(&f, "Y1").stays_live());
+    let new = f.breaker("5", 20.0, "new circuit");
+    assert!(p(&f, "Y1", new) > 0.5, "as long as nobody says that it is new it may be the one");
+    let since = Some(f.house.evidence.iter().map(|e| e.time).max().unwrap() + SignedDuration::from_hours(1));
+    let breaker = f.house.breakers.get(new).unwrap().clone();
+    f.house.breakers.put(Breaker { since, ..breaker });
+    assert!(p(&f, "Y1", new) < 0.01, "{}", p(&f, "Y1", new));
+    let b = belief(&f, "Y1");
+    assert!(b.stays_live() && b.verdict.level == Level::Danger, "{b:?}");
+    assert!(b.verdict.said.contains("do not work there"));
+}
+
+#[test]
+fn work_that_ended_with_a_reading_has_proven_its_outlet() {
+    let (mut f, one, _, _) = two();
+    let room = f.room("Shed");
+    let outlet = f.point("S1", room, PointKind::Receptacle);
+    f.observe(outlet, Observation::Wire { at: one });
+    assert!(!belief(&f, "S1").proven, "a cable that was followed alone proves nothing");
+    f.observe(outlet, Observation::Landed { at: one });
+    let b = belief(&f, "S1");
+    assert!(b.proven && b.because.contains("work ended with a reading there"), "{b:?}");
+}
+
+#[test]
+fn a_light_that_was_dark_in_all_looks_is_without_power_only_once_its_switch_was_tried() {
+    let (mut f, one, other, _) = two();
+    let room = f.room("Den");
+    let light = f.point("D1", room, PointKind::Light);
+    for off in [one, other, one, other, one, other] {
+        f.see_by(light, &[off], Dead, Way::Light);
+    }
+    let b = belief(&f, "D1");
+    assert!(b.no_power > 0.9 && b.status != Status::NoBreaker, "{b:?}");
+    assert_eq!(b.needs, "its switch, lamp or ground-fault device to be tried while its breakers are on");
+    // Still dark says that it is dark for another reason; nothing is set aside.
+    let still = Observation::Tried { cause: Tried::Switch, was_off: false, off: Some([other].into()) };
+    f.observe(light, still);
+    let b = belief(&f, "D1");
+    assert_eq!(b.status, Status::NoBreaker);
+    assert!(b.verdict.said.contains("each breaker that may feed it was on in one of them"), "{}", b.verdict.said);
+    assert!(!b.verdict.said.contains("every breaker on"), "nobody looked with all of them on");
+    f.see_by(light, &[], Dead, Way::Light);
+    assert!(belief(&f, "D1").verdict.said.contains("also with every breaker on"));
+}
+
+#[test]
+fn a_switch_that_lights_it_now_is_a_look_like_any_other() {
+    let (mut f, one, other, _) = two();
+    let room = f.room("Den");
+    let light = f.point("D1", room, PointKind::Light);
+    for off in [one, other] {
+        f.see_by(light, &[off], Dead, Way::Light);
+    }
+    f.observe(light, Observation::Tried { cause: Tried::Switch, was_off: true, off: Some([other].into()) });
+    let b = belief(&f, "D1");
+    assert!(p(&f, "D1", one) > 0.9 && b.no_power < 0.01, "lit with the other one off: {b:?}");
+}
+
+#[test]
+fn a_switch_is_not_tried_while_what_may_feed_it_is_off() {
+    let (mut f, one, other, _) = two();
+    let room = f.room("Den");
+    let light = f.point("D1", room, PointKind::Light);
+    f.see_by(light, &[one], Dead, Way::Light);
+    f.see_by(light, &[one], Dead, Way::Light);
+    answered(&mut f, light, &[one, other], &[light], Dead);
+    let asked = guide(&f.house, &Crew::default()).unwrap().unwrap().ask;
+    assert!(asked.is_none_or(|ask| ask.check == QuickCheck::LookAgain), "{asked:?}");
+}
+
+#[test]
+fn a_first_true_dead_against_a_wrong_label_is_no_contradiction() {
+    let mut f = Fixture::new(42);
+    let all: Vec<_> = (1..=8).map(|s| f.breaker(&s.to_string(), 20.0, "")).collect();
+    let wrong = f.house.breakers.get(all[0]).unwrap().clone();
+    f.house.breakers.put(Breaker { label: "dishwasher".into(), ..wrong });
+    let kitchen = f.room("Kitchen");
+    let point = f.point("K1", kitchen, PointKind::Appliance);
+    f.name(point, "dishwasher");
+    f.see(point, &[all[4]], Dead);
+    assert!(doubts(&f.house).is_empty(), "{:?}", doubts(&f.house));
+    assert_eq!(belief(&f, "K1").against, 0);
+    f.see(point, &[all[4]], Live);
+    assert_eq!(doubts(&f.house).len(), 1, "two looks that disagree are one");
+}
+
+#[test]
+fn a_label_that_names_the_room_or_what_is_beside_the_thing_is_no_wrong_one() {
+    let mut f = Fixture::new(42);
+    let (kitchen, wrong, other) =
+        (f.breaker("1", 20.0, "Kitchen"), f.breaker("3", 20.0, "pump"), f.breaker("5", 20.0, ""));
+    let sibling = f.breaker("7", 20.0, "disposer");
+    let room = f.room("Kitchen");
+    let mut proven = |tag: &str, name: &str, kind, on: BreakerId| {
+        let point = f.point(tag, room, kind);
+        f.name(point, name);
+        for _ in 0..3 {
+            f.see(point, &[on], Dead);
+            f.see(point, &[if on == other { kitchen } else { other }], Live);
+        }
+    };
+    proven("K1", "dishwasher", PointKind::Appliance, kitchen);
+    proven("K2", "refrigerator", PointKind::Appliance, wrong);
+    proven("K3", "disposer", PointKind::Appliance, sibling);
+    proven("K4", "microwave", PointKind::Appliance, sibling);
+    let map = beliefs(&f.house);
+    assert!(map.points.iter().all(|b| b.proven), "{map:?}");
+    let run = Run {
+        id: RunId(1),
+        begun: Timestamp::UNIX_EPOCH,
+        ended: None,
+        crew: Crew::default(),
+        steps: 0,
+        outages: 0,
+        searched: [].into(),
+        round: None,
+    };
+    let told: Vec<String> = report(&f.house, &map, &run).surprises.into_iter().map(|s| s.tag).collect();
+    assert_eq!(told, ["K2"]);
 }

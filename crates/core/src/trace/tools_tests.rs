@@ -251,8 +251,8 @@ fn who_minds_walking_walks_less_and_looks_more() {
     let setting = Setting::usual(20);
     let mean = |walking: u8, of: fn(&crate::practice::Score) -> f64| {
         let crew = Crew { walking, pace: Pace::Fast, ..crew() };
-        let played = (0..16).map(|s| of(&play(&World::new(setting, s), s, Played::Adaptive, &crew, Costs::default())));
-        played.sum::<f64>() / 16.0
+        let played = (0..40).map(|s| of(&play(&World::new(setting, s), s, Played::Adaptive, &crew, Costs::default())));
+        played.sum::<f64>() / 40.0
     };
     let (usual, minded) = (mean(1, |o| o.walking), mean(4, |o| o.walking));
     assert!(minded < usual, "{minded:.2} of {usual:.2} min walked");

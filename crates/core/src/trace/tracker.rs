@@ -7,6 +7,8 @@
 
 use std::sync::Arc;
 
+use jiff::Timestamp;
+
 use crate::house::{Evidence, EvidenceId, Observation, Seen, Tried};
 use crate::trace::kinship::{ALONE, OTHER_HALF, SAME_DEVICE, Sort};
 use crate::trace::likelihood::Source;
@@ -27,9 +29,13 @@ pub struct OffSet {
 #[derive(Debug, Clone)]
 pub struct Look {
     pub id: EvidenceId,
+    /// When: it speaks of the breakers that stood there then.
+    pub time: Timestamp,
     /// For a look at the power: the handles, and what was seen.
     pub power: Option<(Arc<OffSet>, Seen)>,
     pub pointed: Option<usize>,
+    /// The breaker on which work has landed it.
+    pub landed: Option<usize>,
     /// Somebody's own clear reading.
     pub direct: bool,
     /// By source: the logarithm of its probability.
@@ -73,11 +79,11 @@ const APPLIANCE_BESIDE_GENERAL: f64 = 3.0;
 const APPLIANCE_BESIDE_APPLIANCE: f64 = 10.0;
 /// At 240 V one thing drives the others off its breaker: they mostly have one each. Two on one breaker are possible.
 const BESIDE_TWO_POLE: f64 = 30.0;
-/// Once what holds it off was tried and was on, "no power" is this much less likely.
-const TRIED: f64 = 0.15;
 
 /// A point this likely to be dead anyway has its switch or device tried.
 const MAY_BE_HELD_OFF: f64 = 0.25;
+/// With a share of its belief on what is off, its switch is not tried now.
+const MAY_BE_OFF: f64 = 0.25;
 /// What is foretold of that is an estimate: on the safe side.
 const NEARLY: f64 = 0.7;
 /// Neighbours are named where they change the odds at least by this factor.
@@ -140,13 +146,18 @@ impl<'a> Tracker<'a> {
 
     fn take(&mut self, evidence: &Evidence) {
         let Some(point) = self.model.point(evidence.point) else { return };
-        if let Observation::Tried { cause, was_off } = &evidence.observation {
+        if let Observation::Tried { cause, was_off, .. } = &evidence.observation {
             self.tried(point, *cause, *was_off);
         }
         let power = match &evidence.observation {
             Observation::Power { off, seen, .. } => Some((self.off_set(off), *seen)),
+            // Found lit, or dark still, whatever its switch does: a look like any other.
+            Observation::Tried { was_off, off: Some(off), .. } => {
+                Some((self.off_set(off), if *was_off { Seen::Live } else { Seen::Dead }))
+            }
             _ => None,
         };
+        let landed = evidence.landed().and_then(|at| self.model.net.index(at));
         let pointed = match &evidence.observation {
             Observation::Pointed { at } => self.model.net.index(*at),
             _ => None,
@@ -155,7 +166,8 @@ impl<'a> Tracker<'a> {
         let log: Vec<f64> = self.sources().map(|s| self.model.likelihood(evidence, dead, s).ln()).collect();
         let seen = &mut self.seen[point];
         seen.unsure += usize::from(matches!(power, Some((_, Seen::Unsure))));
-        let look = Look { id: evidence.id, power, pointed, direct: is_direct(evidence), log, void: false };
+        let (id, time) = (evidence.id, evidence.time);
+        let look = Look { id, time, power, pointed, landed, direct: is_direct(evidence), log, void: false };
         seen.count(&look);
         seen.looks.push(look);
     }
@@ -270,6 +282,12 @@ impl<'a> Tracker<'a> {
         !self.seen[point].tried && self.nothing(point) > MAY_BE_HELD_OFF
     }
 
+    /// What may feed the point is on: with it off a switch that is tried tells nothing.
+    pub fn is_likely_on(&self, point: usize, dead: &[bool]) -> bool {
+        let cut: f64 = self.belief(point).iter().zip(dead).filter(|(_, dead)| **dead).map(|(p, _)| p).sum();
+        cut < MAY_BE_OFF
+    }
+
     /// The same once it was seen dead, which had this chance.
     pub fn would_be_held_off(&self, point: usize, chance: f64) -> bool {
         !self.seen[point].tried && self.nothing(point) > NEARLY * MAY_BE_HELD_OFF * chance
@@ -297,8 +315,7 @@ impl<'a> Tracker<'a> {
     }
 
     fn none_before(&self, point: usize) -> (f64, f64) {
-        let nothing = self.model.nothing[point] * if self.seen[point].tried { TRIED } else { 1.0 };
-        (ELSEWHERE, nothing)
+        (ELSEWHERE, self.model.nothing[point])
     }
 
     /// Works the beliefs out anew from the looks.

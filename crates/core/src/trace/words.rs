@@ -1,12 +1,14 @@
 //! What tracing says to people: an observation, why something is believed, what it still needs, what would explain it.
 
 use crate::base::Said;
-use crate::house::{BreakerId, EvidenceId, House, Observation};
+use crate::house::{BreakerId, EvidenceId, House, Observation, Seen};
 use crate::trace::advise::QuickCheck;
-use crate::trace::beliefs::BreakerRef;
+use crate::trace::beliefs::{BreakerRef, PointBelief};
 use crate::trace::doubt::StoryKind;
 use crate::trace::explain::Because;
-use crate::trace::proof::Missing;
+use crate::trace::proof::{Missing, Status};
+use crate::trace::tracker::Tracker;
+use crate::trace::verdict::{Level, PointVerdict};
 
 /// An observation: "DEAD by tester, off: 1, 3".
 pub fn observed(house: &House, piece: EvidenceId) -> String {
@@ -22,11 +24,12 @@ pub fn observed(house: &House, piece: EvidenceId) -> String {
         }
         Observation::Pointed { at: b } => format!("the receiver pointed at {}", at(*b)),
         Observation::Wire { at: b } => format!("the wire was followed to {}", at(*b)),
+        Observation::Landed { at: b } => format!("work on {} ended with a reading: it hangs there since", at(*b)),
         Observation::Rise { at: b, rose, expected } => {
             format!("the current of {} rose by {rose} with a load of {expected}", at(*b))
         }
-        Observation::Tried { cause, was_off } => {
-            format!("its {} was tried: it had been {}", cause.said(), if *was_off { "off" } else { "on" })
+        Observation::Tried { cause, was_off, .. } => {
+            format!("its {} was tried: {}", cause.said(), if *was_off { "there is power now" } else { "still dark" })
         }
         Observation::Fault { fault } => format!("fault: {}", fault.said()),
     }
@@ -48,6 +51,7 @@ pub fn because(why: &[Because]) -> String {
         Because::Against { times: 1 } => "one reading disagrees".into(),
         Because::Against { times } => format!("{times} readings disagree"),
         Because::Pointed => "the receiver pointed there".into(),
+        Because::Landed => "work ended with a reading there".into(),
         Because::Measured => "the current or the wire says so".into(),
         Because::LabelAgrees => "the old label says so".into(),
         Because::LabelDisagrees => "though the old label says something else".into(),
@@ -60,10 +64,12 @@ pub fn because(why: &[Because]) -> String {
 /// What a point still needs. To be seen dead or coming back takes more readings anyway: that alone is said of it.
 pub fn needs(missing: &[Missing]) -> String {
     let dead = missing.contains(&Missing::SeenDead);
+    let tried = missing.contains(&Missing::Tried);
     let counts = |m: &&Missing| match m {
         Missing::Certainty => false,
-        Missing::ToldApart => !dead,
-        Missing::SeenDead | Missing::SeenBack => true,
+        Missing::ToldApart => !dead && !tried,
+        Missing::SeenDead | Missing::SeenBack => !tried,
+        Missing::Tried => true,
     };
     let owed: Vec<_> = missing.iter().filter(counts).map(|m| m.said()).collect();
     let all = || missing.iter().map(|m| m.said()).collect();
@@ -85,6 +91,72 @@ pub fn story(house: &House, kind: StoryKind, breakers: &[BreakerRef]) -> String 
     let named: Vec<_> = breakers.iter().map(|b| named(house, b)).collect();
     let about = if named.is_empty() { String::new() } else { format!(" ({})", named.join(" and ")) };
     format!("{}{about}", kind.said())
+}
+
+/// How a point stands, from a belief that is complete but for that.
+pub fn verdict(tracker: &Tracker<'_>, point: usize, belief: &PointBelief) -> PointVerdict {
+    let house = tracker.house();
+    let named = |b: &BreakerRef| house.breakers.get(b.breaker).map(|b| house.breaker_name(b)).unwrap_or_default();
+    let told = |level, short: &str, said: String| PointVerdict { level, short: short.to_owned(), said };
+    let first = belief.candidates.first();
+    match belief.status {
+        Status::NoBreaker if belief.stays_live() => told(
+            Level::Danger,
+            "stays live",
+            "It stays live whatever is off here: another panel, a generator or a solar inverter may feed it. Find its source \
+             first; do not work there."
+                .into(),
+        ),
+        Status::NoBreaker => told(Level::Open, "no power found", dark(tracker, point)),
+        Status::TwoHandles => {
+            let both: Vec<String> = belief.two_handles.iter().flat_map(|two| &two.breakers).map(named).collect();
+            let said = format!(
+                "On two handles: {} together. With one of them off a wire of it stays live: both must be off, and each is \
+                 tested to ground. An electrician should give it one two-pole breaker.",
+                both.join(" and ")
+            );
+            told(Level::Open, "", said)
+        }
+        Status::Proven => {
+            let at = first.map(|c| named(&c.at)).unwrap_or_default();
+            let said = format!(
+                "Proven: breaker {at}. Before work still test it dead: a live source, the point, the live source again."
+            );
+            told(Level::Proven, "", said)
+        }
+        Status::Likely | Status::Unknown => told(Level::Open, "", open(house, belief, named)),
+    }
+}
+
+fn open(house: &House, belief: &PointBelief, named: impl Fn(&BreakerRef) -> String) -> String {
+    let first = belief.candidates.first();
+    let likely = first.filter(|_| belief.status == Status::Likely);
+    let probably = likely.map_or_else(String::new, |c| format!("Probably breaker {}. ", named(&c.at)));
+    let apart = match first.filter(|_| !belief.not_told_apart.is_empty()) {
+        Some(first) => {
+            let all: Vec<String> = std::iter::once(&first.at).chain(&belief.not_told_apart).map(named).collect();
+            format!("{}: not told apart yet. ", all.join(" or "))
+        }
+        None => String::new(),
+    };
+    let sure = format!("{:.0} %", house.about.proof_threshold * 100.0);
+    format!(
+        "Not proven (proven is {sure} and more, seen dead and seen back). {probably}{apart}It still needs {}.",
+        belief.needs
+    )
+}
+
+/// Dark whatever was on: from the looks that were made, and no others.
+fn dark(tracker: &Tracker<'_>, point: usize) -> String {
+    let looks = tracker.seen[point].looks.iter().filter(|l| l.direct && !l.void);
+    let dark: Vec<_> = looks.filter_map(|l| l.power.as_ref()).filter(|(_, seen)| *seen == Seen::Dead).collect();
+    let all_on = dark.iter().any(|(set, _)| !set.off.contains(&true));
+    let with =
+        if all_on { "also with every breaker on" } else { "each breaker that may feed it was on in one of them" };
+    let times = dark.len();
+    format!(
+        "No power was found here in {times} looks; {with}. Look for a switch, a tripped ground-fault device, a lamp or an open wire."
+    )
 }
 
 #[cfg(test)]

@@ -1,5 +1,7 @@
 //! What rooms usually hold, and the points that people forget. Common practice (handbook 2.1–2.2), a start to adjust.
 
+use std::collections::BTreeSet;
+
 use serde::{Deserialize, Serialize};
 use utoipa::ToSchema;
 
@@ -9,6 +11,7 @@ use crate::edit::Draft;
 use crate::house::{
     House, KNOWN_LOAD, KNOWN_LOAD_WATTS, Load, LoadId, LoadKind, Point, PointId, PointKind, Room, RoomId, tag_key,
 };
+use crate::words::labels::words;
 use crate::words::usual::{USUAL, Usual};
 
 /// Some like points to add to a room.
@@ -160,6 +163,51 @@ pub fn catalog() -> Catalog {
     }
 }
 
+/// What people forget, as far as nothing like it is entered and nobody said that there is none.
+#[must_use]
+pub fn forgotten(house: &House) -> Vec<Item> {
+    let plain = |text: &str| words(text).into_iter().map(|w| w.plain).collect::<BTreeSet<_>>();
+    let is_entered = |item: &Item| {
+        let wanted = plain(&item.name);
+        house.points.iter().any(|p| {
+            let room = house.rooms.get(p.room).map_or("", |r| r.name.as_str());
+            let kind = p.kind == item.kind;
+            kind && !wanted.is_empty() && wanted.is_subset(&plain(&format!("{room} {} {}", p.name, kind_word(p.kind))))
+        })
+    };
+    let asked = |item: &Item| !house.about.absent.contains(&item.name) && !is_entered(item);
+    FORGOTTEN.iter().map(item).filter(asked).collect()
+}
+
+fn kind_word(kind: PointKind) -> &'static str {
+    match kind {
+        PointKind::Receptacle => "receptacle",
+        PointKind::Light => "light",
+        PointKind::Alarm => "alarm",
+        PointKind::Switch | PointKind::Appliance | PointKind::Other => "",
+    }
+}
+
+/// Makes two points of a receptacle whose halves hang on different circuits or switches: its upper half keeps its tag, the
+/// lower one gets the room's next; both share the box.
+///
+/// # Errors
+/// Where it is no receptacle, or the id is taken.
+pub(crate) fn split(draft: &mut Draft, point: PointId, new: PointId) -> Result<(), Invalid> {
+    let upper = draft.find::<Point>(point)?;
+    if upper.kind != PointKind::Receptacle {
+        return Err(Invalid::new("point", format!("{} is no receptacle: only those have halves", upper.tag)));
+    }
+    let room = draft.find::<Room>(upper.room)?;
+    let item = Item { kind: upper.kind, name: String::new(), volts: upper.volts, watts: None, count: 1 };
+    let made = points(&draft.house, &room, new, std::slice::from_ref(&item))?;
+    let half = |which: &str| format!("{} {which} half", upper.name).trim().to_owned();
+    let lower = made.into_iter().map(|(lower, _)| Point { name: half("lower"), spot: upper.spot, ..lower });
+    lower.into_iter().try_for_each(|lower| draft.add("new", lower))?;
+    draft.put(Point { name: half("upper"), ..upper.clone() });
+    draft.share_box(&[point, new])
+}
+
 /// Adds points to a room, with the room's next free tags and the ids from `first` on.
 ///
 /// # Errors
@@ -262,6 +310,41 @@ mod tests {
         for name in ["smoke alarm", "doorbell transformer", "attic light", "sump pump", "capped cable"] {
             assert!(names.iter().any(|n| n == name), "{name}"); // handbook 2.2, common practice
         }
+    }
+
+    #[test]
+    fn what_is_entered_or_was_answered_is_not_asked_for() {
+        let mut f = Fixture::new(20);
+        let asked = |f: &Fixture| forgotten(&f.house).into_iter().map(|i| i.name).collect::<Vec<_>>();
+        let all = asked(&f);
+        let (attic, hall) = (f.room("Attic"), f.room("Hall"));
+        f.point("A1", attic, LIGHT);
+        let alarm = f.point("H1", hall, ALARM);
+        f.name(alarm, "smoke alarm by the stairs");
+        f.house.about.absent.insert("sump pump".into());
+        let left = asked(&f);
+        assert_eq!(all.len() - left.len(), 3, "{left:?}");
+        assert!(
+            ["attic light", "smoke alarm", "sump pump"].iter().all(|gone| !left.iter().any(|l| l == gone)),
+            "{left:?}"
+        );
+    }
+
+    #[test]
+    fn a_receptacle_is_split_in_one_act() {
+        let mut f = Fixture::new(20);
+        let kitchen = f.room("Kitchen");
+        let outlet = f.point("K1", kitchen, OUTLET);
+        f.name(outlet, "counter");
+        let new = PointId(7000);
+        let split = crate::Change::SplitReceptacle { point: outlet, new };
+        let house = f.house.apply(&split).unwrap().house;
+        let (upper, lower) = (house.points.get(outlet).unwrap(), house.points.get(new).unwrap());
+        assert_eq!((upper.tag.as_str(), upper.name.as_str()), ("K1", "counter upper half"));
+        assert_eq!((lower.tag.as_str(), lower.name.as_str()), ("K2", "counter lower half"));
+        assert!(upper.shared_box.is_some() && upper.shared_box == lower.shared_box && upper.volts == lower.volts);
+        let light = f.point("K9", kitchen, LIGHT);
+        assert_eq!(f.house.apply(&crate::Change::SplitReceptacle { point: light, new }).unwrap_err().field, "point");
     }
 
     #[test]

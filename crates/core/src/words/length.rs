@@ -1,64 +1,64 @@
 //! Lengths as people type and read them: `12'6"`, `12 ft 6 in`, `3.2 m`, `320 cm`.
 
+use super::number::{Numeral, numeral_of};
 use crate::base::Invalid;
-use crate::base::units::Inches;
+use crate::base::units::{INCHES_PER_METRE, Inches};
 use crate::house::{Lengths, Spot, Wall};
 
-const PER_METRE: f64 = 1.0 / 0.0254;
 /// Half a sixteenth: what is nearer to a whole inch is shown as one.
 const FINEST: f64 = 1.0 / 32.0;
 
 /// Reads a length. A bare number is in feet, or in metres where the house is measured so.
 ///
 /// # Errors
-/// [`Invalid`] with the field `text`.
+/// [`Invalid`] with the field `text`: no length, or one that may be either of two (`1,200 mm`).
 pub fn read(text: &str, lengths: Lengths) -> Result<Inches, Invalid> {
-    let plain = text.trim().to_lowercase().replace(['′', '’'], "'").replace(['″', '”', '“'], "\"").replace(',', ".");
-    parse(&plain, lengths).filter(|v| v.is_finite()).map(Inches).ok_or_else(|| {
-        Invalid::new("text", format!("\"{}\" is not a length: write 12'6\", 12.5 ft, 3.2 m or 320 cm", text.trim()))
-    })
+    let plain = text.trim().to_lowercase().replace(['′', '’'], "'").replace(['″', '”', '“'], "\"");
+    let either = |ways: [f64; 2]| {
+        let [parted, decimal] = ways.map(|way| write(Inches(way), lengths));
+        Invalid::new("text", format!("\"{}\" may be {parted} or {decimal}: write it without the comma", text.trim()))
+    };
+    match parse(&plain, lengths) {
+        Some(Numeral::One(inches)) if inches.is_finite() => Ok(Inches(inches)),
+        Some(Numeral::Either(ways)) => Err(either(ways)),
+        _ => Err(Invalid::new(
+            "text",
+            format!("\"{}\" is not a length: write 12'6\", 12.5 ft, 3.2 m or 320 cm", text.trim()),
+        )),
+    }
 }
 
-fn parse(text: &str, lengths: Lengths) -> Option<f64> {
+fn parse(text: &str, lengths: Lengths) -> Option<Numeral> {
     let (sign, text) = text.strip_prefix('-').map_or((1.0, text), |rest| (-1.0, rest));
-    let number = |s: &str| s.trim().parse::<f64>().ok().filter(|_| s.trim().starts_with(|c: char| c.is_ascii_digit()));
+    let number = |s: &str| numeral_of(s, false).filter(|_| s.trim().starts_with(|c: char| c.is_ascii_digit()));
     let metric = [("mm", 0.001), ("cm", 0.01), ("m", 1.0)];
     if let Some((n, metres)) =
         metric.iter().find_map(|(unit, metres)| Some((number(text.strip_suffix(unit)?)?, metres)))
     {
-        return Some(sign * n * metres * PER_METRE);
+        return Some(n.times(sign * metres * INCHES_PER_METRE));
     }
     let feet = text.split_once('\'').or_else(|| text.split_once("ft"));
     if let Some((feet, rest)) = feet {
         let rest = rest.trim().trim_end_matches('"').trim_end_matches("in").trim();
-        let inches = if rest.is_empty() { 0.0 } else { inches(rest)? };
-        return Some(sign * (number(feet)? * 12.0 + inches));
+        let feet = number(feet)?.times(12.0 * sign);
+        return match (feet, number(rest)) {
+            (feet, None) if rest.is_empty() => Some(feet),
+            (Numeral::One(feet), Some(Numeral::One(inches))) => Some(Numeral::One(feet + sign * inches)),
+            _ => None,
+        };
     }
     if let Some(rest) = text.strip_suffix('"').or_else(|| text.strip_suffix("in")) {
-        return Some(sign * inches(rest)?);
+        return Some(number(rest)?.times(sign));
     }
-    let one = if lengths == Lengths::Metres { PER_METRE } else { 12.0 };
-    Some(sign * number(text)? * one)
-}
-
-/// `6`, `6.5`, `6 1/2`, `1/2`.
-fn inches(text: &str) -> Option<f64> {
-    let positive = |s: &str| s.trim().parse::<f64>().ok().filter(|v| *v >= 0.0);
-    let (whole, fraction) = match text.trim().rsplit_once(' ') {
-        Some((whole, fraction)) => (positive(whole)?, fraction),
-        None if text.contains('/') => (0.0, text.trim()),
-        None => return positive(text),
-    };
-    let (top, bottom) = fraction.split_once('/')?;
-    let bottom = positive(bottom).filter(|b| *b > 0.0)?;
-    Some(whole + positive(top)? / bottom)
+    let one = if lengths == Lengths::Metres { INCHES_PER_METRE } else { 12.0 };
+    Some(number(text)?.times(sign * one))
 }
 
 /// Writes a length in the house's units: `12'6"` to the half inch, or `3.81 m`.
 #[must_use]
 pub fn write(length: Inches, lengths: Lengths) -> String {
     if lengths == Lengths::Metres {
-        return format!("{:.2} m", length.0 / PER_METRE);
+        return format!("{:.2} m", length.0 / INCHES_PER_METRE);
     }
     let halves = (length.0.abs() * 2.0 + FINEST).round() as i64;
     let sign = if length.0 < 0.0 && halves > 0 { "-" } else { "" };
@@ -143,6 +143,15 @@ mod tests {
         for text in ["", "up 3'", "north", "3' x", "x"] {
             assert_eq!(read_spot(text, Lengths::FeetInches).unwrap_err().field, "text", "{text}");
         }
+    }
+
+    #[test]
+    fn a_comma_before_three_digits_is_asked_about_not_taken_for_a_point() {
+        let fault = read("1,200mm", Lengths::Metres).unwrap_err();
+        assert_eq!(fault.message, "\"1,200mm\" may be 1.20 m or 0.00 m: write it without the comma");
+        assert!(read("1,200", Lengths::FeetInches).is_err());
+        assert!((read("1,20 m", Lengths::Metres).unwrap().0 - 1.2 / 0.0254).abs() < 1e-9);
+        assert!((read("1 1/2 ft", Lengths::FeetInches).unwrap().0 - 18.0).abs() < 1e-9);
     }
 
     #[test]

@@ -110,7 +110,7 @@ async fn from_an_empty_list_to_a_card_by_phone_alone() -> Result<()> {
         page.click("Room by room").await?;
         page.press("//*[@role='button' and normalize-space(.)='Kitchen']").await?;
         page.press("//div[@role='button' and contains(., '(K8)')]").await?;
-        page.shows("5-7, 50 A").await?;
+        page.shows("5-7 · Kitchen range, 50 A").await?;
         page.click("House").await?;
         page.click("Log").await?;
         page.shows("tracing, alone").await?;

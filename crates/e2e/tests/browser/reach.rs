@@ -213,7 +213,7 @@ async fn a_phone_opened_out_of_reach_shows_what_it_read_last() -> Result<()> {
     page.click("Handles are moved").await?;
     page.shows("Wayfinder cannot be reached. Nothing was lost").await?;
     page.click("House").await?;
-    page.shows("What is shown may be old, and cannot be changed now").await?;
+    page.shows("What is shown is what was known then, and cannot be changed now").await?;
     ensure!(!page.text().await?.contains("Move these handles"), "an old order is still shown");
     page.quit().await
 }

@@ -15,6 +15,7 @@ fn entry(at: &str, column: Column, top: u16, standing: Standing, feeds: &str) ->
         probably: if standing == Standing::Partly { "Loft light".into() } else { String::new() },
         found_label: String::new(),
         short: Vec::new(),
+        changed: false,
     }
 }
 
@@ -25,7 +26,15 @@ fn card(rows: u16, feeds: &str) -> Card {
             entry(&(2 * row + 2).to_string(), Column::Right, 2 * row, Standing::Partly, feeds),
         ]
     });
-    Card { house: "Quill & Son's".into(), panel: "Main".into(), revision: 7, rows, entries: entries.collect() }
+    Card {
+        house: "Quill & Son's".into(),
+        panel: "Main".into(),
+        revision: 7,
+        rows,
+        entries: entries.collect(),
+        stays_live: String::new(),
+        changed_since: None,
+    }
 }
 
 fn size(width: f64, height: f64) -> CardSize {
@@ -167,7 +176,15 @@ fn half_size_and_two_pole_entries_stand_where_they_are_engraved() {
     let at =
         |at: &str, top, height| CardEntry { height, ..entry(at, Column::Left, top, Standing::Proven, "Hall light") };
     let entries = vec![at("1a", 0, 1), at("1b-3a", 1, 2), at("3b", 3, 1), at("5-7", 4, 4)];
-    let card = Card { house: "Quill".into(), panel: "Main".into(), revision: 1, rows: 4, entries };
+    let card = Card {
+        house: "Quill".into(),
+        panel: "Main".into(),
+        revision: 1,
+        rows: 4,
+        entries,
+        stays_live: String::new(),
+        changed_since: None,
+    };
     let drawing = svg(&card, size(4.0, 6.0), None).unwrap();
     let numbers: Vec<_> = texts(&drawing).into_iter().filter(|t| t.3 == Style::Number && !t.4.contains('A')).collect();
     let labels: Vec<_> = numbers.iter().map(|t| t.4.as_str()).collect();
@@ -218,4 +235,24 @@ fn every_standing_says_itself_in_words() {
     for (standing, probably, found, expected, strong) in cases {
         assert_eq!(words(standing, probably, found), (expected.to_owned(), strong), "{standing:?}");
     }
+}
+
+#[test]
+fn lines_that_changed_have_a_bar_and_the_legend_says_since_when() {
+    let bars = |svg: &str| svg.matches(r#"width="2.5" height="#).count();
+    let plain = card(2, "Hall light");
+    assert_eq!(bars(&svg(&plain, size(4.0, 4.0), None).unwrap()), 0);
+    let mut changed = Card { changed_since: Some(3), ..plain };
+    changed.entries[1].changed = true;
+    let drawing = svg(&changed, size(4.0, 4.0), None).unwrap();
+    assert_eq!(bars(&drawing), 1);
+    assert!(drawing.contains("changed since rev. 3"), "{drawing}");
+}
+
+#[test]
+fn what_stays_live_stands_at_the_foot_of_the_card() {
+    let live =
+        Card { stays_live: "Stays live whatever is off here: Yard lamp: do not work there.".into(), ..card(2, "Hall") };
+    let drawing = svg(&live, size(4.0, 5.0), None).unwrap();
+    assert!(drawing.contains("Stays live whatever"), "{drawing}");
 }

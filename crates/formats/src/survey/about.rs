@@ -3,6 +3,7 @@
 use jiff::Timestamp;
 use wayfinder_core::Change;
 use wayfinder_core::house::{About, AreaUnit, Country, House, LivingArea};
+use wayfinder_core::words::number::Unit;
 
 use super::cells::{apply, code, coded, some, yes};
 use super::rows::{Columns, Fault, File, NOTHING_TO_TIE, Row, cells, names};
@@ -23,6 +24,7 @@ const COLUMNS: Columns<About> = &[
     ("unit", |_, a| a.area.map_or_else(String::new, |area| code(area.unit))),
     ("country", |_, a| code(a.country)),
     ("every_panel", |_, a| yes(a.every_panel)),
+    ("absent", |_, a| a.absent.iter().cloned().collect::<Vec<_>>().join(";")),
 ];
 
 fn set(house: &mut House, row: &Row, _: Timestamp) -> Result<(), Fault> {
@@ -31,12 +33,15 @@ fn set(house: &mut House, row: &Row, _: Timestamp) -> Result<(), Fault> {
         about.name = row.get("name").into();
     }
     about.every_panel = row.yes_or_no("every_panel")?.unwrap_or(about.every_panel);
-    if let Some(value) = row.optional("area", "the living area, a number")? {
+    if !row.get("area").is_empty() {
         let unit = coded(row, "unit", &[AreaUnit::Ft2, AreaUnit::M2])?;
         let unit = unit.ok_or_else(|| row.fault("unit", "ft2 or m2 beside an area"))?;
+        let asked = if unit == AreaUnit::Ft2 { Unit::Ft2 } else { Unit::M2 };
+        let value = row.number("area", asked)?.unwrap_or_default();
         about.area = Some(LivingArea { value, unit });
     }
     about.country = coded(row, "country", &[Country::Us, Country::Ca])?.unwrap_or(about.country);
+    about.absent.extend(row.list("absent").map(str::to_owned));
     let columns = [("about.area", "area")];
     apply(house, &Change::SetAbout { about }).map_err(|e| row.invalid(e, &columns, "name"))
 }

@@ -5,8 +5,10 @@ use wayfinder_core::Change;
 use wayfinder_core::base::position::{Position, parse_poles};
 use wayfinder_core::base::units::{Amps, InchPounds};
 use wayfinder_core::house::{Breaker, BreakerId, House, PanelId, Terminal};
+use wayfinder_core::words::number::Unit;
 
 use super::cells::{DEVICES, FRAMES, HANDLES, TRIPS, apply, next, panel_of, some, word, yes};
+use super::evidence::time_in;
 use super::rows::{Columns, Fault, File, NOTHING_TO_TIE, Row, cells, names};
 
 pub const FILE: File = File {
@@ -45,6 +47,7 @@ const COLUMNS: Columns<Space> = &[
     ("terminal_wires", |_, s| s.says(|b| some(b.terminal.map(|t| t.wires)))),
     ("torque", |_, s| s.says(|b| some(b.terminal.and_then(|t| t.torque).map(|t| t.0)))),
     ("as_found", |_, s| s.says(|b| yes(b.as_found))),
+    ("since", |_, s| s.says(|b| some(b.since))),
 ];
 
 fn spaces(house: &House) -> Vec<Space> {
@@ -71,13 +74,13 @@ fn add(house: &mut House, row: &Row, _: Timestamp) -> Result<(), Fault> {
         ("breaker.model", "model"),
         ("breaker.terminal", "terminal_wires"),
     ];
-    let Some(amps) = row.optional::<f64>("amps", "amperes, or nothing for an empty space")? else {
+    let Some(amps) = row.number("amps", Unit::A)? else {
         let marks = at.iter().map(|p| Change::MarkEmpty { panel, space: *p, empty: true });
         let empty = Change::Batch { changes: marks.collect() };
         return apply(house, &empty).map_err(|e| row.invalid(e, &[], "at"));
     };
     let wires = row.optional("terminal_wires", "a number of wires, or nothing")?;
-    let torque = row.optional("torque", "inch-pounds from its label, or nothing")?.map(InchPounds);
+    let torque = row.number("torque", Unit::InLb)?.map(InchPounds);
     let terminal = wires.map(|wires| Terminal { wires, smallest: None, largest: None, torque });
     let breaker = Breaker {
         device: row.one_of("type", DEVICES)?,
@@ -88,6 +91,7 @@ fn add(house: &mut House, row: &Row, _: Timestamp) -> Result<(), Fault> {
         model: row.get("model").into(),
         terminal,
         as_found: row.yes_or_no("as_found")?.unwrap_or(false),
+        since: time_in(row, "since")?,
         ..Breaker::new(BreakerId(next(&house.breakers, |b| b.id.0)), panel, at, Amps(amps))
     };
     apply(house, &Change::PutBreaker { breaker }).map_err(|e| row.invalid(e, &columns, "at"))

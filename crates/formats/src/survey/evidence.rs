@@ -9,6 +9,7 @@ use wayfinder_core::Change;
 use wayfinder_core::base::position::parse_poles;
 use wayfinder_core::base::units::Amps;
 use wayfinder_core::house::{BreakerId, Evidence, EvidenceId, House, Observation, PanelId};
+use wayfinder_core::words::number::Unit;
 
 use super::BadRows;
 use super::cells::{FAULTS, SEEN, TRIED, WAS_OFF, WAYS, some, word};
@@ -28,7 +29,8 @@ const COLUMNS: Columns<Evidence> = &[
     ("time", |_, e| e.time.to_string()),
     ("panel", |_, _| String::new()),
     ("off", |house, e| match &e.observation {
-        Observation::Tried { .. } => String::new(),
+        Observation::Tried { off: None, .. } => String::new(),
+        Observation::Power { off, .. } | Observation::Tried { off: Some(off), .. } if off.is_empty() => NONE.into(),
         other => other.breakers().filter_map(|b| written_breaker(house, b)).collect::<Vec<_>>().join(";"),
     }),
     ("point", |house, e| some(house.points.get(e.point).map(|p| &p.tag))),
@@ -36,12 +38,16 @@ const COLUMNS: Columns<Evidence> = &[
         Observation::Power { seen, .. } => word(SEEN, *seen),
         Observation::Tried { was_off, .. } => word(WAS_OFF, *was_off),
         Observation::Fault { fault } => word(FAULTS, *fault),
-        Observation::Pointed { .. } | Observation::Wire { .. } | Observation::Rise { .. } => String::new(),
+        Observation::Pointed { .. }
+        | Observation::Wire { .. }
+        | Observation::Landed { .. }
+        | Observation::Rise { .. } => String::new(),
     }),
     ("how", |_, e| match &e.observation {
         Observation::Power { how, .. } => word(WAYS, *how),
         Observation::Pointed { .. } => RECEIVER.into(),
         Observation::Wire { .. } => WIRE.into(),
+        Observation::Landed { .. } => LANDED.into(),
         Observation::Rise { .. } => LOAD.into(),
         Observation::Tried { cause, .. } => word(TRIED, *cause),
         Observation::Fault { .. } => FAULT.into(),
@@ -83,6 +89,9 @@ pub fn record(house: House, text: &str, now: Timestamp, bad: BadRows) -> Result<
 
 /// What is done beside looking for power, and how it stands in the column.
 const WIRE: &str = "wire";
+const LANDED: &str = "landed";
+/// Nothing was off.
+const NONE: &str = "none";
 const LOAD: &str = "load";
 const RECEIVER: &str = "receiver";
 const FAULT: &str = "fault";
@@ -111,22 +120,25 @@ fn observation(row: &Row, off: BTreeSet<BreakerId>) -> Result<Observation, Fault
         _ => Err(row.fault("off", what)),
     };
     let amps = |column| {
-        let read = row.optional(column, "amps")?;
+        let read = row.number(column, Unit::A)?;
         read.map(Amps).ok_or_else(|| row.fault(column, "amps"))
     };
     match row.get("how").to_ascii_lowercase().as_str() {
         RECEIVER => Ok(Observation::Pointed { at: the_one("the one breaker that the receiver pointed at")? }),
         WIRE => Ok(Observation::Wire { at: the_one("the one breaker that the wire was followed to")? }),
+        LANDED => Ok(Observation::Landed { at: the_one("the one breaker on which the work landed it")? }),
         LOAD => {
             let at = the_one("the one breaker whose current was measured")?;
             Ok(Observation::Rise { at, expected: amps("expected")?, rose: amps("rose")? })
         }
         FAULT => Ok(Observation::Fault { fault: row.one_of("seen", FAULTS)? }),
         how if how.starts_with("tried-") => {
-            Ok(Observation::Tried { cause: row.one_of("how", TRIED)?, was_off: row.one_of("seen", WAS_OFF)? })
+            let (cause, was_off) = (row.one_of("how", TRIED)?, row.one_of("seen", WAS_OFF)?);
+            let noted = !row.get("off").is_empty();
+            Ok(Observation::Tried { cause, was_off, off: noted.then_some(off) })
         }
         _ => {
-            let ways = "one of tester, lamp, light, radio, meter, receiver, load, wire, word, fault, tried-switch, \
+            let ways = "one of tester, lamp, light, radio, meter, receiver, load, wire, landed, word, fault, tried-switch, \
                         tried-lamp, tried-device";
             let how = row.one_of("how", WAYS).map_err(|_| row.fault("how", ways))?;
             Ok(Observation::Power { off, seen: row.one_of("seen", SEEN)?, how })
@@ -137,7 +149,7 @@ fn observation(row: &Row, off: BTreeSet<BreakerId>) -> Result<Observation, Fault
 /// `7;9-11`, or `Annex:3` for a breaker of another panel than the row's.
 fn off_set(house: &House, row: &Row) -> Result<BTreeSet<BreakerId>, Fault> {
     let here = panel(house, row)?;
-    let parts = row.get("off").split(';').map(str::trim).filter(|p| !p.is_empty());
+    let parts = row.get("off").split(';').map(str::trim).filter(|p| !p.is_empty() && *p != NONE);
     parts.map(|part| off_breaker(house, row, here, part)).collect()
 }
 
@@ -167,12 +179,17 @@ pub fn off_breaker(house: &House, row: &Row, here: Option<PanelId>, part: &str) 
 
 /// ISO 8601, with or without a zone (then taken as UTC), or a date alone.
 pub fn time(row: &Row, now: Timestamp) -> Result<Timestamp, Fault> {
-    let text = row.get("time");
+    time_in(row, "time").map(|time| time.unwrap_or(now))
+}
+
+/// The same in any column; nothing where it is empty.
+pub fn time_in(row: &Row, column: &str) -> Result<Option<Timestamp>, Fault> {
+    let text = row.get(column);
     if text.is_empty() {
-        return Ok(now);
+        return Ok(None);
     }
     let civil = || text.parse::<DateTime>().or_else(|_| text.parse::<Date>().map(|d| d.at(0, 0, 0, 0))).ok();
     let utc = |t: DateTime| t.to_zoned(TimeZone::UTC).ok().map(|z| z.timestamp());
     let parsed = text.parse::<Timestamp>().ok().or_else(|| civil().and_then(utc));
-    parsed.ok_or_else(|| row.fault("time", "a time like 2026-03-01T10:30"))
+    parsed.map(Some).ok_or_else(|| row.fault(column, "a time like 2026-03-01T10:30"))
 }

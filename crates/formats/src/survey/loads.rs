@@ -3,8 +3,9 @@
 use jiff::Timestamp;
 use wayfinder_core::Change;
 use wayfinder_core::base::Said;
-use wayfinder_core::base::units::{Amps, Horsepower, NominalVolts, VoltAmperes, Watts};
+use wayfinder_core::base::units::{Amps, Horsepower, PlateVolts, VoltAmperes, Watts};
 use wayfinder_core::house::{Habit, House, Load, LoadId, LoadKind};
+use wayfinder_core::words::number::Unit;
 
 use super::cells::{apply, code, coded, next, some, yes_or_no};
 use super::rows::{Columns, Fault, File, NOTHING_TO_TIE, Row, cells, names};
@@ -37,19 +38,20 @@ const COLUMNS: Columns<Load> = &[
 
 fn add(house: &mut House, row: &Row, _: Timestamp) -> Result<(), Fault> {
     let point = house.point_tagged(row.get("point")).ok_or_else(|| row.fault("point", "the tag of a point"))?.id;
-    let volts = match row.optional::<u16>("volts", "120, 208 or 240, or nothing where it is the point's")? {
-        Some(volts) => Some(NominalVolts::try_from(volts).map_err(|e| row.says("volts", e))?),
+    let volts = match row
+        .optional::<u16>("volts", "what its plate prints, as 120 or 230, or nothing where it is the point's")?
+    {
+        Some(volts) => Some(PlateVolts::try_from(volts).map_err(|e| row.says("volts", e))?),
         None => None,
     };
-    let size = |column| row.optional::<f64>(column, "a number, or nothing");
     let load = Load {
         volts,
-        watts: size("watts")?.map(Watts),
-        amps: size("amps")?.map(Amps),
-        va: size("va")?.map(VoltAmperes),
-        hp: size("hp")?.map(Horsepower),
-        mca: size("mca")?.map(Amps),
-        mop: size("mop")?.map(Amps),
+        watts: row.number("watts", Unit::W)?.map(Watts),
+        amps: row.number("amps", Unit::A)?.map(Amps),
+        va: row.number("va", Unit::Va)?.map(VoltAmperes),
+        hp: row.number("hp", Unit::Hp)?.map(Horsepower),
+        mca: row.number("mca", Unit::A)?.map(Amps),
+        mop: row.number("mop", Unit::A)?.map(Amps),
         motor: row.yes_or_no("motor")?,
         continuous: row.yes_or_no("continuous")?,
         habit: coded(row, "habit", Habit::ALL)?,

@@ -7,6 +7,7 @@ use wayfinder_core::Change;
 use wayfinder_core::base::position::{Numbering, parse_poles};
 use wayfinder_core::base::units::Amps;
 use wayfinder_core::house::{House, Panel, PanelId, PanelPlace, TandemSpaces};
+use wayfinder_core::words::number::Unit;
 
 use super::cells::{
     KNOWN_BY, SUPPLIES, apply, floor_of, name_of, next, place, room_of, some, word, written_place, yes, yes_or_no,
@@ -69,12 +70,12 @@ fn written_tandem(tandem: &TandemSpaces) -> String {
 
 fn add(house: &mut House, row: &Row, _: Timestamp) -> Result<(), Fault> {
     let supply = row.one_of("supply", SUPPLIES)?;
-    let main = row.optional("main_amps", "amperes, or nothing for main lugs")?.map(Amps);
+    let main = row.number("main_amps", Unit::A)?.map(Amps);
     let id = PanelId(next(&house.panels, |p| p.id.0));
     let panel = Panel {
         supply,
         // The main's rating is the least that the bus must carry.
-        bus: row.optional("bus_amps", "amperes")?.map(Amps).or(main).unwrap_or(Amps(200.0)),
+        bus: row.number("bus_amps", Unit::A)?.map(Amps).or(main).unwrap_or(Amps(200.0)),
         main,
         numbering: numbering(row)?,
         tandem: tandem_spaces(row)?,

@@ -2,8 +2,9 @@
 
 use jiff::Timestamp;
 use wayfinder_core::Change;
-use wayfinder_core::base::units::{NominalVolts, Watts};
+use wayfinder_core::base::units::{PlateVolts, Watts};
 use wayfinder_core::house::{BoxId, House, Load, LoadId, LoadKind, Point, PointId};
+use wayfinder_core::words::number::Unit;
 
 use super::cells::{KINDS, apply, floor_of, name_of, next, place, room_of, some, word, written_place, yes};
 use super::rows::{Columns, Fault, File, Row, cells, names};
@@ -41,7 +42,8 @@ fn tag(house: &House, point: PointId) -> String {
 
 fn add(house: &mut House, row: &Row, _: Timestamp) -> Result<(), Fault> {
     let volts = match row.optional::<u16>("volts", "120, 208 or 240, or nothing where it is not known")? {
-        Some(volts) => Some(NominalVolts::try_from(volts).map_err(|e| row.says("volts", e))?),
+        // A point has a voltage of its supply: what 115 or 230 V stand for.
+        Some(volts) => Some(PlateVolts::try_from(volts).map(PlateVolts::nominal).map_err(|e| row.says("volts", e))?),
         None => None,
     };
     let kind = row.one_of("kind", KINDS)?;
@@ -55,7 +57,7 @@ fn add(house: &mut House, row: &Row, _: Timestamp) -> Result<(), Fault> {
         shows: row.yes_or_no("shows")?.unwrap_or(false),
         ..Point::new(PointId(next(&house.points, |p| p.id.0)), row.get("tag"), room, kind)
     };
-    let load = row.optional("watts", "watts, or nothing")?.map(|watts| Load {
+    let load = row.number("watts", Unit::W)?.map(|watts| Load {
         watts: Some(Watts(watts)),
         ..Load::new(LoadId(next(&house.loads, |l| l.id.0)), point.id, named(&point, row), LoadKind::Other)
     });

@@ -8,6 +8,7 @@ use wayfinder_core::base::Said;
 use wayfinder_core::house::{
     Conductor, House, Instrument, LoadId, MeasuredAt, Quantity, Reading, ReadingId, Side, Span,
 };
+use wayfinder_core::words::number::Unit;
 
 use super::cells::{Words, apply, code, coded, next, word};
 use super::evidence::{off_breaker, panel, time, written_breaker};
@@ -99,7 +100,13 @@ fn named(house: &House, id: LoadId) -> String {
 
 fn add(house: &mut House, row: &Row, now: Timestamp) -> Result<(), Fault> {
     let quantity = quantity(row)?;
-    let value = row.required::<f64>("value", "a number")?;
+    let asked = match quantity {
+        Quantity::Amps { .. } => Unit::A,
+        Quantity::Volts { .. } => Unit::V,
+        Quantity::Watts => Unit::W,
+        Quantity::Degrees => Unit::Celsius,
+    };
+    let value = row.number("value", asked)?.ok_or_else(|| row.fault("value", "a number"))?;
     let value = match (quantity, row.get("unit").to_ascii_uppercase().as_str()) {
         (Quantity::Degrees, "F") => (value - 32.0) / 1.8,
         (_, "") => value,

@@ -5,7 +5,7 @@ use wayfinder_core::Change;
 use wayfinder_core::base::units::Inches;
 use wayfinder_core::house::{Area, House, Room};
 
-use super::cells::{apply, inches, room_of, written_inches};
+use super::cells::{apply, inches, room_of, written_inches, yes};
 use super::rows::{Columns, Fault, File, NOTHING_TO_TIE, Row, cells, names};
 
 pub const FILE: File = File {
@@ -25,6 +25,7 @@ const COLUMNS: Columns<Room> = &[
     ("y", |house, r| side(house, r, |a| a.y)),
     ("width", |house, r| side(house, r, |a| a.width)),
     ("depth", |house, r| side(house, r, |a| a.depth)),
+    ("no_device", |_, r| yes(r.no_device)),
 ];
 
 fn side(house: &House, room: &Room, of: impl Fn(Area) -> Inches) -> String {
@@ -52,5 +53,6 @@ fn add(house: &mut House, row: &Row, _: Timestamp) -> Result<(), Fault> {
         ("room.area.depth", "depth"),
         ("room.area.y", "y"),
     ];
-    apply(house, &Change::PutRoom { room: Room { area, ..room } }).map_err(|e| row.invalid(e, &columns, "x"))
+    let no_device = row.yes_or_no("no_device")?.unwrap_or(room.no_device);
+    apply(house, &Change::PutRoom { room: Room { area, no_device, ..room } }).map_err(|e| row.invalid(e, &columns, "x"))
 }

@@ -5,6 +5,7 @@ use std::collections::BTreeMap;
 use jiff::Timestamp;
 use serde::Serialize;
 use utoipa::ToSchema;
+use wayfinder_core::words::number::{self, Unit, Written};
 use wayfinder_core::{House, Invalid};
 
 use super::BadRows;
@@ -207,6 +208,17 @@ impl Row {
         match self.get(column) {
             "" => Ok(None),
             text => text.parse().map(Some).map_err(|_| self.fault(column, expected)),
+        }
+    }
+
+    /// A cell that may be empty and otherwise holds a number: a point begins its decimals.
+    pub fn number(&self, column: &str, unit: Unit) -> Result<Option<f64>, Fault> {
+        match self.get(column) {
+            "" => Ok(None),
+            text => {
+                let read = number::read(text, &[unit], Written::InAFile);
+                read.map(|n| Some(n.value)).map_err(|unread| self.says(column, unread.to_string()))
+            }
         }
     }
 

@@ -5,6 +5,7 @@ use wayfinder_core::Change;
 use wayfinder_core::base::position::parse_poles;
 use wayfinder_core::base::units::{Feet, Gauge};
 use wayfinder_core::house::{Circuit, CircuitId, House};
+use wayfinder_core::words::number::Unit;
 
 use super::cells::{COLOURS, LANDED, METALS, apply, next, panel_of, some, word, yes};
 use super::rows::{Columns, Fault, File, NOTHING_TO_TIE, Row, cells, names};
@@ -81,7 +82,7 @@ fn add(house: &mut House, row: &Row, _: Timestamp) -> Result<(), Fault> {
         wire: row.optional::<Gauge>("wire", "a wire size like 14 or 2/0")?,
         metal: row.one_of("metal", METALS)?,
         conductors: row.optional("conductors", "a number of insulated conductors")?,
-        length: row.optional("length_ft", "feet")?.map(Feet),
+        length: row.number("length_ft", Unit::Ft)?.map(Feet),
         colours: row.list("colours").map(colour).collect::<Result<_, _>>()?,
         landed: row.one_of("landed", LANDED)?,
         neutral_of,

@@ -22,6 +22,7 @@ use wayfinder_core::answers::today::{self, Today};
 use wayfinder_core::answers::upkeep::{self, DueTest, Glance};
 use wayfinder_core::edit::Subject;
 use wayfinder_core::house::{BreakerId, House, PanelId, PointId, ServiceReading};
+use wayfinder_core::words::catalog::{self, Item};
 use wayfinder_formats::logbook::{self, Line, LineKind};
 use wayfinder_formats::reminders;
 use wayfinder_store::{HistoryEntry, HouseId};
@@ -36,13 +37,14 @@ pub fn routes() -> OpenApiRouter<Arc<Hub>> {
     OpenApiRouter::new()
         .routes(routes!(glance))
         .routes(routes!(find))
-        .routes(routes!(shutdown))
+        .routes(routes!(shutdown, shutdown_read))
         .routes(routes!(diagnosis))
         .routes(routes!(reset))
         .routes(routes!(service))
         .routes(routes!(today))
         .routes(routes!(tests))
         .routes(routes!(buttons))
+        .routes(routes!(forgotten))
         .routes(routes!(reminder))
         .routes(routes!(log))
         .routes(routes!(log_csv))
@@ -77,6 +79,36 @@ pub async fn shutdown(of: OfHouse, Json(target): Json<Target>) -> Result<axum::J
     of.json(move |known| Ok(shutdown::plan(known.tracker(), known.beliefs(), &target)?)).await
 }
 
+/// Where the work is: one of these.
+#[derive(Debug, Deserialize, IntoParams)]
+#[into_params(parameter_in = Query)]
+pub struct ShutdownQuery {
+    /// Ids of points, with commas between.
+    points: Option<String>,
+    /// A breaker: all that it feeds.
+    breaker: Option<u64>,
+    /// A panel.
+    panel: Option<u64>,
+}
+
+/// The same as a read, which a phone keeps: the router may be on the circuit that is switched off.
+#[utoipa::path(get, path = "/api/v1/houses/{id}/shutdown", params(("id" = i64, Path, description = "the house"), ShutdownQuery),
+    responses((status = 200, body = Shutdown), Refused))]
+pub async fn shutdown_read(of: OfHouse, Query(query): Query<ShutdownQuery>) -> Result<axum::Json<Shutdown>, ApiError> {
+    let target = match (&query.points, query.breaker, query.panel) {
+        (Some(points), None, None) => Target::Points { points: point_ids("points", points)? },
+        (None, Some(breaker), None) => Target::Circuit { breaker: BreakerId(breaker) },
+        (None, None, Some(panel)) => Target::Panel { panel: PanelId(panel) },
+        _ => return Err(Invalid::new("points", "one of points, breaker or panel").into()),
+    };
+    of.json(move |known| Ok(shutdown::plan(known.tracker(), known.beliefs(), &target)?)).await
+}
+
+fn point_ids(field: &str, text: &str) -> Result<BTreeSet<PointId>, Invalid> {
+    let ids = text.split(',').filter(|id| !id.is_empty());
+    ids.map(|id| id.parse().map(PointId).map_err(|_| Invalid::new(field, "ids with commas between"))).collect()
+}
+
 /// What may be the cause when something is dead, and the check that tells most. Changes nothing.
 #[utoipa::path(post, path = "/api/v1/houses/{id}/diagnosis", params(("id" = i64, Path, description = "the house")),
     request_body = Complaint,
@@ -95,9 +127,7 @@ pub struct ResetQuery {
 
 impl ResetQuery {
     fn on(&self) -> Result<BTreeSet<PointId>, Invalid> {
-        let ids = self.on.as_deref().unwrap_or("").split(',').filter(|id| !id.is_empty());
-        let point = |id: &str| id.parse().map(PointId).map_err(|_| Invalid::new("on", "ids with commas between"));
-        ids.map(point).collect()
+        point_ids("on", self.on.as_deref().unwrap_or(""))
     }
 }
 
@@ -160,7 +190,7 @@ pub async fn tests(of: OfHouse) -> Result<axum::Json<Vec<DueTest>>, ApiError> {
 pub async fn reminder(of: OfHouse) -> Result<Response, ApiError> {
     let write = |known: &Known| {
         let (house, now) = (known.house(), Timestamp::now());
-        Ok(reminders::ground_fault_tests(&house.about.name, &upkeep::device_tests(house, now), now))
+        Ok(reminders::ground_fault_tests(house, &upkeep::device_tests(house, now), now))
     };
     Ok(attachment("text/calendar; charset=utf-8", "ground-fault-tests.ics", of.read(write).await?))
 }
@@ -168,6 +198,13 @@ pub async fn reminder(of: OfHouse) -> Result<Response, ApiError> {
 pub(super) fn attachment(kind: &str, name: &str, text: String) -> Response {
     let disposition = format!("attachment; filename=\"{name}\"");
     ([(CONTENT_TYPE, kind.to_owned()), (CONTENT_DISPOSITION, disposition)], text).into_response()
+}
+
+/// Things that people forget to enter, as far as they are not entered and nobody said that there are none.
+#[utoipa::path(get, path = "/api/v1/houses/{id}/forgotten", params(("id" = i64, Path, description = "the house")),
+    responses((status = 200, body = Vec<Item>), Refused))]
+pub async fn forgotten(of: OfHouse) -> Result<axum::Json<Vec<Item>>, ApiError> {
+    of.read(|known| Ok(axum::Json(catalog::forgotten(known.house())))).await
 }
 
 /// Rooms where a ground-fault device is usual and none is registered.

@@ -248,18 +248,20 @@ fn store_problem(error: StoreError) -> Problem {
     let (r#type, status, title) = match &error {
         StoreError::NoHouse(_) => ("/problems/no-house", StatusCode::NOT_FOUND, "No such house"),
         StoreError::NothingToUndo => ("/problems/nothing-to-undo", StatusCode::CONFLICT, "Nothing to undo"),
+        StoreError::KeyUsed => ("/problems/key-used", StatusCode::UNPROCESSABLE_ENTITY, "This key was used before"),
         StoreError::Future(_) => ("/problems/future", StatusCode::UNPROCESSABLE_ENTITY, "No such revision yet"),
         StoreError::Conflict(_) => ("/problems/conflict", StatusCode::CONFLICT, "Others changed the same"),
         _ => return ApiError::Internal(error.to_string()).problem(),
     };
     let detail = error.to_string();
+    let field = matches!(error, StoreError::KeyUsed).then(|| "Idempotency-Key".to_owned());
     let conflict = match error {
         StoreError::Conflict(c) => {
             Some(ConflictBody { base: c.base, current: c.current, subjects: c.subjects, revisions: c.revisions })
         }
         _ => None,
     };
-    Problem { r#type, status: status.as_u16(), title, detail, field: None, conflict, cost: None }
+    Problem { r#type, status: status.as_u16(), title, detail, field, conflict, cost: None }
 }
 
 impl IntoResponse for ApiError {

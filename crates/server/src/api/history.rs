@@ -48,9 +48,9 @@ pub struct HistoryItem {
     pub what: String,
     /// The things it touched.
     pub subjects: Vec<Subject>,
-    /// The revision it takes back.
-    pub undoes: Option<u64>,
-    /// The revision that took it back.
+    /// The revisions it takes back.
+    pub undoes: Vec<u64>,
+    /// The revision that took it back, as long as that stands.
     pub undone_by: Option<u64>,
 }
 
@@ -88,7 +88,7 @@ pub async fn history(of: OfHouse, Query(query): Query<HistoryQuery>) -> Result<a
 /// The newer of two neighbours goes on with what the older one began.
 fn goes_on(newer: &HistoryEntry, older: &HistoryEntry) -> bool {
     let time = |e: &HistoryEntry| e.time.parse::<Timestamp>().unwrap_or(Timestamp::UNIX_EPOCH);
-    let stands = |e: &HistoryEntry| e.undoes.is_none() && e.undone_by.is_none();
+    let stands = |e: &HistoryEntry| e.undoes.is_empty() && e.undone_by.is_none();
     newer.author == older.author
         && newer.said == older.said
         && stands(newer)
@@ -115,7 +115,7 @@ fn item(house: &House, e: &HistoryEntry) -> HistoryItem {
         said: e.said.clone(),
         what: changed(house, &e.subjects),
         subjects: e.subjects.clone(),
-        undoes: e.undoes,
+        undoes: e.undoes.clone(),
         undone_by: e.undone_by,
     }
 }
@@ -132,7 +132,7 @@ mod tests {
             kind: "record".into(),
             said: said.into(),
             subjects: Vec::new(),
-            undoes: None,
+            undoes: Vec::new(),
             undone_by,
         }
     }

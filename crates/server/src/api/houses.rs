@@ -98,7 +98,7 @@ pub struct ShelfRequest {
 }
 
 /// A house to be made.
-#[derive(Debug, Deserialize, ToSchema)]
+#[derive(Debug, Serialize, Deserialize, ToSchema)]
 #[serde(deny_unknown_fields)]
 pub struct NewHouse {
     /// Its name.
@@ -141,9 +141,12 @@ pub struct ChangeRequest {
 pub struct UndoRequest {
     /// Who takes it back.
     pub author: String,
-    /// The revision to take back; nothing for this author's newest.
+    /// The revision to take back; nothing, here and below, for this author's newest.
     #[serde(default)]
     pub revision: Option<u64>,
+    /// Several to take back as one change.
+    #[serde(default)]
+    pub revisions: Vec<u64>,
 }
 
 /// A change that was made.
@@ -206,8 +209,16 @@ pub async fn shelf(of: OfHouse, Json(request): Json<ShelfRequest>) -> Result<Sta
 }
 
 /// Makes a house, with its first panel if that is given: all or nothing.
-#[utoipa::path(post, path = "/api/v1/houses", request_body = NewHouse, responses((status = 201, body = MadeHouse), RefusedBody))]
-pub async fn create(State(hub): State<Arc<Hub>>, Json(new): Json<NewHouse>) -> Result<Response, ApiError> {
+#[utoipa::path(post, path = "/api/v1/houses",
+    params(("Idempotency-Key" = Option<String>, Header, description = "the same key twice makes the house once")),
+    request_body = NewHouse, responses((status = 201, body = MadeHouse), RefusedBody))]
+pub async fn create(
+    State(hub): State<Arc<Hub>>,
+    headers: HeaderMap,
+    Json(new): Json<NewHouse>,
+) -> Result<Response, ApiError> {
+    let key = key(&headers)?;
+    let asked = serde_json::to_string(&new).map_err(|e| ApiError::Internal(e.to_string()))?;
     let id = work(hub, move |hub| {
         let empty = House::new(new.name.trim());
         empty.check()?;
@@ -219,7 +230,10 @@ pub async fn create(State(hub): State<Arc<Hub>>, Json(new): Json<NewHouse>) -> R
             Some(panel) => House { revision: 0, ..empty.apply(&Change::PutPanel { panel })?.house },
             None => empty,
         };
-        Ok(hub.add_house(&house)?)
+        Ok(match key {
+            Some(key) => hub.store.add_house_once(&house, &key, &asked)?,
+            None => hub.add_house(&house)?,
+        })
     })
     .await?;
     Ok((StatusCode::CREATED, axum::Json(MadeHouse { id })).into_response())
@@ -306,7 +320,8 @@ pub async fn undo(
     Json(request): Json<UndoRequest>,
 ) -> Result<axum::Json<ChangeDone>, ApiError> {
     let author = author(request.author, &headers)?;
-    let done = of.work(move |hub, id| Ok(hub.undo(id, request.revision, &author)?)).await?;
+    let which: Vec<u64> = request.revisions.into_iter().chain(request.revision).collect();
+    let done = of.work(move |hub, id| Ok(hub.undo(id, &which, &author)?)).await?;
     Ok(axum::Json(ChangeDone { revision: done.revision, repeated: done.repeated, cost: None }))
 }
 
@@ -336,11 +351,17 @@ pub async fn backup(State(hub): State<Arc<Hub>>) -> Result<Response, ApiError> {
     Ok((headers, bytes).into_response())
 }
 
-fn author(name: String, headers: &HeaderMap) -> Result<Author, Invalid> {
+/// The key under which a request counts once.
+fn key(headers: &HeaderMap) -> Result<Option<String>, Invalid> {
     let key = headers.get("idempotency-key").map(|k| k.to_str().unwrap_or("").to_owned());
     if key.as_ref().is_some_and(|k| k.is_empty() || k.len() > MAX_NAME) {
         return Err(Invalid::new("Idempotency-Key", format!("1 to {MAX_NAME} plain characters")));
     }
+    Ok(key)
+}
+
+fn author(name: String, headers: &HeaderMap) -> Result<Author, Invalid> {
+    let key = key(headers)?;
     if name.trim().is_empty() || name.chars().count() > MAX_NAME {
         return Err(Invalid::new("author", format!("a name of 1 to {MAX_NAME} letters")));
     }

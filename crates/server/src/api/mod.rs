@@ -13,6 +13,7 @@ mod houses;
 mod instruments;
 mod job;
 mod load;
+mod numbers;
 mod plans;
 mod reads;
 mod session;
@@ -31,6 +32,7 @@ use tower_http::set_header::SetResponseHeaderLayer;
 use tower_http::trace::TraceLayer;
 use utoipa::OpenApi;
 use utoipa_axum::router::OpenApiRouter;
+use wayfinder_formats::house_file::close_variants;
 
 pub use error::ApiError;
 pub use for_pages::for_pages;
@@ -68,6 +70,7 @@ fn api() -> OpenApiRouter<Arc<Hub>> {
         .merge(crew::routes())
         .merge(instruments::routes())
         .merge(load::routes())
+        .merge(numbers::routes())
         .merge(job::routes())
         .merge(session::routes())
         .merge(door::routes())
@@ -75,13 +78,16 @@ fn api() -> OpenApiRouter<Arc<Hub>> {
 
 /// The OpenAPI 3.1 document.
 #[must_use]
-pub fn openapi() -> utoipa::openapi::OpenApi {
-    api().split_for_parts().1
+pub fn openapi() -> serde_json::Value {
+    let mut document = serde_json::to_value(api().split_for_parts().1).unwrap_or_default();
+    close_variants(&mut document);
+    document
 }
 
 /// Everything that is served.
 pub fn router(hub: Arc<Hub>) -> Router {
-    let (api, document) = api().split_for_parts();
+    let (api, _) = api().split_for_parts();
+    let document = openapi();
     let header = |name, value| SetResponseHeaderLayer::if_not_present(name, HeaderValue::from_static(value));
     api.route("/api/openapi.json", get(async move || axum::Json(document)))
         .route("/api/{*rest}", get(async || ApiError::NoSuchResource))

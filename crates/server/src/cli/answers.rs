@@ -137,6 +137,9 @@ fn off(answer: &Shutdown) -> String {
     for mate in &answer.in_the_box {
         let _ = writeln!(out, "In the box of {}: {} {}", mate.of, mate.tag, mate.name);
     }
+    if answer.stop {
+        return out;
+    }
     for main in answer.main_off.iter().chain(&answer.other_mains) {
         let _ = writeln!(out, "The sure way: panel {} off as a whole, by {}", main.panel, main.said);
     }
@@ -242,7 +245,7 @@ pub fn show_tests(read: &Read, calendar: Option<&Path>) -> Result<(), Bad> {
     let (house, now) = (read_house(&read.house)?, Timestamp::now());
     let devices = upkeep::device_tests(&house, now);
     if let Some(path) = calendar {
-        return write_out(path, reminders::ground_fault_tests(&house.about.name, &devices, now).as_bytes());
+        return write_out(path, reminders::ground_fault_tests(&house, &devices, now).as_bytes());
     }
     if read.json {
         return print_json(&devices);
@@ -265,5 +268,12 @@ pub fn export(house: &Path, folder: &Path) -> Result<(), Bad> {
     for (name, text) in survey::export(&house).map_err(Bad::new)? {
         write_out(&folder.join(name), text.as_bytes())?;
     }
-    Ok(())
+    let left = survey::left_out(&house);
+    if left.is_empty() {
+        return Ok(());
+    }
+    print(&format!(
+        "Not in these files, which have no column for it: {}. The house file holds all of it.\n",
+        left.join(", ")
+    ))
 }

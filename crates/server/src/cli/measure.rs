@@ -17,6 +17,7 @@ use wayfinder_core::load::{Loaded, circuits, round};
 use wayfinder_core::trace::beliefs;
 
 use super::files::{Bad, read_house};
+use super::numbers;
 use super::{Read, breaker, print, print_json};
 
 /// A house with what is worked out of its loads.
@@ -142,10 +143,10 @@ pub struct SuspectArgs {
     /// The breaker, as 5-7 or Annex:3.
     at: String,
     /// Volts on the side of the bus, on and under load: each pole to neutral, and across two: 121,120,241.
-    #[arg(long, value_delimiter = ',')]
+    #[arg(long, value_parser = numbers::volts, value_delimiter = ',')]
     bus: Vec<f64>,
     /// The same on the side of the circuit.
-    #[arg(long, value_delimiter = ',')]
+    #[arg(long, value_parser = numbers::volts, value_delimiter = ',')]
     load: Vec<f64>,
 }
 
@@ -176,13 +177,13 @@ pub struct LoadedTestArgs {
     /// The breaker of the circuit, as 5-7 or Annex:3.
     at: String,
     /// Volts at the place without load.
-    #[arg(long)]
+    #[arg(long, value_parser = numbers::volts)]
     without: f64,
     /// Volts at the same place with it.
-    #[arg(long)]
+    #[arg(long, value_parser = numbers::volts)]
     with: f64,
     /// What the load draws, in amperes: 8 to 15 tell most.
-    #[arg(long)]
+    #[arg(long, value_parser = numbers::amps)]
     amps: f64,
 }
 

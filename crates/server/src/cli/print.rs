@@ -48,10 +48,8 @@ fn remarks(point: &PointBelief) -> String {
         remarks.push("an observation disagrees".to_owned());
     }
     match point.status {
-        Status::NoBreaker if point.elsewhere > point.no_power => {
-            remarks.push("DANGER: stays live whatever is off".into());
-        }
-        Status::NoBreaker => remarks.push("no power even with all on".into()),
+        Status::NoBreaker if point.stays_live() => remarks.push(format!("DANGER: {}", point.verdict.said)),
+        Status::NoBreaker => remarks.push(point.verdict.said.clone()),
         Status::TwoHandles => remarks.push("dead only with both off".into()),
         Status::Likely | Status::Unknown => remarks.push(format!("needs {}", point.needs)),
         Status::Proven => {}

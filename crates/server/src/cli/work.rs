@@ -6,7 +6,7 @@ use std::process::ExitCode;
 use clap::{Args, Subcommand, ValueEnum};
 use wayfinder_core::base::Said;
 use wayfinder_core::base::position::{Position, parse_poles};
-use wayfinder_core::base::units::{Amps, Feet, Horsepower, NominalVolts, Watts};
+use wayfinder_core::base::units::{Amps, Feet, Horsepower, PlateVolts, Watts};
 use wayfinder_core::house::{
     BreakerId, CircuitId, Device, Goal, Halves, House, JobStep, Joined, Joining, Load, LoadId, LoadKind, MakeRoom,
     NewCircuit, Panel, Point, PointId, PointKind, TandemSpaces,
@@ -18,6 +18,7 @@ use wayfinder_core::load::draws::draws;
 use wayfinder_core::trace::beliefs;
 
 use super::files::{Bad, read_house};
+use super::numbers;
 use super::{Read, breaker, panel_called, print, print_json};
 
 #[derive(Subcommand)]
@@ -29,7 +30,7 @@ pub enum JobArgs {
         /// The breaker, as 5-7 or Annex:3.
         at: String,
         /// The new one's rating, where it differs.
-        #[arg(long)]
+        #[arg(long, value_parser = numbers::amps)]
         amps: Option<f64>,
         /// The new one's type.
         #[arg(long, default_value = "")]
@@ -118,10 +119,10 @@ pub enum JobArgs {
         #[arg(long)]
         spaces: u16,
         /// Rating of its bus.
-        #[arg(long)]
+        #[arg(long, value_parser = numbers::amps)]
         bus: Option<f64>,
         /// Rating of its main.
-        #[arg(long)]
+        #[arg(long, value_parser = numbers::amps)]
         main: Option<f64>,
     },
     /// A generator's inlet on an interlocked breaker.
@@ -132,7 +133,7 @@ pub enum JobArgs {
         #[arg(long)]
         panel: Option<String>,
         /// What it gives for hours.
-        #[arg(long)]
+        #[arg(long, value_parser = numbers::watts)]
         watts: f64,
         /// The place that the interlock asks for, as 2-4.
         #[arg(long)]
@@ -192,19 +193,19 @@ pub struct NewArgs {
     #[arg(long)]
     kind: Option<String>,
     /// Its nameplate: watts,
-    #[arg(long)]
+    #[arg(long, value_parser = numbers::watts)]
     watts: Option<f64>,
     /// or amperes,
-    #[arg(long)]
+    #[arg(long, value_parser = numbers::amps)]
     amps: Option<f64>,
     /// or horsepower,
-    #[arg(long)]
+    #[arg(long, value_parser = numbers::horsepower)]
     hp: Option<f64>,
     /// or minimum circuit ampacity
-    #[arg(long)]
+    #[arg(long, value_parser = numbers::amps)]
     mca: Option<f64>,
     /// and largest breaker.
-    #[arg(long)]
+    #[arg(long, value_parser = numbers::amps)]
     mop: Option<f64>,
     /// It runs for three hours or more.
     #[arg(long)]
@@ -216,10 +217,10 @@ pub struct NewArgs {
     #[arg(long)]
     plugged: bool,
     /// Length of the wire one way, in feet.
-    #[arg(long)]
+    #[arg(long, value_parser = numbers::feet)]
     length: Option<f64>,
     /// The breaker's rating, where it shall not follow from the nameplate.
-    #[arg(long)]
+    #[arg(long, value_parser = numbers::amps)]
     breaker: Option<f64>,
     /// Where its breaker goes, as 5-7; otherwise where it suits best.
     #[arg(long)]
@@ -360,7 +361,8 @@ fn goal(house: &House, args: &JobArgs) -> Result<Goal, Bad> {
 fn new_circuit(house: &House, new: &NewArgs) -> Result<NewCircuit, Bad> {
     let room = house.rooms.iter().find(|r| r.name.eq_ignore_ascii_case(new.room.trim()));
     let room = room.ok_or_else(|| Bad::new(format!("--room: there is no room called \"{}\"", new.room)))?;
-    let volts = NominalVolts::try_from(new.volts).map_err(|e| Bad::new(format!("--volts: {e}")))?;
+    let printed = PlateVolts::try_from(new.volts).map_err(|e| Bad::new(format!("--volts: {e}")))?;
+    let volts = printed.nominal();
     let id = free_id(house);
     let named = |text: &String| LoadKind::ALL.iter().copied().find(|k| k.said() == text.as_str());
     let kind = match &new.kind {
@@ -372,7 +374,7 @@ fn new_circuit(house: &House, new: &NewArgs) -> Result<NewCircuit, Bad> {
     };
     let plate = [new.watts, new.amps, new.hp, new.mca].iter().any(Option::is_some);
     let load = Load {
-        volts: Some(volts),
+        volts: Some(printed),
         watts: new.watts.map(Watts),
         amps: new.amps.map(Amps),
         hp: new.hp.map(Horsepower),

@@ -4,7 +4,6 @@ import type { ToRead } from "../../api/client";
 import { newId } from "../../api/edits";
 import { useLoads } from "../../api/reads";
 import { hasStandIns, useHouseView } from "../../app/house";
-import { asNumber } from "../../parts/spoken";
 import { NumberPad } from "../NumberPad";
 import { standInReads } from "../standIn";
 import type { Going } from "./useRound";
@@ -20,21 +19,16 @@ export interface LastRead {
 export function ClampCard({ going, place, last }: { going: Going; place: ToRead; last: Last }) {
   const { id, house } = useHouseView();
   const [typed, setTyped] = useState("");
-  const [sure, setSure] = useState(false);
-  const value = asNumber(typed);
-  const valid = value !== null && value >= 0;
-  const odd = valid && place.ask_above != null && value > place.ask_above;
-  const enter = () => {
-    if (!valid) {
-      return;
-    }
-    if (odd && !sure) {
-      setSure(true);
+  /** More than lasts long there was typed: it is asked about once. */
+  const [odd, setOdd] = useState<number>();
+  const enter = (value: number) => {
+    if (place.ask_above != null && value > place.ask_above && odd !== value) {
+      setOdd(value);
       return;
     }
     last.set({ reading: going.note(place, value), place, value });
     setTyped("");
-    setSure(false);
+    setOdd(undefined);
   };
   const standIn = async () => {
     const { place: at, of } = place.at;
@@ -55,14 +49,23 @@ export function ClampCard({ going, place, last }: { going: Going; place: ToRead;
         {place.plus_minus == null ? ", as far as known" : `, give or take ${place.plus_minus.toFixed(1)} A`}
       </Typography>
       <ReadLast last={last} />
-      <NumberPad label="Read" unit="A" value={typed} onChange={setTyped} onEnter={enter} busy={false} />
-      {odd && (
+      <NumberPad
+        label="Read"
+        unit="A"
+        value={typed}
+        onChange={(text) => {
+          setTyped(text);
+          setOdd(undefined);
+        }}
+        onEnter={enter}
+        busy={false}
+      />
+      {odd !== undefined && (
         <Alert severity="warning" sx={{ mt: 1 }}>
-          {value} A here, and more than {place.ask_above} A does not last long: is that what it shows? Enter it once
-          more if it does.
+          {odd} A here, and more than {place.ask_above} A does not last long: is that what it shows? Enter it once more
+          if it does.
         </Alert>
       )}
-      {typed !== "" && !valid && <Alert severity="error">A number of amperes, nothing below 0, please.</Alert>}
       <Stack direction="row" sx={{ flexWrap: "wrap", gap: 1, mt: 1 }}>
         <Button sx={{ minHeight: 48 }} onClick={() => going.pass(place)}>
           Pass over

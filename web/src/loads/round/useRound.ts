@@ -1,5 +1,6 @@
 import type { Change, Round, RoundAct, Run, ToRead } from "../../api/client";
-import { newId, newKey, useCommit } from "../../api/edits";
+import { newId, useCommit } from "../../api/edits";
+import { newKey } from "../../api/newKey";
 import { useOutbox } from "../../api/outbox";
 import { useRoundNow } from "../../api/reads";
 import { useHouseView } from "../../app/house";

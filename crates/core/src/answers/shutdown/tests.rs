@@ -257,8 +257,8 @@ fn work_on_a_circuit_says_what_it_is_believed_to_feed_and_tests_its_terminal() {
     assert!(fed.tag == "K7" && fed.p > 0.5 && !fed.proven);
     assert_eq!(likely.unproven, ["K7"]);
     assert_eq!(likely.in_the_box[0].of, "K7");
-    // One slip may hide behind a single reading: its candidates stay on the list.
-    assert_eq!(places(&likely), ["1", "2", "3", "7"]);
+    // One slip may hide behind a single reading: its candidates stay on the list, the likeliest first.
+    assert_eq!(places(&likely), ["1", "2", "7", "3"]);
 }
 
 // A meter at 240 V with one pole of two off: dead across, live to ground. In old panels the two poles may be two breakers.
@@ -328,7 +328,13 @@ fn what_may_stay_live_is_said_and_nothing_is_asked_of_nobody() {
     for _ in 0..4 {
         f.see(odd, &breakers, Live);
     }
-    assert_eq!(ask(&f, &at(&[odd])).may_stay_live, ["K8"]);
+    let answer = ask(&f, &at(&[odd]));
+    assert_eq!(answer.may_stay_live, ["K8"]);
+    assert!(answer.stop && answer.cautions[0].stop, "{answer:?}");
+    assert!(answer.cautions[0].text.ends_with("Find its source first; do not work there."), "{answer:?}");
+    // Nothing beside it says otherwise: no handle, no test, no order to switch on again.
+    assert!(answer.switch_off.is_empty() && answer.tests.is_empty() && answer.back_on.is_empty(), "{answer:?}");
+    assert!(answer.main_off.is_none() && answer.dark.is_empty() && answer.stays_live.is_empty(), "{answer:?}");
     assert_eq!(plan(&Tracker::new(&f.house), &beliefs(&f.house), &at(&[])).unwrap_err().field, "points");
     assert_eq!(plan(&Tracker::new(&f.house), &beliefs(&f.house), &at(&[PointId(9999)])).unwrap_err().field, "point");
 }
@@ -401,6 +407,11 @@ fn house_with_truth() -> impl Strategy<Value = (Fixture, Vec<(PointId, Feeds)>)>
 fn covers(f: &Fixture, shutdown: &Shutdown, point: PointId, feeds: Feeds) -> Result<(), TestCaseError> {
     let tag = &f.house.points.get(point).unwrap().tag;
     let unproven = shutdown.unproven.contains(tag);
+    if shutdown.stop {
+        // Something there stays live: nothing leads on to work.
+        prop_assert!(shutdown.cautions[0].stop && shutdown.switch_off.is_empty() && shutdown.tests.is_empty());
+        return Ok(());
+    }
     prop_assert!(shutdown.tests.iter().any(|t| t.tag == *tag), "{tag} is not tested");
     match feeds {
         Feeds::Entered(breaker) => {
@@ -438,6 +449,10 @@ proptest! {
             for (other, feeds) in in_hand {
                 covers(&f, &shutdown, *other, *feeds)?;
             }
+            let live = |(p, feeds): &&(PointId, Feeds)| {
+                beliefs.of(*p).is_some_and(crate::trace::PointBelief::stays_live) && matches!(feeds, Feeds::Entered(_))
+            };
+            prop_assert!(!truth.iter().any(|t| live(&t)), "what an entered breaker feeds does not stay live");
             if !shutdown.unproven.is_empty() {
                 prop_assert!(!shutdown.cautions.is_empty());
             }

@@ -6,6 +6,7 @@ use utoipa::ToSchema;
 use super::{MainBy, Shutdown, Staying, StaysLive, Why};
 use crate::house::{House, Point};
 use crate::trace::Beliefs;
+use crate::trace::verdict::STAYS_LIVE;
 use crate::words::things::{by_room, by_tags};
 
 /// Something to be said first.
@@ -33,7 +34,8 @@ fn listed(words: &[String], last: &str) -> String {
 /// The cautions of an answer, the gravest first.
 pub(super) fn cautions(house: &House, answer: &Shutdown, beliefs: &Beliefs) -> Vec<Caution> {
     let mut cautions: Vec<Caution> = Vec::new();
-    cautions.extend(may_stay_live(house, answer));
+    // What surely does stands before them all.
+    cautions.extend(may_stay_live(house, answer).filter(|_| !answer.stop));
     for open in &answer.not_entered {
         let at: Vec<String> = open.at.iter().map(ToString::to_string).collect();
         let spaces = if at.len() == 1 { "Space" } else { "Spaces" };
@@ -61,6 +63,18 @@ pub(super) fn cautions(house: &House, answer: &Shutdown, beliefs: &Beliefs) -> V
     cautions.extend(beliefs.points.iter().filter(|b| answer.unproven.contains(&b.tag)).filter_map(|b| apart(house, b)));
     cautions.extend(answer.circuit.as_ref().and_then(|circuit| on_circuit(house, circuit)));
     cautions
+}
+
+/// Of points that stay live whatever is off: nothing else is said beside it.
+pub(super) fn stays_live(points: &str) -> Caution {
+    let text =
+        format!("{points}: stays live whatever is off here, seen so with each breaker off. {}.", capital(STAYS_LIVE));
+    Caution { stop: true, text }
+}
+
+fn capital(text: &str) -> String {
+    let mut letters = text.chars();
+    letters.next().map_or_else(String::new, |first| first.to_uppercase().chain(letters).collect())
 }
 
 /// What stays live, in words.
@@ -130,7 +144,7 @@ const NAMED: usize = 12;
 const LEAST_SHARE: f64 = 0.01;
 
 fn share(p: f64) -> String {
-    if p < LEAST_SHARE { "under 1 %, not ruled out".into() } else { format!("{:.0} %", p * 100.0) }
+    if p < LEAST_SHARE { "under 1 % likely, not ruled out".into() } else { format!("{:.0} % likely", p * 100.0) }
 }
 
 impl Why {

@@ -176,7 +176,10 @@ fn joined(evidence: &Evidence, [gone, into]: [BreakerId; 2], [on_gone, on_into]:
         Observation::Pointed { at } => Observation::Pointed { at: to(*at) },
         Observation::Rise { at, expected, rose } => Observation::Rise { at: to(*at), expected: *expected, rose: *rose },
         Observation::Wire { at } => Observation::Wire { at: to(*at) },
-        other @ (Observation::Tried { .. } | Observation::Fault { .. }) => other.clone(),
+        Observation::Landed { at } => Observation::Landed { at: to(*at) },
+        // Which of the two was off when it was tried tells nothing of both.
+        Observation::Tried { cause, was_off, .. } => Observation::Tried { cause: *cause, was_off: *was_off, off: None },
+        other @ Observation::Fault { .. } => other.clone(),
     };
     Some(Evidence { observation, ..evidence.clone() })
 }
@@ -186,6 +189,9 @@ fn joined(evidence: &Evidence, [gone, into]: [BreakerId; 2], [on_gone, on_into]:
 /// A point that was live with it off does not hang on it, and on none that was off with it: that stays true. One that was
 /// dead may have hung on it, and may hang anywhere now; so that is kept only for points that surely hang elsewhere.
 fn without(evidence: &Evidence, gone: BreakerId, elsewhere: bool) -> Option<Evidence> {
+    if let Observation::Tried { cause, was_off, .. } = evidence.observation {
+        return Some(Evidence { observation: Observation::Tried { cause, was_off, off: None }, ..evidence.clone() });
+    }
     let Observation::Power { off, seen, how } = &evidence.observation else { return None };
     let mut off = off.clone();
     off.remove(&gone);

@@ -11,8 +11,9 @@ pub(super) fn check_load(house: &House, load: &Load) -> Result<(), Invalid> {
     let Some(point) = house.points.get(load.point) else {
         return Err(Invalid::new("load.point", format!("the point of {} does not exist", load.name)));
     };
-    if load.volts.is_some_and(NominalVolts::is_leg_to_leg) && point.volts == Some(NominalVolts::V120) {
-        let message = format!("{} is a point of 120 V: it carries nothing of 208 or 240 V", point.tag);
+    let legs = load.volts.filter(|v| v.nominal().is_leg_to_leg());
+    if let Some(volts) = legs.filter(|_| point.volts == Some(NominalVolts::V120)) {
+        let message = format!("{} is a point of 120 V: it carries nothing of {} V", point.tag, u16::from(volts));
         return Err(Invalid::new("load.volts", message));
     }
     let sizes = [

@@ -16,6 +16,7 @@ use utoipa::ToSchema;
 use crate::base::units::{Amps, NominalVolts, VoltAmperes};
 use crate::base::{Invalid, Said, said};
 use crate::house::{Country, House, LoadKind};
+use crate::words::number::{self, Unit, Written};
 pub use household::{Household, Item};
 
 /// Ways of reckoning what a service must carry.
@@ -123,8 +124,10 @@ impl Added {
         let wrong = || Invalid::new("add", format!("\"{text}\" is not AMPS@VOLTS, as 40@240 or 16@240,continuous"));
         let mut parts = text.split(',').map(str::trim);
         let (amps, volts) = parts.next().and_then(|size| size.split_once('@')).ok_or_else(wrong)?;
-        let amps: f64 = amps.trim().parse().map_err(|_| wrong())?;
-        let volts: u16 = volts.trim().parse().map_err(|_| wrong())?;
+        let amps = number::read(amps, &[Unit::A], Written::ByHand)
+            .map_err(|unread| Invalid::new("add", unread.to_string()))?
+            .value;
+        let volts: u16 = volts.trim().trim_end_matches(['V', 'v', ' ']).parse().map_err(|_| wrong())?;
         let volts = NominalVolts::try_from(volts).map_err(|e| Invalid::new("add", e))?;
         if !(amps > 0.0 && amps <= 400.0) {
             return Err(Invalid::new("add", format!("{amps} A cannot be added: more than 0 and at most 400 A")));

@@ -1,0 +1,26 @@
+import { useState } from "react";
+
+const PREFIX = "wayfinder.half.";
+
+/** A field of a form that is half filled: a reload of the page keeps it, closing the page does not. */
+export function useHalf<T>(form: string, field: string, empty: T): [T, (value: T) => void] {
+  const key = `${PREFIX}${form}.${field}`;
+  const [value, setValue] = useState<T>(() => {
+    const kept = sessionStorage.getItem(key);
+    return kept === null ? empty : (JSON.parse(kept) as T);
+  });
+  const set = (next: T) => {
+    setValue(next);
+    sessionStorage.setItem(key, JSON.stringify(next));
+  };
+  return [value, set];
+}
+
+/** The form was sent: it begins empty next time. */
+export function forgetHalf(form: string) {
+  for (const key of Object.keys(sessionStorage)) {
+    if (key.startsWith(`${PREFIX}${form}.`)) {
+      sessionStorage.removeItem(key);
+    }
+  }
+}
