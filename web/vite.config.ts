@@ -1,5 +1,6 @@
 import react from "@vitejs/plugin-react";
 import { defineConfig } from "vite";
+import { compression } from "vite-plugin-compression2";
 import { VitePWA } from "vite-plugin-pwa";
 
 /** Reads that a phone may show again when it is opened out of reach. */
@@ -40,7 +41,25 @@ export default defineConfig({
         ],
       },
     }),
+    // Once, as small as can be: the server hands these out as they are.
+    compression({ algorithms: ["brotliCompress"], include: /\.(js|css|html|svg)$/ }),
   ],
-  build: { target: "es2022", chunkSizeWarningLimit: 700 },
+  build: {
+    target: "es2022",
+    chunkSizeWarningLimit: 900,
+    rolldownOptions: {
+      output: {
+        // The pages of a folder are one request, what pages share is another, and so is what most of them need of packages: a
+        // phone far from the router waits for each.
+        advancedChunks: {
+          groups: [
+            { name: "packages", test: /node_modules/, minShareCount: 4, priority: 3 },
+            { name: "shared", test: /src\//, minShareCount: 3, priority: 2 },
+            { name: (id) => /src\/([a-z]+)\//.exec(id)?.[1] ?? null, test: /src\/(?!api|app|parts)[a-z]+\//, priority: 1 },
+          ],
+        },
+      },
+    },
+  },
   server: { proxy: { "/api": "http://127.0.0.1:8420" } },
 });

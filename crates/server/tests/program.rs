@@ -142,8 +142,8 @@ fn tables_for_people_say_what_to_do_and_how_sure() {
     let advice = good(here, &["advise", "h.json", "--max-off", "2", "--keep-on", "1-3,5"]);
     assert!(advice.starts_with("Switch OFF, everything else on: Main ") && advice.contains("\nLook at: "), "{advice}");
     assert_eq!(advice.lines().next().unwrap().matches("Main").count(), 2, "{advice}");
-    let rows = "off,point,seen,how\n6,P1,live,meter\n;,P0,dead,meter\n,P0,dead,lamp\n,P0,dead,tester\n\
-                none,P0,was-on,tried-switch\n";
+    let rows = "off,point,seen,how\n6,P1,live,meter\nnone,P0,was-on,tried-switch\n;,P0,dead,meter\n,P0,dead,lamp\n\
+                ,P0,dead,tester\n";
     std::fs::write(here.join("e.csv"), rows).unwrap();
     good(here, &["record", "h.json", "e.csv", "-o", "h.json"]);
     let table = good(here, &["beliefs", "h.json"]);

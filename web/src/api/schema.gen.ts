@@ -2478,7 +2478,7 @@ export interface components {
             rows: number;
             /** @description All its spaces. */
             spaces: components["schemas"]["FaceSpace"][];
-            /** @description Work under way in it, and that it is off as a whole where it is, in words. */
+            /** @description Work that keeps it off as a whole, in words. */
             work: string[];
         };
         /** @description One breaker. */

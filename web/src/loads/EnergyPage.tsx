@@ -138,8 +138,9 @@ function HeatMap({ heat }: { heat: Schemas["Heat"] }) {
   return (
     <Box sx={{ overflowX: "auto" }} tabIndex={0} aria-label="Heat map, scrolls sideways" role="group">
       <svg
-        width={width}
-        height={height}
+        viewBox={`0 0 ${width} ${height}`}
+        // As wide as there is room for, so that no month is beyond the edge at the desk; on a phone it scrolls.
+        style={{ display: "block", width: "100%", minWidth: 0.75 * width, maxWidth: width }}
         role="img"
         aria-label={`The year as days by hours; the largest hour is ${(heat.most / 1000).toFixed(1)} kW`}
         fontFamily="'Overpass Variable', sans-serif"

@@ -34,7 +34,7 @@ impl<'w, 't, 'a> Player<'w, 't, 'a> {
     }
 
     fn planner(&self) -> Planner<'_, 'a> {
-        Planner { tracker: self.tracker, walks: &self.walks, panel_room: self.panel_room }
+        Planner::new(self.tracker, &self.walks, self.panel_room)
     }
 
     fn world(&self) -> &'w World {
@@ -182,7 +182,7 @@ impl<'w, 't, 'a> Player<'w, 't, 'a> {
         self.tracker.observe(&Evidence {
             id: EvidenceId(self.next_id),
             point: self.tracker.model.points[p].id,
-            time: Timestamp::UNIX_EPOCH,
+            time: Timestamp::UNIX_EPOCH + self.walker.elapsed(),
             who: "practice".into(),
             step: None,
             observation,

@@ -262,7 +262,8 @@ fn every_crew_plays_a_hard_house_to_its_end() {
 }
 
 // An independent simulation found the same: lamps left standing are the largest gain for somebody alone (45 minutes with
-// one tester, 43 with six, 35 with one everywhere, at 20 breakers).
+// one tester, 43 with six, 35 with one everywhere, at 20 breakers). It took a point that was dark before its switch was tried at its
+// word; here it is looked at again, which takes some minutes.
 #[test]
 fn the_more_lamps_stay_the_shorter_somebody_alone_works() {
     let took = |testers: u8| {
@@ -271,7 +272,7 @@ fn the_more_lamps_stay_the_shorter_somebody_alone_works() {
     };
     let (one, six, twenty) = (took(1), took(6), took(20));
     assert!(one > six && six > twenty, "{one:.1}, {six:.1}, {twenty:.1} min");
-    assert!((six / 43.0 - 1.0).abs() < 0.06, "{six:.1} min with six");
+    assert!((six / 43.0 - 1.0).abs() < 0.08, "{six:.1} min with six");
 }
 
 #[test]

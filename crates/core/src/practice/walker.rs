@@ -1,5 +1,6 @@
 //! One tracing as the clock sees it: where people are, how handles stand, what a look costs and tells.
 
+use jiff::SignedDuration;
 use rand::RngExt;
 use rand::rngs::ChaCha8Rng;
 use rand::seq::IndexedRandom;
@@ -143,6 +144,11 @@ impl<'w> Walker<'w> {
 
     pub fn spend(&mut self, seconds: f64) {
         self.seconds += seconds;
+    }
+
+    /// Since the work began.
+    pub fn elapsed(&self) -> SignedDuration {
+        SignedDuration::from_secs_f64(self.seconds)
     }
 
     pub fn walk(&mut self, seconds: f64) {

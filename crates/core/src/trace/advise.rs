@@ -234,7 +234,7 @@ impl<'t, 'a> Stage<'t, 'a> {
     }
 
     fn planner(&self) -> Planner<'_, 'a> {
-        Planner { tracker: self.tracker, walks: &self.walks, panel_room: self.panel_room }
+        Planner::new(self.tracker, &self.walks, self.panel_room)
     }
 
     fn advice(&self, crew: &Crew) -> Advice {

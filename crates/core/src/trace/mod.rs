@@ -5,7 +5,7 @@
 //!
 //! Inside: a [`model::Model`] is what is known beforehand, a [`tracker::Tracker`] keeps the beliefs up as looks come in,
 //! [`proof`] says what is proven, [`gain`] what a look is worth, [`round`] which handles, [`planner`] which tour, and
-//! [`method`] what each way of tracing does next, [`tools`] what others than a look are good for.
+//! [`method`] what each way of tracing does next, [`tools`] what others than a look are good for, [`tempo`] how long it takes.
 
 mod advise;
 mod beliefs;
@@ -26,6 +26,7 @@ mod proof;
 mod report;
 mod round;
 mod suspects;
+mod tempo;
 mod tools;
 mod tracker;
 pub mod verdict;

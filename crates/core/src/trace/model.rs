@@ -3,7 +3,7 @@
 use std::collections::{BTreeMap, BTreeSet};
 
 use crate::base::position::Column;
-use crate::house::{BreakerId, Evidence, House, Observation, Point, PointId, Seen};
+use crate::house::{BreakerId, Evidence, House, Observation, Point, PointId, Seen, Way};
 use crate::trace::feeding::Feeding;
 use crate::trace::kinship::{Rooms, Sort};
 use crate::trace::likelihood::{self, Misread, Source};
@@ -173,7 +173,7 @@ fn behind_same(points: &[&Point]) -> Vec<Vec<usize>> {
 /// True for a look that is somebody's own and clear: hearsay and "not sure" prove nothing.
 pub fn is_direct(evidence: &Evidence) -> bool {
     match &evidence.observation {
-        Observation::Power { seen, how, .. } => *how != crate::house::Way::Word && *seen != Seen::Unsure,
+        Observation::Power { seen, how, .. } => *how != Way::Word && *seen != Seen::Unsure,
         Observation::Tried { off, .. } => off.is_some(),
         _ => false,
     }

@@ -8,16 +8,13 @@
 use crate::house::PointKind;
 use crate::trace::gain::Want;
 use crate::trace::round::Choice;
+use crate::trace::tempo::{HANDLE, Tempo};
 use crate::trace::tracker::{OffSet, Tracker};
 
 // Seconds of work, common practice.
-const FLIP: f64 = 3.0;
 const PANEL_WALK: f64 = 25.0;
 /// To find the handle once there.
 const AT_THE_PANEL: f64 = 8.0;
-const LOOK_AT_LIGHT: f64 = 2.0;
-const GLANCE: f64 = 5.0;
-const PLUG_IN_TESTER: f64 = 12.0;
 /// A tester taken out of an unfinished point has to go back there, and the handles with it.
 const TAKE_AWAY_TESTER: f64 = 20.0;
 
@@ -33,9 +30,6 @@ const LOWER: f64 = 0.4;
 const LATER_RATE: f64 = 0.3;
 /// In a room, looks are taken down to this share of the round's rate.
 const IN_ROOM_RATE: f64 = 0.3;
-const STAYING_RATE: f64 = 0.6;
-/// With two people a look that pays a little less than the round is taken along: it saves an order.
-const STAYING_LATER: f64 = 0.7;
 
 /// Where people and things are.
 #[derive(Debug, Clone)]
@@ -88,14 +82,21 @@ impl Tour {
 
 pub struct Planner<'t, 'a> {
     pub tracker: &'t Tracker<'a>,
-    /// By two rooms: seconds between them.
-    pub walks: &'t [f64],
-    pub panel_room: Option<usize>,
+    /// By two rooms: seconds between them, as assumed.
+    walks: &'t [f64],
+    panel_room: Option<usize>,
+    /// How long work takes here.
+    tempo: Tempo,
 }
 
-impl Planner<'_, '_> {
+impl<'t, 'a> Planner<'t, 'a> {
+    /// `walks` are the seconds by two rooms that are assumed where nobody was timed.
+    pub fn new(tracker: &'t Tracker<'a>, walks: &'t [f64], panel_room: Option<usize>) -> Self {
+        Self { tempo: tracker.tempo(walks), tracker, walks, panel_room }
+    }
+
     fn walk(&self, a: usize, b: usize) -> f64 {
-        self.walks[a * self.tracker.model.rooms.len() + b]
+        self.tempo.walking * self.walks[a * self.tracker.model.rooms.len() + b]
     }
 
     /// Seconds between the panel and a room, the panel's door included.
@@ -116,9 +117,9 @@ impl Planner<'_, '_> {
     /// better spent.
     pub(super) fn price(&self, point: usize, scene: &Scene) -> f64 {
         let once = match self.tracker.model.points[point].kind {
-            PointKind::Light | PointKind::Switch => LOOK_AT_LIGHT,
-            _ if self.needs_tester(point) && !scene.left.contains(&point) => PLUG_IN_TESTER,
-            _ => GLANCE,
+            PointKind::Light | PointKind::Switch => self.tempo.light,
+            _ if self.needs_tester(point) && !scene.left.contains(&point) => self.tempo.tester,
+            _ => self.tempo.glance,
         };
         once * f64::from(1_u32 << self.tracker.seen[point].unsure.min(MOST_DOUBLINGS))
     }
@@ -148,9 +149,11 @@ impl Planner<'_, '_> {
         (scene.walking - 1.0) * walked
     }
 
-    /// Seconds to move the handles there.
+    /// Seconds to move the handles there, with two the order included.
     pub fn flips(&self, off: &[bool], scene: &Scene) -> f64 {
-        FLIP * (0..off.len()).filter(|b| off[*b] != scene.off[*b]).count() as f64
+        let moved = (0..off.len()).filter(|b| off[*b] != scene.off[*b]).count();
+        let order = if scene.two && moved > 0 { self.tempo.order } else { 0.0 };
+        HANDLE * moved as f64 + order
     }
 
     fn choose(&self, wants: &[Want], price: &[f64], rate: f64, scene: &Scene) -> Vec<bool> {
@@ -162,7 +165,7 @@ impl Planner<'_, '_> {
             now: &scene.off,
             allowed: &scene.allowed,
             most_off: scene.most_off,
-            flip: FLIP,
+            flip: HANDLE,
             outage: scene.outage,
         };
         let mut starts = vec![vec![false; scene.off.len()]];
@@ -243,7 +246,7 @@ impl Planner<'_, '_> {
     fn tour(&self, wants: &[Want], price: &[f64], off: Vec<bool>, rate: f64, scene: &Scene) -> Option<Tour> {
         let set = self.set(&off);
         let bits: Vec<f64> = wants.iter().map(|w| w.bits(&set)).collect();
-        let later = rate * if staying(scene) { STAYING_LATER } else { LATER_RATE };
+        let later = rate * if staying(scene) { self.tempo.staying_later() } else { LATER_RATE };
         let gain = |i: &usize| bits[*i] - later * price[*i];
         let room = |i: &usize| self.room(wants[*i].point);
         let mut chosen: Vec<usize> = (0..wants.len()).filter(|i| gain(i) > 0.0 && bits[*i] >= LEAST_BITS).collect();
@@ -342,7 +345,7 @@ impl Planner<'_, '_> {
     pub fn next(&self, among: &[usize], scene: &Scene, rate: f64) -> Option<usize> {
         let set = self.set(&scene.off);
         let unfinished = self.unfinished(scene);
-        let least = rate * if staying(scene) { STAYING_RATE } else { IN_ROOM_RATE };
+        let least = rate * if staying(scene) { self.tempo.staying_rate() } else { IN_ROOM_RATE };
         let worth = |p: &usize| {
             let bits = Want::new(self.tracker, *p)?.bits(&set);
             Some((*p, bits / self.price_here(*p, scene, unfinished), bits))

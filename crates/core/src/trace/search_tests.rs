@@ -103,7 +103,7 @@ proptest! {
         };
         let n = places.len();
         let walks: Vec<f64> = (0..n).flat_map(|a| (0..n).map(move |b| far(a, b))).collect();
-        let planner = Planner { tracker: &tracker, walks: &walks, panel_room: Some(0) };
+        let planner = Planner::new(&tracker, &walks, Some(0));
         let scene = scene(&tracker, &Crew::default());
         let all: Vec<usize> = points.iter().filter_map(|p| tracker.model.point(*p)).collect();
         let tour = planner.tour_of(vec![false; 1], &all, &scene);
@@ -280,7 +280,7 @@ fn a_feeder_is_switched_with_all_below_it_and_priced_once() {
     let advice = advise(&f.house, &crew).unwrap();
     assert!(advice.off.iter().all(|b| b.breaker != feeder && b.breaker != inside[0]));
     let tracker = Tracker::new(&f.house);
-    let planner = Planner { tracker: &tracker, walks: &[0.0], panel_room: None };
+    let planner = Planner::new(&tracker, &[0.0], None);
     let off: Vec<bool> = tracker.model.net.breakers.iter().map(|b| b.id == feeder).collect();
     let scene = scene(&tracker, &Crew::default());
     let all: Vec<usize> = points.iter().filter_map(|p| tracker.model.point(*p)).collect();
@@ -320,7 +320,7 @@ fn the_last_look_asked_for_tells_something() {
     // One point left that is nearly sure: whatever is asked must be able to change the belief.
     let (f, _) = part_traced(4, &[(2, false)], &[(0, 0b1100), (0, 0b0110)]);
     let tracker = Tracker::new(&f.house);
-    let planner = Planner { tracker: &tracker, walks: &[0.0; 9], panel_room: None };
+    let planner = Planner::new(&tracker, &[0.0; 9], None);
     let scene = scene(&tracker, &Crew::default());
     match planner.action(&Crew::default(), &scene) {
         Next::Switch(tour) => assert!(!tour.visit.is_empty() && tour.bits > 0.0 && tour.seconds > 0.0),

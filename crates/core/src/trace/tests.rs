@@ -999,15 +999,37 @@ fn a_light_that_was_dark_in_all_looks_is_without_power_only_once_its_switch_was_
     let b = belief(&f, "D1");
     assert!(b.no_power > 0.9 && b.status != Status::NoBreaker, "{b:?}");
     assert_eq!(b.needs, "its switch, lamp or ground-fault device to be tried while its breakers are on");
-    // Still dark says that it is dark for another reason; nothing is set aside.
+    // Still dark: how long its switch had been off nobody knows, so the looks before prove nothing, and it may hang on what is
+    // off just now. From here on the switch is on, and looks count.
     let still = Observation::Tried { cause: Tried::Switch, was_off: false, off: Some([other].into()) };
     f.observe(light, still);
     let b = belief(&f, "D1");
-    assert_eq!(b.status, Status::NoBreaker);
+    assert!(b.status != Status::NoBreaker && p(&f, "D1", other) > p(&f, "D1", one), "{b:?}");
+    for off in [one, other, one, other] {
+        f.see_by(light, &[off], Dead, Way::Light);
+    }
+    let b = belief(&f, "D1");
+    assert_eq!(b.status, Status::NoBreaker, "{b:?}");
     assert!(b.verdict.said.contains("each breaker that may feed it was on in one of them"), "{}", b.verdict.said);
     assert!(!b.verdict.said.contains("every breaker on"), "nobody looked with all of them on");
     f.see_by(light, &[], Dead, Way::Light);
     assert!(belief(&f, "D1").verdict.said.contains("also with every breaker on"));
+}
+
+// What was dark because its switch was off, and was tried while its own breaker was off: one look with that on tells.
+#[test]
+fn a_light_tried_at_the_wrong_moment_is_not_given_up() {
+    let (mut f, one, other, _) = two();
+    let room = f.room("Den");
+    let light = f.point("D1", room, PointKind::Light);
+    for off in [other, one, other, other] {
+        f.see_by(light, &[off], Dead, Way::Light);
+    }
+    f.observe(light, Observation::Tried { cause: Tried::Switch, was_off: false, off: Some([one].into()) });
+    assert!(belief(&f, "D1").status != Status::NoBreaker);
+    f.see_by(light, &[other], Live, Way::Light);
+    let b = belief(&f, "D1");
+    assert!(p(&f, "D1", one) > 0.9 && b.no_power < 0.01, "{b:?}");
 }
 
 #[test]

@@ -15,6 +15,7 @@ use crate::trace::likelihood::Source;
 use crate::trace::model::{Model, is_direct};
 use crate::trace::pairs::{self, ON_TWO_HANDLES, Pair, WHERE_NONE_HAS_THE_POLES};
 use crate::trace::prior::ELSEWHERE;
+use crate::trace::tempo::{Clock, Tempo};
 
 /// Handles off, as both the proof and the likelihood need them.
 #[derive(Debug, PartialEq, Eq)]
@@ -66,6 +67,26 @@ impl Seenness {
             add(&mut self.read);
         }
     }
+
+    /// Sums all looks up anew.
+    fn count_again(&mut self) {
+        self.log.fill(0.0);
+        self.read.fill(0.0);
+        let looks = std::mem::take(&mut self.looks);
+        looks.iter().filter(|l| !l.void).for_each(|look| self.count(look));
+        self.looks = looks;
+    }
+
+    /// It was dark still when what may hold it off was tried: how long that had been off nobody knows, so no dead look before may
+    /// say more than that together, nor prove anything. The try leaves it on.
+    fn doubt_dark_looks(&mut self, held_off: f64) {
+        let dark = |l: &&mut Look| !l.void && l.power.as_ref().is_some_and(|(_, seen)| *seen == Seen::Dead);
+        let share = held_off.ln() / self.looks.iter_mut().filter(dark).count().max(1) as f64;
+        for look in self.looks.iter_mut().filter(dark) {
+            look.direct = false;
+            look.log.iter_mut().for_each(|l| *l = l.max(share));
+        }
+    }
 }
 
 /// Labels right and wrong that the house is given beforehand: about three in five are right (common practice).
@@ -101,6 +122,7 @@ pub struct Tracker<'a> {
     /// By point: pairs of handles that may feed it where no single one does, the likeliest first.
     pairs: Vec<Vec<Pair>>,
     last_off: Option<Arc<OffSet>>,
+    clock: Clock,
 }
 
 impl<'a> Tracker<'a> {
@@ -116,6 +138,7 @@ impl<'a> Tracker<'a> {
             posterior: vec![0.0; m * (n + 2)],
             pairs: vec![Vec::new(); m],
             last_off: None,
+            clock: Clock::default(),
             model,
         };
         tracker.update();
@@ -146,8 +169,8 @@ impl<'a> Tracker<'a> {
 
     fn take(&mut self, evidence: &Evidence) {
         let Some(point) = self.model.point(evidence.point) else { return };
-        if let Observation::Tried { cause, was_off, .. } = &evidence.observation {
-            self.tried(point, *cause, *was_off);
+        if let Observation::Tried { cause, was_off, off } = &evidence.observation {
+            self.tried(point, *cause, *was_off, off.is_some());
         }
         let power = match &evidence.observation {
             Observation::Power { off, seen, .. } => Some((self.off_set(off), *seen)),
@@ -157,6 +180,9 @@ impl<'a> Tracker<'a> {
             }
             _ => None,
         };
+        if let Some((set, _)) = &power {
+            self.clock.hear(evidence, point, self.model.room[point], set);
+        }
         let landed = evidence.landed().and_then(|at| self.model.net.index(at));
         let pointed = match &evidence.observation {
             Observation::Pointed { at } => self.model.net.index(*at),
@@ -172,23 +198,28 @@ impl<'a> Tracker<'a> {
         seen.looks.push(look);
     }
 
-    /// What might hold a point off was tried: if it was off, what was seen before tells nothing.
-    fn tried(&mut self, point: usize, cause: Tried, was_off: bool) {
+    /// How long work takes here, by the times of the answers; `walks` are seconds by two rooms, as assumed.
+    pub fn tempo(&self, walks: &[f64]) -> Tempo {
+        self.clock.tempo(|a, b| walks[a * self.model.rooms.len() + b])
+    }
+
+    /// What might hold a point off was tried: if it has power now, no dead look before tells anything.
+    fn tried(&mut self, point: usize, cause: Tried, has_power: bool, with_known_handles: bool) {
         let mut freed = vec![point];
         if cause == Tried::Device {
             freed.extend(&self.model.behind_same[point]);
         }
         for p in freed {
+            let held_off = self.model.nothing[p];
             let seen = &mut self.seen[p];
             seen.tried = true;
-            if was_off {
-                seen.looks.iter_mut().for_each(|l| l.void |= l.power.is_some());
-                seen.log.fill(0.0);
-                seen.read.fill(0.0);
-                let looks = std::mem::take(&mut seen.looks);
-                looks.iter().filter(|l| !l.void).for_each(|look| seen.count(look));
-                seen.looks = looks;
+            if has_power {
+                let dark = |l: &Look| l.power.as_ref().is_some_and(|(_, seen)| *seen != Seen::Live);
+                seen.looks.iter_mut().for_each(|l| l.void |= dark(l));
+            } else if with_known_handles {
+                seen.doubt_dark_looks(held_off);
             }
+            seen.count_again();
         }
     }
 

@@ -29,7 +29,7 @@ pub struct Face {
     pub breakers: Vec<FaceBreaker>,
     /// Ratings that breakers come in.
     pub ratings: Vec<Amps>,
-    /// Work under way in it, and that it is off as a whole where it is, in words.
+    /// Work that keeps it off as a whole, in words.
     pub work: Vec<String>,
 }
 
@@ -120,15 +120,10 @@ pub fn face(house: &House, beliefs: &Beliefs, panel: &Panel) -> Face {
     }
 }
 
-/// What a job says of a panel.
+/// What a job keeps off as a whole; that it is under way is told at the head of every page.
 fn work(panel: &Panel, job: &Job) -> Option<String> {
-    let off = job.keeps_off().0.contains(&panel.id);
     let how = if job.stopped.is_some() { "stopped" } else { "under way" };
-    match (off, job.panel == panel.id) {
-        (true, _) => Some(format!("OFF as a whole: {} ({how})", job.title)),
-        (false, true) => Some(format!("{}: {how}", job.title)),
-        (false, false) => None,
-    }
+    job.keeps_off().0.contains(&panel.id).then(|| format!("OFF as a whole: {} ({how})", job.title))
 }
 
 fn space(house: &House, panel: &Panel, space: u16) -> FaceSpace {
