@@ -55,7 +55,11 @@ export default defineConfig({
           groups: [
             { name: "packages", test: /node_modules/, minShareCount: 4, priority: 3 },
             { name: "shared", test: /src\//, minShareCount: 3, priority: 2 },
-            { name: (id) => /src\/([a-z]+)\//.exec(id)?.[1] ?? null, test: /src\/(?!api|app|parts)[a-z]+\//, priority: 1 },
+            {
+              name: (id) => /src\/([a-z]+)\//.exec(id)?.[1] ?? null,
+              test: /src\/(?!api|app|parts)[a-z]+\//,
+              priority: 1,
+            },
           ],
         },
       },
