@@ -970,7 +970,7 @@ async fn two_people_trace_a_house_to_its_end() -> Result<()> {
 async fn a_page_that_cannot_be_fetched_says_so_and_the_frame_stays() -> Result<()> {
     with_server(demo()?, async |base| {
         let page = Page::open(&base, "/", Screen::Desk).await?;
-        let blocked = serde_json::json!({ "urls": ["*/registerSW.js", "*DirectoryPage*"] });
+        let blocked = serde_json::json!({ "urls": ["*/registerSW.js", "*assets/directory-*"] });
         page.driver.cdp().send_raw("Network.setBlockedURLs", blocked).await?;
         page.go("/houses/1/directory").await?;
         page.shows("This page broke").await?;
