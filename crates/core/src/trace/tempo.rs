@@ -79,7 +79,7 @@ pub struct Clock {
     lights: Vec<f64>,
     glances: Vec<f64>,
     testers: Vec<f64>,
-    /// Handles moved within, and seconds beyond the look itself.
+    /// Seconds beyond the look and the handles.
     orders: Vec<f64>,
     /// From room to room, and seconds beyond the look itself.
     walks: Vec<(usize, usize, f64)>,
