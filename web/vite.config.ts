@@ -53,8 +53,12 @@ export default defineConfig({
         // phone far from the router waits for each.
         advancedChunks: {
           groups: [
-            { name: "packages", test: /node_modules/, minShareCount: 4, priority: 3 },
-            { name: "shared", test: /src\//, minShareCount: 3, priority: 2 },
+            // What is chosen from by typing is large, and not on the first page.
+            { name: "packages", test: /node_modules\/(?!.*(Autocomplete|[Pp]opper))/, minShareCount: 3, priority: 5 },
+            { name: "choosing", test: /node_modules\/.*(Autocomplete|[Pp]opper)/, priority: 4 },
+            // The way to every page, without any of them.
+            { name: "frame", test: /src\/app\/(App|routes|theme|NoSuchPage|BrokenPage)/, priority: 3 },
+            { name: "shared", test: /src\/(?!answers\/PointPicker|trace\/|loads\/)/, minShareCount: 2, priority: 2 },
             {
               name: (id) => /src\/([a-z]+)\//.exec(id)?.[1] ?? null,
               test: /src\/(?!api|app|parts)[a-z]+\//,

@@ -93,6 +93,13 @@ enum Command {
         #[command(flatten)]
         crew: CrewArgs,
     },
+    /// What each cheap help would save this crew from here on.
+    Helps {
+        #[command(flatten)]
+        read: Read,
+        #[command(flatten)]
+        crew: CrewArgs,
+    },
     /// The faults noted while tracing.
     Faults {
         #[command(flatten)]
@@ -292,6 +299,7 @@ fn run(command: Command) -> Result<ExitCode, Bad> {
         Command::Advise { read, crew } => show_advice(&read, &crew)?,
         Command::Doubts { read } => return show_doubts(&read),
         Command::Forecast { read, crew } => show_forecast(&read, &crew)?,
+        Command::Helps { read, crew } => show_helps(&read, &crew)?,
         Command::Faults { read } => return show_faults(&read),
         Command::Practice(args) => practice::practice(&args)?,
         Command::Find(args) => answers::show_find(&args)?,
@@ -444,6 +452,13 @@ fn show_forecast(read: &Read, crew: &CrewArgs) -> Result<(), Bad> {
     let of = |method| wayfinder_core::practice::forecast(&tracker, &crew, method);
     let forecast = Method::ALL.iter().copied().map(of).collect::<Result<Vec<_>, _>>().map_err(Bad::new)?;
     if read.json { print_json(&forecast) } else { print(&print::forecast(&forecast)) }
+}
+
+fn show_helps(read: &Read, crew: &CrewArgs) -> Result<(), Bad> {
+    let house = read_house(&read.house)?;
+    let crew = crew_of(&house, crew)?;
+    let savings = wayfinder_core::practice::helps(&Tracker::new(&house), &crew).map_err(Bad::new)?;
+    if read.json { print_json(&savings) } else { print(&print::helps(&savings)) }
 }
 
 fn show_doubts(read: &Read) -> Result<ExitCode, Bad> {

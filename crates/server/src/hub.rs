@@ -11,7 +11,7 @@ use jiff::civil::Date;
 use tokio::sync::broadcast;
 use wayfinder_core::answers::upkeep::{self, Glance};
 use wayfinder_core::house::{Crew, Method, StepId};
-use wayfinder_core::practice::{self, Forecast, StandIn};
+use wayfinder_core::practice::{self, Forecast, Saving, StandIn};
 use wayfinder_core::{Change, House};
 use wayfinder_store::{Author, Committed, HouseId, Store, StoreError};
 
@@ -47,6 +47,17 @@ type Heard = HashMap<String, (Hello, Instant)>;
 struct Forecasts {
     step: Option<StepId>,
     by_crew: Vec<(Crew, Forecast)>,
+    helps: Vec<(Crew, Vec<Saving>)>,
+}
+
+impl Forecasts {
+    /// Those of another step are void.
+    fn are_of(&mut self, house: &House) {
+        let step = house.step.as_ref().map(|s| s.id);
+        if self.step != step {
+            *self = Self { step, ..Self::default() };
+        }
+    }
 }
 
 /// A device that was not heard of for this long is forgotten.
@@ -187,12 +198,9 @@ impl Hub {
     /// What these ways of tracing would come to: played once for a step and crew. Whoever asks meanwhile waits for it.
     pub(crate) fn forecast(&self, id: HouseId, crew: &Crew, methods: &[Method]) -> Result<Vec<Forecast>, ApiError> {
         let known = self.known(id)?;
-        let forecasts = lock(&self.forecasts).entry(id).or_default().clone();
+        let forecasts = self.forecasts(id);
         let mut forecasts = lock(&forecasts);
-        let step = known.house().step.as_ref().map(|s| s.id);
-        if forecasts.step != step {
-            *forecasts = Forecasts { step, by_crew: Vec::new() };
-        }
+        forecasts.are_of(known.house());
         // The way is what is compared, not part of who traces.
         let crew = Crew { method: Method::default(), ..crew.clone() };
         let mut told = Vec::new();
@@ -209,6 +217,24 @@ impl Hub {
             told.push(forecast);
         }
         Ok(told)
+    }
+
+    /// What each help would save this crew: played once for a step and crew as well.
+    pub(crate) fn helps(&self, id: HouseId, crew: &Crew) -> Result<Vec<Saving>, ApiError> {
+        let known = self.known(id)?;
+        let forecasts = self.forecasts(id);
+        let mut forecasts = lock(&forecasts);
+        forecasts.are_of(known.house());
+        if let Some((_, savings)) = forecasts.helps.iter().find(|(by, _)| by == crew) {
+            return Ok(savings.clone());
+        }
+        let savings = practice::helps(known.tracker(), crew)?;
+        forecasts.helps.push((crew.clone(), savings.clone()));
+        Ok(savings)
+    }
+
+    fn forecasts(&self, id: HouseId) -> Arc<Mutex<Forecasts>> {
+        lock(&self.forecasts).entry(id).or_default().clone()
     }
 
     pub(crate) fn commit(

@@ -574,6 +574,12 @@ async fn each_way_is_forecast_for_this_house() {
     assert!(seconds(0) > 60.0 && seconds(1) > 1.5 * seconds(0), "{told}");
     let own = server.read("/api/v1/houses/1/forecast?people=1&method=transmitter").await;
     assert_eq!(own, json!([told[2]]), "the crew's own way alone, as it was played before");
+    let helps = server.read("/api/v1/houses/1/helps?people=1").await;
+    let of: std::collections::BTreeSet<&str> =
+        helps.as_array().unwrap().iter().filter_map(|s| s["help"].as_str()).collect();
+    assert_eq!(of, ["lamps", "second-person", "transmitter"].into(), "the demo has its doors on the plan");
+    assert_eq!(helps[0]["help"], "second-person", "{helps}");
+    assert_eq!(server.read("/api/v1/houses/1/helps?people=2&transmitter=true").await, json!([]));
 }
 
 #[tokio::test]

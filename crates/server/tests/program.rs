@@ -577,6 +577,8 @@ fn ways_and_doubts_are_told_on_the_command_line() {
     let name = "h.json";
     let table = good(here, &["forecast", name, "--people", "2"]);
     assert!(table.contains("one breaker at a time") && table.contains("halving"), "{table}");
+    let helps = good(here, &["helps", name, "--people", "2"]);
+    assert!(helps.starts_with("a transmitter and its receiver: saves ") && helps.lines().count() == 1, "{helps}");
     let advice: Value =
         serde_json::from_str(&good(here, &["advise", name, "--json", "--method", "one-at-a-time"])).unwrap();
     assert_eq!(advice["off"].as_array().unwrap().len(), 1);

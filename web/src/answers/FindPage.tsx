@@ -1,14 +1,21 @@
 import { Stack, Typography } from "@mui/material";
+import { useHouseView } from "../app/house";
 import { Search } from "../parts/FindBox";
+import { QuickPick } from "./QuickPick";
 
 /** What feeds this: found by what people call it. */
 export function FindPage() {
+  const { house, choose } = useHouseView();
+  const show = ([point]: number[]) => point !== undefined && choose({ point });
   return (
     <Stack spacing={2} sx={{ maxWidth: 820 }}>
       <Typography variant="h2" component="h1">
         What feeds this?
       </Typography>
       <Search onDone={() => undefined} />
+      {house.points.length > 0 && (
+        <QuickPick label="What feeds this" options={house.points} value={[]} onChange={show} open />
+      )}
     </Stack>
   );
 }

@@ -11,12 +11,14 @@ interface Props {
   options: readonly Point[];
   value: readonly number[];
   onChange: (points: number[]) => void;
+  /** The rooms are shown at once. */
+  open?: boolean;
 }
 
 /** Chooses points without typing: room by room, or on the plan. */
-export function QuickPick({ label, options, value, onChange }: Props) {
+export function QuickPick({ label, options, value, onChange, open = false }: Props) {
   const { house } = useHouseView();
-  const [by, setBy] = useState<"room" | "plan" | null>(null);
+  const [by, setBy] = useState<"room" | "plan" | null>(open ? "room" : null);
   const [room, setRoom] = useState<number>();
   const drawn = house.rooms.some((r) => r.area != null);
   const toggle = (point: number) =>

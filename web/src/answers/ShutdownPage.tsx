@@ -16,6 +16,7 @@ import type { House, Shutdown, Target } from "../api/client";
 import { useShutdown } from "../api/reads";
 import { useHouseView, useMap } from "../app/house";
 import { ProblemNote } from "../parts/ProblemNote";
+import { useFeeds } from "../parts/useFeeds";
 import { breakerName, mindWord } from "../parts/words";
 import { EveryPanel } from "../survey/EveryPanel";
 import { PointPicker } from "./PointPicker";
@@ -26,6 +27,7 @@ type Where = "points" | "circuit" | "panel";
 export function ShutdownPage() {
   const { id, house } = useHouseView();
   const beliefs = useMap();
+  const feeds = useFeeds();
   const [asked] = useSearchParams();
   const first = asked.get("point");
   const ofBreaker = asked.get("breaker");
@@ -59,6 +61,7 @@ export function ShutdownPage() {
             {beliefs?.breakers.map((b) => (
               <MenuItem key={b.breaker} value={b.breaker}>
                 {breakerName(house, b)}
+                {feeds(b.breaker)}
               </MenuItem>
             ))}
           </TextField>

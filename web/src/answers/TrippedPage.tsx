@@ -3,7 +3,7 @@ import { Link, useNavigate } from "react-router";
 import { useShownFace } from "../app/house";
 import { PanelChoice } from "../parts/PanelChoice";
 import { PanelFace } from "../parts/PanelFace";
-import { useSize } from "../parts/size";
+import { FINGER, useSize } from "../parts/size";
 
 /** Which breaker tripped: chosen on the panel's face, then reset step by step. */
 export function TrippedPage() {
@@ -37,6 +37,7 @@ export function TrippedPage() {
             <PanelFace
               face={face}
               row={50}
+              half={FINGER + 2}
               width={size.width}
               selected={undefined}
               onBreaker={(breaker) => void navigate(`../reset/${breaker}`)}

@@ -9,15 +9,37 @@ interface Lost<T> {
 
 /** After so long a person means something else, in ms. */
 const SAME_WISH = 10 * 60_000;
-/** Ids of new things are larger than any other number: they are made anew at each press. */
-const NEW_ID = 2 ** 40;
 const TIME = /^\d{4}-\d{2}-\d{2}T[\d:.]+Z$/;
+
+/** Ids given out on this page that no answered request held: each press makes them anew. All others mean a thing that is there. */
+const fresh = new Set<number>();
+
+/** Notes ids as given out for new things. */
+export function issued(first: number, count: number) {
+  for (let id = first; id < first + count; id++) {
+    fresh.add(id);
+  }
+}
 
 /** What is wished for, without what every press makes anew. */
 function wish(body: unknown): string {
   return JSON.stringify(body, (_, value: unknown) =>
-    typeof value === "number" && value > NEW_ID ? "id" : typeof value === "string" && TIME.test(value) ? "time" : value,
+    typeof value === "number" && fresh.has(value)
+      ? "id"
+      : typeof value === "string" && TIME.test(value)
+        ? "time"
+        : value,
   );
+}
+
+/** What it made is there now. */
+function isThere(body: unknown) {
+  JSON.stringify(body, (_, value: unknown) => {
+    if (typeof value === "number") {
+      fresh.delete(value);
+    }
+    return value;
+  });
 }
 
 /**
@@ -37,6 +59,7 @@ export function secondTries<T>(now: () => number = Date.now) {
     },
     answered(body: T) {
       lost.delete(wish(body));
+      isThere(body);
     },
   };
 }

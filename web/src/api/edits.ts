@@ -1,6 +1,6 @@
 import { type QueryClient, useMutation, useQueryClient } from "@tanstack/react-query";
 import { author } from "../app/who";
-import { secondTries } from "./again";
+import { issued, secondTries } from "./again";
 import {
   type Change,
   client,
@@ -25,6 +25,7 @@ export function newId(count = 1): number {
   last = Math.max(last + 1, Date.now() * 4096 + (chance % 2048));
   const id = last;
   last += count - 1;
+  issued(id, count);
   return id;
 }
 

@@ -1,4 +1,4 @@
-import { keepPreviousData, useQuery, useQueryClient } from "@tanstack/react-query";
+import { keepPreviousData, useQueries, useQuery, useQueryClient } from "@tanstack/react-query";
 import { useEffect } from "react";
 import {
   type Complaint,
@@ -97,6 +97,18 @@ export function useForecast(id: number, crew: Crew, step: number | undefined, wh
   });
 }
 
+/** What each cheap help would save this crew. */
+export function useHelps(id: number, crew: Crew, step: number | undefined, wanted: boolean) {
+  const query = crewQuery(crew);
+  return useQuery({
+    queryKey: ["helps", id, query, step ?? 0],
+    enabled: wanted,
+    staleTime: Number.POSITIVE_INFINITY,
+    queryFn: ({ signal }: Wanted) =>
+      data(client.GET("/api/v1/houses/{id}/helps", { params: { path: { id }, query }, signal })),
+  });
+}
+
 /** Points whose observations disagree. */
 export function useDoubts(id: number) {
   return useQuery({
@@ -124,6 +136,11 @@ const faceOf = (id: number, panel: number) => ({
 
 export function useFace(id: number, panel: number | undefined) {
   return useQuery({ ...faceOf(id, panel ?? 0), enabled: panel !== undefined, placeholderData: keepPreviousData });
+}
+
+/** The faces of several panels, in their order; nothing for one that has not come yet. */
+export function useFaces(id: number, panels: readonly number[]) {
+  return useQueries({ queries: panels.map((panel) => faceOf(id, panel)) }).map((face) => face.data);
 }
 
 /** Reads once what a phone may have to show out of reach: the map and the face, which not every stance shows. */

@@ -451,6 +451,23 @@ export interface paths {
         patch?: never;
         trace?: never;
     };
+    "/api/v1/houses/{id}/helps": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /** What each cheap help that the crew does not have would save from here on, the most first; played in this house. */
+        get: operations["helps"];
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
     "/api/v1/houses/{id}/history": {
         parameters: {
             query?: never;
@@ -2888,6 +2905,11 @@ export interface components {
             /** @description Who. */
             who: string;
         };
+        /**
+         * @description Something that costs little and may shorten the work.
+         * @enum {string}
+         */
+        Help: "second-person" | "lamps" | "transmitter" | "walking-ways";
         /** @description Something known beforehand that speaks for or against a breaker. */
         Hint: {
             /** @description What it is. */
@@ -4897,6 +4919,19 @@ export interface components {
             /** @description What is believed, not proven, to hang where it was counted. */
             unproven: string[];
         };
+        /** @description What a help would save. */
+        Saving: {
+            /** @description The help, */
+            help: components["schemas"]["Help"];
+            /** @description So far off the plays leave that, nineteen times of twenty. */
+            plus_minus: components["schemas"]["Seconds"];
+            /** @description and in words. */
+            said: string;
+            /** @description and what that is less than without; below zero where it costs time. */
+            saved: components["schemas"]["Seconds"];
+            /** @description Expected time with it, */
+            seconds: components["schemas"]["Seconds"];
+        };
         /**
          * @description For or against.
          * @enum {string}
@@ -5548,6 +5583,8 @@ export interface components {
             open: boolean;
             /** @description Which. */
             point: components["schemas"]["PointId"];
+            /** @description What it is looked at with, where looks before did not fit together. */
+            with: components["schemas"]["With"];
         };
         /** @description Everything that whoever traces is shown, in one read. */
         TracingRead: {
@@ -5822,7 +5859,7 @@ export interface components {
          * @description What a point is looked at with.
          * @enum {string}
          */
-        With: "any" | "leave-lamp" | "see-lamp" | "leave-radio" | "hear-radio";
+        With: "any" | "leave-lamp" | "see-lamp" | "leave-radio" | "hear-radio" | "known-lamp" | "tester" | "meter";
         /** Format: int64 */
         i64: number;
     };
@@ -7459,6 +7496,78 @@ export interface operations {
                 };
                 content: {
                     "application/json": components["schemas"]["Glance"];
+                };
+            };
+            /** @description a part of the request cannot be read */
+            400: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description what the address names is not there */
+            404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description something named cannot be; says which field */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
+    helps: {
+        parameters: {
+            query?: {
+                /** @description 1: alone; 2: one at the panel, one in the rooms. */
+                people?: number;
+                /** @description Plug-in testers at hand. */
+                testers?: number;
+                /** @description A transmitter and receiver are at hand. */
+                transmitter?: boolean;
+                /** @description A radio is at hand, loud enough to be heard at the panel. */
+                radio?: boolean;
+                /** @description A clamp meter, a load, and somebody qualified to work with the cover off. */
+                clamp?: boolean;
+                /** @description An energy monitor that watches every breaker, and a load. */
+                monitor?: boolean;
+                /** @description Ids of breakers that must stay on, with commas between; `7@2026-05-04T18:00:00Z` for one that must until then. */
+                keep_on?: string;
+                /** @description A second of walking counts as so many of other work, 1 to 4. */
+                walking?: number;
+                /** @description At most so many off at once. */
+                max_off?: number;
+                /** @description How much outages matter: fast, even or gentle. */
+                pace?: components["schemas"]["Pace"];
+                /** @description The way of tracing: adaptive, one-at-a-time, transmitter or halving. */
+                method?: components["schemas"]["Method"];
+            };
+            header?: never;
+            path: {
+                /** @description the house */
+                id: number;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Saving"][];
                 };
             };
             /** @description a part of the request cannot be read */

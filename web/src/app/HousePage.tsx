@@ -260,7 +260,7 @@ function Header() {
       sx={{ borderBottom: 1, borderColor: "divider" }}
     >
       <Toolbar variant="dense" sx={{ gap: 1.5, flexWrap: "wrap", py: 0.5 }}>
-        <Button component={Link} to="/" aria-label="All houses" sx={{ minWidth: 0, p: 0.5 }}>
+        <Button component={Link} to="/" aria-label="All houses" sx={{ minWidth: small ? 48 : 0, p: 0.5 }}>
           <Mark size={28} />
         </Button>
         {!small && (
@@ -269,7 +269,8 @@ function Header() {
           </Typography>
         )}
         {progress !== undefined && progress.points > 0 && (
-          <Typography sx={{ color: "text.secondary" }} noWrap>
+          // As much of it as the line has room for.
+          <Typography sx={{ color: "text.secondary", flex: small ? "1 1 0" : undefined, minWidth: 60 }} noWrap>
             {progress.proven} of {progress.points} proven
           </Typography>
         )}

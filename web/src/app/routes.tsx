@@ -1,6 +1,7 @@
 import type { ComponentType } from "react";
 import { Navigate, type RouteObject } from "react-router";
 import { BrokenPage } from "./BrokenPage";
+import { HiddenTitle } from "./HiddenTitle";
 import { NoSuchPage } from "./NoSuchPage";
 
 /** The places of a phone's bar, which are also where a house's pages are found. */
@@ -25,6 +26,8 @@ interface Page {
   place: (typeof places)[number]["place"];
   /** It stands beside the others of its tab, to be changed to by one press. */
   beside?: boolean;
+  /** Nothing on it names it where it is seen: who listens hears its label as its heading. */
+  bare?: boolean;
   /** Fetched when it is first shown. */
   load: () => Promise<ComponentType>;
 }
@@ -55,6 +58,7 @@ export const pages: readonly Page[] = [
   {
     path: "survey",
     label: "Panels and rooms",
+    bare: true,
     tab: "survey",
     tabLabel: "House",
     beside: true,
@@ -64,6 +68,7 @@ export const pages: readonly Page[] = [
   {
     path: "plan",
     label: "Plan",
+    bare: true,
     tab: "survey",
     beside: true,
     place: "house",
@@ -72,6 +77,7 @@ export const pages: readonly Page[] = [
   {
     path: "trace",
     label: "Trace",
+    bare: true,
     tab: "trace",
     tabLabel: "Trace",
     place: "trace",
@@ -116,6 +122,7 @@ export const pages: readonly Page[] = [
   {
     path: "directory",
     label: "Directory",
+    bare: true,
     tab: "directory",
     tabLabel: "Directory",
     place: "house",
@@ -174,6 +181,7 @@ export const pages: readonly Page[] = [
   {
     path: "log",
     label: "What happened",
+    bare: true,
     tab: "log",
     tabLabel: "Log",
     beside: true,
@@ -183,6 +191,7 @@ export const pages: readonly Page[] = [
   {
     path: "history",
     label: "What was changed",
+    bare: true,
     tab: "log",
     beside: true,
     place: "house",
@@ -215,6 +224,20 @@ export function pageAt(pathname: string): Page | undefined {
   return pages.find((p) => p.path.split("/")[0] === word);
 }
 
+/** A page with its heading. */
+async function titled({ load, bare, label }: Page): Promise<ComponentType> {
+  const Shown = await load();
+  if (bare !== true) {
+    return Shown;
+  }
+  return () => (
+    <>
+      <HiddenTitle label={label} />
+      <Shown />
+    </>
+  );
+}
+
 export const routes: RouteObject[] = [
   {
     errorElement: <BrokenPage />,
@@ -234,7 +257,7 @@ export const routes: RouteObject[] = [
             // to show a fault in.
             errorElement: <BrokenPage inside />,
             children: [
-              ...pages.map(({ path, load }) => ({ path, lazy: async () => ({ Component: await load() }) })),
+              ...pages.map((page) => ({ path: page.path, lazy: async () => ({ Component: await titled(page) }) })),
               { path: "*", element: <NoSuchPage /> },
             ],
           },

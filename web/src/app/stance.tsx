@@ -23,7 +23,7 @@ export function useStance(): Standing {
 const KEY = "wayfinder.stance";
 
 /** A screen that is held in the hand. */
-export const PHONE = "(max-width: 700px)";
+export const PHONE = "(max-width: 700px), (max-height: 480px) and (pointer: coarse)";
 
 /** Where this page stood before it was loaded anew; at first a phone in the rooms, everything larger at the desk, where no phone
  * ever stands. */

@@ -94,6 +94,7 @@ export function makeTheme(mode: "light" | "dark", big: boolean): Theme {
                 },
               },
             },
+            MuiFormControlLabel: { styleOverrides: { root: { minHeight: 48 } } },
             MuiChip: { styleOverrides: { clickable: { minHeight: 44 } } },
             MuiMenuItem: { styleOverrides: { root: { minHeight: 48 } } },
           }

@@ -3,10 +3,11 @@ import { keepPreviousData, useMutation, useQuery } from "@tanstack/react-query";
 import { useState } from "react";
 import { type Panel, Problem, problemOf } from "../api/client";
 import { useCommit } from "../api/edits";
-import { houseKey, useGlance } from "../api/reads";
+import { houseKey } from "../api/reads";
 import { useHouseView } from "../app/house";
 import { NumberField } from "../parts/NumberField";
 import { ProblemNote } from "../parts/ProblemNote";
+import { useCardState } from "../parts/useCardState";
 
 /** The card for the door, to the measured size. */
 export function DirectoryPage() {
@@ -94,18 +95,14 @@ function CardOf({ panel }: { panel: Panel }) {
 function CardState({ panel }: { panel: Panel }) {
   const { id } = useHouseView();
   const commit = useCommit(id);
-  const glance = useGlance(id);
-  const stale = glance.data?.stale_cards.includes(panel.name) ?? false;
+  const { stale, said } = useCardState(panel);
   return (
     <Stack spacing={1}>
       {panel.printed == null ? (
-        <Typography>Not noted as printed yet.</Typography>
+        <Typography>{said}</Typography>
       ) : (
         <Alert severity={stale ? "warning" : "info"} icon={false}>
-          {stale
-            ? "The card on the door is out of date: print it anew. "
-            : "The card on the door says what the map says. "}
-          Printed {new Date(panel.printed.time).toLocaleDateString()}, revision {panel.printed.revision}.
+          {said} Printed {new Date(panel.printed.time).toLocaleDateString()}, revision {panel.printed.revision}.
         </Alert>
       )}
       <Button

@@ -7,6 +7,7 @@ import { useCatalog, useLoads } from "../api/reads";
 import { useHouseView } from "../app/house";
 import { NumberField } from "../parts/NumberField";
 import { ProblemNote } from "../parts/ProblemNote";
+import { useHalf, useLeft } from "../parts/useHalf";
 import { habitWord } from "../parts/words";
 
 type Size = "watts" | "amps" | "va" | "hp" | "mca";
@@ -39,6 +40,8 @@ export function PointLoads({ point }: { point: Point }) {
   const draws = useLoads(id).data?.loads;
   const draw = (load: Load) => draws?.find((d) => d.load === load.id);
   const [changing, setChanging] = useState<number>();
+  // How often the form was filled.
+  const [round, setRound] = useState(0);
   const changed = loads.find((l) => l.id === changing);
   return (
     <Stack component="section" spacing={1.5} aria-labelledby="loads-here" sx={{ minWidth: 280 }}>
@@ -70,11 +73,15 @@ export function PointLoads({ point }: { point: Point }) {
         </Stack>
       ))}
       <LoadForm
-        key={changing ?? 0}
+        key={`${changing ?? 0} ${round}`}
         point={point}
         load={changed}
         commit={commit}
-        onDone={() => setChanging(undefined)}
+        focused={changing !== undefined || round > 0}
+        onDone={() => {
+          setChanging(undefined);
+          setRound(round + 1);
+        }}
       />
     </Stack>
   );
@@ -95,21 +102,25 @@ interface FormProps {
   /** The one that is changed; otherwise one is added. */
   load: Load | undefined;
   commit: ReturnType<typeof useCommit>;
+  /** It is new on the page by somebody's press: what is typed next goes in. */
+  focused: boolean;
   onDone: () => void;
 }
 
 /** A load by its name, one of the usual ones or any other, and one size of its nameplate. */
-function LoadForm({ point, load, commit, onDone }: FormProps) {
+function LoadForm({ point, load, commit, focused, onDone }: FormProps) {
   const catalog = useCatalog().data;
   const first = sizes.map(([each]) => each).find((each) => load?.[each] != null) ?? "watts";
-  const [name, setName] = useState(load?.name ?? "");
-  const [size, setSize] = useState<Size>(first);
-  const [value, setValue] = useState<number | null>(load?.[first] ?? null);
-  const [most, setMost] = useState<number | null>(load?.mop ?? null);
-  const [habit, setHabit] = useState<Habit | "">(load?.habit ?? "");
-  const [motor, setMotor] = useState<Maybe>(asMaybe(load?.motor));
-  const [long, setLong] = useState<Maybe>(asMaybe(load?.continuous));
-  const [round, setRound] = useState(0);
+  // Of the thing as it stands: what was typed of it before others changed it is not taken up again.
+  const form = `load ${point.id} ${JSON.stringify(load ?? null)}`;
+  useLeft(form);
+  const [name, setName] = useHalf(form, "name", load?.name ?? "");
+  const [size, setSize] = useHalf<Size>(form, "size", first);
+  const [value, setValue] = useHalf<number | null>(form, "value", load?.[first] ?? null);
+  const [most, setMost] = useHalf<number | null>(form, "most", load?.mop ?? null);
+  const [habit, setHabit] = useHalf<Habit | "">(form, "habit", load?.habit ?? "");
+  const [motor, setMotor] = useHalf<Maybe>(form, "motor", asMaybe(load?.motor));
+  const [long, setLong] = useHalf<Maybe>(form, "long", asMaybe(load?.continuous));
   const usual = catalog?.loads.find((u) => u.name === name);
   const volts = load?.volts ?? (point.volts == null ? usual?.volts : undefined);
   const put = (event: FormEvent) => {
@@ -130,29 +141,18 @@ function LoadForm({ point, load, commit, onDone }: FormProps) {
           ...(long !== "usual" && { continuous: long === "yes" }),
         },
       },
-      {
-        onSuccess: () => {
-          setName("");
-          setValue(null);
-          setMost(null);
-          setHabit("");
-          setMotor("usual");
-          setLong("usual");
-          setRound(round + 1);
-          onDone();
-        },
-      },
+      { onSuccess: onDone },
     );
   };
   return (
-    <Stack key={round} component="form" spacing={1.5} onSubmit={put}>
+    <Stack component="form" spacing={1.5} onSubmit={put}>
       <Autocomplete
         freeSolo
         options={(catalog?.loads ?? []).map((u) => u.name)}
         inputValue={name}
         onInputChange={(_, typed) => setName(typed)}
         renderInput={(params) => (
-          <TextField {...params} label="Thing that draws" helperText={usual && typically(usual)} />
+          <TextField {...params} autoFocus={focused} label="Thing that draws" helperText={usual && typically(usual)} />
         )}
       />
       <Stack direction="row" spacing={1}>

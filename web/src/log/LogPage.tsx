@@ -41,6 +41,7 @@ export function LogPage() {
           <TextField
             select
             label="Show"
+            slotProps={{ select: { displayEmpty: true } }}
             value={kind ?? ""}
             onChange={(e) =>
               setFilter({

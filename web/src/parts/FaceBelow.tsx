@@ -1,8 +1,9 @@
 import { Box } from "@mui/material";
+import { useDeferredValue } from "react";
 import { useHouseView, useShownFace } from "../app/house";
 import { FaceWork } from "./FaceWork";
 import { breakerAndSpace, type Order, PanelFace } from "./PanelFace";
-import { useSize } from "./size";
+import { FINGER, useSize } from "./size";
 
 interface Props {
   /** The breaker that is marked. */
@@ -12,13 +13,14 @@ interface Props {
   entering?: boolean;
 }
 
-/** What a finger needs, in pixels: a half-size breaker as well. */
-const FINGER = 44;
+/** What a body keeps free above and below. */
+const EDGE = 1;
 
 /** The panel's face as wide as a phone, for whoever stands before it. */
 export function FaceBelow({ selected, orders, entering = false }: Props) {
   const { choose } = useHouseView();
-  const face = useShownFace();
+  // It is much to draw: a finger comes first.
+  const face = useDeferredValue(useShownFace());
   const [box, size] = useSize<HTMLDivElement>();
   return (
     <Box ref={box}>
@@ -27,7 +29,7 @@ export function FaceBelow({ selected, orders, entering = false }: Props) {
         <PanelFace
           face={face}
           row={50}
-          half={FINGER}
+          half={FINGER + 2 * EDGE}
           width={size.width}
           selected={selected}
           onBreaker={(breaker) => choose(entering ? breakerAndSpace(face, breaker) : { breaker })}

@@ -1,17 +1,22 @@
-import { type RefObject, useLayoutEffect, useRef, useState } from "react";
+import { type RefObject, startTransition, useEffect, useRef, useState } from "react";
+
+/** What a finger needs, in pixels. */
+export const FINGER = 44;
 
 /** The inner size of an element, as it changes. */
 export function useSize<T extends HTMLElement>(): [RefObject<T | null>, { width: number; height: number }] {
   const element = useRef<T>(null);
   const [size, setSize] = useState({ width: 0, height: 0 });
-  useLayoutEffect(() => {
+  useEffect(() => {
     const watched = element.current;
     if (watched === null) {
       return;
     }
-    const measure = () => setSize({ width: watched.clientWidth, height: watched.clientHeight });
-    measure();
-    const observer = new ResizeObserver(measure);
+    // The browser tells once at the beginning, when it has laid the page out anyway. What is drawn to size is much at a time:
+    // it gives way to a finger.
+    const observer = new ResizeObserver(() =>
+      startTransition(() => setSize({ width: watched.clientWidth, height: watched.clientHeight })),
+    );
     observer.observe(watched);
     return () => observer.disconnect();
   }, []);

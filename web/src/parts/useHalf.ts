@@ -1,4 +1,4 @@
-import { useState } from "react";
+import { useEffect, useState } from "react";
 
 const PREFIX = "wayfinder.half.";
 
@@ -14,6 +14,11 @@ export function useHalf<T>(form: string, field: string, empty: T): [T, (value: T
     sessionStorage.setItem(key, JSON.stringify(next));
   };
   return [value, set];
+}
+
+/** A form that is left begins anew next time; only a reload of the page keeps what was typed. */
+export function useLeft(form: string) {
+  useEffect(() => () => forgetHalf(form), [form]);
 }
 
 /** The form was sent: it begins empty next time. */

@@ -1,5 +1,5 @@
 import { Box, Button, Chip, MenuItem, Stack, TextField, Typography, useMediaQuery } from "@mui/material";
-import { useState } from "react";
+import { useDeferredValue, useState } from "react";
 import { useSearchParams } from "react-router";
 import type { PlanView } from "../api/client";
 import { useCommit } from "../api/edits";
@@ -22,15 +22,15 @@ export function PlanPage() {
   const [picked, setPicked] = useState<string>();
   const floor = picked ?? askedRoom?.floor ?? house.rooms[0]?.floor;
   const plan = usePlan(id, floor);
+  // Much is drawn at once: a finger comes first.
+  const view = useDeferredValue(plan.data);
   if (floor === undefined) {
     return <Typography>Enter the rooms under House first; here they are drawn by their sizes.</Typography>;
   }
   return (
     <Stack spacing={2}>
       <ProblemNote error={plan.error} />
-      {plan.data !== undefined && (
-        <Floor key={plan.data.floor} view={plan.data} first={askedRoom?.id} onFloor={setPicked} />
-      )}
+      {view !== undefined && <Floor key={view.floor} view={view} first={askedRoom?.id} onFloor={setPicked} />}
     </Stack>
   );
 }

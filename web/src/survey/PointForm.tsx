@@ -1,12 +1,13 @@
 import { Button, FormControlLabel, MenuItem, Stack, Switch, TextField } from "@mui/material";
 import { useMutation } from "@tanstack/react-query";
-import { type FormEvent, useState } from "react";
+import type { FormEvent } from "react";
 import { PointPicker } from "../answers/PointPicker";
 import { type Change, type House, type Point, Problem } from "../api/client";
 import { newId, readSpot, useCommit } from "../api/edits";
 import { usePlan } from "../api/reads";
 import { useHouseView } from "../app/house";
 import { ProblemNote } from "../parts/ProblemNote";
+import { useHalf, useLeft } from "../parts/useHalf";
 
 const kinds: Point["kind"][] = ["receptacle", "light", "switch", "appliance", "alarm", "other"];
 
@@ -14,15 +15,18 @@ const kinds: Point["kind"][] = ["receptacle", "light", "switch", "appliance", "a
 export function PointForm({ point, onDone }: { point: Point; onDone: () => void }) {
   const { id, house } = useHouseView();
   const commit = useCommit(id);
-  const [draft, setDraft] = useState(point);
-  const [place, setPlace] = useState<string>();
+  // Of the point as it stands: what was typed of it before others changed it is not taken up again.
+  const form = `point ${JSON.stringify(point)}`;
+  useLeft(form);
+  const [draft, setDraft] = useHalf(form, "draft", point);
+  const [place, setPlace] = useHalf<string | null>(form, "place", null);
   // As the core writes it, in the house's units.
   const plan = usePlan(id, house.rooms.find((r) => r.id === point.room)?.floor);
   const written = plan.data?.points.find((p) => p.point === point.id)?.place ?? "";
-  const [boxed, setBoxed] = useState(mates(house, point));
+  const [boxed, setBoxed] = useHalf(form, "boxed", mates(house, point));
   const save = useMutation({
     mutationFn: async () => {
-      const spot = place === undefined ? (draft.spot ?? null) : place.trim() === "" ? null : await readSpot(id, place);
+      const spot = place === null ? (draft.spot ?? null) : place.trim() === "" ? null : await readSpot(id, place);
       const changes: Change[] = [{ type: "put-point", point: { ...draft, spot } }];
       const before = mates(house, point);
       if (boxed.length !== before.length || boxed.some((p) => !before.includes(p))) {

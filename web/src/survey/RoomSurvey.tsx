@@ -17,6 +17,7 @@ import { useForgotten } from "../api/reads";
 import { useHouseView } from "../app/house";
 import { ProblemNote } from "../parts/ProblemNote";
 import { type Noted, Undoable } from "../parts/Undoable";
+import { useBitByBit } from "../parts/useBitByBit";
 import { AddRoom } from "./AddRoom";
 import { Buttons } from "./Buttons";
 import { RoomCard } from "./RoomCard";
@@ -27,6 +28,7 @@ export function RoomSurvey() {
   const [noted, setNoted] = useState<Noted>();
   const [fresh, setFresh] = useState<number>();
   const undo = useUndo(id);
+  const drawn = useBitByBit(house.rooms.length, 2);
   return (
     <Box component="section" aria-labelledby="rooms-title">
       <Typography variant="h2" id="rooms-title" gutterBottom>
@@ -38,7 +40,7 @@ export function RoomSurvey() {
       </Typography>
       <Stack spacing={2}>
         <AddRoom onAdded={setFresh} />
-        {house.rooms.map((room) => (
+        {house.rooms.slice(0, drawn).map((room) => (
           <RoomCard
             key={room.id}
             room={room}

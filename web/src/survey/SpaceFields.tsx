@@ -22,6 +22,7 @@ export function SpaceFields({ face, folded }: Props) {
   const spaces = useSpaces(face.panel);
   const entered = face.spaces.filter((s) => s.text !== "" || s.covered_by != null).length;
   const bare = entered === 0;
+  const [unfolded, setUnfolded] = useState(false);
   useEffect(() => {
     // Of a panel that is new the first space is what comes next.
     if (bare && !matchMedia("(pointer: coarse)").matches) {
@@ -76,9 +77,13 @@ export function SpaceFields({ face, folded }: Props) {
         {entered} of {face.spaces.length} spaces entered
       </Typography>
       {folded ? (
-        <Box component="details" sx={{ "& > summary": { cursor: "pointer", fontWeight: 700, py: 1.5 } }}>
+        <Box
+          component="details"
+          onToggle={(event) => setUnfolded(event.currentTarget.open)}
+          sx={{ "& > summary": { cursor: "pointer", fontWeight: 700, py: 1.5 } }}
+        >
           <summary>Type them instead</summary>
-          {typed}
+          {unfolded && typed}
         </Box>
       ) : (
         typed
@@ -87,7 +92,7 @@ export function SpaceFields({ face, folded }: Props) {
       <SpaceDialog
         face={face}
         put={spaces.put}
-        open={chosen.space !== undefined && matchMedia("(pointer: coarse)").matches}
+        open={chosen.space !== undefined && (folded || matchMedia("(pointer: coarse)").matches)}
         onClose={() => choose({})}
       />
     </Box>

@@ -10,11 +10,16 @@ import { WhereOnPlan } from "./WhereOnPlan";
 
 const ways: Way[] = ["tester", "lamp", "light", "radio", "meter"];
 
-const usingWord: Record<Exclude<Schemas["With"], "any">, string> = {
+/** With what to look, where that is not as the person likes. */
+export const usingWord: Record<Exclude<Schemas["With"], "any">, string> = {
   "leave-lamp": "Plug a lamp in and leave it: next time a glance will do.",
   "see-lamp": "A lamp stands here: look from the door.",
   "leave-radio": "Plug the radio in and leave it playing, loud enough to be heard at the panel.",
   "hear-radio": "Do you hear it?",
+  "known-lamp": "What was seen here does not fit together. Put in a lamp that you know burns, then look.",
+  tester: "What was seen here does not fit together. Plug a tester in this time.",
+  meter:
+    "What was seen here does not fit together. Use a meter this time: its probes into the two slots, hands behind the guards.",
 };
 
 interface Props {

@@ -3,7 +3,8 @@ import { useCallback, useEffect, useRef, useState } from "react";
 import type { Point, Seen } from "../api/client";
 import { useHouseView } from "../app/house";
 import { pointName } from "../parts/words";
-import { lookFirst } from "./LookCard";
+import { lookFirst, usingWord } from "./LookCard";
+import type { With } from "./phase";
 import { StopButton } from "./StopButton";
 import type { Tracing } from "./useTracing";
 
@@ -31,7 +32,8 @@ export function RoomCard({ point, tracing, onOneByOne }: Props) {
   const next = house.rooms.find((r) => r.id === point.room);
   const { seen, now, watch } = useOnScreen();
   const open = rows.filter((row) => row.open && !tracing.answered.has(row.point));
-  const shown = open.filter((row) => seen.includes(row.point)).map((row) => row.at);
+  // What is to be looked at another way is not seen by looking round.
+  const shown = open.filter((row) => row.with === "any" && seen.includes(row.point)).map((row) => row.at);
   const restIsLive = () => {
     // What was told on the button, as far as it still can be seen.
     const still = now();
@@ -74,6 +76,7 @@ export function RoomCard({ point, tracing, onOneByOne }: Props) {
               point={row.at}
               answer={tracing.answered.get(row.point)?.seen}
               open={row.open}
+              using={row.with}
               current={row.point === point.id}
               busy={tracing.busy}
               onAnswer={(answer) => tracing.answerRows([row.at], answer)}
@@ -143,14 +146,17 @@ interface RowProps {
   answer: Seen | undefined;
   /** Still worth a look; what is settled meanwhile stays where it stood. */
   open: boolean;
+  /** What it is looked at with. */
+  using: With;
   /** The keys answer it. */
   current: boolean;
   busy: boolean;
   onAnswer: (seen: Seen) => void;
 }
 
-function Row({ point, answer, open, current, busy, onAnswer }: RowProps) {
+function Row({ point, answer, open, using, current, busy, onAnswer }: RowProps) {
   const settled = !open && answer === undefined;
+  const another = using === "any" || !open ? undefined : usingWord[using];
   const button = (seen: Seen, word: string, wide: number) => (
     <Button
       variant={answer === seen ? "contained" : "outlined"}
@@ -196,6 +202,7 @@ function Row({ point, answer, open, current, busy, onAnswer }: RowProps) {
         <Typography sx={{ fontSize: "0.85rem", color: "text.secondary" }}>
           <span className="mono">{point.tag}</span> {settled ? "settled meanwhile" : (lookFirst[point.kind] ?? "")}
         </Typography>
+        {another !== undefined && <Typography sx={{ fontSize: "0.85rem", fontWeight: 700 }}>{another}</Typography>}
       </Box>
       {button("live", "LIVE", 72)}
       {button("dead", "DEAD", 72)}

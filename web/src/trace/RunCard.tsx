@@ -17,8 +17,8 @@ import {
   Typography,
 } from "@mui/material";
 import { useState } from "react";
-import type { Forecast, Method } from "../api/client";
-import { useForecast } from "../api/reads";
+import type { Forecast, Method, Schemas } from "../api/client";
+import { useForecast, useHelps } from "../api/reads";
 import { useHouseView } from "../app/house";
 import { count, methodWord } from "../parts/words";
 import { atHand, CrewBar } from "./CrewBar";
@@ -38,6 +38,7 @@ export function RunCard({ tracing, small = false }: { tracing: Tracing; small?: 
   const [report, setReport] = useState<number>();
   const [voice, setVoice] = useVoice();
   const forecast = useForecast(id, crew, tracing.step?.id, choosing ? "all" : run === undefined ? "none" : "own");
+  const helps = useHelps(id, crew, tracing.step?.id, choosing);
   const left = forecast.data?.find((f) => f.method === (crew.method ?? "adaptive"));
   const settled = (progress?.proven ?? 0) + (progress?.no_breaker ?? 0) + (progress?.two_handles ?? 0);
   if (tracing.phase.name === "nothing-to-trace" || progress === undefined) {
@@ -56,6 +57,7 @@ export function RunCard({ tracing, small = false }: { tracing: Tracing; small?: 
           chosen={crew.method ?? "adaptive"}
           onChoose={(method) => tracing.setCrew({ ...crew, method })}
         />
+        <Helps savings={helps.data} />
         <Button variant="contained" sx={{ mt: 2 }} onClick={() => setChoosing(false)}>
           Done
         </Button>
@@ -121,6 +123,33 @@ export function RunCard({ tracing, small = false }: { tracing: Tracing; small?: 
       <ReportDialog run={report} tracing={tracing} onClose={() => setReport(undefined)} />
     </Paper>
   );
+}
+
+/** What would shorten the work, as played in this very house. */
+function Helps({ savings }: { savings: Schemas["Saving"][] | undefined }) {
+  if (savings === undefined) {
+    return <LinearProgress aria-label="Playing what would help in this house" sx={{ mt: 2 }} />;
+  }
+  return (
+    savings.length > 0 && (
+      <Box sx={{ mt: 2 }}>
+        <Typography variant="h3">What would help here</Typography>
+        <Box component="ul" sx={{ my: 0.5, pl: 2.5 }}>
+          {savings.map((s) => (
+            <li key={s.help}>
+              {s.said}: {saves(s)}
+            </li>
+          ))}
+        </Box>
+      </Box>
+    )
+  );
+}
+
+/** Only what the plays bear out is promised. */
+function saves({ saved, plus_minus }: Schemas["Saving"]): string {
+  const within = `± ${Math.max(1, Math.round(plus_minus / 60))}`;
+  return saved > plus_minus ? `saves about ${minutes(saved)} (${within})` : `saves nothing that shows (${within} min)`;
 }
 
 interface WaysProps {

@@ -17,6 +17,9 @@ const usingWay: Record<With, Way | undefined> = {
   "see-lamp": "lamp",
   "leave-radio": "radio",
   "hear-radio": "radio",
+  "known-lamp": "lamp",
+  tester: "tester",
+  meter: "meter",
 };
 
 /** How such a point is usually looked at. */
@@ -97,7 +100,8 @@ export function useTracing() {
       if (before !== undefined) {
         void outbox.put({ type: "retract", evidence: before.evidence }, null, author(), newKey());
       }
-      return keep(point, { what: "power", off: step.off, seen, how: way ?? usualWay(point) }, true);
+      const using = usingWay[rows.find((row) => row.point === point.id)?.with ?? "any"];
+      return keep(point, { what: "power", off: step.off, seen, how: using ?? way ?? usualWay(point) }, true);
     });
     const [first] = points;
     if (first !== undefined) {

@@ -6,6 +6,7 @@ import { newId } from "../api/edits";
 import { useCatalog } from "../api/reads";
 import { useHouseView, useMap } from "../app/house";
 import { NumberField } from "../parts/NumberField";
+import { useFeeds } from "../parts/useFeeds";
 import { breakerName, named } from "../parts/words";
 
 type Goal = Schemas["Goal"];
@@ -457,12 +458,7 @@ function BreakerField({
 }) {
   const { house } = useHouseView();
   const beliefs = useMap();
-  const feeds = (breaker: number) => {
-    const own = beliefs?.breakers
-      .find((b) => b.breaker === breaker)
-      ?.feeds.filter((f) => !f.through && (f.proven || f.likely));
-    return own === undefined || own.length === 0 ? "" : `: ${own.map((f) => f.tag).join(" ")}`;
-  };
+  const feeds = useFeeds();
   return (
     <TextField
       select
@@ -483,6 +479,7 @@ function BreakerField({
 
 function CarriesField({ value, onChange }: { value: number[]; onChange: (breakers: number[]) => void }) {
   const { house } = useHouseView();
+  const feeds = useFeeds();
   return (
     <TextField
       select
@@ -495,6 +492,7 @@ function CarriesField({ value, onChange }: { value: number[]; onChange: (breaker
       {house.breakers.map((b) => (
         <MenuItem key={b.id} value={b.id}>
           {breakerName(house, named(house, b))}
+          {feeds(b.id)}
         </MenuItem>
       ))}
     </TextField>

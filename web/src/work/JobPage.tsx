@@ -1,12 +1,13 @@
 import { Alert, Box, Button, LinearProgress, Stack, Typography } from "@mui/material";
 import { useEffect, useRef } from "react";
 import { Link, useParams } from "react-router";
-import type { Schemas } from "../api/client";
+import type { Panel, Schemas } from "../api/client";
 import { useJob } from "../api/reads";
 import { useHouseView } from "../app/house";
 import { useStance } from "../app/stance";
 import { FaceBelow } from "../parts/FaceBelow";
 import { ProblemNote } from "../parts/ProblemNote";
+import { useCardState } from "../parts/useCardState";
 import { useAwake } from "../trace/voice";
 import { StepCard } from "./StepCard";
 import { StepList } from "./StepList";
@@ -32,11 +33,12 @@ export function JobPage() {
 }
 
 function Under({ shown }: { shown: Shown }) {
-  const { id, setPanel } = useHouseView();
+  const { id, house, setPanel } = useHouseView();
   const { stance } = useStance();
   const { job, now } = shown;
   const acting = useAct(id, job.id);
   const open = now.ending == null;
+  const panel = house.panels.find((p) => p.id === job.panel);
   useAwake(open && now.stopped == null);
   useEffect(() => setPanel(job.panel), [job.panel, setPanel]);
   const step = now.next == null ? undefined : job.steps[now.next];
@@ -63,7 +65,7 @@ function Under({ shown }: { shown: Shown }) {
       {open && step !== undefined && <StepCard key={step.key} shown={shown} step={step} acting={acting} />}
       {!open && <Ended shown={shown} />}
       {open && <Mishaps all={shown.mishaps} />}
-      {now.made && <After panel={job.panel} job={job.id} />}
+      {now.made && panel !== undefined && <After panel={panel} job={job.id} />}
       {small ? (
         open && <FaceBelow selected={at} />
       ) : (
@@ -155,15 +157,20 @@ function Mishaps({ all }: { all: Shown["mishaps"] }) {
 }
 
 /** What is to be printed once the house has become as planned. */
-function After({ panel, job }: { panel: number; job: number }) {
-  const { id, house } = useHouseView();
-  const card = house.panels.find((p) => p.id === panel)?.card;
+function After({ panel, job }: { panel: Panel; job: number }) {
+  const { id } = useHouseView();
+  const { stale, said } = useCardState(panel);
   return (
     <Alert severity="info" icon={false}>
-      <Typography sx={{ fontWeight: 700 }}>The card on the door still says what was.</Typography>
+      <Typography sx={{ fontWeight: 700 }}>{said}</Typography>
       <Stack direction="row" sx={{ gap: 1, flexWrap: "wrap", mt: 1 }}>
-        <Button component={Link} to={`/houses/${id}/directory`} variant="contained" sx={{ minHeight: 48 }}>
-          {card == null ? "Measure its place and print it" : "Print the card"}
+        <Button
+          component={Link}
+          to={`/houses/${id}/directory`}
+          variant={stale || panel.printed == null ? "contained" : "outlined"}
+          sx={{ minHeight: 48 }}
+        >
+          {panel.card == null ? "Measure its place and print it" : "Print the card"}
         </Button>
         <Button
           component="a"

@@ -84,15 +84,15 @@ pub enum Observation {
         /// The breaker.
         at: BreakerId,
     },
-    /// Work that ended with a reading: the point's circuit hangs on this breaker since, and had its voltage from it, or came
-    /// along whole with a circuit that was proven.
+    /// A job wired the point to this breaker: it had its voltage from there when the work ended, or came along whole with a
+    /// circuit that was proven. What was seen of the point before is of other wires and says nothing since.
     Landed {
         /// The breaker.
         at: BreakerId,
     },
     /// What might have held the point off was tried, while the breakers that may feed it were on. Where it has power now,
-    /// earlier looks at the point, and at all behind the same device, tell nothing about breakers; where it is still dark, it
-    /// is dark for another reason, and nothing is said of before.
+    /// earlier dead looks at the point, and at all behind the same device, tell nothing about breakers; where it is still dark,
+    /// how long it had been held off is not known, and they prove nothing.
     Tried {
         /// What was tried.
         cause: Tried,

@@ -3,6 +3,7 @@
 //! The clock here is a model of people at work; its costs and errors are assumptions that are named, not measurements.
 
 mod by_hand;
+mod helps;
 mod metering;
 mod play;
 pub mod rounds;
@@ -20,6 +21,7 @@ use crate::base::Invalid;
 use crate::base::units::Seconds;
 use crate::trace::{Crew, Method, Model, Tracker};
 
+pub use helps::{Help, Saving, helps};
 pub use stand_in::{StandIn, Tool};
 use walker::Walker;
 pub use walker::{Costs, Score};
@@ -91,26 +93,54 @@ const LARGE: usize = 4000;
 /// [`Invalid`] where the crew is out of range.
 pub fn forecast(start: &Tracker<'_>, crew: &Crew, method: Method) -> Result<Forecast, Invalid> {
     crew.check(start.house())?;
-    let plays = if start.seen.len() * start.model.breakers() > LARGE { PLAYS / 4 } else { PLAYS };
-    let scores: Vec<Score> = (0..plays).map(|seed| imagine(start, crew, method, seed)).collect();
+    let crew = Crew { method, ..crew.clone() };
+    let scores: Vec<Score> = (0..plays(start)).map(|seed| imagine(start, &crew, Known::AsDrawn, seed)).collect();
     Ok(sum_up(method, &scores))
 }
 
-fn imagine(start: &Tracker<'_>, crew: &Crew, method: Method, seed: u64) -> Score {
+fn plays(start: &Tracker<'_>) -> u64 {
+    if start.seen.len() * start.model.breakers() > LARGE { PLAYS / 4 } else { PLAYS }
+}
+
+/// What is known beforehand of the ways between the rooms.
+#[derive(Debug, Clone, Copy, PartialEq, Eq)]
+enum Known {
+    /// What the plan shows, and else what is usual.
+    AsDrawn,
+    /// How long each walk takes.
+    Walked,
+}
+
+/// How long work takes these people, as far as their answers have told.
+fn costs(start: &Tracker<'_>) -> Costs {
+    let usual = Costs::default();
+    let tempo = start.tempo(&start.model.rooms.walks(start.house()));
+    Costs {
+        light: tempo.light,
+        glance: tempo.glance,
+        plug: tempo.tester,
+        room: usual.room * tempo.walking,
+        talk: tempo.order,
+        ..usual
+    }
+}
+
+fn imagine(start: &Tracker<'_>, crew: &Crew, known: Known, seed: u64) -> Score {
     let world = World::imagined(start, seed);
-    let way = match method {
+    let costs = costs(start);
+    let way = match crew.method {
         Method::Adaptive => {
             let rng = ChaCha8Rng::seed_from_u64(seed ^ LUCK);
-            let walker = Walker::new(&world, Costs::default(), rng, crew.people == 2, usize::from(crew.testers));
-            let crew = Crew { method, ..crew.clone() };
+            let walker = Walker::new(&world, costs, rng, crew.people == 2, usize::from(crew.testers));
             let mut tracker = Tracker::new(start.house());
-            return play::Player::new(walker, &mut tracker, &crew).run();
+            let player = play::Player::new(walker, &mut tracker, crew);
+            return if known == Known::Walked { player.knowing_ways() } else { player }.run();
         }
         Method::OneAtATime => Manner::Confirmed,
         Method::Transmitter => Manner::Transmitter,
         Method::Halving => Manner::Halving,
     };
-    play(&world, seed, way, crew, Costs::default())
+    play(&world, seed, way, crew, costs)
 }
 
 fn sum_up(method: Method, outcomes: &[Score]) -> Forecast {

@@ -33,6 +33,15 @@ impl<'w, 't, 'a> Player<'w, 't, 'a> {
         Self { panel_room: panel_room(tracker), walker, crew, walks, scene, next_id, tracker }
     }
 
+    /// With the walks as they really are.
+    pub fn knowing_ways(mut self) -> Self {
+        let rooms = 0..self.tracker.model.rooms.len();
+        let places: Vec<usize> = rooms.map(|r| self.world_room(r)).collect();
+        let walk = |a: &usize, b: &usize| self.walker.between(*a, *b);
+        self.walks = places.iter().flat_map(|a| places.iter().map(move |b| walk(a, b))).collect();
+        self
+    }
+
     fn planner(&self) -> Planner<'_, 'a> {
         Planner::new(self.tracker, &self.walks, self.panel_room)
     }
@@ -197,16 +206,19 @@ impl<'w, 't, 'a> Player<'w, 't, 'a> {
         let Some(there) = self.there(p) else { return };
         let settled: Vec<usize> =
             self.scene.left.iter().filter(|q| is_settled(self.tracker, **q)).filter_map(|q| self.there(*q)).collect();
-        let dead = match self.stays(p) {
+        let another = self.tracker.seen[p].another;
+        let dead = match (another, self.stays(p)) {
+            (Some(way), _) => self.walker.look_another_way(there, way),
             _ if !self.crew.leaves_lamps() => self.walker.look_and_leave(there, |q| settled.contains(&q)),
-            true => self.walker.leave_lamp(there),
-            false => self.walker.look_and_go(there),
+            (_, true) => self.walker.leave_lamp(there),
+            (_, false) => self.walker.look_and_go(there),
         };
         self.walker.spend(self.walker.costs.entry);
         let id = |q: &usize| self.tracker.model.point(self.world().point_ids[*q]);
         self.scene.left = self.walker.left().iter().filter_map(id).collect();
-        let how = match self.world().sort[there] {
-            Sort::Lighting => Way::Light,
+        let how = match (another, self.world().sort[there]) {
+            (Some(way), _) => way,
+            (_, Sort::Lighting) => Way::Light,
             _ if self.world().shows[there] => Way::Lamp,
             _ => Way::Tester,
         };

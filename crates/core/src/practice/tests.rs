@@ -263,7 +263,7 @@ fn every_crew_plays_a_hard_house_to_its_end() {
 
 // An independent simulation found the same: lamps left standing are the largest gain for somebody alone (45 minutes with
 // one tester, 43 with six, 35 with one everywhere, at 20 breakers). It took a point that was dark before its switch was tried at its
-// word; here it is looked at again, which takes some minutes.
+// word; here it is looked at again, and where looks disagree another way, which takes some minutes.
 #[test]
 fn the_more_lamps_stay_the_shorter_somebody_alone_works() {
     let took = |testers: u8| {
@@ -272,7 +272,32 @@ fn the_more_lamps_stay_the_shorter_somebody_alone_works() {
     };
     let (one, six, twenty) = (took(1), took(6), took(20));
     assert!(one > six && six > twenty, "{one:.1}, {six:.1}, {twenty:.1} min");
-    assert!((six / 43.0 - 1.0).abs() < 0.08, "{six:.1} min with six");
+    assert!((six / 43.0 - 1.0).abs() < 0.1, "{six:.1} min with six");
+}
+
+#[test]
+fn what_each_help_would_save_is_told_for_this_house() {
+    let house = World::new(Setting::usual(12), 11).house;
+    let tracker = Tracker::new(&house);
+    let alone = helps(&tracker, &Crew::default()).unwrap();
+    let of = |told: &[Saving], help| told.iter().find(|s| s.help == help).map(|s| (s.saved.0, s.plus_minus.0));
+    // The tables of played houses: two people save a quarter to a third, ten lamps some minutes.
+    let (saved, plus_minus) = of(&alone, Help::SecondPerson).unwrap();
+    assert!(saved > plus_minus && saved > 120.0, "{saved} ± {plus_minus} s");
+    assert!(of(&alone, Help::Lamps).unwrap().0 > 0.0);
+    assert!(alone.is_sorted_by(|a, b| a.saved.0 >= b.saved.0));
+    // The made house has its doors on the plan.
+    assert_eq!(of(&alone, Help::WalkingWays), None);
+    let before = forecast(&tracker, &Crew::default(), Method::Adaptive).unwrap().seconds.0;
+    assert!(alone.iter().all(|s| (before - s.seconds.0 - s.saved.0).abs() < 1e-6), "against the same plays");
+    // What the crew has is no help any more.
+    let all = Crew { people: 2, transmitter: true, ..Crew::default() };
+    assert_eq!(helps(&tracker, &all).unwrap(), []);
+    let wrong = Crew { people: 3, ..Crew::default() };
+    assert_eq!(helps(&tracker, &wrong).unwrap_err().field, "people");
+    let mut without_doors = house.clone();
+    house.openings.iter().for_each(|o| without_doors.openings.remove(o.id));
+    assert!(of(&helps(&Tracker::new(&without_doors), &Crew::default()).unwrap(), Help::WalkingWays).is_some());
 }
 
 #[test]

@@ -6,6 +6,7 @@ use rand::rngs::ChaCha8Rng;
 use rand::seq::IndexedRandom;
 
 use super::world::World;
+use crate::house::Way;
 use crate::trace::Sort;
 
 /// Seconds of work, timed by nobody: assumptions of the model.
@@ -39,6 +40,8 @@ pub struct Costs {
     pub load: f64,
     /// or clamping one wire.
     pub clamp: f64,
+    /// Holding a meter's probes in.
+    pub meter: f64,
     /// Hearing at the panel whether the radio plays.
     pub listen: f64,
     /// Trying the wall switch of a light, or the button of a device.
@@ -68,6 +71,7 @@ impl Default for Costs {
             adapter: 20.0,
             load: 8.0,
             clamp: 8.0,
+            meter: 15.0,
             listen: 3.0,
             switch: 4.0,
             pick: 2.0,
@@ -269,12 +273,26 @@ impl<'w> Walker<'w> {
         dead != (self.rng.random::<f64>() < self.world.setting.misread)
     }
 
+    /// Looks another way than before: what misleads one way for good does not mislead another.
+    pub fn look_another_way(&mut self, point: usize, way: Way) -> bool {
+        let price = match way {
+            Way::Meter => self.costs.meter,
+            Way::Lamp => self.costs.adapter,
+            _ => self.costs.plug,
+        };
+        self.read_by(point, price, self.world.setting.misread)
+    }
+
     fn read(&mut self, point: usize, price: f64) -> bool {
+        self.read_by(point, price, self.world.misread[point])
+    }
+
+    fn read_by(&mut self, point: usize, price: f64, misread: f64) -> bool {
         self.spend(price);
         self.outcome.looks += 1.0;
         let feeder = self.world.truth[point];
         let dead = self.held_off[point] || feeder.is_none_or(|b| self.world.is_cut(b, &self.off));
-        dead != (self.rng.random::<f64>() < self.world.misread[point])
+        dead != (self.rng.random::<f64>() < misread)
     }
 
     /// Plugs the radio in and hears it; it plays on there.

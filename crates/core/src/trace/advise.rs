@@ -86,6 +86,8 @@ pub struct TourRow {
     pub from_door: bool,
     /// It is still worth a look.
     pub open: bool,
+    /// What it is looked at with, where looks before did not fit together.
+    pub with: With,
     /// LIVE may be asked about; otherwise the next look can be shown at once.
     pub live_asks: bool,
     /// The same of DEAD.
@@ -106,6 +108,12 @@ pub enum With {
     LeaveRadio,
     /// The radio that plays there, heard at the panel.
     HearRadio,
+    /// A lamp that is known to burn: what was seen of the light does not fit together.
+    KnownLamp,
+    /// A tester instead of what shows the power there: that does not fit together.
+    Tester,
+    /// A meter instead of the tester, for the same reason.
+    Meter,
 }
 
 /// The cheapest check that settles a surprising answer.
@@ -363,7 +371,9 @@ impl<'t, 'a> Stage<'t, 'a> {
             let (live_asks, dead_asks) = dead.filter(|_| open).map_or((false, false), |dead| {
                 (1.0 - dead < MAY_SURPRISE, dead < MAY_SURPRISE || tracker.would_be_held_off(p, dead))
             });
-            TourRow { point: id, from_door: !self.planner().needs_tester(p), open, live_asks, dead_asks }
+            let another = self.another(p);
+            let from_door = !self.planner().needs_tester(p);
+            TourRow { point: id, from_door, open, with: another.unwrap_or(With::Any), live_asks, dead_asks }
         };
         let mut rows: Vec<(usize, TourRow)> = points
             .into_iter()
@@ -378,7 +388,9 @@ impl<'t, 'a> Stage<'t, 'a> {
     fn with(&self, next: PointId, left: &[PointId], crew: &Crew) -> With {
         let Some(p) = self.tracker.model.point(next) else { return With::Any };
         let heard = self.tracker.model.house.step.as_ref().is_some_and(|s| s.visit == [next]);
-        if crew.people != 1 {
+        if let Some(with) = self.another(p) {
+            with
+        } else if crew.people != 1 {
             With::Any
         } else if heard && self.scene.radio == Some(p) {
             With::HearRadio
@@ -391,6 +403,14 @@ impl<'t, 'a> Stage<'t, 'a> {
         } else {
             With::Any
         }
+    }
+
+    fn another(&self, p: usize) -> Option<With> {
+        self.tracker.seen[p].another.map(|way| match way {
+            Way::Meter => With::Meter,
+            Way::Lamp => With::KnownLamp,
+            _ => With::Tester,
+        })
     }
 
     /// Once in a tour, the best place to leave the radio.

@@ -286,7 +286,8 @@ fn point_belief(tracker: &Tracker<'_>, p: usize) -> PointBelief {
     order.sort_by(|a, b| b.1.total_cmp(&a.1));
     let likeliest = tracker.likeliest(p);
     let reason = |look: &Look| {
-        let bits = if look.void { 0.0 } else { weight_bits(tracker.before(p), &look.log, likeliest) };
+        let bits =
+            if look.void { 0.0 } else { weight_bits(tracker.before(p), &tracker.seen[p].counted(look), likeliest) };
         let says = match bits {
             b if b > SPEAKS_FROM_BITS => Says::For,
             b if b < -SPEAKS_FROM_BITS => Says::Against,

@@ -8,7 +8,7 @@ use crate::base::said;
 use crate::house::{EvidenceId, House, PointId, PointKind, Seen};
 use crate::trace::advise::QuickCheck;
 use crate::trace::beliefs::{BreakerRef, name};
-use crate::trace::likelihood::USUAL_MISREAD;
+use crate::trace::likelihood::{ODD, USUAL_MISREAD};
 use crate::trace::tracker::{Look, Tracker};
 use crate::trace::words;
 
@@ -86,8 +86,6 @@ said!(StoryKind {
     ChangedSince => "was changed in between: first on one, later on the other",
 });
 
-/// An observation less probable than this under the likeliest source does not fit.
-const ODD: f64 = 0.06;
 /// A story is told when it explains that much better, in bits: rare things need more than one reading.
 const WORTH_TELLING: f64 = 4.0;
 /// Stories told for a point.

@@ -23,7 +23,7 @@ pub enum Because {
     },
     /// The receiver pointed at it.
     Pointed,
-    /// Work ended with a reading there.
+    /// A job wired it there.
     Landed,
     /// Its current rose with the load, or its wire was followed.
     Measured,

@@ -88,6 +88,11 @@ impl Rooms {
         self.beside[a * self.len() + b]
     }
 
+    /// The plan shows a way between some of them.
+    pub fn has_ways(&self) -> bool {
+        self.beside.contains(&true)
+    }
+
     /// Weight that a point adds, for a breaker it is believed on, to a point of this room and sort.
     pub fn weight(&self, a: (usize, Sort), b: (usize, Sort)) -> f64 {
         if !a.1.is_general() || !b.1.is_general() {

@@ -58,6 +58,18 @@ impl Misread {
     }
 }
 
+/// A look less probable than this, given what feeds the point, does not fit.
+pub const ODD: f64 = 0.06;
+
+/// Where looks by one way do not fit together, something may mislead that way for good (a dimmer, a worn contact, a lamp that
+/// is loose): so much oftener than in passing each of them is taken for wrong (common practice).
+const MAY_MISLEAD: f64 = 0.03;
+
+/// Probability of a look by a way that may mislead here, from that of one that does not.
+pub fn may_mislead(p: f64) -> f64 {
+    p + MAY_MISLEAD * (1.0 - 2.0 * p)
+}
+
 /// A receiver points at the right breaker nine times in ten (common practice; set on the safe side).
 const POINTS_RIGHT: f64 = 0.90;
 /// Else mostly at one beside or across; the rest goes evenly over all others.
@@ -118,8 +130,6 @@ pub fn landed(breakers: usize, feeds: bool) -> f64 {
 /// A look from before a breaker stood there says that the point hung on something else then. It would have had to be wired
 /// anew since, with no job that says so (common practice: rare).
 pub const BEFORE_IT_STOOD: f64 = 0.02;
-/// The same where a job did wire it anew: what it was before is not known.
-pub const BEFORE_IT_LANDED: f64 = 0.5;
 
 /// Tried while its breaker is on, a switch that was off lights it: of all that leaves a point without power so much is
 /// something else, an open wire or a lamp (common practice).

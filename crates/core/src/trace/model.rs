@@ -1,9 +1,9 @@
 //! What is known of a house before anything was switched, worked out once.
 
-use std::collections::{BTreeMap, BTreeSet};
+use std::collections::BTreeMap;
 
 use crate::base::position::Column;
-use crate::house::{BreakerId, Evidence, House, Observation, Point, PointId, Seen, Way};
+use crate::house::{Evidence, House, Observation, Point, PointId, Seen, Way};
 use crate::trace::feeding::Feeding;
 use crate::trace::kinship::{Rooms, Sort};
 use crate::trace::likelihood::{self, Misread, Source};
@@ -33,8 +33,6 @@ pub struct Model<'a> {
     pub pairs: Vec<[usize; 2]>,
     places: Vec<(Column, u16)>,
     index: BTreeMap<PointId, usize>,
-    /// Where work has landed points.
-    landed: BTreeSet<(PointId, BreakerId)>,
 }
 
 impl<'a> Model<'a> {
@@ -76,7 +74,6 @@ impl<'a> Model<'a> {
             label,
             index,
             points,
-            landed: house.evidence.iter().filter_map(|e| Some((e.point, e.landed()?))).collect(),
             pairs: Vec::new(),
         };
         if model.sort.contains(&Sort::TwoPole) {
@@ -106,8 +103,7 @@ impl<'a> Model<'a> {
         if let Source::Breaker(b) = source
             && !self.net.breakers[b].stood(evidence.time)
         {
-            let landed = self.landed.contains(&(evidence.point, self.net.breakers[b].id));
-            return if landed { likelihood::BEFORE_IT_LANDED } else { likelihood::BEFORE_IT_STOOD };
+            return likelihood::BEFORE_IT_STOOD;
         }
         let powered = match source {
             Source::Breaker(b) => !dead.get(b).copied().unwrap_or(false),

@@ -5,10 +5,10 @@
 //! settles a point counts extra, since every open point costs a walk later; looks that pay less than this round but more
 //! than a later one are taken along; a bit counts more where the next would be dear ([`super::gain`]).
 
-use crate::house::PointKind;
+use crate::house::{PointKind, Way};
 use crate::trace::gain::Want;
 use crate::trace::round::Choice;
-use crate::trace::tempo::{HANDLE, Tempo};
+use crate::trace::tempo::{self, HANDLE, Tempo};
 use crate::trace::tracker::{OffSet, Tracker};
 
 // Seconds of work, common practice.
@@ -116,7 +116,11 @@ impl<'t, 'a> Planner<'t, 'a> {
     /// Seconds of a look at a point now. One that could not be read before counts double each time: somewhere else is
     /// better spent.
     pub(super) fn price(&self, point: usize, scene: &Scene) -> f64 {
+        let another = self.tracker.seen[point].another;
         let once = match self.tracker.model.points[point].kind {
+            _ if another == Some(Way::Lamp) => tempo::CHANGE_LAMP,
+            _ if another == Some(Way::Meter) => tempo::METER,
+            _ if another.is_some() => self.tempo.tester,
             PointKind::Light | PointKind::Switch => self.tempo.light,
             _ if self.needs_tester(point) && !scene.left.contains(&point) => self.tempo.tester,
             _ => self.tempo.glance,

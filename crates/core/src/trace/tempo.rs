@@ -5,12 +5,9 @@
 //! room, a walk. A pause, a slip and a phone out of reach make gaps that say nothing of the work, so the median speaks, against
 //! what was assumed, which weighs as much as [`ASSUMED_WEIGHS`] gaps.
 
-use std::sync::Arc;
-
 use jiff::Timestamp;
 
 use crate::house::{Evidence, Observation, Way};
-use crate::trace::tracker::OffSet;
 
 /// Seconds of work.
 #[derive(Debug, Clone, Copy, PartialEq)]
@@ -36,6 +33,10 @@ impl Default for Tempo {
 
 /// Moving a handle, in seconds (common practice): two gaps that differ by a handle are too seldom to learn it from.
 pub const HANDLE: f64 = 3.0;
+/// Seconds to hold a meter's two probes into a receptacle and read it,
+pub const METER: f64 = 15.0;
+/// or to put a lamp into a light that is known to burn (common practice).
+pub const CHANGE_LAMP: f64 = 20.0;
 
 /// What was assumed counts as so many gaps.
 const ASSUMED_WEIGHS: f64 = 8.0;
@@ -69,7 +70,8 @@ struct Before {
     who: String,
     point: usize,
     room: usize,
-    set: Arc<OffSet>,
+    /// By breaker: its own handle is off.
+    off: Vec<bool>,
 }
 
 /// Gaps between answers, by what lay in them.
@@ -87,23 +89,23 @@ pub struct Clock {
 
 impl Clock {
     /// A look comes in.
-    pub fn hear(&mut self, evidence: &Evidence, point: usize, room: usize, set: &Arc<OffSet>) {
+    pub fn hear(&mut self, evidence: &Evidence, point: usize, room: usize, off: &[bool]) {
         let Observation::Power { how, .. } = &evidence.observation else { return };
         if matches!(how, Way::Radio | Way::Word) {
             self.before = None;
             return;
         }
-        let now = Before { time: evidence.time, who: evidence.who.clone(), point, room, set: Arc::clone(set) };
+        let now = Before { time: evidence.time, who: evidence.who.clone(), point, room, off: off.to_vec() };
         if let Some(before) = self.before.replace(now).filter(|b| b.who == evidence.who) {
             let gap = evidence.time.duration_since(before.time).as_secs_f64();
             if gap > 0.0 && gap < A_PAUSE {
-                self.sort(gap, *how, &before, (point, room, set));
+                self.sort(gap, *how, &before, (point, room, off));
             }
         }
     }
 
-    fn sort(&mut self, gap: f64, how: Way, before: &Before, (point, room, set): (usize, usize, &Arc<OffSet>)) {
-        let moved = before.set.off.iter().zip(&set.off).filter(|(a, b)| a != b).count();
+    fn sort(&mut self, gap: f64, how: Way, before: &Before, (point, room, off): (usize, usize, &[bool])) {
+        let moved = before.off.iter().zip(off).filter(|(a, b)| a != b).count();
         let tempo = self.looks();
         let (kind, look) = match how {
             Way::Light => (&mut self.lights, tempo.light),

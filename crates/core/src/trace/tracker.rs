@@ -9,9 +9,9 @@ use std::sync::Arc;
 
 use jiff::Timestamp;
 
-use crate::house::{Evidence, EvidenceId, Observation, Seen, Tried};
+use crate::house::{Evidence, EvidenceId, Observation, PointKind, Seen, Tried, Way};
 use crate::trace::kinship::{ALONE, OTHER_HALF, SAME_DEVICE, Sort};
-use crate::trace::likelihood::Source;
+use crate::trace::likelihood::{self, Source};
 use crate::trace::model::{Model, is_direct};
 use crate::trace::pairs::{self, ON_TWO_HANDLES, Pair, WHERE_NONE_HAS_THE_POLES};
 use crate::trace::prior::ELSEWHERE;
@@ -34,6 +34,8 @@ pub struct Look {
     pub time: Timestamp,
     /// For a look at the power: the handles, and what was seen.
     pub power: Option<(Arc<OffSet>, Seen)>,
+    /// With what it was looked at.
+    pub how: Option<Way>,
     pub pointed: Option<usize>,
     /// The breaker on which work has landed it.
     pub landed: Option<usize>,
@@ -57,15 +59,42 @@ pub struct Seenness {
     pub unsure: usize,
     /// What might hold it off was tried since.
     pub tried: bool,
+    /// The ways by which looks here do not fit together,
+    pub misleading: Vec<Way>,
+    /// and how it is looked at next therefore.
+    pub another: Option<Way>,
 }
 
 impl Seenness {
     fn count(&mut self, look: &Look) {
-        let add = |sums: &mut [f64]| sums.iter_mut().zip(&look.log).for_each(|(sum, l)| *sum += l);
+        let counted = self.counted(look);
+        let add = |sums: &mut [f64]| sums.iter_mut().zip(&counted).for_each(|(sum, l)| *sum += l);
         add(&mut self.log);
         if look.direct || look.power.is_none() {
             add(&mut self.read);
         }
+    }
+
+    /// By source: the logarithm of a look's probability as it counts, after what else was seen here.
+    pub fn counted(&self, look: &Look) -> Vec<f64> {
+        let misleads = look.how.is_some_and(|how| self.misleading.contains(&how));
+        let count = |l: &f64| if misleads { likelihood::may_mislead(l.exp()).ln() } else { *l };
+        look.log.iter().map(count).collect()
+    }
+
+    /// The ways by which looks do not fit together: no source makes all of them what was to be expected.
+    fn disagreeing(&self, possible: impl Fn(usize) -> bool) -> Vec<Way> {
+        let told = || self.looks.iter().filter(|l| !l.void && l.direct);
+        let sum = |source: usize| told().map(|l| l.log[source]).sum::<f64>();
+        let best = (0..self.log.len()).filter(|s| possible(*s)).max_by(|a, b| sum(*a).total_cmp(&sum(*b)));
+        let odd = |l: &&Look| best.is_some_and(|best| l.log[best].exp() < likelihood::ODD);
+        let mut ways = Vec::new();
+        for how in told().filter(odd).filter_map(|l| l.how) {
+            if !ways.contains(&how) {
+                ways.push(how);
+            }
+        }
+        ways
     }
 
     /// Sums all looks up anew.
@@ -181,7 +210,7 @@ impl<'a> Tracker<'a> {
             _ => None,
         };
         if let Some((set, _)) = &power {
-            self.clock.hear(evidence, point, self.model.room[point], set);
+            self.clock.hear(evidence, point, self.model.room[point], &set.off);
         }
         let landed = evidence.landed().and_then(|at| self.model.net.index(at));
         let pointed = match &evidence.observation {
@@ -191,11 +220,50 @@ impl<'a> Tracker<'a> {
         let dead = power.as_ref().map_or(&[][..], |(set, _)| &set.dead);
         let log: Vec<f64> = self.sources().map(|s| self.model.likelihood(evidence, dead, s).ln()).collect();
         let seen = &mut self.seen[point];
+        if landed.is_some() {
+            // Wired anew: what was seen before is of other wires.
+            seen.looks.iter_mut().for_each(|l| l.void = true);
+            seen.count_again();
+        }
         seen.unsure += usize::from(matches!(power, Some((_, Seen::Unsure))));
         let (id, time) = (evidence.id, evidence.time);
-        let look = Look { id, time, power, pointed, landed, direct: is_direct(evidence), log, void: false };
+        let how = match &evidence.observation {
+            Observation::Power { how, .. } => Some(*how),
+            _ => None,
+        };
+        let look = Look { id, time, power, how, pointed, landed, direct: is_direct(evidence), log, void: false };
         seen.count(&look);
         seen.looks.push(look);
+        self.doubt_ways(point);
+    }
+
+    /// Looks by ways that do not fit together count less, and another way is asked for.
+    fn doubt_ways(&mut self, point: usize) {
+        let n = self.model.breakers();
+        let possible = |source: usize| source >= n || self.model.rating[point * n + source] > 0.0;
+        // On two handles looks fit no single breaker, and nothing misleads.
+        let two_handles = self.model.sort[point] == Sort::TwoPole;
+        let misleading = if two_handles { Vec::new() } else { self.seen[point].disagreeing(possible) };
+        let seen = &mut self.seen[point];
+        if misleading != seen.misleading {
+            seen.misleading = misleading;
+            seen.count_again();
+        }
+        self.seen[point].another = self.another_way(point);
+    }
+
+    /// The other way by which a point is to be looked at, once, where looks by one way do not fit together. Something may mislead
+    /// that way for good: a dimmer, a lamp that is loose, a worn contact.
+    fn another_way(&self, point: usize) -> Option<Way> {
+        let seen = &self.seen[point];
+        let other = match (self.model.points[point].kind, seen.misleading.last()?) {
+            (PointKind::Light, Way::Light) => Way::Lamp,
+            (PointKind::Receptacle | PointKind::Other, Way::Tester) => Way::Meter,
+            (PointKind::Receptacle | PointKind::Other, Way::Lamp | Way::Radio | Way::Meter) => Way::Tester,
+            _ => return None,
+        };
+        let looked = seen.looks.iter().any(|l| !l.void && l.how == Some(other));
+        (!looked).then_some(other)
     }
 
     /// How long work takes here, by the times of the answers; `walks` are seconds by two rooms, as assumed.
@@ -209,7 +277,7 @@ impl<'a> Tracker<'a> {
         if cause == Tried::Device {
             freed.extend(&self.model.behind_same[point]);
         }
-        for p in freed {
+        for p in freed.iter().copied() {
             let held_off = self.model.nothing[p];
             let seen = &mut self.seen[p];
             seen.tried = true;
@@ -220,6 +288,9 @@ impl<'a> Tracker<'a> {
                 seen.doubt_dark_looks(held_off);
             }
             seen.count_again();
+        }
+        for p in freed {
+            self.doubt_ways(p);
         }
     }
 
@@ -334,13 +405,14 @@ impl<'a> Tracker<'a> {
     /// What would be believed of a point without one of its looks.
     pub fn without(&self, point: usize, look: &Look) -> Vec<f64> {
         let log = &self.seen[point].log;
-        let without: Vec<f64> = log.iter().zip(&look.log).map(|(sum, l)| sum - l).collect();
+        let counted = self.seen[point].counted(look);
+        let without: Vec<f64> = log.iter().zip(&counted).map(|(sum, l)| sum - l).collect();
         let mut row: Vec<f64> = relative(&without).iter().zip(self.before(point)).map(|(l, p)| l * p).collect();
         normalise(&mut row);
         row
     }
 
-    /// How probable a look was, given all that is believed without it.
+    /// How probable a look was before it came, given all that is believed without it.
     pub fn chance(&self, point: usize, look: &Look) -> f64 {
         self.without(point, look).iter().zip(&look.log).map(|(p, l)| p * l.exp()).sum()
     }

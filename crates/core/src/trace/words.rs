@@ -24,7 +24,7 @@ pub fn observed(house: &House, piece: EvidenceId) -> String {
         }
         Observation::Pointed { at: b } => format!("the receiver pointed at {}", at(*b)),
         Observation::Wire { at: b } => format!("the wire was followed to {}", at(*b)),
-        Observation::Landed { at: b } => format!("work on {} ended with a reading: it hangs there since", at(*b)),
+        Observation::Landed { at: b } => format!("a job wired it to {}: it hangs there since", at(*b)),
         Observation::Rise { at: b, rose, expected } => {
             format!("the current of {} rose by {rose} with a load of {expected}", at(*b))
         }
@@ -51,7 +51,7 @@ pub fn because(why: &[Because]) -> String {
         Because::Against { times: 1 } => "one reading disagrees".into(),
         Because::Against { times } => format!("{times} readings disagree"),
         Because::Pointed => "the receiver pointed there".into(),
-        Because::Landed => "work ended with a reading there".into(),
+        Because::Landed => "a job wired it there".into(),
         Because::Measured => "the current or the wire says so".into(),
         Because::LabelAgrees => "the old label says so".into(),
         Because::LabelDisagrees => "though the old label says something else".into(),

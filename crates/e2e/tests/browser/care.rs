@@ -60,6 +60,31 @@ async fn what_a_space_takes_with_it_is_said_before_and_comes_back_after() -> Res
     .await
 }
 
+// A reload keeps what was typed of a point and of a thing that draws there; a form that is left begins as things stand.
+#[tokio::test(flavor = "multi_thread")]
+async fn a_reload_keeps_what_was_typed_of_a_point() -> Result<()> {
+    with_server(demo()?, async |base| {
+        let page = Page::open(&base, "/houses/1/survey", Screen::Desk).await?;
+        let edit = "//button[@aria-label='Edit K5']";
+        let typed = async || -> Result<[Option<String>; 2]> {
+            let (name, thing) = (page.field("What it is called").await?, page.field("Thing that draws").await?);
+            Ok([name.value().await?, thing.value().await?])
+        };
+        page.press(edit).await?;
+        let stands = typed().await?;
+        page.fill("What it is called", "pendant").await?;
+        page.fill("Thing that draws", "pendant lamp").await?;
+        page.go("/houses/1/survey").await?;
+        page.press(edit).await?;
+        ensure!(typed().await? == ["pendant", "pendant lamp"].map(|t| Some(t.to_owned())), "{:?}", typed().await?);
+        page.press("//*[@role='dialog']//button[normalize-space(.)='Close']").await?;
+        page.press(edit).await?;
+        ensure!(typed().await? == stands, "{:?} instead of {stands:?}", typed().await?);
+        page.quit().await
+    })
+    .await
+}
+
 #[tokio::test(flavor = "multi_thread")]
 async fn on_a_phone_a_space_opens_with_what_stands_there() -> Result<()> {
     with_server(demo()?, async |base| {

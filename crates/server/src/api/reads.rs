@@ -13,7 +13,7 @@ use utoipa_axum::routes;
 use wayfinder_core::base::Said;
 use wayfinder_core::base::units::Inches;
 use wayfinder_core::house::{BreakerId, CardSize, Crew, KeptUntil, Method, Pace, Panel, PanelId, PointId, RunId};
-use wayfinder_core::practice::Forecast;
+use wayfinder_core::practice::{Forecast, Saving};
 use wayfinder_core::trace::{self, Beliefs, Doubt, Guide, Order, PointBelief, Progress, Report};
 use wayfinder_core::view::face::{self, Face};
 use wayfinder_core::words::catalog::{self, Catalog};
@@ -34,6 +34,7 @@ pub fn routes() -> OpenApiRouter<Arc<Hub>> {
         .routes(routes!(advice))
         .routes(routes!(tracing))
         .routes(routes!(forecast))
+        .routes(routes!(helps))
         .routes(routes!(doubts))
         .routes(routes!(report))
         .routes(routes!(face))
@@ -212,6 +213,14 @@ pub async fn forecast(
     let crew = query.crew()?;
     let methods = if which.all == Some(true) { Method::ALL.to_vec() } else { vec![crew.method] };
     of.work(move |hub, id| hub.forecast(id, &crew, &methods)).await.map(axum::Json)
+}
+
+/// What each cheap help that the crew does not have would save from here on, the most first; played in this house.
+#[utoipa::path(get, path = "/api/v1/houses/{id}/helps", params(("id" = i64, Path, description = "the house"), CrewQuery),
+    responses((status = 200, body = Vec<Saving>), Refused))]
+pub async fn helps(of: OfHouse, Query(query): Query<CrewQuery>) -> Result<axum::Json<Vec<Saving>>, ApiError> {
+    let crew = query.crew()?;
+    of.work(move |hub, id| hub.helps(id, &crew)).await.map(axum::Json)
 }
 
 /// Which ways.

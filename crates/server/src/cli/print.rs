@@ -4,7 +4,7 @@ use std::fmt::Write;
 
 use wayfinder_core::House;
 use wayfinder_core::base::Said;
-use wayfinder_core::practice::Forecast;
+use wayfinder_core::practice::{Forecast, Saving};
 use wayfinder_core::trace::{Action, Beliefs, BreakerRef, Doubt, FaultFound, Order, PointBelief, Says, Status};
 
 /// True where a point has a likeliest source and an observation against it.
@@ -146,6 +146,22 @@ pub fn forecast(forecast: &[Forecast]) -> String {
             f.most_off,
             f.wrong
         );
+    }
+    out
+}
+
+/// What each help would save.
+pub fn helps(savings: &[Saving]) -> String {
+    let mut out = String::new();
+    for s in savings {
+        let minutes = |s: wayfinder_core::base::units::Seconds| s.0 / 60.0;
+        let (saved, plus_minus) = (minutes(s.saved), minutes(s.plus_minus));
+        let told = if saved > plus_minus {
+            format!("saves {saved:.0} min (± {plus_minus:.0})")
+        } else {
+            format!("saves nothing that shows ({saved:.0} min ± {plus_minus:.0})")
+        };
+        let _ = writeln!(out, "{}: {told}", s.said);
     }
     out
 }
