@@ -270,7 +270,7 @@ function Header() {
         )}
         {progress !== undefined && progress.points > 0 && (
           // As much of it as the line has room for.
-          <Typography sx={{ color: "text.secondary", flex: small ? "1 1 0" : undefined, minWidth: 60 }} noWrap>
+          <Typography sx={{ color: "text.secondary", flex: small ? "99 1 0" : undefined, minWidth: 60 }} noWrap>
             {progress.proven} of {progress.points} proven
           </Typography>
         )}

@@ -96,7 +96,7 @@ export function makeTheme(mode: "light" | "dark", big: boolean): Theme {
             },
             MuiFormControlLabel: { styleOverrides: { root: { minHeight: 48 } } },
             MuiChip: { styleOverrides: { clickable: { minHeight: 44 } } },
-            MuiMenuItem: { styleOverrides: { root: { minHeight: 48 } } },
+            MuiMenuItem: { styleOverrides: { root: { minHeight: 48, whiteSpace: "normal" } } },
           }
         : {}),
       MuiPaper: { defaultProps: { elevation: 0 } },

@@ -1,5 +1,5 @@
 import { Box, Button, Chip, Paper, Stack, TextField, Typography } from "@mui/material";
-import { type FormEvent, useState } from "react";
+import { type FormEvent, useDeferredValue, useState } from "react";
 import type { Item } from "../api/client";
 import { newId, useCommit } from "../api/edits";
 import { useCatalog } from "../api/reads";
@@ -43,7 +43,8 @@ export function AddRoom({ onAdded }: { onAdded: (room: number) => void }) {
       },
     );
   };
-  const usual = catalog.data?.rooms ?? [];
+  // Drawn when nothing else waits: a finger comes first.
+  const usual = useDeferredValue(catalog.data?.rooms) ?? [];
   return (
     <Paper variant="outlined" sx={{ p: 2 }}>
       <Typography variant="h3" gutterBottom>

@@ -10,7 +10,7 @@ import {
   Stack,
   Typography,
 } from "@mui/material";
-import { useState } from "react";
+import { useDeferredValue, useState } from "react";
 import type { Item, Room } from "../api/client";
 import { newId, useCommit, useUndo } from "../api/edits";
 import { useForgotten } from "../api/reads";
@@ -66,7 +66,7 @@ export function RoomSurvey() {
 /** Points that nobody finds unless asked. */
 function Forgotten() {
   const { id, house } = useHouseView();
-  const open = useForgotten(id).data ?? [];
+  const open = useDeferredValue(useForgotten(id).data) ?? [];
   const commit = useCommit(id);
   const [item, setItem] = useState<Item>();
   const none = (absent: string) =>
