@@ -5,7 +5,7 @@ import { pointName, roomName, wayWord } from "../parts/words";
 import { FaultButton } from "./FaultButton";
 import { ReadTool } from "./ReadTool";
 import { StopButton } from "./StopButton";
-import { type Tracing, usualWay } from "./useTracing";
+import { isAnother, type Tracing, usingWay, usualWay } from "./useTracing";
 import { WhereOnPlan } from "./WhereOnPlan";
 
 const ways: Way[] = ["tester", "lamp", "light", "radio", "meter"];
@@ -103,11 +103,11 @@ export function LookCard({ phase, tracing, big = false, onWholeRoom }: Props) {
         DEAD is a sign for the map, never a promise that it is safe to touch.
       </Typography>
       <Stack direction="row" spacing={1.5} sx={{ alignItems: "center", flexWrap: "wrap", rowGap: 1 }}>
-        {using === "any" && (
+        {(using === "any" || isAnother(using)) && (
           <TextField
             select
             label="Looked with"
-            value={tracing.way ?? usualWay(point)}
+            value={tracing.way ?? usingWay[using] ?? usualWay(point)}
             onChange={(e) => tracing.setWay(e.target.value as Way)}
             sx={{ minWidth: 170 }}
           >

@@ -11,7 +11,7 @@ import { mayUndoNewest, noteDone, takeNewest } from "./doneHere";
 import type { With } from "./phase";
 import { usePhase } from "./usePhase";
 
-const usingWay: Record<With, Way | undefined> = {
+export const usingWay: Record<With, Way | undefined> = {
   any: undefined,
   "leave-lamp": "lamp",
   "see-lamp": "lamp",
@@ -21,6 +21,9 @@ const usingWay: Record<With, Way | undefined> = {
   tester: "tester",
   meter: "meter",
 };
+
+/** Asked for since looks did not fit together: whoever has not got it looks with something else, and says so. */
+export const isAnother = (using: With) => using === "known-lamp" || using === "tester" || using === "meter";
 
 /** How such a point is usually looked at. */
 export function usualWay(point: Point): Way {
@@ -86,7 +89,14 @@ export function useTracing() {
       return;
     }
     const using = phase.name === "look" ? usingWay[phase.using] : undefined;
-    const observation = { what: "power" as const, off: step.off, seen, how: using ?? way ?? usualWay(at) };
+    const observation = {
+      what: "power" as const,
+      off: step.off,
+      seen,
+      how: isAnother(phase.name === "look" ? phase.using : "any")
+        ? (way ?? using ?? usualWay(at))
+        : (using ?? way ?? usualWay(at)),
+    };
     record(at, [observation], `${at.tag}: ${seen === "unsure" ? "NOT SURE" : seen.toUpperCase()}`);
   };
 

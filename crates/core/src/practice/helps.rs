@@ -45,8 +45,10 @@ pub struct Saving {
 }
 
 const LAMPS: u8 = 10;
-/// Standard errors on either side that hold nineteen times of twenty with eight plays (Student's t, 7 degrees of freedom).
+/// Standard errors on either side that hold nineteen times of twenty (Student's t): with eight plays, 7 degrees of freedom,
 const STUDENT: f64 = 2.365;
+/// and with the two of a large house, one.
+const STUDENT_OF_TWO: f64 = 12.706;
 
 /// What each help that the crew does not have yet would save from here on, the most first.
 ///
@@ -84,7 +86,7 @@ fn saving(help: Help, without: &[f64], with: &[f64]) -> Saving {
     let saved: Vec<f64> = without.iter().zip(with).map(|(without, with)| without - with).collect();
     let middle = mean(&saved);
     let spread = (saved.iter().map(|s| (s - middle).powi(2)).sum::<f64>() / (n - 1.0).max(1.0)).sqrt();
-    let sure = STUDENT * (PLAYS as f64 / n).sqrt();
+    let sure = if with.len() as u64 == PLAYS { STUDENT } else { STUDENT_OF_TWO };
     Saving {
         help,
         said: help.said(),
