@@ -58,7 +58,12 @@ export default defineConfig({
             { name: "choosing", test: /node_modules\/.*(Autocomplete|[Pp]opper)/, priority: 4 },
             // The way to every page, without any of them.
             { name: "frame", test: /src\/app\/(App|routes|theme|NoSuchPage|BrokenPage)/, priority: 3 },
-            { name: "shared", test: /src\/(?!answers\/PointPicker|trace\/|loads\/|survey\/)/, minShareCount: 2, priority: 2 },
+            {
+              name: "shared",
+              test: /src\/(?!answers\/PointPicker|trace\/|loads\/|survey\/)/,
+              minShareCount: 2,
+              priority: 2,
+            },
             {
               name: (id) => /src\/([a-z]+)\//.exec(id)?.[1] ?? null,
               test: /src\/(?!api|app|parts)[a-z]+\//,
