@@ -96,7 +96,7 @@ mod tests {
     #[test]
     fn old_databases_are_taken_along_with_their_history() {
         for (release, rows, house) in
-            [release!(1), release!(2), release!(3), release!(4), release!(5), release!(6), release!(8)]
+            [release!(1), release!(2), release!(3), release!(4), release!(5), release!(6), release!(8), release!(9)]
         {
             let folder = tempfile::tempdir().unwrap();
             let path = folder.path().join("houses.db");
@@ -116,11 +116,12 @@ mod tests {
             assert_eq!(log.len() as u64, house.revision, "release {release}");
             assert!(log.iter().all(|e| !e.subjects.is_empty()), "release {release}: {log:?}");
             let wren = crate::Author { name: "Wren".into(), time: jiff::Timestamp::UNIX_EPOCH, key: None };
-            for _ in 0..house.revision {
+            let in_force = log.iter().filter(|e| e.undoes.is_empty() && e.undone_by.is_none()).count();
+            for _ in 0..in_force {
                 store.undo(1, &[], &wren).unwrap();
             }
-            let about = store.house(1).unwrap().about.clone();
-            let bare = wayfinder_core::House { about, revision: 2 * house.revision, ..wayfinder_core::House::new("") };
+            let (about, revision) = (store.house(1).unwrap().about.clone(), house.revision + in_force as u64);
+            let bare = wayfinder_core::House { about, revision, ..wayfinder_core::House::new("") };
             assert_eq!(*store.house(1).unwrap(), bare, "release {release}");
         }
     }

@@ -1,8 +1,9 @@
 import { useTheme } from "@mui/material/styles";
-import { type PointerEvent, useRef, useState } from "react";
+import useMediaQuery from "@mui/material/useMediaQuery";
+import { type MouseEvent, type PointerEvent, useRef, useState } from "react";
 import type { PlanView } from "../api/client";
 import { useRoving } from "../parts/useRoving";
-import { OpeningMark, PanelMark, PointMark } from "./marks";
+import { nearest, OpeningMark, PanelMark, PointMark } from "./marks";
 
 /** What is chosen on the plan. */
 export type OnPlan = { room: number } | { point: number } | { opening: number } | undefined;
@@ -44,18 +45,30 @@ interface Drag {
 export function PlanDrawing(props: Props) {
   const { view, width, height, chosen, onChoose, onMoveRoom, onMovePoint, marking } = props;
   const { palette } = useTheme();
+  const finger = useMediaQuery("(pointer: coarse)");
   const svg = useRef<SVGSVGElement>(null);
   const [drag, setDrag] = useState<Drag>();
+  const carried = useRef(false);
   const area = frame(view);
   const scale = Math.min(width / area.width, height / area.depth);
   /** Inches that a number of pixels takes up. */
   const px = (pixels: number) => pixels / scale;
-  const inches = (event: PointerEvent): [number, number] => {
+  const inches = (event: MouseEvent): [number, number] => {
     const box = svg.current?.getBoundingClientRect();
     return [(event.clientX - (box?.left ?? 0)) / scale + area.x, (event.clientY - (box?.top ?? 0)) / scale + area.y];
   };
+  /** What is small is chosen by what the finger is nearest to. */
+  const pick = (own: NonNullable<OnPlan>) => (event: MouseEvent) => {
+    event.stopPropagation();
+    if (carried.current) {
+      // The click that ends a carrying: what was carried stays chosen.
+      return;
+    }
+    onChoose((finger ? nearest(view, inches(event), px) : undefined) ?? own);
+  };
   const begin = (what: Drag["what"], id: number, held: boolean) => (event: PointerEvent) => {
     event.stopPropagation();
+    carried.current = false;
     if (event.pointerType === "touch" && !held) {
       // A finger moves the plan; what it has tapped it moves.
       return;
@@ -75,6 +88,7 @@ export function PlanDrawing(props: Props) {
     const [x, y] = inches(event);
     const [dx, dy] = drag === undefined ? [0, 0] : [x - drag.from[0], y - drag.from[1]];
     if (drag !== undefined && Math.hypot(dx, dy) > px(4)) {
+      carried.current = true;
       if (drag.what === "room") {
         const room = view.rooms.find((r) => r.room === drag.id);
         if (room !== undefined) {
@@ -193,12 +207,13 @@ export function PlanDrawing(props: Props) {
               {...rove("opening", o.opening, on, { choose })}
               onPointerDown={(event) => {
                 event.stopPropagation();
-                choose();
+                carried.current = false;
               }}
+              onClick={pick({ opening: o.opening })}
               style={{ cursor: "pointer" }}
             >
               <title>{o.kind === "stairs" ? `stairs to ${o.leads_to ?? "?"}` : o.kind}</title>
-              <OpeningMark opening={o} px={px} chosen={on} />
+              <OpeningMark opening={o} px={px} chosen={on} finger={finger} />
             </g>
           );
         })}
@@ -218,11 +233,11 @@ export function PlanDrawing(props: Props) {
               })}
               transform={moved("point", point.point)}
               onPointerDown={begin("point", point.point, on)}
-              onClick={() => onChoose({ point: point.point })}
+              onClick={pick({ point: point.point })}
               style={{ cursor: "move", touchAction: on ? "none" : "auto" }}
             >
               <title>{`${point.tag}, ${point.status === "proven" ? `circuit ${point.circuit}` : "not proven"}`}</title>
-              <PointMark point={point} view={view} px={px} chosen={on} />
+              <PointMark point={point} view={view} px={px} chosen={on} finger={finger} />
             </g>
           );
         })}

@@ -4,6 +4,9 @@ import type { PlanView, Schemas } from "../api/client";
 /** Pixels of an em: what marks and their text are measured in. */
 const EM = 11;
 
+/** Pixels around a mark in which a finger means it: half of the 44 of WCAG 2.2, 2.5.5 (Target Size, Enhanced). */
+const REACH = 22;
+
 type Px = (pixels: number) => number;
 
 /** Where a place is drawn, in inches at the scale of the moment. */
@@ -12,15 +15,43 @@ function at(place: Schemas["Place"], px: Px): [number, number] {
   return [place.x + px(right * EM), place.y + px(down * EM)];
 }
 
+/** What stands on the plan and is small beside a finger. */
+type Small = { point: number } | { opening: number };
+
+/**
+ * What a finger at a place means: where the reaches of neighbours overlap it is the one whose mark is nearest, whichever
+ * was drawn last.
+ */
+export function nearest(view: PlanView, [x, y]: [number, number], px: Px): Small | undefined {
+  const apart = (to: [number, number]) => Math.hypot(to[0] - x, to[1] - y);
+  const all: { what: Small; apart: number }[] = [
+    ...view.points.map((p) => {
+      const [left, line] = at(p.mark.tag, px);
+      const [frame] = at(p.mark.frame, px);
+      const label: [number, number] = [(left + frame + px(p.mark.frame_width * EM)) / 2, line];
+      return { what: { point: p.point }, apart: Math.min(apart(at(p.mark.middle, px)), apart(label)) };
+    }),
+    ...view.openings.map((o) => ({ what: { opening: o.opening }, apart: apart(middle(o)) })),
+  ];
+  all.sort((a, b) => a.apart - b.apart);
+  return all.find((each) => each.apart <= px(REACH))?.what;
+}
+
+function middle({ from, to }: PlanView["openings"][number]): [number, number] {
+  return [((from[0] ?? 0) + (to[0] ?? 0)) / 2, ((from[1] ?? 0) + (to[1] ?? 0)) / 2];
+}
+
 interface PointMarkProps {
   point: PlanView["points"][number];
   view: PlanView;
   px: Px;
   chosen: boolean;
+  /** A finger is what points here. */
+  finger: boolean;
 }
 
 /** A point: its symbol, its tag, and its circuit's number; without a number the frame asks. */
-export function PointMark({ point, view, px, chosen }: PointMarkProps) {
+export function PointMark({ point, view, px, chosen, finger }: PointMarkProps) {
   const { palette } = useTheme();
   const { mark } = point;
   const shape = view.symbols.find((s) => s.symbol === point.symbol);
@@ -35,7 +66,7 @@ export function PointMark({ point, view, px, chosen }: PointMarkProps) {
   return (
     <>
       {/* A finger takes hold of the whole: the symbol and the label. */}
-      <circle cx={cx} cy={cy} r={half} fill="transparent" />
+      <circle cx={cx} cy={cy} r={finger ? Math.max(half, px(REACH)) : half} fill="transparent" />
       <rect
         x={left}
         y={frameTop - px(2)}
@@ -119,17 +150,20 @@ interface OpeningMarkProps {
   opening: PlanView["openings"][number];
   px: Px;
   chosen: boolean;
+  finger: boolean;
 }
 
 /** A door with its swing, a window, a passage, or stairs. */
-export function OpeningMark({ opening, px, chosen }: OpeningMarkProps) {
+export function OpeningMark({ opening, px, chosen, finger }: OpeningMarkProps) {
   const { palette } = useTheme();
   const [x1 = 0, y1 = 0] = opening.from;
   const [x2 = 0, y2 = 0] = opening.to;
   const ink = chosen ? palette.primary.main : palette.text.primary;
   const line = `M${x1} ${y1}L${x2} ${y2}`;
+  const [cx, cy] = middle(opening);
   return (
     <>
+      {finger && <circle cx={cx} cy={cy} r={px(REACH)} fill="transparent" />}
       <path d={line} stroke={palette.background.paper} strokeWidth={px(chosen ? 8 : 5)} />
       {opening.kind === "window" && <path d={line} stroke={ink} strokeWidth={px(1)} />}
       <path d={opening.path} fill="none" stroke={ink} strokeWidth={px(chosen ? 2.5 : 1)} />
