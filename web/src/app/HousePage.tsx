@@ -15,7 +15,7 @@ import {
   useMediaQuery,
 } from "@mui/material";
 import { visuallyHidden } from "@mui/utils";
-import { lazy, Suspense, useEffect, useState } from "react";
+import { lazy, memo, Suspense, useDeferredValue, useEffect, useMemo, useState } from "react";
 import { Link, Outlet, useLocation, useParams } from "react-router";
 import { useLive } from "../api/live";
 import { useBeliefs, useHouse, useKept, useTracingRead } from "../api/reads";
@@ -31,7 +31,7 @@ import { SideFace } from "../parts/SideFace";
 import { isMeasuring, useCrew } from "../trace/crew";
 import { OutOfReach } from "../trace/OutOfReach";
 import { PanelStance } from "../trace/PanelStance";
-import { usePresence } from "../trace/presence";
+import { Present } from "../trace/presence";
 import { RoomsStance } from "../trace/RoomsStance";
 import { WorkBanner } from "../work/WorkBanner";
 import { type Chosen, HouseContext, useHouseView } from "./house";
@@ -47,7 +47,6 @@ export function HousePage() {
   const [panel, setPanel] = useState<number>();
   const [chosen, choose] = useState<Chosen>({});
   const { stance } = useStance();
-  const presence = usePresence(id, stance);
   const order = house.data?.panel_order ?? [];
   const shown = panel !== undefined && order.includes(panel) ? panel : order[0];
   useLive(id);
@@ -63,7 +62,13 @@ export function HousePage() {
       return () => clearTimeout(soon);
     }
   }, [ready]);
-  if (house.data === undefined) {
+  // A house that changed is drawn when nothing else is to be: a finger on a slow phone goes before.
+  const shownHouse = useDeferredValue(house.data);
+  const view = useMemo(
+    () => shownHouse && { id, house: shownHouse, panel: shown, setPanel, chosen, choose },
+    [id, shownHouse, shown, chosen],
+  );
+  if (view === undefined) {
     return (
       <Container sx={{ py: 4 }}>
         {house.error === null ? (
@@ -74,17 +79,18 @@ export function HousePage() {
       </Container>
     );
   }
-  const view = {
-    id,
-    house: house.data,
-    panel: shown,
-    setPanel,
-    chosen,
-    choose,
-    presence,
-  };
   return (
     <HouseContext value={view}>
+      <Frame id={id} />
+    </HouseContext>
+  );
+}
+
+/** What stands around a page, drawn anew only where it changed itself. */
+const Frame = memo(function Frame({ id }: { id: number }) {
+  const { stance } = useStance();
+  return (
+    <Present house={id} stance={stance}>
       {stance === "desk" ? (
         // What stands at the head takes what it needs; the rest is the page's.
         <Box
@@ -101,9 +107,9 @@ export function HousePage() {
       )}
       <PointDrawer />
       <BreakerSheet />
-    </HouseContext>
+    </Present>
   );
-}
+});
 
 /** The first stop of who goes by the keyboard: past the head and the panel to the page itself. */
 function SkipLink() {

@@ -1,7 +1,6 @@
 import { createContext, useContext } from "react";
 import type { House } from "../api/client";
 import { useBeliefs, useFace } from "../api/reads";
-import type { Presence } from "../trace/presence";
 
 /** What is chosen on screen: a breaker filters the page, a space is where one types, a point shows its evidence. */
 export interface Chosen {
@@ -20,7 +19,6 @@ export interface HouseView {
   setPanel: (panel: number) => void;
   chosen: Chosen;
   choose: (chosen: Chosen) => void;
-  presence: Presence;
 }
 
 /** The demo's tools and instruments answer by themselves, from the truth behind the house. */

@@ -1,5 +1,5 @@
 import { Box } from "@mui/material";
-import { useDeferredValue } from "react";
+import { memo, useDeferredValue, useMemo } from "react";
 import { useHouseView, useShownFace } from "../app/house";
 import { FaceWork } from "./FaceWork";
 import { breakerAndSpace, type Order, PanelFace } from "./PanelFace";
@@ -17,15 +17,15 @@ interface Props {
 const EDGE = 1;
 
 /** The panel's face as wide as a phone, for whoever stands before it. */
-export function FaceBelow({ selected, orders, entering = false }: Props) {
+export const FaceBelow = memo(function FaceBelow({ selected, orders, entering = false }: Props) {
   const { choose } = useHouseView();
   // It is much to draw: a finger comes first.
   const face = useDeferredValue(useShownFace());
   const [box, size] = useSize<HTMLDivElement>();
-  return (
-    <Box ref={box}>
-      <FaceWork work={face?.work ?? []} />
-      {face !== undefined && size.width > 0 && (
+  const drawn = useMemo(
+    () =>
+      face !== undefined &&
+      size.width > 0 && (
         <PanelFace
           face={face}
           row={50}
@@ -36,7 +36,13 @@ export function FaceBelow({ selected, orders, entering = false }: Props) {
           {...(entering ? { onSpace: (space: number) => choose({ space }) } : {})}
           {...(orders === undefined ? {} : { orders })}
         />
-      )}
+      ),
+    [face, size.width, selected, entering, orders, choose],
+  );
+  return (
+    <Box ref={box}>
+      <FaceWork work={face?.work ?? []} />
+      {drawn}
     </Box>
   );
-}
+});

@@ -1,7 +1,7 @@
 import { Alert, Button, Paper, Typography } from "@mui/material";
 import type { Waiting } from "../api/outbox";
-import { useHouseView } from "../app/house";
 import { count } from "../parts/words";
+import { usePresence } from "./presence";
 
 /** How many answers wait on this device. */
 export function keptHere(kept: number): string {
@@ -10,7 +10,7 @@ export function keptHere(kept: number): string {
 
 /** Answers kept on this device: waiting for the connection, or refused. */
 export function Kept({ waiting: all, onRead }: { waiting: Waiting[]; onRead: (nth: number) => unknown }) {
-  const { presence } = useHouseView();
+  const presence = usePresence();
   const refused = all.filter((w) => w.refused !== undefined);
   const waiting = all.length - refused.length;
   return (

@@ -1,7 +1,7 @@
 import { Box, Button, Chip, Stack, Table, TableBody, TableCell, TableHead, TableRow, Typography } from "@mui/material";
 import { visuallyHidden } from "@mui/utils";
-import type { ReactNode } from "react";
-import type { PointBelief } from "../api/client";
+import { memo, type ReactNode, useDeferredValue } from "react";
+import type { Beliefs, PointBelief } from "../api/client";
 import { useHouseView, useMap } from "../app/house";
 import { percent, pointName, roomName, standing, statusWord } from "../parts/words";
 
@@ -14,12 +14,14 @@ const mark: Record<PointBelief["status"], string> = {
 };
 
 /** The map so far: every point with what feeds it; a chosen breaker filters it. */
-export function MapTable() {
+export const MapTable = memo(function MapTable() {
+  const beliefs = useDeferredValue(useMap());
+  return beliefs !== undefined && beliefs.points.length > 0 && <Rows beliefs={beliefs} />;
+});
+
+/** As long as a house has points: drawn when no finger waits. */
+const Rows = memo(function Rows({ beliefs }: { beliefs: Beliefs }) {
   const { house, chosen, choose } = useHouseView();
-  const beliefs = useMap();
-  if (beliefs === undefined || beliefs.points.length === 0) {
-    return null;
-  }
   const breaker = beliefs.breakers.find((b) => b.breaker === chosen.breaker);
   const fed = new Set(breaker?.feeds.map((f) => f.point));
   const rows = beliefs.points.filter((b) => breaker === undefined || fed.has(b.point));
@@ -96,7 +98,7 @@ export function MapTable() {
       )}
     </section>
   );
-}
+});
 
 /** A word that a phone has no room for beside its mark; it is read aloud all the same. */
 function Word({ children }: { children: ReactNode }) {

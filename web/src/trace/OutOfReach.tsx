@@ -7,6 +7,7 @@ import { type Stance, useStance } from "../app/stance";
 import { timeOfDay } from "../parts/words";
 import { isMeasuring, useCrew } from "./crew";
 import { keptHere } from "./Kept";
+import { usePresence } from "./presence";
 
 /** What to do meanwhile. With two people an order read long ago may be another by now. */
 function meanwhile(stance: Stance, people: number, measuring: boolean): string {
@@ -26,7 +27,8 @@ function meanwhile(stance: Stance, people: number, measuring: boolean): string {
 
 /** Says that this device itself is out of reach. */
 export function OutOfReach() {
-  const { id, house, presence } = useHouseView();
+  const { id, house } = useHouseView();
+  const presence = usePresence();
   const { stance } = useStance();
   const [crew] = useCrew(id, house);
   const page = pageAt(useLocation().pathname)?.path;

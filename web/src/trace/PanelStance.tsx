@@ -1,5 +1,5 @@
 import { Alert, Box, Button, Stack, Typography } from "@mui/material";
-import { useEffect } from "react";
+import { useEffect, useMemo } from "react";
 import { useHouseView, useMap, useShownFace } from "../app/house";
 import { useStance } from "../app/stance";
 import { FaceBelow } from "../parts/FaceBelow";
@@ -7,13 +7,15 @@ import { PanelChoice } from "../parts/PanelChoice";
 import { named, pointName, roomName, timeOfDay } from "../parts/words";
 import { Now } from "./Now";
 import { Handles, orders } from "./OrderCard";
+import { usePresence } from "./presence";
 import { RunCard } from "./RunCard";
 import { useTracing } from "./useTracing";
 import { useAwake, useTold, useVoice } from "./voice";
 
 /** At the panel: which handles to move now, large, with the panel's face below. */
 export function PanelStance() {
-  const { house, setPanel, chosen, choose, presence } = useHouseView();
+  const { house, setPanel, chosen, choose } = useHouseView();
+  const presence = usePresence();
   const beliefs = useMap();
   const face = useShownFace();
   const tracing = useTracing();
@@ -30,6 +32,7 @@ export function PanelStance() {
   const walking = phase.name === "look" || phase.name === "ask";
   const waiting = phase.name === "waiting" && tracing.crew.people === 2;
   const advice = phase.name === "order" || phase.name === "done" ? phase.advice : undefined;
+  const shownOrders = useMemo(() => advice && orders(advice), [advice]);
   // The face shown is that of the panel where the first handle has to move.
   const first = advice?.switch_off[0] ?? advice?.switch_on[0];
   const panelToMove = house.breakers.find((b) => b.id === first?.breaker)?.panel;
@@ -97,7 +100,7 @@ export function PanelStance() {
           </Button>
         </Typography>
       )}
-      <FaceBelow selected={chosen.breaker} orders={advice && orders(advice)} />
+      <FaceBelow selected={chosen.breaker} orders={shownOrders} />
     </Stack>
   );
 }

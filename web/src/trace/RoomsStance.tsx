@@ -3,13 +3,15 @@ import { useHouseView } from "../app/house";
 import { breakerName, count, pointName, roomName } from "../parts/words";
 import { MapTable } from "./MapTable";
 import { Now } from "./Now";
+import { usePresence } from "./presence";
 import { RunCard } from "./RunCard";
 import { useTracing } from "./useTracing";
 import { useAwake, useTold, useVoice } from "./voice";
 
 /** In the rooms: the next point and its answer, for one thumb. With two people the handles are the other's. */
 export function RoomsStance() {
-  const { house, presence } = useHouseView();
+  const { house } = useHouseView();
+  const presence = usePresence();
   const tracing = useTracing();
   const { phase, crew } = tracing;
   const [voice] = useVoice();

@@ -5,10 +5,12 @@ import { useTracingRead } from "../api/reads";
 import { useHouseView } from "../app/house";
 import { SETTLE_MS } from "../app/times";
 import { answers, askKey, isReady, type Phase, phaseOf, type Situation } from "./phase";
+import { usePresence } from "./presence";
 
 /** What to do now, and whether that is still being worked out: see [phaseOf]. */
 export function usePhase(crew: Crew, outbox: ReturnType<typeof useOutbox>) {
-  const { id, house, presence } = useHouseView();
+  const { id, house } = useHouseView();
+  const presence = usePresence();
   const tracing = useTracingRead(id, crew);
   useCaughtUp(tracing, house.revision, presence.cut);
   const [passed, setPassed] = useState<string>();

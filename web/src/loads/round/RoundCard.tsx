@@ -6,6 +6,7 @@ import { useHouseView } from "../../app/house";
 import { useStance } from "../../app/stance";
 import { ProblemNote } from "../../parts/ProblemNote";
 import { Kept } from "../../trace/Kept";
+import { usePresence } from "../../trace/presence";
 import { useAwake, useTold, useVoice } from "../../trace/voice";
 import { ClampCard, ReadLast, useLast } from "./ClampCard";
 import { SwitchOn } from "./SwitchOn";
@@ -14,7 +15,8 @@ import type { Going, useRound } from "./useRound";
 
 /** The round that goes on: what to switch on, then place by place; whoever is in the rooms sees what to leave and to switch. */
 export function RoundCard({ round, going }: { round: ReturnType<typeof useRound>; going: Going }) {
-  const { id, house, presence, setPanel } = useHouseView();
+  const { id, house, setPanel } = useHouseView();
+  const presence = usePresence();
   const { stance } = useStance();
   const outbox = useOutbox(id);
   const last = useLast();

@@ -1,4 +1,5 @@
 import { useQuery } from "@tanstack/react-query";
+import { createContext, type ReactNode, useContext, useMemo } from "react";
 import { client, data } from "../api/client";
 import type { Stance } from "../app/stance";
 import { HEARD_MS, HELLO_MS } from "../app/times";
@@ -44,8 +45,18 @@ function heardLast(house: number, updated: number): { heard?: Date } {
   return updated > 0 ? { heard: new Date(updated) } : before === null ? {} : { heard: new Date(before) };
 }
 
-/** Says that this device is there; answers who else is, and who is out of reach. */
-export function usePresence(house: number, stance: Stance): Presence {
+const PresenceContext = createContext<Presence>({ cut: false, panelManned: false, absent: [] });
+
+/** Who else is at work in this house, and who is out of reach. */
+export function usePresence(): Presence {
+  return useContext(PresenceContext);
+}
+
+/**
+ * Says that this device is there; hears who else is. What is shown within is drawn anew only where that changed: a hello
+ * every few seconds is nobody's business.
+ */
+export function Present({ house, stance, children }: { house: number; stance: Stance; children: ReactNode }) {
   const mine = device();
   const heard = useQuery({
     queryKey: ["presence", house, stance],
@@ -68,10 +79,15 @@ export function usePresence(house: number, stance: Stance): Presence {
   const absent: Absent[] = walkers
     .filter((p) => p.silent > OUT_OF_REACH)
     .map((p) => ({ who: p.who, since: new Date(heard.dataUpdatedAt - p.silent * 1000) }));
-  return {
+  const presence: Presence = {
     cut: heard.isError,
-    ...heardLast(house, heard.dataUpdatedAt),
+    ...(heard.isError && heardLast(house, heard.dataUpdatedAt)),
     panelManned: others.some((p) => p.stance === "panel"),
     absent,
   };
+  // Times are told to the minute.
+  const told = JSON.stringify(presence).replaceAll(/:\d\d\.\d+Z/g, "");
+  // biome-ignore lint/correctness/useExhaustiveDependencies: it is the same as long as it tells the same
+  const shown = useMemo(() => presence, [told]);
+  return <PresenceContext value={shown}>{children}</PresenceContext>;
 }
