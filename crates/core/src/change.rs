@@ -14,15 +14,15 @@ use crate::base::Invalid;
 use crate::base::position::Position;
 use crate::base::units::Inches;
 use crate::directory;
-use crate::edit::{Applied, Draft, Edit, Swap};
+use crate::edit::{Applied, Draft, Edit, MayFeed, Swap};
 use crate::house::{
     About, Area, Breaker, BreakerId, Circuit, CircuitId, Crew, EnergyId, EnergyRecord, Evidence, EvidenceId, Goal,
     Handle, House, JobAct, JobId, Load, LoadId, LogEntry, LogId, Opening, OpeningId, Panel, PanelId, Picture,
     PictureId, Point, PointId, Reading, ReadingId, Room, RoomId, RoundAct, Run, RunId, Step, Underlay, UnderlayId,
     Wall,
 };
-use crate::job;
 use crate::job::work::By;
+use crate::job::{self, held};
 use crate::load::{self, Loaded};
 use crate::trace;
 use crate::words::{catalog, notation};
@@ -361,6 +361,24 @@ impl House {
     pub fn apply(&self, change: &Change) -> Result<Applied, Invalid> {
         let mut draft = Draft::new(self, trace::may_feed);
         make(&mut draft, change)?;
+        let by = if let Change::ActInJob { job, .. } = change { Some(*job) } else { None };
+        held::guard(self, &mut draft, by)?;
+        draft.finish()
+    }
+
+    /// Applies edits made elsewhere (an undo, a replay). Each must find its thing as it was before.
+    ///
+    /// # Errors
+    /// [`Invalid`] where something has changed since, somebody holds off what would move, or the result would not hold
+    /// together.
+    pub fn apply_edits(&self, edits: Vec<Edit>) -> Result<Applied, Invalid> {
+        let mut draft = Draft::new(self, |_| MayFeed::new());
+        for edit in edits {
+            edit.expect_before(&draft.house)?;
+            draft.edit(edit);
+        }
+        held::keeps_its_steps(self, &draft.house)?;
+        held::guard(self, &mut draft, None)?;
         draft.finish()
     }
 }
@@ -402,7 +420,7 @@ fn make(draft: &mut Draft, change: &Change) -> Result<(), Invalid> {
         Change::RemoveEnergy { energy } => draft.drop::<EnergyRecord>(*energy)?,
         Change::SplitReceptacle { point, new } => catalog::split(draft, *point, *new)?,
         Change::ShareBox { points } => draft.share_box(points)?,
-        Change::Record { evidence } => draft.add("evidence.id", evidence.clone())?,
+        Change::Record { evidence } => draft.add("evidence.id", held::as_it_was(&draft.house, evidence))?,
         Change::Retract { evidence } => draft.drop::<Evidence>(*evidence)?,
         Change::Log { entry } => draft.log(entry)?,
         Change::RemoveLog { entry } => draft.drop::<LogEntry>(*entry)?,
@@ -421,7 +439,10 @@ fn make(draft: &mut Draft, change: &Change) -> Result<(), Invalid> {
         Change::EndRun { run, time } => draft.end_run(*run, *time)?,
         Change::BeginJob { job, goal, who, time } => begin_job(draft, *job, goal, By { who, time: *time })?,
         Change::ActInJob { job, act, who, time } => job::work::act(draft, *job, act, By { who, time: *time })?,
-        Change::BeginStep { step } => draft.begin_step(step)?,
+        Change::BeginStep { step } => {
+            let dead = draft.house.held_dead();
+            draft.begin_step(&Step { off: &step.off | &dead, ..step.clone() }, &dead)?;
+        }
         Change::EndStep => draft.set_step(None),
         Change::Batch { changes } => changes.iter().try_for_each(|change| make(draft, change))?,
     }

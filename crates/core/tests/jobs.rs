@@ -303,6 +303,11 @@ fn go(house: &House, edits: &mut Vec<Edit>, change: &Change) -> House {
 
 const JOB: JobId = JobId(1);
 
+/// The number of the step that is next.
+fn turn(job: &Job) -> usize {
+    job.steps.iter().position(|step| !job.has_passed(&step.key)).unwrap()
+}
+
 fn act(house: &House, edits: &mut Vec<Edit>, nth: u64, act: JobAct) -> House {
     let time = Timestamp::from_second(nth as i64).unwrap();
     go(house, edits, &Change::ActInJob { job: JOB, act, who: "Wren".into(), time })
@@ -322,8 +327,9 @@ fn done(house: &House, goal: &Goal, rng: Option<&mut ChaCha8Rng>) -> (House, Vec
         {
             if rng.random() {
                 now = act(&now, &mut edits, nth, JobAct::Stop { why: "rain".into() });
-                assert_eq!(now.jobs.get(JOB).unwrap().next(), Some(&next));
+                assert!(turn(now.jobs.get(JOB).unwrap()) <= turn(&job));
                 now = act(&now, &mut edits, nth, JobAct::GoOn);
+                continue;
             } else if job.made.is_none() && job.done.iter().any(|d| d.passed) {
                 now = act(&now, &mut edits, nth, JobAct::Back);
                 continue;
@@ -338,7 +344,7 @@ fn done(house: &House, goal: &Goal, rng: Option<&mut ChaCha8Rng>) -> (House, Vec
         if let Some(rng) = rng.as_deref_mut() {
             let wrong = rng.random_range(0.0..300.0);
             let loaded = rng.random();
-            if !hold.expect.holds(wrong) {
+            if rng.random::<f64>() < 0.3 && !hold.expect.holds(wrong) {
                 assert!(!work::judge(hold, wrong, loaded).passed);
                 let read = JobAct::Read {
                     step: step.clone(),
@@ -348,7 +354,10 @@ fn done(house: &House, goal: &Goal, rng: Option<&mut ChaCha8Rng>) -> (House, Vec
                     why: String::new(),
                 };
                 now = act(&now, &mut edits, nth, read);
-                assert_eq!(now.jobs.get(JOB).unwrap().next(), Some(&next), "a wrong reading opens nothing");
+                assert!(turn(now.jobs.get(JOB).unwrap()) <= turn(&job), "a wrong reading opens nothing");
+                if turn(now.jobs.get(JOB).unwrap()) < turn(&job) {
+                    continue;
+                }
             }
         }
         let value = hold.likely.unwrap_or(hold.expect.from);

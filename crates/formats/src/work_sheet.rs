@@ -105,7 +105,8 @@ fn was_done(done: &StepDone, time: &str) -> String {
         .map_or_else(String::new, |v| format!("{v:.1} V{}, ", if done.loaded { " in low impedance" } else { "" }));
     let passed = if done.passed { "" } else { "did not pass, " };
     let why = if done.why.is_empty() { String::new() } else { format!("; the one before: {}", done.why) };
-    format!("{value}{passed}{time}, {}{why}", done.who)
+    let void = if done.void.is_empty() { String::new() } else { format!("; counts no more: {}", done.void) };
+    format!("{value}{passed}{time}, {}{why}{void}", done.who)
 }
 
 /// Steps under their heads; what was done of each, where that is known.

@@ -100,9 +100,14 @@ interface FoundProps {
 
 function Found({ diagnosis, onAnswer }: FoundProps) {
   const { id } = useHouseView();
-  const { next, stop } = diagnosis;
+  const { next, stop, held } = diagnosis;
   return (
     <Stack spacing={2}>
+      {held.map((said) => (
+        <Alert key={said} severity="error">
+          {said}.
+        </Alert>
+      ))}
       {stop != null && (
         <Alert severity="error">
           <AlertTitle>{stop.said}</AlertTitle>

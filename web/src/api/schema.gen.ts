@@ -2219,6 +2219,8 @@ export interface components {
             asked: string[];
             /** @description Causes by falling probability; what is under one in two hundred is left out. */
             causes: components["schemas"]["Ranked"][];
+            /** @description Somebody works where it may be fed from, and holds it off: said before any cause. */
+            held: string[];
             next?: components["schemas"]["Next"] | null;
             stop?: components["schemas"]["ToStop"] | null;
         };
@@ -3151,6 +3153,8 @@ export interface components {
             goal: components["schemas"]["Goal"];
             /** @description Its id. */
             id: components["schemas"]["JobId"];
+            /** @description It was given up with something off or open, and nobody has said yet that it is left safe. */
+            left_open?: boolean;
             /**
              * Format: date-time
              * @description When its last check passed and the house became as planned.
@@ -3200,10 +3204,18 @@ export interface components {
             why?: string;
         } | {
             /** @enum {string} */
+            what: "take-over";
+            /** @description Why. */
+            why?: string;
+        } | {
+            /** @enum {string} */
             what: "go-on";
         } | {
             /** @enum {string} */
             what: "give-up";
+        } | {
+            /** @enum {string} */
+            what: "made-safe";
         };
         /**
          * Format: int64
@@ -3212,6 +3224,8 @@ export interface components {
         JobId: number;
         /** @description How far a job is, and what it keeps off. */
         JobNow: {
+            /** @description The step that is next was read before and did not pass: the next reading needs a reason. */
+            asks_why: boolean;
             /**
              * Format: date-time
              * @description When it began.
@@ -3221,6 +3235,7 @@ export interface components {
             breakers_off: components["schemas"]["BreakerId"][];
             /** @description What others changed since it was planned. */
             conflict?: string | null;
+            dead?: components["schemas"]["Proof"] | null;
             /** @description in words, */
             doing: string;
             /**
@@ -3229,10 +3244,14 @@ export interface components {
              */
             ended?: string | null;
             ending?: components["schemas"]["Ending"] | null;
+            /** @description Who did the last step. */
+            hands: string;
             /** @description Which. */
             id: components["schemas"]["JobId"];
             /** @description Left before its end: how to leave things safe. */
             leave_safe: string;
+            /** @description It was given up with something off or open, and nobody has said yet that it is left safe. */
+            left_open: boolean;
             /** @description What is live near the hands now, in words: always on top. */
             live: string[];
             /** @description The house has become as planned. */
@@ -3245,12 +3264,16 @@ export interface components {
             panel: components["schemas"]["PanelId"];
             /** @description Panels that it keeps off as a whole. */
             panels_off: components["schemas"]["PanelId"][];
+            /** @description What stays off in the step that is next, each with why. */
+            stays_off: string[];
             /** @description of so many. */
             steps: number;
             stopped?: components["schemas"]["Stopped"] | null;
             /** @description In a few words. */
             title: string;
             verdict?: components["schemas"]["HoldVerdict"] | null;
+            /** @description Why it is to be shown dead again. */
+            voided?: string | null;
             /** @description Who began it. */
             who: string;
         };
@@ -4580,6 +4603,19 @@ export interface components {
             /** @description Points at 240 V that surely hang on two handles together. */
             two_handles: number;
         };
+        /**
+         * @description That all which hands touch is dead: read between two tests of the meter on a live source, and true only as long as what it
+         *     rests on.
+         */
+        Proof: {
+            /** @description What it rests on, in words. */
+            rests_on: string[];
+            /**
+             * Format: date-time
+             * @description Since the last of its readings.
+             */
+            since: string;
+        };
         /** @description What was measured. */
         Quantity: {
             of?: components["schemas"]["Conductor"] | null;
@@ -5242,6 +5278,8 @@ export interface components {
              * @description What was read,
              */
             value?: number | null;
+            /** @description Why it counts no more: what it showed may have changed since, or it was a slip of the finger. It stays written down. */
+            void?: string;
             /** @description By whom. */
             who: string;
             /** @description What was wrong with the reading before, which did not pass. */
@@ -5266,6 +5304,8 @@ export interface components {
         Stop: "open-neutral" | "burning" | "shock";
         /** @description Work that was left. */
         Stopped: {
+            /** @description Somebody at the panel took it over: what the job held off is held no more. */
+            taken_over?: boolean;
             /**
              * Format: date-time
              * @description When.

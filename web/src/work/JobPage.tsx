@@ -8,10 +8,11 @@ import { useStance } from "../app/stance";
 import { FaceBelow } from "../parts/FaceBelow";
 import { ProblemNote } from "../parts/ProblemNote";
 import { useCardState } from "../parts/useCardState";
+import { timeOfDay } from "../parts/words";
 import { useAwake } from "../trace/voice";
 import { StepCard } from "./StepCard";
 import { StepList } from "./StepList";
-import { useAct } from "./useAct";
+import { type Acting, useAct } from "./useAct";
 
 type Shown = Schemas["JobShown"];
 
@@ -63,7 +64,7 @@ function Under({ shown }: { shown: Shown }) {
         </Alert>
       )}
       {open && step !== undefined && <StepCard key={step.key} shown={shown} step={step} acting={acting} />}
-      {!open && <Ended shown={shown} />}
+      {!open && <Ended shown={shown} acting={acting} />}
       {open && <Mishaps all={shown.mishaps} />}
       {now.made && panel !== undefined && <After panel={panel} job={job.id} />}
       {small ? (
@@ -90,6 +91,7 @@ function State({ now }: { now: Schemas["JobNow"] }) {
   if (now.ending != null) {
     return null;
   }
+  const dead = now.dead;
   return (
     <Box
       role="status"
@@ -116,6 +118,11 @@ function State({ now }: { now: Schemas["JobNow"] }) {
           {live}
         </Typography>
       ))}
+      {dead != null && (
+        <Typography>
+          Shown dead at {timeOfDay(new Date(dead.since))}, as long as {dead.rests_on.join("; ")}.
+        </Typography>
+      )}
     </Box>
   );
 }
@@ -124,12 +131,32 @@ function doneOf(job: Schemas["Job"], step: Schemas["JobStep"]): string | undefin
   const all = job.done?.filter((done) => done.step === step.key) ?? [];
   const words = all.map((done) => {
     const value = done.value == null ? "" : `${done.value.toFixed(1)} V, `;
-    return `${done.passed ? "✓ " : "✗ did not pass: "}${value}${new Date(done.time).toLocaleTimeString()}, ${done.who}`;
+    const mark = done.void ? `counts no more (${done.void}): ` : done.passed ? "✓ " : "✗ did not pass: ";
+    return `${mark}${value}${new Date(done.time).toLocaleTimeString()}, ${done.who}`;
   });
   return words.length === 0 ? undefined : words.join("; ");
 }
 
-function Ended({ shown: { job, now } }: { shown: Shown }) {
+function Ended({ shown: { job, now }, acting }: { shown: Shown; acting: Acting }) {
+  if (now.left_open) {
+    return (
+      <Alert severity="error" icon={false}>
+        <Typography sx={{ fontWeight: 700 }}>Given up, and not safe yet. {now.off.join("; ")}</Typography>
+        {now.leave_safe}
+        <Button
+          fullWidth
+          variant="contained"
+          color="act"
+          sx={{ minHeight: 56, mt: 1.5 }}
+          disabled={acting.busy}
+          onClick={() => acting.act({ what: "made-safe" })}
+        >
+          It is left safe: cover on, nothing loose
+        </Button>
+        <ProblemNote error={acting.error} />
+      </Alert>
+    );
+  }
   return (
     <Alert severity={now.ending === "finished" ? "success" : "info"}>
       {now.ending === "finished"

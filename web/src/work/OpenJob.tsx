@@ -11,7 +11,9 @@ export function OpenJob({ job }: { job: Schemas["JobNow"] }) {
           <Typography sx={{ fontWeight: 700 }}>{job.title}</Typography>
           <Typography>
             {job.stopped == null ? "" : `Stopped${job.stopped.why ? `: ${job.stopped.why}` : ""}. `}
-            Step {(job.next ?? job.steps) + 1} of {job.steps}: {job.doing}
+            {job.left_open
+              ? `Given up, and not safe yet. ${job.leave_safe}`
+              : `Step ${(job.next ?? job.steps) + 1} of ${job.steps}: ${job.doing}`}
           </Typography>
           {job.off.map((off) => (
             <Typography key={off} sx={{ fontWeight: 650 }}>

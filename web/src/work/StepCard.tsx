@@ -9,6 +9,7 @@ import { standInReads } from "../loads/standIn";
 import { ProblemNote } from "../parts/ProblemNote";
 import { stageWord } from "../parts/words";
 import { bandOf } from "./StepList";
+import { TakeOver } from "./TakeOver";
 import type { Acting } from "./useAct";
 
 interface Props {
@@ -25,6 +26,7 @@ export function StepCard({ shown: { job, now }, step, acting }: Props) {
       <Typography sx={{ color: "text.secondary" }}>
         {(now.next ?? 0) + 1} of {now.steps}, {stageWord[step.stage]}
       </Typography>
+      {now.voided != null && !stopped && <Alert severity="error">{now.voided}</Alert>}
       <Typography variant="h3" component="h2" aria-live="polite" sx={{ fontSize: "1.35rem", my: 0.5 }}>
         {step.do}
       </Typography>
@@ -32,6 +34,11 @@ export function StepCard({ shown: { job, now }, step, acting }: Props) {
       {step.why !== undefined && step.why !== "" && (
         <Typography sx={{ color: "text.secondary" }}>{step.why}</Typography>
       )}
+      {now.stays_off.map((said) => (
+        <Typography key={said} sx={{ fontWeight: 700 }}>
+          {said}.
+        </Typography>
+      ))}
       {stopped ? (
         <Resume now={now} acting={acting} />
       ) : (
@@ -99,7 +106,7 @@ function HoldPoint({
           {now.verdict.said}
         </Alert>
       )}
-      {now.verdict != null && (
+      {now.asks_why && (
         <TextField
           fullWidth
           sx={{ mt: 1.5 }}
@@ -181,6 +188,7 @@ function Ways({ job, now, acting }: { job: Schemas["Job"]; now: Schemas["JobNow"
             Go on
           </Button>
         </Stack>
+        <TakeOver now={now} acting={acting} />
       </Box>
     );
   }
@@ -189,10 +197,10 @@ function Ways({ job, now, acting }: { job: Schemas["Job"]; now: Schemas["JobNow"
       <Button
         variant="outlined"
         sx={{ minHeight: 48, flex: 1 }}
-        disabled={!passed || acting.busy}
+        disabled={!(passed || now.verdict != null) || acting.busy}
         onClick={() => acting.act({ what: "back" })}
       >
-        Last step not done
+        {now.verdict == null ? "Last step not done" : "That was a slip: take it back"}
       </Button>
       <Button variant="outlined" sx={{ minHeight: 48, flex: 1 }} onClick={() => setLeaving(true)}>
         Stop here …
@@ -206,7 +214,7 @@ function Resume({ now, acting }: { now: Schemas["JobNow"]; acting: Acting }) {
     <>
       <Alert severity="warning" sx={{ mt: 1 }}>
         <Typography sx={{ fontWeight: 700 }}>
-          Stopped by {now.stopped?.who}
+          {now.stopped?.taken_over === true ? "Taken over at the panel" : "Stopped"} by {now.stopped?.who}
           {now.stopped?.why ? `: ${now.stopped.why}` : ""}
         </Typography>
         {now.leave_safe}
@@ -230,6 +238,7 @@ function Resume({ now, acting }: { now: Schemas["JobNow"]; acting: Acting }) {
           Give it up
         </Button>
       </Stack>
+      <TakeOver now={now} acting={acting} />
       <ProblemNote error={acting.error} />
     </>
   );

@@ -1,5 +1,6 @@
 import { Box, Button, Typography } from "@mui/material";
 import { Link, useLocation } from "react-router";
+import type { Schemas } from "../api/client";
 import { useHouseView } from "../app/house";
 
 /** At the head of every page: work that is under way or was left, what is off for it, and the way back to it. */
@@ -29,7 +30,7 @@ export function WorkBanner() {
       }}
     >
       <Typography noWrap={job.off.length === 0} sx={{ flexGrow: 1, minWidth: 0 }}>
-        <strong>{job.stopped == null ? "Work under way" : "Work stopped"}:</strong> {job.title}
+        <strong>{stateOf(job)}:</strong> {job.title}
         {job.stopped?.why ? ` (${job.stopped.why})` : ""}
         {job.off.length > 0 && <strong>. {job.off.join("; ")}</strong>}
       </Typography>
@@ -38,4 +39,11 @@ export function WorkBanner() {
       </Button>
     </Box>
   ));
+}
+
+function stateOf(job: Schemas["JobNow"]): string {
+  if (job.left_open) {
+    return "Given up, not safe yet";
+  }
+  return job.stopped == null ? "Work under way" : "Work stopped";
 }

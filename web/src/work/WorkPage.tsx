@@ -11,8 +11,8 @@ import { OpenJob } from "./OpenJob";
 export function WorkPage() {
   const { id } = useHouseView();
   const jobs = useJobs(id);
-  const open = jobs.data?.filter((job) => job.ending == null) ?? [];
-  const past = jobs.data?.filter((job) => job.ending != null) ?? [];
+  const open = jobs.data?.filter((job) => job.ending == null || job.left_open) ?? [];
+  const past = jobs.data?.filter((job) => job.ending != null && !job.left_open) ?? [];
   const groups = [...new Set(kinds.map((kind) => kind.group))];
   return (
     <Stack spacing={3} sx={{ maxWidth: 900 }}>

@@ -14,7 +14,9 @@ use crate::base::chance::entropy;
 use crate::base::position::Leg;
 use crate::base::units::Seconds;
 use crate::base::{Invalid, said};
-use crate::house::{Breaker, BreakerId, Device, Event, Handle, House, PanelId, Point, PointId, PointKind, RoomId};
+use crate::house::{
+    Breaker, BreakerId, Device, Event, Handle, Held, House, PanelId, Point, PointId, PointKind, RoomId,
+};
 use crate::trace::Beliefs;
 use crate::words::places::has_buttons;
 
@@ -199,6 +201,8 @@ pub struct Diagnosis {
     pub next: Option<Next>,
     /// The checks that were made, as they were asked.
     pub asked: Vec<String>,
+    /// Somebody works where it may be fed from, and holds it off: said before any cause.
+    pub held: Vec<String>,
 }
 
 /// Why to stop, and what to do instead.
@@ -294,6 +298,7 @@ pub fn diagnose(house: &House, beliefs: &Beliefs, complaint: &Complaint) -> Resu
     Ok(Diagnosis {
         stop: stop(complaint, open_neutral).map(|why| why.told()),
         asked: complaint.answers.iter().map(|a| a.check.said(house)).collect(),
+        held: held_for(house, beliefs, complaint),
         next: bench.next(&weighed, complaint, &asked),
         causes: weighed
             .into_iter()
@@ -301,6 +306,23 @@ pub fn diagnose(house: &House, beliefs: &Beliefs, complaint: &Complaint) -> Resu
             .map(|(cause, p)| bench.ranked(cause, p, complaint, &asked))
             .collect(),
     })
+}
+
+/// Work that keeps something off which is said to be dead, or may: nobody looks for a cause there, nor switches anything on.
+fn held_for(house: &House, beliefs: &Beliefs, complaint: &Complaint) -> Vec<String> {
+    let fed_by = |held: &Held| {
+        let dead = held.dead(house);
+        let of = |point: &PointId| beliefs.of(*point).into_iter().flat_map(|b| &b.candidates).map(|c| c.at.breaker);
+        complaint.dead.iter().flat_map(of).any(|breaker| dead.contains(&breaker))
+    };
+    let said = |held: &Held| {
+        let panel = house.panels.get(held.panel).map_or("the panel", |p| p.name.as_str());
+        format!(
+            "{} works in {panel} (\"{}\"), and what may feed this is off for them: ask them. Switch nothing on, and open nothing",
+            held.who, held.title
+        )
+    };
+    house.held().iter().filter(|held| fed_by(held)).map(said).collect()
 }
 
 fn check(house: &House, complaint: &Complaint) -> Result<(), Invalid> {

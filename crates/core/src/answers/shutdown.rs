@@ -458,6 +458,12 @@ impl<'a> Work<'a> {
         all.into_iter().map(off).collect()
     }
 
+    /// What comes on again: what was off before stays off.
+    fn were_on(&self, switch_off: &[Off]) -> Vec<BreakerRef> {
+        let was_on = |at: &&BreakerRef| self.house.breakers.get(at.breaker).is_some_and(|b| !b.is_off());
+        switch_off.iter().map(|off| &off.at).filter(was_on).cloned().collect()
+    }
+
     fn is_proven(&self, point: PointId) -> bool {
         self.suspects.get(&point).is_some_and(|s| s.status == Status::Proven)
     }
@@ -480,7 +486,7 @@ impl<'a> Work<'a> {
         let stays = |p: &Point| {
             self.suspects.get(&p.id).is_some_and(|s| s.elsewhere >= MAY_STAY_LIVE || s.status == Status::NoBreaker)
         };
-        let mut back_on: Vec<_> = switch_off.iter().map(|o| o.at.clone()).collect();
+        let mut back_on = self.were_on(&switch_off);
         back_on.reverse();
         let mate = |(mate, of): &(&Point, &Point)| BoxMate {
             tag: mate.tag.clone(),
@@ -658,8 +664,8 @@ impl<'a> Work<'a> {
             }
             None => Some(main_of(panel)),
         };
-        let mut back_on: Vec<_> = switch_off.iter().map(|o| o.at.clone()).collect();
-        back_on.rotate_right(usize::from(feeder.is_some()));
+        let mut back_on = self.were_on(&switch_off);
+        back_on.rotate_right(usize::from(feeder.is_some_and(|f| !f.is_off())));
         let (live_from, live_to) = expected(across(panel.supply));
         let test = DeadTest {
             tag: panel.name.clone(),

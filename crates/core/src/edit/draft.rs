@@ -110,18 +110,3 @@ impl Draft {
         self.drop_where::<crate::house::Picture>(|p| which(&p.of))
     }
 }
-
-impl House {
-    /// Applies edits made elsewhere (an undo, a replay). Each must find its thing as it was before.
-    ///
-    /// # Errors
-    /// [`Invalid`] where something has changed since or the result would not hold together.
-    pub fn apply_edits(&self, edits: Vec<Edit>) -> Result<Applied, Invalid> {
-        let mut draft = Draft::new(self, |_| MayFeed::new());
-        for edit in edits {
-            edit.expect_before(&draft.house)?;
-            draft.edit(edit);
-        }
-        draft.finish()
-    }
-}

@@ -412,9 +412,20 @@ pub struct StepDone {
     pub why: String,
     /// It opened the next step.
     pub passed: bool,
+    /// Why it counts no more: what it showed may have changed since, or it was a slip of the finger. It stays written down.
+    #[serde(default, skip_serializing_if = "String::is_empty")]
+    pub void: String,
     /// Handles as they stood before, where it moved any.
     #[serde(default, skip_serializing_if = "Vec::is_empty")]
     pub handles: Vec<WasAt>,
+}
+
+impl StepDone {
+    /// It passed, and counts still.
+    #[must_use]
+    pub fn stands(&self) -> bool {
+        self.passed && self.void.is_empty()
+    }
 }
 
 /// A handle as it stood.
@@ -439,6 +450,9 @@ pub struct Stopped {
     /// Why.
     #[serde(default, skip_serializing_if = "String::is_empty")]
     pub why: String,
+    /// Somebody at the panel took it over: what the job held off is held no more.
+    #[serde(default, skip_serializing_if = "is_false")]
+    pub taken_over: bool,
 }
 
 /// How a job ended.
@@ -487,13 +501,62 @@ pub struct Job {
     #[serde(default, skip_serializing_if = "Option::is_none")]
     #[schema(value_type = Option<String>, format = DateTime)]
     pub ended: Option<Timestamp>,
+    /// It was given up with something off or open, and nobody has said yet that it is left safe.
+    #[serde(default, skip_serializing_if = "is_false")]
+    pub left_open: bool,
 }
 
 impl Job {
-    /// True for a step that has passed.
+    /// True for a step that has passed, and counts still.
     #[must_use]
     pub fn has_passed(&self, key: &str) -> bool {
-        self.done.iter().any(|done| done.passed && done.step == key)
+        self.done.iter().any(|done| done.stands() && done.step == key)
+    }
+
+    /// What was done in a stage, and counts still.
+    fn standing(&self, of: Stage) -> impl Iterator<Item = &StepDone> {
+        let is = move |done: &&StepDone| self.step(&done.step).is_some_and(|step| step.stage == of);
+        self.done.iter().filter(|done| done.stands()).filter(is)
+    }
+
+    /// A step by its key.
+    #[must_use]
+    pub fn step(&self, key: &str) -> Option<&JobStep> {
+        self.steps.iter().find(|step| step.key == key)
+    }
+
+    /// Power has come back: from there on nobody lays hands on a conductor.
+    #[must_use]
+    pub fn power_is_back(&self) -> bool {
+        self.standing(Stage::BackOn).next().is_some()
+    }
+
+    /// Something has been done with the wires.
+    #[must_use]
+    pub fn is_worked_in(&self) -> bool {
+        self.standing(Stage::Work).next().is_some()
+    }
+
+    /// When all was proven dead between two tests of the meter, as long as that counts.
+    #[must_use]
+    pub fn dead_since(&self) -> Option<Timestamp> {
+        let mut of_stage = self.steps.iter().filter(|step| step.stage == Stage::Dead).peekable();
+        of_stage.peek()?;
+        let all = of_stage.all(|step| self.has_passed(&step.key));
+        (all && !self.power_is_back()).then(|| self.standing(Stage::Dead).map(|done| done.time).max()).flatten()
+    }
+
+    /// What was shown dead counts no more, and is to be shown again before hands go in; where `off` too, so does that it is
+    /// off and open at all. Once power has come back nothing rests on it any more.
+    pub fn void_dead(&mut self, why: &str, off: bool) {
+        if self.power_is_back() {
+            return;
+        }
+        let Self { steps, done, .. } = self;
+        let of_it = |key: &str| {
+            steps.iter().any(|step| step.key == key && step.stage == Stage::Dead && (off || step.hold.is_some()))
+        };
+        done.iter_mut().filter(|done| done.stands() && of_it(&done.step)).for_each(|done| done.void = why.to_owned());
     }
 
     /// The step that is next; nothing where all are done.
@@ -505,16 +568,19 @@ impl Job {
     /// The last step that passed.
     #[must_use]
     pub fn last(&self) -> Option<&JobStep> {
-        let last = self.done.iter().rev().find(|done| done.passed)?;
-        self.steps.iter().find(|step| step.key == last.step)
+        let last = self.done.iter().rev().find(|done| done.stands())?;
+        self.step(&last.step)
     }
 
-    /// What it switched off and has not switched on again: panels as a whole, and breakers.
+    /// What it switched off and has not switched on again: panels as a whole, and breakers. What nobody has worked in yet is
+    /// no longer kept off once that counts no more.
     #[must_use]
     pub fn keeps_off(&self) -> (BTreeSet<PanelId>, BTreeSet<BreakerId>) {
         let (mut panels, mut breakers) = (BTreeSet::new(), BTreeSet::new());
-        let passed = self.steps.iter().filter(|step| self.has_passed(&step.key));
-        for switches in passed.filter_map(|step| step.switches.as_ref()) {
+        let worked = self.is_worked_in();
+        let counts = |done: &&StepDone| done.passed && (worked || done.void.is_empty());
+        let switches = |done: &StepDone| self.step(&done.step)?.switches.as_ref();
+        for switches in self.done.iter().filter(counts).filter_map(switches) {
             if switches.on {
                 panels.retain(|panel| Some(*panel) != switches.panel);
                 breakers.retain(|breaker| !switches.breakers.contains(breaker));
@@ -557,10 +623,16 @@ pub enum JobAct {
         #[serde(default, skip_serializing_if = "String::is_empty")]
         why: String,
     },
-    /// The last step was not done after all.
+    /// The last step was not done after all, or the last reading that did not pass was a slip of the finger.
     Back,
-    /// The work is left, for now.
+    /// The work is left, for now: what was shown dead is to be shown again.
     Stop {
+        /// Why.
+        #[serde(default)]
+        why: String,
+    },
+    /// Somebody else, at the panel, takes over what the job holds off: what it has shown dead counts no more.
+    TakeOver {
         /// Why.
         #[serde(default)]
         why: String,
@@ -569,4 +641,6 @@ pub enum JobAct {
     GoOn,
     /// It is given up; the house stays as it was.
     GiveUp,
+    /// What was given up with something off or open is left safe now.
+    MadeSafe,
 }

@@ -4,6 +4,7 @@ mod crew;
 mod energy;
 mod evidence;
 mod floor;
+mod held;
 mod job;
 mod load;
 mod log;
@@ -26,6 +27,7 @@ pub use crew::{Crew, KNOWN_LOAD, KNOWN_LOAD_WATTS, KeptUntil, Method, Pace};
 pub use energy::{Demand, EnergyRecord, LONGEST_STEP, zone};
 pub use evidence::{Evidence, Fault, Observation, Seen, Step, Tried, Way};
 pub use floor::{Area, Opening, OpeningKind, Spot, Underlay, Wall};
+pub use held::{Held, Premise};
 pub use job::{
     Ending, Goal, Halves, HeldQuantity, Hold, HoldKind, Job, JobAct, JobStep, Joined, Joining, MakeRoom, Moving,
     NewCircuit, ReadBand, Stage, StepDone, Stood, Stopped, Switching, WasAt,

@@ -10,6 +10,7 @@ pub mod combine;
 mod convert;
 mod dedicated;
 mod generator;
+pub(crate) mod held;
 mod makeup;
 mod mishaps;
 pub mod outlet;
@@ -34,7 +35,7 @@ use crate::edit::{Applied, Draft, Edit, in_all};
 use crate::house::{Breaker, BreakerId, Goal, House, Joining, MakeRoom, Panel};
 use crate::trace;
 use generator::Inlet;
-use plan::{Upstream, counted_poles, misfits_at, standing};
+use plan::{Upstream, body_mates, counted_poles, misfits_at, standing};
 use sheet::Sheet;
 
 /// Plans a job.
@@ -57,6 +58,8 @@ pub fn plan(basis: &Basis<'_>, goal: &Goal) -> Result<Plan, Invalid> {
     }?;
     let house = basis.house;
     let panel = house.panels.get(plan.panel).ok_or_else(|| Invalid::gone("panel", plan.panel.0))?;
+    let bodies = body_mates(house, &plan.touches);
+    plan.touches.extend(&bodies);
     if Upstream::of(house, panel) == Upstream::NotKnown {
         plan.refuse(
             "no-disconnect",
@@ -77,7 +80,7 @@ pub fn plan(basis: &Basis<'_>, goal: &Goal) -> Result<Plan, Invalid> {
         return Ok(plan);
     }
     match after(house, &plan.goal) {
-        Ok(done) => written(basis, panel, done, &mut plan),
+        Ok(done) => written(basis, panel, done, &mut plan, &bodies),
         Err(fault) => {
             plan.refuse("does-not-fit", fault.message, "what a house must hold to", "choose another place or breaker")
         }
@@ -86,7 +89,7 @@ pub fn plan(basis: &Basis<'_>, goal: &Goal) -> Result<Plan, Invalid> {
 }
 
 /// Writes the steps of a plan that nothing stands against.
-fn written(basis: &Basis<'_>, panel: &Panel, done: Applied, plan: &mut Plan) {
+fn written(basis: &Basis<'_>, panel: &Panel, done: Applied, plan: &mut Plan, bodies: &[BreakerId]) {
     let house = basis.house;
     let new = done.house.panels.get(panel.id).unwrap_or(panel);
     let touched = standing(house, &plan.touches);
@@ -94,14 +97,32 @@ fn written(basis: &Basis<'_>, panel: &Panel, done: Applied, plan: &mut Plan) {
     let mut sheet = Sheet::new(basis, panel, &done.house, goal.new_circuit());
     sheet.before();
     sheet.dead(&touched, matches!(plan.goal, Goal::Makeup { .. }));
+    let mates = standing(house, bodies);
+    for mate in &mates {
+        sheet.work(
+            format!(
+                "Tag the wire of {}, and take it off: its half is one body with what is worked on.",
+                basis.called(mate)
+            ),
+            "A body of halves comes out whole.",
+            Some(sheet::at(mate)),
+        );
+    }
     work_steps(&mut sheet, basis, &plan.goal);
+    for mate in &mates {
+        sheet.work(format!("Land the wire of {} on its half again.", basis.called(mate)), "", Some(sheet::at(mate)));
+    }
+    sheet.boxes();
     sheet.close();
     let made: Vec<BreakerId> =
         done.house.breakers_of(panel.id).iter().map(|b| b.id).filter(|b| house.breakers.get(*b).is_none()).collect();
     let all: Vec<BreakerId> = plan.touches.iter().copied().chain(made).collect();
     sheet.back_on(&all);
     let stays_off = matches!(plan.goal, Goal::Generator { .. } | Goal::Retire { spare: true, .. });
-    for breaker in room::after(&done.house, &all).into_iter().filter(|b| !(stays_off && b.is_off())) {
+    // The other half of a body is no work of its own: off before, it stays off.
+    let was_off = |b: &Breaker| bodies.contains(&b.id) && house.breakers.get(b.id).is_some_and(Breaker::is_off);
+    let stays = |b: &Breaker| (stays_off && b.is_off()) || was_off(b);
+    for breaker in room::after(&done.house, &all).into_iter().filter(|b| !stays(b)) {
         let legs = if breaker.at.len() > 1 && new.leg(breaker.at[0]) != new.leg(breaker.at[1]) { 2 } else { 1 };
         sheet.verify(breaker, legs);
     }

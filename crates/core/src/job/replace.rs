@@ -1,6 +1,6 @@
 //! A breaker in place of a bad one. (handbook 5.3)
 
-use super::plan::{Basis, Plan, of_a_listed_type};
+use super::plan::{Basis, Plan, body_mates, of_a_listed_type, standing};
 use super::sheet::{Sheet, at};
 use crate::base::Invalid;
 use crate::base::units::Amps;
@@ -53,7 +53,18 @@ pub(super) fn plan(basis: &Basis<'_>, id: BreakerId, amps: Option<Amps>, model: 
     let poles = ["", "one pole", "two poles", "three poles"].get(breaker.at.len()).copied().unwrap_or("");
     let kind = crate::base::Said::said(breaker.device);
     let types = if model.trim().is_empty() { of_a_listed_type(panel) } else { model.trim().to_owned() };
-    plan.part(1, format!("breaker, {poles}, {rating}, {kind}, {types}"));
+    let body: Vec<String> = standing(house, &body_mates(house, &[id]))
+        .iter()
+        .map(|mate| format!("{} for {}", mate.amps, mate.at_text()))
+        .collect();
+    plan.part(
+        1,
+        if body.is_empty() {
+            format!("breaker, {poles}, {rating}, {kind}, {types}")
+        } else {
+            format!("half-size body: {rating} for {}, {}, {kind}, {types}", breaker.at_text(), body.join(", "))
+        },
+    );
     Ok(plan)
 }
 

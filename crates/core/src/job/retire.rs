@@ -40,6 +40,14 @@ pub(super) fn plan(basis: &Basis<'_>, id: BreakerId, spare: bool) -> Result<Plan
             "retire that panel's circuits first, and say what feeds it",
         );
     }
+    if !spare && let [mate, ..] = super::plan::standing(house, &super::plan::body_mates(house, &[id])).as_slice() {
+        plan.refuse(
+            "half-of-a-body",
+            format!("{} is one body with {}, and a half of it does not come out", breaker.at_text(), mate.at_text()),
+            "NEC 110.3(B), 408.7 (2023, from memory): no closer fits half of an opening that a body stands in",
+            "leave it as a spare, off",
+        );
+    }
     if super::plan::shares_neutral(house, id) {
         plan.refuse(
             "shared-neutral",

@@ -20,6 +20,9 @@ const SOURCE: (f64, f64) = (50.0, 1000.0);
 /// Volts of a leg to neutral at a breaker's terminal, Range A. [pub: ANSI C84.1, value from memory]
 const TERMINAL: (f64, f64) = (114.0, 126.0);
 
+/// A breaker that feeds a point with less than this is not counted among those that may.
+const MAY_FEED: f64 = 0.01;
+
 /// A sheet of steps that is being written.
 pub(super) struct Sheet<'a> {
     basis: &'a Basis<'a>,
@@ -102,6 +105,24 @@ impl<'a> Sheet<'a> {
                  lugs where the supply comes in: they are live.",
             )
         });
+        let inlets = self.basis.house.inlets(self.panel.id);
+        if !inlets.is_empty() {
+            let names: Vec<String> = inlets.iter().map(|b| self.basis.house.breaker_name(b)).collect();
+            let on: BTreeSet<BreakerId> = inlets.iter().filter(|b| !b.is_off()).map(|b| b.id).collect();
+            let switches = (!on.is_empty()).then_some(Switching { on: false, panel: None, breakers: on });
+            self.put(JobStep {
+                why: "A generator feeds the panel from behind, with the main off. Some start by themselves.".into(),
+                switches,
+                ..step(
+                    Stage::Dead,
+                    "inlet-off",
+                    format!(
+                        "The generator's inlet, {}, is off; its cord is out, and the generator cannot start",
+                        names.join(", ")
+                    ),
+                )
+            });
+        }
         self.source("source-before", "Test the meter on a known live source");
         self.put(JobStep {
             tool: "meter".into(),
@@ -119,7 +140,8 @@ impl<'a> Sheet<'a> {
                 ),
             )
         });
-        for breaker in touched {
+        let of_work = touched.iter().map(|b| b.id).collect::<BTreeSet<_>>();
+        for breaker in touched.iter().copied().chain(inlets.into_iter().filter(|b| !of_work.contains(&b.id))) {
             let place = at(breaker);
             let across = if breaker.at.len() > 1 { ", terminal and terminal" } else { "" };
             self.put(JobStep {
@@ -152,6 +174,84 @@ impl<'a> Sheet<'a> {
             });
         }
         self.source("source-after", "Test the meter on the same source again");
+    }
+
+    /// Boxes that the work opens: each is shown dead at every conductor in it, and what other panels may feed there is off too.
+    /// Which boxes these are the steps of the work say. (handbook 5.1)
+    pub(super) fn boxes(&mut self) {
+        let house = self.basis.house;
+        let of = |step: &JobStep| match step.place {
+            Some(MeasuredAt::Point { point }) if step.stage == Stage::Work => house.points.get(point),
+            _ => None,
+        };
+        let mut opened: Vec<&Point> = Vec::new();
+        for point in self.steps.iter().filter_map(of) {
+            if !opened.iter().any(|p| p.id == point.id) {
+                opened.push(point);
+            }
+        }
+        let mates: Vec<&Point> = house
+            .points
+            .iter()
+            .filter(|p| !opened.iter().any(|o| o.id == p.id))
+            .filter(|p| p.shared_box.is_some() && opened.iter().any(|o| o.shared_box == p.shared_box))
+            .collect();
+        let dead: BTreeSet<BreakerId> = self.behind_the_panel();
+        let may = |p: &&Point| self.basis.beliefs.of(p.id).map(|b| b.candidates.as_slice()).unwrap_or_default();
+        let feeders: BTreeSet<BreakerId> = opened
+            .iter()
+            .chain(&mates)
+            .flat_map(may)
+            .filter(|c| c.p >= MAY_FEED)
+            .map(|c| c.at.breaker)
+            .filter(|b| !dead.contains(b))
+            .collect();
+        let elsewhere: Vec<&Breaker> = feeders.iter().filter_map(|b| house.breakers.get(*b)).collect();
+        let before = |steps: &[JobStep], key: &str| steps.iter().position(|s| s.key == key).unwrap_or(steps.len());
+        if !elsewhere.is_empty() {
+            let names: Vec<String> = elsewhere.iter().map(|b| house.breaker_name(b)).collect();
+            let on: BTreeSet<BreakerId> = elsewhere.iter().filter(|b| !b.is_off()).map(|b| b.id).collect();
+            let switches = (!on.is_empty()).then_some(Switching { on: false, panel: None, breakers: on });
+            let step = JobStep {
+                why: "Their wires may be in a box that is opened.".into(),
+                switches,
+                ..step(Stage::Dead, "boxes-off", format!("{} off as well, locked or tagged", names.join(", ")))
+            };
+            let at = before(&self.steps, "source-before");
+            self.steps.insert(at, step);
+        }
+        for point in opened {
+            let place = MeasuredAt::Point { point: point.id };
+            let in_it: Vec<&str> = mates
+                .iter()
+                .filter(|m| point.shared_box.is_some() && m.shared_box == point.shared_box)
+                .map(|m| m.tag.as_str())
+                .collect();
+            let with = if in_it.is_empty() { String::new() } else { format!(" (with {})", in_it.join(", ")) };
+            let step = JobStep {
+                tool: "meter".into(),
+                why: "Something else may feed a wire that only passes there.".into(),
+                place: Some(place),
+                hold: Some(self.gone(place, "each conductor in the box and neutral, each and ground, each and each")),
+                ..step(
+                    Stage::Dead,
+                    format!("dead-box-{}", point.id.0),
+                    format!(
+                        "Open the box of {}{with} without touching a wire: the largest of what the meter reads there",
+                        self.basis.named(point.id)
+                    ),
+                )
+            };
+            let at = before(&self.steps, "source-after");
+            self.steps.insert(at, step);
+        }
+    }
+
+    /// Breakers that give nothing with the panel off: its own, and all behind them.
+    fn behind_the_panel(&self) -> BTreeSet<BreakerId> {
+        let through = self.basis.house.fed_through();
+        let own = self.basis.house.breakers_of(self.panel.id).into_iter().map(|b| b.id);
+        own.flat_map(|b| through.get(&b).into_iter().flatten().copied().chain([b])).collect()
     }
 
     /// What switches the panel as a whole, in words and as what it switches.
@@ -227,6 +327,17 @@ impl<'a> Sheet<'a> {
             .into_iter()
             .filter(|b| !touched.contains(&b.id) && self.basis.house.breakers.get(b.id).is_some_and(|b| !b.is_off()))
             .collect();
+        let elsewhere = self.steps.iter().find(|s| s.key == "boxes-off").and_then(|s| s.switches.clone());
+        if let Some(switches) = elsewhere {
+            let names = switches.breakers.iter().filter_map(|b| self.basis.house.breakers.get(*b));
+            let names: Vec<String> = names.map(|b| self.basis.house.breaker_name(b)).collect();
+            let switches = Switching { on: true, ..switches };
+            self.put(JobStep {
+                why: "Their boxes are closed.".into(),
+                switches: Some(switches),
+                ..step(Stage::BackOn, "boxes-on", format!("One by one on: {}", names.join(", ")))
+            });
+        }
         if !were_on.is_empty() {
             let breakers = were_on.iter().map(|b| b.id).collect();
             let all: Vec<String> = were_on.iter().map(|b| b.at_text()).collect();

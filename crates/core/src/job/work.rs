@@ -1,6 +1,8 @@
 //! A job under way: step after step, no further than its hold points allow.
 
-use jiff::Timestamp;
+use std::collections::BTreeMap;
+
+use jiff::{SignedDuration, Timestamp};
 use serde::Serialize;
 use utoipa::ToSchema;
 
@@ -9,9 +11,9 @@ use super::{Basis, make};
 use crate::base::Invalid;
 use crate::edit::Draft;
 use crate::house::{
-    Breaker, BreakerId, Circuit, Ending, Event, Evidence, EvidenceId, Goal, Handle, Hold, HoldKind, House, Instrument,
-    Job, JobAct, JobId, JobStep, LogEntry, LogId, MeasuredAt, Observation, PanelId, PointId, Quantity, Reading,
-    ReadingId, Span, Stage, StepDone, Stood, Stopped, WasAt,
+    Breaker, BreakerId, Circuit, Ending, Event, Evidence, EvidenceId, Goal, Handle, Held, Hold, HoldKind, House,
+    Instrument, Job, JobAct, JobId, JobStep, LogEntry, LogId, MeasuredAt, Observation, PanelId, PointId, Quantity,
+    Reading, ReadingId, Span, Stage, StepDone, Stood, Stopped, WasAt,
 };
 use crate::trace;
 
@@ -83,6 +85,9 @@ pub(crate) fn begin(draft: &mut Draft, basis: &Basis<'_>, id: JobId, goal: &Goal
     if let Some(ask) = plan.asks.first() {
         return Err(Invalid::new(format!("goal.{}", ask.field), ask.question.clone()));
     }
+    if let Some(other) = draft.house.held().into_iter().find(|held| held.panels.contains(&plan.panel)) {
+        return Err(Invalid::new("goal", other.said(&draft.house)));
+    }
     for other in draft.house.jobs.iter().filter(|job| job.ended.is_none()) {
         let same = other.stood.breakers.iter().find(|b| plan.touches.contains(&b.id));
         if let Some(same) = same {
@@ -108,6 +113,7 @@ pub(crate) fn begin(draft: &mut Draft, basis: &Basis<'_>, id: JobId, goal: &Goal
         stopped: None,
         made: None,
         ended: None,
+        left_open: false,
     };
     draft.add("job", job)
 }
@@ -126,8 +132,13 @@ fn stood(house: &House, touches: &[BreakerId]) -> Stood {
 /// Where it is not its turn, a reading does not pass for want of being a reading, or the house has changed meanwhile.
 pub(crate) fn act(draft: &mut Draft, id: JobId, act: &JobAct, by: By<'_>) -> Result<(), Invalid> {
     let job = draft.find::<Job>(id)?;
-    if job.ended.is_some() {
+    let before = job.clone();
+    if job.ended.is_some() && !(job.left_open && *act == JobAct::MadeSafe) {
         return Err(Invalid::new("job", "this job has ended"));
+    }
+    if job.ended.is_some() {
+        draft.put(Job { left_open: false, ..job });
+        return Ok(());
     }
     match act {
         JobAct::Done { step } => {
@@ -139,20 +150,66 @@ pub(crate) fn act(draft: &mut Draft, id: JobId, act: &JobAct, by: By<'_>) -> Res
             pass(draft, job.clone(), &step, done, by)
         }
         JobAct::Read { step, value, loaded, reading, why } => {
-            read(draft, &job, step, (*value, *loaded), why.trim(), *reading, by)
+            let said = Said { value: *value, loaded: *loaded, why: why.trim() };
+            read(draft, &job, step, &said, *reading, by)
         }
         JobAct::Back => back(draft, job),
         JobAct::Stop { why } => {
-            let stopped = Some(Stopped { time: by.time, who: by.who.to_owned(), why: why.trim().to_owned() });
-            draft.put(Job { stopped, ..job });
+            leave(draft, job, by, why, false);
+            Ok(())
+        }
+        JobAct::TakeOver { why } => {
+            leave(draft, job, by, why, true);
             Ok(())
         }
         JobAct::GoOn => {
+            if let Some(other) =
+                draft.house.held().into_iter().find(|held| held.job != id && held.panels.contains(&job.panel))
+            {
+                return Err(Invalid::new("job", other.said(&draft.house)));
+            }
             draft.put(Job { stopped: None, ..job });
             Ok(())
         }
         JobAct::GiveUp => give_up(draft, job, by),
+        JobAct::MadeSafe => Err(Invalid::new("job", "it is under way still: end it, or give it up")),
+    }?;
+    pause(draft, &before, by);
+    Ok(())
+}
+
+/// Hands that were away for so long find things as others may have left them. [prac]
+const PAUSE: SignedDuration = SignedDuration::from_mins(60);
+
+/// After a long time in which nothing was said what was shown dead before it is to be shown again.
+fn pause(draft: &mut Draft, before: &Job, by: By<'_>) {
+    let away = before.done.last().is_some_and(|last| by.time.duration_since(last.time) > PAUSE);
+    let off = before.steps.iter().any(|step| step.stage == Stage::Dead && before.has_passed(&step.key));
+    if let Some(mut job) = draft.house.jobs.get(before.id).filter(|_| away && off).cloned() {
+        job.void_dead("more than an hour went by, and anything may have come on meanwhile", true);
+        draft.put(job);
     }
+}
+
+/// Somebody goes away from it, or is sent away.
+fn leave(draft: &mut Draft, mut job: Job, by: By<'_>, why: &str, taken_over: bool) {
+    job.void_dead(
+        if taken_over {
+            "somebody else took over what is off"
+        } else {
+            "the work was left, and anything may have come on meanwhile"
+        },
+        true,
+    );
+    job.stopped = Some(Stopped { time: by.time, who: by.who.to_owned(), why: why.trim().to_owned(), taken_over });
+    draft.put(job);
+}
+
+/// What somebody read, as they said it.
+struct Said<'a> {
+    value: f64,
+    loaded: bool,
+    why: &'a str,
 }
 
 fn passed(by: By<'_>) -> StepDone {
@@ -165,6 +222,7 @@ fn passed(by: By<'_>) -> StepDone {
         reading: None,
         why: String::new(),
         passed: true,
+        void: String::new(),
         handles: Vec::new(),
     }
 }
@@ -181,12 +239,14 @@ fn due(job: &Job, key: &str) -> Result<JobStep, Invalid> {
     }
 }
 
+/// No meter shows more in a house, even where the neutral is lost. [pub: the bound of readings, see there]
+const IN_A_HOUSE: f64 = 300.0;
+
 fn read(
     draft: &mut Draft,
     job: &Job,
     key: &str,
-    (value, loaded): (f64, bool),
-    why: &str,
+    said: &Said<'_>,
     reading: ReadingId,
     by: By<'_>,
 ) -> Result<(), Invalid> {
@@ -194,14 +254,23 @@ fn read(
     let Some(hold) = step.hold.clone() else {
         return Err(Invalid::new("step", "this step asks for no reading"));
     };
+    let Said { value, loaded, why } = *said;
     if !value.is_finite() || value < 0.0 {
         return Err(Invalid::new("value", "a reading is a number from 0 on"));
+    }
+    // A slip of the finger is no reading: nothing is written down, and nothing stands in the way of the right one.
+    let most = if hold.kind == HoldKind::Source { hold.expect.to } else { IN_A_HOUSE };
+    if value > most {
+        let message = format!(
+            "{value} V? No more than {most} V is found here: look at the meter again. If it really shows that, touch nothing, cover \
+             on, and stop here"
+        );
+        return Err(Invalid::new("value", message));
     }
     let verdict = judge(&hold, value, loaded);
     // What stood against it does not go away by being read again: something was wrong with it, or something was done.
     // A ghost is gone in the mode that loads it: then nothing was wrong.
-    let last = job.done.iter().rev().find(|done| done.step == step.key).filter(|done| !done.passed);
-    let unexplained = last.is_some_and(|last| !loaded || last.loaded);
+    let unexplained = did_not_pass(job, &step).is_some_and(|last| !loaded || last.loaded);
     if verdict.passed && why.is_empty() && unexplained {
         let message = "the last reading here did not pass: say what was wrong with it, or what was done since. Test the meter \
                        on the live source first, then read again";
@@ -212,7 +281,11 @@ fn read(
         step: step.key.clone(),
         value: Some(value),
         loaded,
-        reading: hold.place.map(|_| reading),
+        // That a box is dead while it is open says nothing of the point in use.
+        reading: hold
+            .place
+            .filter(|at| hold.kind != HoldKind::Dead || !matches!(at, MeasuredAt::Point { .. }))
+            .map(|_| reading),
         passed: verdict.passed,
         ..passed(by)
     };
@@ -221,9 +294,31 @@ fn read(
         return pass(draft, job.clone(), &step, done, by);
     }
     let mut job = job.clone();
+    match hold.kind {
+        // Nothing that such a meter showed before counts.
+        HoldKind::Source => job.void_dead("the meter did not show the live source after it", false),
+        // What it shows may be the meter's own fault: it is tested before it is read again. A ghost is read again at once.
+        HoldKind::Dead if loaded || value > GHOST => {
+            let test = |step: &str| {
+                job.steps.iter().any(|s| s.key == step && s.hold.as_ref().is_some_and(|h| h.kind == HoldKind::Source))
+            };
+            let tests: Vec<String> =
+                job.done.iter().filter(|d| d.stands() && test(&d.step)).map(|d| d.step.clone()).collect();
+            for done in job.done.iter_mut().filter(|done| done.stands() && tests.contains(&done.step)) {
+                "a reading after it did not pass: the meter is tested again".clone_into(&mut done.void);
+            }
+        }
+        HoldKind::Dead | HoldKind::Live => {}
+    }
     job.done.push(done);
     draft.put(job);
     Ok(())
+}
+
+/// The last reading of a step, where it did not pass and was no slip.
+fn did_not_pass<'a>(job: &'a Job, step: &JobStep) -> Option<&'a StepDone> {
+    let of_it = |done: &&StepDone| done.step == step.key && done.void.is_empty();
+    job.done.iter().rev().find(of_it).filter(|done| !done.passed)
 }
 
 /// A reading of a job is a reading of the house, once the place where it was taken is part of that.
@@ -249,7 +344,8 @@ fn keep_reading(draft: &mut Draft, hold: &Hold, done: &StepDone) -> Result<(), I
 fn pass(draft: &mut Draft, mut job: Job, step: &JobStep, mut done: StepDone, by: By<'_>) -> Result<(), Invalid> {
     if let Some(switches) = &step.switches {
         let handle = if switches.on { Handle::On } else { Handle::Off };
-        for breaker in &switches.breakers {
+        let stays = stays_off(&draft.house, &job, step);
+        for breaker in switches.breakers.iter().filter(|b| !stays.contains_key(b)) {
             if let Some(was) = draft.house.breakers.get(*breaker).map(|b| b.handle) {
                 done.handles.push(WasAt { breaker: *breaker, handle: was });
                 draft.set_handle(*breaker, handle)?;
@@ -267,6 +363,30 @@ fn pass(draft: &mut Draft, mut job: Job, step: &JobStep, mut done: StepDone, by:
     }
     draft.put(job);
     Ok(())
+}
+
+/// What of the rest of a panel stays off when that comes back on, and why: what was off before the job switched it, and what
+/// somebody else holds off. A plan may be older than either.
+#[must_use]
+pub fn stays_off(house: &House, job: &Job, step: &JobStep) -> BTreeMap<BreakerId, String> {
+    // The panel itself and the breakers of the work come on as their steps say, or not at all.
+    let rest = step.switches.as_ref().filter(|s| step.stage == Stage::BackOn && s.on && s.panel.is_none());
+    let Some(switches) = rest else { return BTreeMap::new() };
+    let others: Vec<Held> = house.held().into_iter().filter(|held| held.job != job.id).collect();
+    let first = |b: BreakerId| {
+        job.done.iter().flat_map(|done| &done.handles).find(|was| was.breaker == b).map(|was| was.handle)
+    };
+    let why = |b: BreakerId| {
+        let breaker = house.breakers.get(b)?;
+        match others.iter().find(|held| held.breakers.contains(&b) || held.panels.contains(&breaker.panel)) {
+            Some(held) => Some(format!("{} works behind it (\"{}\")", held.who, held.title)),
+            None => first(b).filter(|handle| *handle != Handle::On).map(|handle| match handle {
+                Handle::Tripped => "it had tripped before".to_owned(),
+                _ => "it was off before".to_owned(),
+            }),
+        }
+    };
+    switches.breakers.iter().filter_map(|b| Some((*b, why(*b)?))).collect()
 }
 
 /// The house becomes as planned, in one change; the log gets its line.
@@ -368,15 +488,28 @@ pub fn conflict(house: &House, job: &Job) -> Option<String> {
     fits.err().map(|e| format!("something was put where it goes: {}; that is so", e.message))
 }
 
-/// Takes the last step that passed back, with its reading and its handles.
+/// Takes the last step that passed back, with its reading and its handles; or a last reading that did not pass, as the slip that
+/// it was.
 fn back(draft: &mut Draft, mut job: Job) -> Result<(), Invalid> {
     if job.made.is_some() {
         return Err(Invalid::new("job", "the house has become as planned: take that back on the page of changes"));
     }
-    let Some(last) = job.done.iter().rposition(|done| done.passed) else {
+    let slip = job.done.last_mut().filter(|done| !done.passed && done.void.is_empty());
+    if let Some(slip) = slip {
+        "taken back: a slip of the finger".clone_into(&mut slip.void);
+        if let Some(reading) = slip.reading.take().filter(|r| draft.house.readings.get(*r).is_some()) {
+            draft.remove_reading(reading)?;
+        }
+        draft.put(job);
+        return Ok(());
+    }
+    let Some(last) = job.done.iter().rposition(StepDone::stands) else {
         return Err(Invalid::new("job", "no step was done yet"));
     };
-    for done in job.done.split_off(last) {
+    let gone = job.done.split_off(last);
+    let power = |done: &StepDone| job.step(&done.step).and_then(|step| step.switches.as_ref()).is_some_and(|s| s.on);
+    let had_power = gone.iter().any(power);
+    for done in gone {
         if let Some(reading) = done.reading.filter(|r| draft.house.readings.get(*r).is_some()) {
             draft.remove_reading(reading)?;
         }
@@ -385,6 +518,9 @@ fn back(draft: &mut Draft, mut job: Job) -> Result<(), Invalid> {
                 draft.set_handle(was.breaker, was.handle)?;
             }
         }
+    }
+    if had_power {
+        job.void_dead("power was on after it", true);
     }
     draft.put(job);
     Ok(())
@@ -401,7 +537,11 @@ fn give_up(draft: &mut Draft, job: Job, by: By<'_>) -> Result<(), Invalid> {
     if draft.house.log.get(LogId(job.id.0)).is_none() {
         draft.add("log", LogEntry { id: LogId(job.id.0), time, who, event, note })?;
     }
-    draft.put(Job { ended: Some(by.time), stopped: None, ..job });
+    // With the cover off or something off it is not over for whoever comes next.
+    let opened =
+        job.done.iter().any(|done| done.passed && job.step(&done.step).is_some_and(|s| s.stage == Stage::Dead));
+    let left_open = opened && job.made.is_none();
+    draft.put(Job { ended: Some(by.time), stopped: None, left_open, ..job });
     Ok(())
 }
 
@@ -448,6 +588,29 @@ pub struct JobNow {
     pub leave_safe: String,
     /// What others changed since it was planned.
     pub conflict: Option<String>,
+    /// All that hands touch is proven dead, as long as that counts.
+    pub dead: Option<Proof>,
+    /// Why it is to be shown dead again.
+    pub voided: Option<String>,
+    /// What stays off in the step that is next, each with why.
+    pub stays_off: Vec<String>,
+    /// The step that is next was read before and did not pass: the next reading needs a reason.
+    pub asks_why: bool,
+    /// It was given up with something off or open, and nobody has said yet that it is left safe.
+    pub left_open: bool,
+    /// Who did the last step.
+    pub hands: String,
+}
+
+/// That all which hands touch is dead: read between two tests of the meter on a live source, and true only as long as what it
+/// rests on.
+#[derive(Debug, Clone, PartialEq, Serialize, ToSchema)]
+pub struct Proof {
+    /// Since the last of its readings.
+    #[schema(value_type = String, format = DateTime)]
+    pub since: Timestamp,
+    /// What it rests on, in words.
+    pub rests_on: Vec<String>,
 }
 
 /// All jobs, those under way first, then the latest first.
@@ -461,7 +624,7 @@ pub fn all(house: &House) -> Vec<JobNow> {
 /// Jobs under way, and those that were left.
 #[must_use]
 pub fn open(house: &House) -> Vec<JobNow> {
-    house.jobs.iter().filter(|job| job.ended.is_none()).map(|job| now(house, job)).collect()
+    house.jobs.iter().filter(|job| job.ended.is_none() || job.left_open).map(|job| now(house, job)).collect()
 }
 
 /// How a job stands.
@@ -469,8 +632,19 @@ pub fn open(house: &House) -> Vec<JobNow> {
 pub fn now(house: &House, job: &Job) -> JobNow {
     let next = job.next();
     let (panels, breakers) = job.keeps_off();
-    let last = job.done.last().filter(|done| !done.passed);
+    let last = job.done.last().filter(|done| !done.passed && done.void.is_empty());
     let failed = last.and_then(|done| Some((done, job.steps.iter().find(|s| s.key == done.step)?.hold.as_ref()?)));
+    let proof = job.dead_since().map(|since| Proof {
+        since,
+        rests_on: Held::premises(house, job).into_iter().map(|premise| premise.said(house)).collect(),
+    });
+    let voided = next.filter(|step| step.stage == Stage::Dead).and_then(|step| {
+        let last = job.done.iter().rev().find(|done| done.step == step.key)?;
+        (!last.void.is_empty()).then(|| format!("Show again that it is dead: {}.", last.void))
+    });
+    let stays = next.map(|step| stays_off(house, job, step));
+    let stays_off = stays.into_iter().flatten().filter_map(|(b, why)| Some((house.breakers.get(b)?, why)));
+    let stays_off = stays_off.map(|(b, why)| format!("Leave {} off: {why}", house.breaker_name(b))).collect();
     let verdict = failed.and_then(|(done, hold)| Some(judge(hold, done.value?, done.loaded)));
     let panel_names: Vec<&str> = panels.iter().filter_map(|p| house.panels.get(*p)).map(|p| p.name.as_str()).collect();
     let mut off: Vec<String> = panel_names.iter().map(|name| format!("{name} is off as a whole")).collect();
@@ -479,7 +653,7 @@ pub fn now(house: &House, job: &Job) -> JobNow {
     if !names.is_empty() {
         off.push(format!("off: {}", names.join(", ")));
     }
-    let live = if job.ended.is_some() {
+    let live = if job.ended.is_some() && !job.left_open {
         Vec::new()
     } else if panels.is_empty() {
         vec!["The whole panel is live.".to_owned()]
@@ -505,6 +679,12 @@ pub fn now(house: &House, job: &Job) -> JobNow {
         panels_off: panels.into_iter().collect(),
         breakers_off: breakers.into_iter().collect(),
         leave_safe: leave_safe(job, next).to_owned(),
+        dead: proof,
+        voided,
+        stays_off,
+        asks_why: next.is_some_and(|step| did_not_pass(job, step).is_some()),
+        left_open: job.left_open,
+        hands: job.done.last().map_or_else(|| job.who.clone(), |last| last.who.clone()),
         conflict: conflict(house, job).filter(|_| job.made.is_none() && job.ended.is_none()),
     }
 }
@@ -518,9 +698,14 @@ fn live_beside(house: &House, panel: &crate::house::Panel) -> String {
 
 /// How to leave things safe at a step.
 fn leave_safe(job: &Job, next: Option<&JobStep>) -> &'static str {
-    if job.ended.is_some() {
+    if job.ended.is_some() && !job.left_open {
         return "";
     }
+    // What was worked in is no safer for being shown dead again.
+    let worked = job.is_worked_in() && !job.power_is_back();
+    let next = next.filter(|step| !(worked && step.stage == Stage::Dead)).or_else(|| {
+        job.steps.iter().find(|step| !job.has_passed(&step.key) && step.stage > Stage::Dead).filter(|_| worked)
+    });
     match next.map(|step| step.stage) {
         None | Some(Stage::Before) => "Nothing is opened yet: just leave.",
         Some(Stage::Dead) => "Cover on. What is off may come on again once the cover is on.",

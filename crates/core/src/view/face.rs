@@ -116,7 +116,12 @@ pub fn face(house: &House, beliefs: &Beliefs, panel: &Panel) -> Face {
         spaces: panel.numbers().into_iter().map(|s| space(house, panel, s)).collect(),
         breakers: house.breakers_of(panel.id).into_iter().map(breaker).collect(),
         ratings: STANDARD_RATINGS.iter().copied().map(Amps).collect(),
-        work: house.jobs.iter().filter(|job| job.ended.is_none()).filter_map(|job| work(panel, job)).collect(),
+        work: house
+            .jobs
+            .iter()
+            .filter(|job| job.ended.is_none() || job.left_open)
+            .filter_map(|job| work(panel, job))
+            .collect(),
     }
 }
 

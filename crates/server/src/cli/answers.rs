@@ -104,6 +104,9 @@ fn hit(hit: &Hit) -> String {
         let _ = write!(line, "; {}: {}", if hit.fed_by.is_some() { "also goes dark" } else { "points" }, hit.dark);
     }
     line.push('\n');
+    if !hit.warning.is_empty() {
+        let _ = writeln!(line, "STOP: {}", hit.warning);
+    }
     line
 }
 
@@ -191,6 +194,9 @@ pub fn show_dead(args: &DeadArgs) -> Result<(), Bad> {
 
 fn dead(diagnosis: &Diagnosis) -> String {
     let mut out = String::new();
+    for held in &diagnosis.held {
+        let _ = writeln!(out, "{held}.");
+    }
     if let Some(stop) = diagnosis.stop {
         let _ = writeln!(out, "{}. {}", stop.said.to_uppercase(), stop.what);
     }

@@ -1,21 +1,24 @@
 //! The step of tracing under way, and the run it is part of.
 
+use std::collections::BTreeSet;
+
 use jiff::{SignedDuration, Timestamp};
 
 use super::super::{Edit, Swap};
 use super::Draft;
 use crate::base::Invalid;
-use crate::house::{BreakerId, Crew, Handle, Reading, Round, RoundAct, RoundPlace, Run, RunId, Step};
+use crate::house::{Breaker, BreakerId, Crew, Handle, Reading, Round, RoundAct, RoundPlace, Run, RunId, Step};
 
 /// A phone whose clock lags behind the one that began the round takes part in it all the same.
 const CLOCKS_DIFFER: SignedDuration = SignedDuration::from_mins(15);
 
 impl Draft {
-    /// Handles have been moved as advised and the tour begins: those of the step are off, all others on.
-    pub fn begin_step(&mut self, step: &Step) -> Result<(), Invalid> {
+    /// Handles have been moved as advised and the tour begins: those of the step are off, all others on. Those to leave are
+    /// not touched, on or off.
+    pub fn begin_step(&mut self, step: &Step, leave: &BTreeSet<BreakerId>) -> Result<(), Invalid> {
         let wanted = |b| if step.off.contains(&b) { Handle::Off } else { Handle::On };
-        let moved: Vec<_> =
-            self.house.breakers.iter().filter(|b| b.handle != wanted(b.id)).map(|b| (b.id, wanted(b.id))).collect();
+        let may = |b: &&Breaker| !leave.contains(&b.id) && b.handle != wanted(b.id);
+        let moved: Vec<_> = self.house.breakers.iter().filter(may).map(|b| (b.id, wanted(b.id))).collect();
         let outages = moved.iter().filter(|(_, handle)| *handle == Handle::Off).count();
         if let Some(run) = self.house.run().filter(|run| run.round.is_none()).cloned() {
             let outages = run.outages + u32::try_from(outages).unwrap_or(u32::MAX);

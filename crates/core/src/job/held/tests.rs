@@ -1,0 +1,420 @@
+//! The ways round a hold point, each tried: two jobs in one panel, a job on the feeder, handles, undo, pauses, a meter that
+//! fails, going back, an older plan, work that was given up in the middle. What has to hold is handbook 5.1.
+
+use std::collections::BTreeSet;
+
+use jiff::Timestamp;
+
+use super::super::work;
+use crate::Change;
+use crate::base::Invalid;
+use crate::base::position::parse_poles;
+use crate::base::units::Amps;
+use crate::change::HandleAt;
+use crate::edit::invert;
+use crate::fixture::Fixture;
+use crate::house::*;
+
+/// A main panel that feeds an annex; a breaker to replace in each.
+struct Two {
+    house: House,
+    annex: PanelId,
+    feeder: BreakerId,
+    in_main: BreakerId,
+    in_annex: BreakerId,
+    lamp: PointId,
+}
+
+const MAIN: JobId = JobId(1);
+const ANNEX: JobId = JobId(2);
+
+fn two() -> Two {
+    let mut f = Fixture::new(12);
+    f.house.panels.put(Panel { main: Some(Amps(100.0)), ..f.panel().clone() });
+    let in_main = f.breaker("1", 20.0, "");
+    f.breaker("3", 15.0, "");
+    let feeder = f.breaker("2-4", 60.0, "");
+    let annex = f.sub_panel("Annex", feeder);
+    let in_annex = f.breaker_in(annex, "1", 20.0, "");
+    f.breaker_in(annex, "3", 20.0, "");
+    f.all_is_entered();
+    let room = f.room("Workshop");
+    let lamp = f.point("W1", room, PointKind::Light);
+    Two { house: f.house, annex, feeder, in_main, in_annex, lamp }
+}
+
+fn time(seconds: i64) -> Timestamp {
+    Timestamp::from_second(1_000_000 + seconds).unwrap()
+}
+
+fn go(house: &House, change: &Change) -> House {
+    house.apply(change).unwrap_or_else(|e| panic!("{e}")).house
+}
+
+fn begin(house: &House, job: JobId, breaker: BreakerId) -> Result<House, Invalid> {
+    let goal = Goal::Replace { breaker, amps: None, model: String::new() };
+    house.apply(&Change::BeginJob { job, goal, who: "Ash".into(), time: time(0) }).map(|a| a.house)
+}
+
+fn at(house: &House, job: JobId, act: JobAct, time: Timestamp) -> Result<House, Invalid> {
+    house.apply(&Change::ActInJob { job, act, who: "Ash".into(), time }).map(|a| a.house)
+}
+
+fn act(house: &House, job: JobId, act: JobAct) -> Result<House, Invalid> {
+    at(house, job, act, time(house.jobs.get(job).unwrap().done.len() as i64))
+}
+
+fn next(house: &House, job: JobId) -> &JobStep {
+    house.jobs.get(job).unwrap().next().unwrap()
+}
+
+fn read(house: &House, job: JobId, value: f64) -> Result<House, Invalid> {
+    let reading = ReadingId(1000 * job.0 + house.readings.len() as u64 + 1);
+    let why = "the lead had slipped".to_owned();
+    act(house, job, JobAct::Read { step: next(house, job).key.clone(), value, loaded: false, reading, why })
+}
+
+/// Does the next step as it should be.
+fn right(house: &House, job: JobId) -> Result<House, Invalid> {
+    let step = next(house, job).clone();
+    match step.hold {
+        None => act(house, job, JobAct::Done { step: step.key }),
+        Some(hold) => read(house, job, hold.likely.unwrap_or(hold.expect.from)),
+    }
+}
+
+/// Goes on until it is the turn of a step.
+fn until(mut house: House, job: JobId, is: impl Fn(&JobStep) -> bool) -> House {
+    while !is(next(&house, job)) {
+        house = right(&house, job).unwrap_or_else(|e| panic!("{e}"));
+    }
+    house
+}
+
+fn to_the_work(house: House, job: JobId) -> House {
+    until(house, job, |step| step.stage == Stage::Work)
+}
+
+fn set(breaker: BreakerId, handle: Handle) -> Change {
+    Change::SetHandles { handles: vec![HandleAt { breaker, handle }] }
+}
+
+#[test]
+fn what_is_held_is_not_switched_taken_out_or_undone_by_anybody_else() {
+    let t = two();
+    let before = begin(&t.house, ANNEX, t.in_annex).unwrap();
+    assert_eq!(before.held(), [], "nothing is off yet");
+    let off = before.apply(&Change::SetHandles { handles: vec![HandleAt { breaker: t.feeder, handle: Handle::On }] });
+    assert!(off.is_ok(), "and nothing is held");
+    let house = to_the_work(before, ANNEX);
+    let all = house.held();
+    assert!(
+        matches!(all.as_slice(), [h] if h.job == ANNEX && h.who == "Ash" && h.breakers == [t.feeder].into()),
+        "{all:?}"
+    );
+    let moved = Breaker { at: parse_poles("5").unwrap(), ..house.breakers.get(t.in_annex).unwrap().clone() };
+    for change in [
+        set(t.feeder, Handle::On),
+        set(t.in_annex, Handle::Off),
+        Change::RemoveBreaker { breaker: t.in_annex },
+        Change::PutBreaker { breaker: moved },
+        Change::Batch { changes: vec![set(t.feeder, Handle::On)] },
+    ] {
+        let refused = house.apply(&change).err().unwrap();
+        assert_eq!(refused.field, "handles");
+        assert!(refused.message.contains("Ash works in Annex"), "{}", refused.message);
+    }
+    // A new name of a breaker moves nothing, and other handles are free.
+    let named = Breaker { label: "bench".into(), ..house.breakers.get(t.in_annex).unwrap().clone() };
+    go(&house, &Change::PutBreaker { breaker: named });
+    go(&house, &set(t.in_main, Handle::Off));
+    // Taking the switching off back on the page of changes would put it on.
+    let start = until(begin(&t.house, ANNEX, t.in_annex).unwrap(), ANNEX, |s| s.key == "off");
+    let switched = start.apply(&Change::ActInJob {
+        job: ANNEX,
+        act: JobAct::Done { step: "off".into() },
+        who: "Ash".into(),
+        time: time(9),
+    });
+    let switched = switched.unwrap();
+    let undone = switched.house.apply_edits(invert(switched.edits)).err().unwrap();
+    assert!(undone.message.contains("taken back in the job itself"), "{}", undone.message);
+}
+
+#[test]
+fn two_jobs_in_one_panel_do_not_switch_it_under_each_others_hands() {
+    let t = two();
+    let other = t.house.breakers.iter().find(|b| b.at_text() == "3" && b.panel == PanelId(1)).unwrap().id;
+    let both = begin(&begin(&t.house, JobId(3), other).unwrap(), MAIN, t.in_main).unwrap();
+    let both = until(both, JobId(3), |s| s.key == "off");
+    let house = to_the_work(both, MAIN);
+    // The other's "off" would end with its own "on".
+    assert!(right(&house, JobId(3)).err().unwrap().message.contains("Ash works in Main"));
+    assert!(begin(&house, JobId(4), other).err().unwrap().message.contains("Ash works in Main"));
+    let left = act(&house, JobId(3), JobAct::Stop { why: String::new() }).unwrap();
+    assert!(act(&left, JobId(3), JobAct::GoOn).err().unwrap().message.contains("Ash works in Main"));
+    let done = until(house, MAIN, |s| s.stage == Stage::Record);
+    assert!(right(&done, JobId(3)).is_ok(), "once it is as planned, the other goes on");
+}
+
+#[test]
+fn a_job_on_the_feeders_panel_voids_what_was_proven_behind_it_and_leaves_its_feeder_off() {
+    let t = two();
+    let both = begin(&begin(&t.house, ANNEX, t.in_annex).unwrap(), MAIN, t.in_main).unwrap();
+    let house = to_the_work(both, ANNEX);
+    let proof = work::now(&house, house.jobs.get(ANNEX).unwrap()).dead.unwrap();
+    assert!(proof.rests_on.iter().any(|p| p.contains("2-4")), "{proof:?}");
+    let house = right(&house, ANNEX).unwrap();
+    let house = until(house, MAIN, |s| s.key == "off");
+    let house = right(&house, MAIN).unwrap();
+    let now = work::now(&house, house.jobs.get(ANNEX).unwrap());
+    assert_eq!((next(&house, ANNEX).key.as_str(), now.dead), ("source-before", None));
+    assert!(now.voided.unwrap().contains("Main was switched meanwhile"));
+    // Shown dead again it goes on where it was; its feeder is not theirs to put on while hands are in Main.
+    let house = until(house, ANNEX, |s| s.stage == Stage::BackOn);
+    assert!(right(&house, ANNEX).err().unwrap().message.contains("Ash works in Main"));
+    // "The rest" of the older plan is not the feeder any more.
+    let house = until(house, MAIN, |s| s.key == "others-on");
+    let now = work::now(&house, house.jobs.get(MAIN).unwrap());
+    assert!(now.stays_off.iter().any(|s| s.starts_with("Leave Main 2-4 off: Ash works behind it")), "{now:?}");
+    let house = until(house, MAIN, |s| s.stage == Stage::Record);
+    assert!(house.breakers.get(t.feeder).unwrap().is_off());
+    let house = until(house, ANNEX, |s| s.stage == Stage::Record);
+    assert!(!house.breakers.get(t.feeder).unwrap().is_off());
+    assert_eq!(house.held(), []);
+}
+
+#[test]
+fn a_take_over_voids_the_proof_and_lets_go_of_the_handles() {
+    let t = two();
+    let house = to_the_work(begin(&t.house, ANNEX, t.in_annex).unwrap(), ANNEX);
+    let house = right(&house, ANNEX).unwrap();
+    let taken = act(&house, ANNEX, JobAct::TakeOver { why: "the cellar floods: the pump".into() }).unwrap();
+    let now = work::now(&taken, taken.jobs.get(ANNEX).unwrap());
+    assert!(now.stopped.unwrap().taken_over && now.dead.is_none());
+    assert_eq!(taken.held(), []);
+    let on = go(&taken, &set(t.feeder, Handle::On));
+    let again = act(&on, ANNEX, JobAct::GoOn).unwrap();
+    assert_eq!(next(&again, ANNEX).key, "off");
+    assert_eq!(again.held().len(), 1, "hands were in it: it is theirs again");
+}
+
+#[test]
+fn left_and_gone_on_with_it_is_shown_dead_again() {
+    let t = two();
+    for worked in [false, true] {
+        let mut house = to_the_work(begin(&t.house, ANNEX, t.in_annex).unwrap(), ANNEX);
+        if worked {
+            house = right(&house, ANNEX).unwrap();
+        }
+        let left = act(&house, ANNEX, JobAct::Stop { why: "dinner".into() }).unwrap();
+        // What nobody has worked in may come on again behind its cover.
+        assert_eq!(left.held().len(), usize::from(worked));
+        assert_eq!(left.apply(&set(t.feeder, Handle::On)).is_ok(), !worked);
+        let again = act(&left, ANNEX, JobAct::GoOn).unwrap();
+        assert_eq!(next(&again, ANNEX).key, "off");
+        let again = to_the_work(again, ANNEX);
+        assert_eq!(next(&again, ANNEX), next(&house, ANNEX), "then it goes on where it was");
+    }
+    // Who said nothing for more than an hour was away.
+    let house = to_the_work(begin(&t.house, ANNEX, t.in_annex).unwrap(), ANNEX);
+    let step = next(&house, ANNEX).key.clone();
+    let late = at(&house, ANNEX, JobAct::Done { step: step.clone() }, time(4000)).unwrap();
+    assert!(late.jobs.get(ANNEX).unwrap().has_passed(&step) && next(&late, ANNEX).key == "off");
+}
+
+#[test]
+fn nothing_counts_that_a_meter_showed_which_then_fails_its_test() {
+    let t = two();
+    let house = until(begin(&t.house, ANNEX, t.in_annex).unwrap(), ANNEX, |s| s.key == "source-after");
+    let failed = read(&house, ANNEX, 0.0).unwrap();
+    assert_eq!(next(&failed, ANNEX).key, "source-before");
+    let void = |d: &&StepDone| !d.void.is_empty();
+    let job = failed.jobs.get(ANNEX).unwrap();
+    assert_eq!(job.done.iter().filter(void).count(), 3, "the first test, the bus, the terminal");
+    assert!(work::now(&failed, job).voided.unwrap().contains("did not show the live source"));
+    // A reading that stays is first of all a reason to test the meter again.
+    let house = until(begin(&t.house, ANNEX, t.in_annex).unwrap(), ANNEX, |s| s.key == "dead-bus");
+    let live = read(&house, ANNEX, 118.0).unwrap();
+    assert_eq!(next(&live, ANNEX).key, "source-before");
+    let slip = act(&live, ANNEX, JobAct::Back).unwrap();
+    assert_eq!(next(&slip, ANNEX).key, "source-before", "taken back as a slip it opens nothing");
+    assert!(slip.jobs.get(ANNEX).unwrap().done.last().unwrap().void.contains("slip"));
+    assert_eq!(read(&house, ANNEX, 1200.0).err().unwrap().field, "value");
+}
+
+#[test]
+fn back_over_what_put_power_on_it_is_shown_dead_again() {
+    let t = two();
+    let house = until(begin(&t.house, ANNEX, t.in_annex).unwrap(), ANNEX, |s| s.key == "others-on");
+    assert!(house.jobs.get(ANNEX).unwrap().power_is_back());
+    let back = act(&house, ANNEX, JobAct::Back).unwrap();
+    assert_eq!(next(&back, ANNEX).key, "off");
+    // Further back there is no way round it either.
+    let further = act(&back, ANNEX, JobAct::Back).unwrap();
+    assert_eq!(next(&further, ANNEX).key, "off");
+}
+
+#[test]
+fn given_up_in_the_middle_it_stays_held_until_somebody_says_that_it_is_safe() {
+    let t = two();
+    let house = right(&to_the_work(begin(&t.house, ANNEX, t.in_annex).unwrap(), ANNEX), ANNEX).unwrap();
+    let given_up = act(&house, ANNEX, JobAct::GiveUp).unwrap();
+    let open = work::open(&given_up);
+    assert!(
+        matches!(open.as_slice(), [job] if job.left_open && job.leave_safe.contains("Cap every loose wire")),
+        "{open:?}"
+    );
+    assert!(given_up.apply(&set(t.feeder, Handle::On)).err().unwrap().message.contains("Ash works in Annex"));
+    let safe = act(&given_up, ANNEX, JobAct::MadeSafe).unwrap();
+    assert_eq!((work::open(&safe).len(), safe.held()), (0, vec![]));
+    go(&safe, &set(t.feeder, Handle::On));
+    // Before anything is opened there is nothing to make safe.
+    let early = act(&begin(&t.house, ANNEX, t.in_annex).unwrap(), ANNEX, JobAct::GiveUp).unwrap();
+    assert!(work::open(&early).is_empty() && act(&early, ANNEX, JobAct::MadeSafe).is_err());
+}
+
+#[test]
+fn what_was_off_before_stays_off_at_the_end_however_old_the_plan() {
+    let t = two();
+    let house = begin(&t.house, MAIN, t.in_main).unwrap();
+    let other = house.breakers.iter().find(|b| b.at_text() == "3" && b.panel == PanelId(1)).unwrap().id;
+    let house = go(&house, &set(other, Handle::Tripped));
+    let house = until(house, MAIN, |s| s.key == "others-on");
+    let now = work::now(&house, house.jobs.get(MAIN).unwrap());
+    assert_eq!(now.stays_off, ["Leave Main 3 off: it had tripped before"]);
+    let done = until(house, MAIN, |s| s.stage == Stage::Record);
+    assert!(done.breakers.get(other).unwrap().is_off());
+    assert!(!done.breakers.get(t.feeder).unwrap().is_off());
+}
+
+#[test]
+fn tracing_leaves_what_is_held_and_an_answer_says_that_it_was_off() {
+    let t = two();
+    let house = to_the_work(begin(&t.house, ANNEX, t.in_annex).unwrap(), ANNEX);
+    let step = Step { id: StepId(5), off: [t.in_main].into(), visit: vec![t.lamp] };
+    let house = go(&house, &Change::BeginStep { step });
+    assert!(house.breakers.get(t.feeder).unwrap().is_off() && house.breakers.get(t.in_main).unwrap().is_off());
+    let observation = Observation::Power { off: [t.in_main].into(), seen: Seen::Dead, how: Way::Light };
+    let (id, point) = (EvidenceId(7), t.lamp);
+    let look = |id, time| Change::Record {
+        evidence: Evidence { id, point, time, who: "Ivy".into(), step: None, observation: observation.clone() },
+    };
+    let seen = go(&house, &look(id, time(50)));
+    let off: BTreeSet<BreakerId> = seen.evidence.get(id).unwrap().observation.breakers().collect();
+    let annex: BTreeSet<BreakerId> = seen.breakers_of(t.annex).iter().map(|b| b.id).collect();
+    assert!(off.is_superset(&annex) && off.contains(&t.feeder) && off.contains(&t.in_main), "{off:?}");
+    // What was seen before it was switched off is left as it was told.
+    let before = go(&house, &look(EvidenceId(8), time(-50)));
+    assert_eq!(before.evidence.get(EvidenceId(8)).unwrap().observation.breakers().count(), 1);
+}
+
+#[test]
+fn a_generators_inlet_is_a_source_of_its_panel_and_proven_dead() {
+    let t = two();
+    let inlet = Breaker {
+        label: "Generator inlet, interlocked".into(),
+        handle: Handle::Off,
+        ..Breaker::new(BreakerId(900), PanelId(1), parse_poles("9-11").unwrap(), Amps(30.0))
+    };
+    let house = go(&t.house, &Change::PutBreaker { breaker: inlet });
+    let house = begin(&house, MAIN, t.in_main).unwrap();
+    let keys: Vec<&str> = house.jobs.get(MAIN).unwrap().steps.iter().map(|s| s.key.as_str()).collect();
+    let place = |key: &str| keys.iter().position(|k| *k == key).unwrap_or_else(|| panic!("{key}: {keys:?}"));
+    assert!(place("off") < place("inlet-off") && place("inlet-off") < place("source-before"));
+    assert!(place("dead-900") < place("source-after"));
+    let on = to_the_work(house, MAIN);
+    assert!(on.apply(&set(BreakerId(900), Handle::On)).err().unwrap().message.contains("Ash works in Main"));
+}
+
+#[test]
+fn the_first_word_on_something_dead_is_that_somebody_works_there() {
+    use crate::answers::diagnose::{Complaint, diagnose};
+    let t = two();
+    let complaint = Complaint { dead: [t.lamp].into(), ..Complaint::default() };
+    let told = |house: &House| diagnose(house, &crate::trace::beliefs(house), &complaint).unwrap().held;
+    let house = begin(&t.house, MAIN, t.in_main).unwrap();
+    assert_eq!(told(&house), [""; 0]);
+    let house = to_the_work(house, MAIN);
+    assert!(
+        matches!(told(&house).as_slice(), [one] if one.contains("Ash works in Main") && one.contains("Switch nothing on"))
+    );
+}
+
+/// Handbook 5.1, common practice: a body of half-size breakers comes out whole.
+#[test]
+fn the_other_half_of_a_body_is_proven_dead_landed_again_and_checked() {
+    let mut f = Fixture::new(12);
+    f.house.panels.put(Panel { main: Some(Amps(100.0)), ..f.panel().clone() });
+    f.allow_tandems();
+    let (upper, lower) = (f.breaker("5a", 20.0, ""), f.breaker("5b", 15.0, ""));
+    let (pair, inner) = (f.breaker("2a-4b", 20.0, ""), f.breaker("2b-4a", 30.0, ""));
+    let alone = f.breaker("7", 20.0, "");
+    f.all_is_entered();
+    let steps = |house: &House, breaker| {
+        let begun = begin(house, MAIN, breaker).unwrap();
+        begun.jobs.get(MAIN).unwrap().clone()
+    };
+    let has = |job: &Job, key: String| job.steps.iter().any(|step| step.key == key);
+    for (breaker, mate) in [(upper, lower), (lower, upper), (pair, inner), (inner, pair)] {
+        let job = steps(&f.house, breaker);
+        assert!(has(&job, format!("dead-{}", mate.0)) && has(&job, format!("on-{}", mate.0)), "{breaker:?}");
+        let words: Vec<&str> = job.steps.iter().map(|s| s.what.as_str()).collect();
+        assert!(words.iter().any(|w| w.starts_with("Tag the wire of") && w.contains("one body")), "{words:?}");
+        assert!(words.iter().any(|w| w.contains("on its half again")), "{words:?}");
+        let rest = job.step("others-on").and_then(|s| s.switches.clone()).unwrap();
+        assert!(!rest.breakers.contains(&mate), "it is not of the rest");
+        assert!(job.stood.breakers.iter().any(|b| b.id == mate));
+    }
+    // Off before, it is off after.
+    let off = go(&f.house, &set(lower, Handle::Off));
+    let job = steps(&off, upper);
+    assert!(has(&job, format!("dead-{}", lower.0)) && !has(&job, format!("on-{}", lower.0)));
+    // What stands alone has no other half, and one that has does not go without it.
+    assert!(!has(&steps(&f.house, alone), format!("dead-{}", upper.0)));
+    let goal = Goal::Retire { breaker: upper, spare: false };
+    let refused = f.house.apply(&Change::BeginJob { job: MAIN, goal, who: "Ash".into(), time: time(0) });
+    assert!(refused.err().unwrap().message.contains("one body with 5b"));
+}
+
+/// Handbook 5.1: a proof is about every conductor in a box that is opened, whichever panel feeds it.
+#[test]
+fn a_box_that_is_opened_is_proven_dead_with_all_that_other_panels_feed_there() {
+    let mut f = Fixture::new(12);
+    f.house.panels.put(Panel { main: Some(Amps(100.0)), ..f.panel().clone() });
+    let (feeder, other) = (f.breaker("2-4", 60.0, ""), f.breaker("3", 15.0, ""));
+    let annex = f.sub_panel("Annex", feeder);
+    let own = f.breaker_in(annex, "1", 20.0, "");
+    f.all_is_entered();
+    let room = f.room("Workshop");
+    let (here, mate) = (f.point("W1", room, PointKind::Receptacle), f.point("W2", room, PointKind::Receptacle));
+    for (point, on) in [(here, own), (mate, other)] {
+        let others: Vec<BreakerId> = [other, own].into_iter().filter(|b| *b != on).collect();
+        for _ in 0..3 {
+            f.see(point, &[on], Seen::Dead);
+            f.see(point, &others, Seen::Live);
+        }
+    }
+    let retire = |house: &House| {
+        let goal = Goal::Retire { breaker: own, spare: true };
+        go(house, &Change::BeginJob { job: ANNEX, goal, who: "Ash".into(), time: time(0) })
+    };
+    let keys =
+        |house: &House| -> Vec<String> { house.jobs.get(ANNEX).unwrap().steps.iter().map(|s| s.key.clone()).collect() };
+    let apart = keys(&retire(&f.house));
+    let box_of = format!("dead-box-{}", here.0);
+    assert!(apart.contains(&box_of) && !apart.contains(&"boxes-off".to_owned()), "{apart:?}");
+    f.share_box(&[here, mate], 7);
+    let house = retire(&f.house);
+    let steps = keys(&house);
+    let place = |key: &str| steps.iter().position(|k| k == key).unwrap_or_else(|| panic!("{key}: {steps:?}"));
+    assert!(place("boxes-off") < place("source-before") && place(&box_of) < place("source-after"));
+    assert!(place("on") < place("boxes-on"));
+    let house = to_the_work(house, ANNEX);
+    assert!(house.breakers.get(other).unwrap().is_off());
+    let refused = house.apply(&set(other, Handle::On)).err().unwrap();
+    assert!(refused.message.contains("Ash works in Annex"));
+    assert!(house.held()[0].rests_on.contains(&Premise::BoxMate { breaker: other }));
+    let done = until(house, ANNEX, |s| s.stage == Stage::Record);
+    assert!(!done.breakers.get(other).unwrap().is_off(), "it is on again at the end");
+}
