@@ -576,11 +576,20 @@ impl Job {
     /// no longer kept off once that counts no more.
     #[must_use]
     pub fn keeps_off(&self) -> (BTreeSet<PanelId>, BTreeSet<BreakerId>) {
-        let (mut panels, mut breakers) = (BTreeSet::new(), BTreeSet::new());
         let worked = self.is_worked_in();
-        let counts = |done: &&StepDone| done.passed && (worked || done.void.is_empty());
+        self.off_by(|done| done.passed && (worked || done.void.is_empty()))
+    }
+
+    /// What of that is off as far as anybody can say: nothing that may have come on since.
+    #[must_use]
+    pub fn surely_off(&self) -> (BTreeSet<PanelId>, BTreeSet<BreakerId>) {
+        self.off_by(StepDone::stands)
+    }
+
+    fn off_by(&self, counts: impl Fn(&StepDone) -> bool) -> (BTreeSet<PanelId>, BTreeSet<BreakerId>) {
+        let (mut panels, mut breakers) = (BTreeSet::new(), BTreeSet::new());
         let switches = |done: &StepDone| self.step(&done.step)?.switches.as_ref();
-        for switches in self.done.iter().filter(counts).filter_map(switches) {
+        for switches in self.done.iter().filter(|done| counts(done)).filter_map(switches) {
             if switches.on {
                 panels.retain(|panel| Some(*panel) != switches.panel);
                 breakers.retain(|breaker| !switches.breakers.contains(breaker));

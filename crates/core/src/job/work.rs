@@ -631,7 +631,8 @@ pub fn open(house: &House) -> Vec<JobNow> {
 #[must_use]
 pub fn now(house: &House, job: &Job) -> JobNow {
     let next = job.next();
-    let (panels, breakers) = job.keeps_off();
+    let (panels, breakers) = job.surely_off();
+    let (left, _) = job.keeps_off();
     let last = job.done.last().filter(|done| !done.passed && done.void.is_empty());
     let failed = last.and_then(|done| Some((done, job.steps.iter().find(|s| s.key == done.step)?.hold.as_ref()?)));
     let proof = job.dead_since().map(|since| Proof {
@@ -653,6 +654,8 @@ pub fn now(house: &House, job: &Job) -> JobNow {
     if !names.is_empty() {
         off.push(format!("off: {}", names.join(", ")));
     }
+    let left = left.difference(&panels).filter_map(|p| house.panels.get(*p));
+    off.extend(left.map(|panel| format!("{} was left off, and may have come on since", panel.name)));
     let live = if job.ended.is_some() && !job.left_open {
         Vec::new()
     } else if panels.is_empty() {

@@ -128,7 +128,12 @@ pub fn face(house: &House, beliefs: &Beliefs, panel: &Panel) -> Face {
 /// What a job keeps off as a whole; that it is under way is told at the head of every page.
 fn work(panel: &Panel, job: &Job) -> Option<String> {
     let how = if job.stopped.is_some() { "stopped" } else { "under way" };
-    job.keeps_off().0.contains(&panel.id).then(|| format!("OFF as a whole: {} ({how})", job.title))
+    let (off, left) = (job.surely_off().0.contains(&panel.id), job.keeps_off().0.contains(&panel.id));
+    match (off, left) {
+        (true, _) => Some(format!("OFF as a whole: {} ({how})", job.title)),
+        (false, true) => Some(format!("Left off, and may have come on since: {} ({how})", job.title)),
+        (false, false) => None,
+    }
 }
 
 fn space(house: &House, panel: &Panel, space: u16) -> FaceSpace {

@@ -192,6 +192,8 @@ fn a_take_over_voids_the_proof_and_lets_go_of_the_handles() {
     let taken = act(&house, ANNEX, JobAct::TakeOver { why: "the cellar floods: the pump".into() }).unwrap();
     let now = work::now(&taken, taken.jobs.get(ANNEX).unwrap());
     assert!(now.stopped.unwrap().taken_over && now.dead.is_none());
+    assert_eq!(now.off, ["Annex was left off, and may have come on since"], "unknown is no more than that");
+    assert_eq!(now.live, ["The whole panel is live."]);
     assert_eq!(taken.held(), []);
     let on = go(&taken, &set(t.feeder, Handle::On));
     let again = act(&on, ANNEX, JobAct::GoOn).unwrap();
