@@ -440,8 +440,8 @@ fn make(draft: &mut Draft, change: &Change) -> Result<(), Invalid> {
         Change::BeginJob { job, goal, who, time } => begin_job(draft, *job, goal, By { who, time: *time })?,
         Change::ActInJob { job, act, who, time } => job::work::act(draft, *job, act, By { who, time: *time })?,
         Change::BeginStep { step } => {
-            let dead = draft.house.held_dead();
-            draft.begin_step(&Step { off: &step.off | &dead, ..step.clone() }, &dead)?;
+            let held = draft.house.held_dead();
+            draft.begin_step(step, &held)?;
         }
         Change::EndStep => draft.set_step(None),
         Change::Batch { changes } => changes.iter().try_for_each(|change| make(draft, change))?,

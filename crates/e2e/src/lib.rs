@@ -421,10 +421,20 @@ impl Page {
     /// # Errors
     /// Where there is no such field.
     pub async fn fill(&self, label: &str, text: &str) -> Result<()> {
-        let field = self.field(label).await?;
-        field.send_keys(Key::Control + "a").await?;
-        field.send_keys(text).await?;
-        Ok(())
+        let begun = Instant::now();
+        loop {
+            let field = self.field(label).await?;
+            let typed = async {
+                field.send_keys(Key::Control + "a").await?;
+                field.send_keys(text).await
+            };
+            match typed.await {
+                Ok(()) => return Ok(()),
+                // Drawn anew between the look and the keys, as what was done before arrived.
+                Err(_) if begun.elapsed() < PATIENCE => tokio::time::sleep(LOOK_AGAIN).await,
+                Err(e) => return Err(e).with_context(|| format!("typing into {label}")),
+            }
+        }
     }
 
     /// Types to whatever has the focus.

@@ -32,8 +32,21 @@ export function newId(count = 1): number {
 /** Revisions that this device made itself with nobody else in between, by house. */
 const ownRevisions = new Map<number, number>();
 
+/** The revision that is drawn, by house: what was read is drawn a little later where a finger goes before. */
+const drawnRevisions = new Map<number, number>();
+
+/** A house stands on screen as it was at a revision; nothing where it is shown no more. */
+export function drawn(id: number, revision: number | undefined) {
+  if (revision === undefined) {
+    drawnRevisions.delete(id);
+  } else {
+    drawnRevisions.set(id, revision);
+  }
+}
+
 function revisionSeen(queries: QueryClient, id: number): number {
-  const shown = queries.getQueryData<{ revision: number }>([...houseKey(id), "document"])?.revision ?? 0;
+  const read = queries.getQueryData<{ revision: number }>([...houseKey(id), "document"])?.revision ?? 0;
+  const shown = drawnRevisions.get(id) ?? read;
   return Math.max(shown, ownRevisions.get(id) ?? 0);
 }
 

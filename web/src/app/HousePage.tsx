@@ -17,6 +17,7 @@ import {
 import { visuallyHidden } from "@mui/utils";
 import { lazy, memo, Suspense, useDeferredValue, useEffect, useMemo, useState } from "react";
 import { Link, Outlet, useLocation, useParams } from "react-router";
+import { drawn } from "../api/edits";
 import { useLive } from "../api/live";
 import { useBeliefs, useHouse, useKept, useTracingRead } from "../api/reads";
 import { BreakerSheet } from "../parts/BreakerSheet";
@@ -64,6 +65,11 @@ export function HousePage() {
   }, [ready]);
   // A house that changed is drawn when nothing else is to be: a finger on a slow phone goes before.
   const shownHouse = useDeferredValue(house.data);
+  const revision = shownHouse?.revision;
+  useEffect(() => {
+    drawn(id, revision);
+    return () => drawn(id, undefined);
+  }, [id, revision]);
   const view = useMemo(
     () => shownHouse && { id, house: shownHouse, panel: shown, setPanel, chosen, choose },
     [id, shownHouse, shown, chosen],

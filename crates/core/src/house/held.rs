@@ -102,6 +102,23 @@ impl House {
         self.held().iter().flat_map(|held| held.dead(self)).collect()
     }
 
+    /// Breakers that jobs had off at a time, whether or not they are still at work: their own, all of panels, all behind them.
+    #[must_use]
+    pub fn worked_dead(&self, time: Timestamp) -> BTreeSet<BreakerId> {
+        let off = self.jobs.iter().map(|job| job.off_at(time));
+        off.flat_map(|(panels, breakers)| self.behind(&panels, &breakers)).collect()
+    }
+
+    /// Breakers that give nothing with these panels and breakers off.
+    fn behind(&self, panels: &BTreeSet<PanelId>, breakers: &BTreeSet<BreakerId>) -> BTreeSet<BreakerId> {
+        if panels.is_empty() && breakers.is_empty() {
+            return BTreeSet::new();
+        }
+        let through = self.fed_through();
+        let own = self.breakers.iter().filter(|b| panels.contains(&b.panel) || breakers.contains(&b.id));
+        own.flat_map(|b| through.get(&b.id).into_iter().flatten().copied().chain([b.id])).collect()
+    }
+
     /// Breakers of a panel, and of panels that it feeds, by which a generator feeds in: by their label, as people write it.
     #[must_use]
     pub fn inlets(&self, panel: PanelId) -> Vec<&Breaker> {
@@ -134,7 +151,7 @@ impl Held {
         (!panels.is_empty() || !breakers.is_empty()).then(|| Self {
             job: job.id,
             title: job.title.clone(),
-            who: job.done.last().map_or_else(|| job.who.clone(), |last| last.who.clone()),
+            who: job.hands().to_owned(),
             since: first.time,
             panel: job.panel,
             rests_on: Self::premises(house, job),
@@ -174,9 +191,7 @@ impl Held {
     /// Breakers that give nothing meanwhile: those held, and all behind them.
     #[must_use]
     pub fn dead(&self, house: &House) -> BTreeSet<BreakerId> {
-        let through = house.fed_through();
-        let own = house.breakers.iter().filter(|b| self.holds(b));
-        own.flat_map(|b| through.get(&b.id).into_iter().flatten().copied().chain([b.id])).collect()
+        house.behind(&self.panels, &self.breakers)
     }
 
     /// Who works where, and what else can be done.
@@ -185,7 +200,7 @@ impl Held {
         let panel = house.panels.get(self.panel).map_or("the panel", |p| p.name.as_str());
         format!(
             "{} works in {panel} (\"{}\") and rests on what is off there. Ask them first; who stands at the panel can take it over \
-             in that job, and they are told at once",
+             in that job, or say there that it was left safe",
             self.who, self.title
         )
     }

@@ -531,6 +531,12 @@ impl Job {
         self.standing(Stage::BackOn).next().is_some()
     }
 
+    /// Whose hands are in it: who did the last step.
+    #[must_use]
+    pub fn hands(&self) -> &str {
+        self.done.last().map_or(&self.who, |last| &last.who)
+    }
+
     /// Something has been done with the wires.
     #[must_use]
     pub fn is_worked_in(&self) -> bool {
@@ -584,6 +590,13 @@ impl Job {
     #[must_use]
     pub fn surely_off(&self) -> (BTreeSet<PanelId>, BTreeSet<BreakerId>) {
         self.off_by(StepDone::stands)
+    }
+
+    /// What it had off at a time, whatever came of it since.
+    #[must_use]
+    pub fn off_at(&self, time: Timestamp) -> (BTreeSet<PanelId>, BTreeSet<BreakerId>) {
+        let over = self.ended.is_some_and(|end| end < time) && !self.left_open;
+        self.off_by(|done| !over && done.passed && done.time <= time)
     }
 
     fn off_by(&self, counts: impl Fn(&StepDone) -> bool) -> (BTreeSet<PanelId>, BTreeSet<BreakerId>) {

@@ -58,7 +58,7 @@ pub fn plan(basis: &Basis<'_>, goal: &Goal) -> Result<Plan, Invalid> {
     }?;
     let house = basis.house;
     let panel = house.panels.get(plan.panel).ok_or_else(|| Invalid::gone("panel", plan.panel.0))?;
-    let bodies = body_mates(house, &plan.touches);
+    let bodies = body_mates(house, panel.id, &plan.touches);
     plan.touches.extend(&bodies);
     if Upstream::of(house, panel) == Upstream::NotKnown {
         plan.refuse(
@@ -97,7 +97,9 @@ fn written(basis: &Basis<'_>, panel: &Panel, done: Applied, plan: &mut Plan, bod
     let mut sheet = Sheet::new(basis, panel, &done.house, goal.new_circuit());
     sheet.before();
     sheet.dead(&touched, matches!(plan.goal, Goal::Makeup { .. }));
-    let mates = standing(house, bodies);
+    // The breaker that stays as a spare stays where it is, with its other half.
+    let comes_out = !matches!(plan.goal, Goal::Retire { spare: true, .. });
+    let mates = if comes_out { standing(house, bodies) } else { Vec::new() };
     for mate in &mates {
         sheet.work(
             format!(

@@ -3,6 +3,7 @@
 use serde::Serialize;
 use utoipa::ToSchema;
 
+use super::arrange::bodies;
 use crate::base::position::Supply;
 use crate::base::units::Amps;
 use crate::edit::{Edit, fit};
@@ -332,22 +333,13 @@ pub(super) fn standing<'a>(house: &'a House, touches: &[BreakerId]) -> Vec<&'a B
     touches.iter().filter_map(|b| house.breakers.get(*b)).collect()
 }
 
-/// The other halves of bodies that are touched: a body of half-size breakers comes out whole. [prac: handbook 5.1]
+/// What is one body with breakers that are touched: a body comes out whole. [prac: handbook 5.1]
 #[must_use]
-pub(super) fn body_mates(house: &House, touches: &[BreakerId]) -> Vec<BreakerId> {
-    let halves: Vec<&Breaker> = house.breakers.iter().filter(|b| b.is_half_size()).collect();
-    let one_body =
-        |a: &Breaker, b: &Breaker| a.panel == b.panel && a.at.iter().any(|p| b.at.iter().any(|q| q.space == p.space));
-    let mut all = touches.to_vec();
-    // A body may hold four poles: each half found may have another beside it.
-    let mut looked = 0;
-    while let Some(at) = all.get(looked).and_then(|id| house.breakers.get(*id)) {
-        looked += 1;
-        let beside = halves.iter().filter(|b| at.is_half_size() && one_body(at, b)).map(|b| b.id);
-        let new: Vec<BreakerId> = beside.filter(|id| !all.contains(id)).collect();
-        all.extend(new);
-    }
-    all.split_off(touches.len())
+pub(super) fn body_mates(house: &House, panel: PanelId, touches: &[BreakerId]) -> Vec<BreakerId> {
+    let touched = |b: &&Breaker| touches.contains(&b.id);
+    let bodies = bodies(house.breakers_of(panel));
+    let opened = bodies.iter().filter(|body| body.iter().any(touched));
+    opened.flatten().filter(|b| !touched(b)).map(|b| b.id).collect()
 }
 
 /// What feeds a panel, and so what switches it off.

@@ -53,7 +53,7 @@ pub(super) fn plan(basis: &Basis<'_>, id: BreakerId, amps: Option<Amps>, model: 
     let poles = ["", "one pole", "two poles", "three poles"].get(breaker.at.len()).copied().unwrap_or("");
     let kind = crate::base::Said::said(breaker.device);
     let types = if model.trim().is_empty() { of_a_listed_type(panel) } else { model.trim().to_owned() };
-    let body: Vec<String> = standing(house, &body_mates(house, &[id]))
+    let body: Vec<String> = standing(house, &body_mates(house, panel.id, &[id]))
         .iter()
         .map(|mate| format!("{} for {}", mate.amps, mate.at_text()))
         .collect();

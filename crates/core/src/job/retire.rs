@@ -1,6 +1,6 @@
 //! A circuit that is not used any more: both ends made safe, the space closed, the card says so. (handbook 5.12)
 
-use super::plan::{Basis, CostClass, Plan, WayTo};
+use super::plan::{Basis, CostClass, Plan, WayTo, body_mates, standing};
 use super::room;
 use super::sheet::{Sheet, at};
 use crate::base::Invalid;
@@ -40,7 +40,7 @@ pub(super) fn plan(basis: &Basis<'_>, id: BreakerId, spare: bool) -> Result<Plan
             "retire that panel's circuits first, and say what feeds it",
         );
     }
-    if !spare && let [mate, ..] = super::plan::standing(house, &super::plan::body_mates(house, &[id])).as_slice() {
+    if !spare && let [mate, ..] = standing(house, &body_mates(house, breaker.panel, &[id])).as_slice() {
         plan.refuse(
             "half-of-a-body",
             format!("{} is one body with {}, and a half of it does not come out", breaker.at_text(), mate.at_text()),

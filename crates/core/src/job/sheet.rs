@@ -20,7 +20,7 @@ const SOURCE: (f64, f64) = (50.0, 1000.0);
 /// Volts of a leg to neutral at a breaker's terminal, Range A. [pub: ANSI C84.1, value from memory]
 const TERMINAL: (f64, f64) = (114.0, 126.0);
 
-/// A breaker that feeds a point with less than this is not counted among those that may.
+/// A breaker that feeds a point with less than this is not counted among those that may; the box is read all the same. [prac]
 const MAY_FEED: f64 = 0.01;
 
 /// A sheet of steps that is being written.
@@ -304,6 +304,13 @@ impl<'a> Sheet<'a> {
             "Tug at every wire; no insulation under a screw, no bare copper outside, nothing left in the cabinet.",
             "Common practice.",
         ));
+        if self.steps.iter().any(|s| s.key.starts_with("dead-box-")) {
+            self.put(say(
+                "boxes-closed",
+                "Every box that was opened is closed: its device or a blank plate on, no wire bare.",
+                "Common practice.",
+            ));
+        }
         self.put(say("closers", "Every opening that no breaker fills has its closer.", "NEC 408.7, 110.12(A)."));
         let own: BTreeSet<BreakerId> = self.after.breakers_of(self.panel.id).into_iter().map(|b| b.id).collect();
         let held = own.into_iter().filter(|b| self.basis.house.breakers.get(*b).is_some()).collect();

@@ -9,6 +9,7 @@ use utoipa::ToSchema;
 use super::sheet::DEAD;
 use super::{Basis, make};
 use crate::base::Invalid;
+use crate::base::units::READ_VOLTS;
 use crate::edit::Draft;
 use crate::house::{
     Breaker, BreakerId, Circuit, Ending, Event, Evidence, EvidenceId, Goal, Handle, Held, Hold, HoldKind, House,
@@ -239,9 +240,6 @@ fn due(job: &Job, key: &str) -> Result<JobStep, Invalid> {
     }
 }
 
-/// No meter shows more in a house, even where the neutral is lost. [pub: the bound of readings, see there]
-const IN_A_HOUSE: f64 = 300.0;
-
 fn read(
     draft: &mut Draft,
     job: &Job,
@@ -259,7 +257,7 @@ fn read(
         return Err(Invalid::new("value", "a reading is a number from 0 on"));
     }
     // A slip of the finger is no reading: nothing is written down, and nothing stands in the way of the right one.
-    let most = if hold.kind == HoldKind::Source { hold.expect.to } else { IN_A_HOUSE };
+    let most = if hold.kind == HoldKind::Source { hold.expect.to } else { READ_VOLTS.max };
     if value > most {
         let message = format!(
             "{value} V? No more than {most} V is found here: look at the meter again. If it really shows that, touch nothing, cover \
@@ -527,7 +525,7 @@ fn back(draft: &mut Draft, mut job: Job) -> Result<(), Invalid> {
 }
 
 /// The house stays as it was; what is off stays off, and is said so.
-fn give_up(draft: &mut Draft, job: Job, by: By<'_>) -> Result<(), Invalid> {
+fn give_up(draft: &mut Draft, mut job: Job, by: By<'_>) -> Result<(), Invalid> {
     let note = if job.made.is_some() {
         format!("{}: left before it was written down", job.title)
     } else {
@@ -541,7 +539,10 @@ fn give_up(draft: &mut Draft, job: Job, by: By<'_>) -> Result<(), Invalid> {
     let opened =
         job.done.iter().any(|done| done.passed && job.step(&done.step).is_some_and(|s| s.stage == Stage::Dead));
     let left_open = opened && job.made.is_none();
-    draft.put(Job { ended: Some(by.time), stopped: None, left_open, ..job });
+    job.void_dead("the work was given up, and anything may have come on since", true);
+    // What somebody took over is held no more, whoever gives up the rest.
+    let stopped = job.stopped.take().filter(|stopped| stopped.taken_over);
+    draft.put(Job { ended: Some(by.time), stopped, left_open, ..job });
     Ok(())
 }
 
@@ -687,7 +688,7 @@ pub fn now(house: &House, job: &Job) -> JobNow {
         stays_off,
         asks_why: next.is_some_and(|step| did_not_pass(job, step).is_some()),
         left_open: job.left_open,
-        hands: job.done.last().map_or_else(|| job.who.clone(), |last| last.who.clone()),
+        hands: job.hands().to_owned(),
         conflict: conflict(house, job).filter(|_| job.made.is_none() && job.ended.is_none()),
     }
 }

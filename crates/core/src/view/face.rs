@@ -127,7 +127,11 @@ pub fn face(house: &House, beliefs: &Beliefs, panel: &Panel) -> Face {
 
 /// What a job keeps off as a whole; that it is under way is told at the head of every page.
 fn work(panel: &Panel, job: &Job) -> Option<String> {
-    let how = if job.stopped.is_some() { "stopped" } else { "under way" };
+    let how = match (job.left_open, job.stopped.is_some()) {
+        (true, _) => "given up",
+        (false, true) => "stopped",
+        (false, false) => "under way",
+    };
     let (off, left) = (job.surely_off().0.contains(&panel.id), job.keeps_off().0.contains(&panel.id));
     match (off, left) {
         (true, _) => Some(format!("OFF as a whole: {} ({how})", job.title)),

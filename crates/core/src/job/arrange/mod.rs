@@ -455,7 +455,7 @@ const EMPTY: Body =
 
 /// Breakers that move as one: all that share spaces with one another, but for half-size breakers that somebody saw to be
 /// bodies of their own.
-fn bodies(breakers: Vec<&Breaker>) -> Vec<Vec<&Breaker>> {
+pub(super) fn bodies(breakers: Vec<&Breaker>) -> Vec<Vec<&Breaker>> {
     let own = |b: &Breaker| b.at.len() == 1 && b.frame == Some(Frame::Half);
     let share =
         |a: &Breaker, b: &Breaker| !own(a) && !own(b) && a.at.iter().any(|p| b.at.iter().any(|q| p.space == q.space));

@@ -184,6 +184,18 @@ fn a_job_on_the_feeders_panel_voids_what_was_proven_behind_it_and_leaves_its_fee
     assert_eq!(house.held(), []);
 }
 
+/// A batch is several changes, and no way round.
+#[test]
+fn a_feeder_switched_in_a_batch_voids_as_well() {
+    let t = two();
+    let both = begin(&begin(&t.house, ANNEX, t.in_annex).unwrap(), MAIN, t.in_main).unwrap();
+    let house = until(to_the_work(both, ANNEX), MAIN, |s| s.key == "off");
+    let off = JobAct::Done { step: "off".into() };
+    let switched = Change::ActInJob { job: MAIN, act: off, who: "Ivy".into(), time: time(60) };
+    let house = go(&house, &Change::Batch { changes: vec![switched] });
+    assert_eq!((next(&house, ANNEX).key.as_str(), next(&house, MAIN).key.as_str()), ("source-before", "cover"));
+}
+
 #[test]
 fn a_take_over_voids_the_proof_and_lets_go_of_the_handles() {
     let t = two();
@@ -268,6 +280,7 @@ fn given_up_in_the_middle_it_stays_held_until_somebody_says_that_it_is_safe() {
         "{open:?}"
     );
     assert!(given_up.apply(&set(t.feeder, Handle::On)).err().unwrap().message.contains("Ash works in Annex"));
+    assert_eq!(open[0].off, ["Annex was left off, and may have come on since"]);
     let safe = act(&given_up, ANNEX, JobAct::MadeSafe).unwrap();
     assert_eq!((work::open(&safe).len(), safe.held()), (0, vec![]));
     go(&safe, &set(t.feeder, Handle::On));
@@ -291,24 +304,30 @@ fn what_was_off_before_stays_off_at_the_end_however_old_the_plan() {
 }
 
 #[test]
-fn tracing_leaves_what_is_held_and_an_answer_says_that_it_was_off() {
+fn tracing_leaves_what_is_held_and_a_dead_look_says_what_was_off_for_work() {
     let t = two();
     let house = to_the_work(begin(&t.house, ANNEX, t.in_annex).unwrap(), ANNEX);
     let step = Step { id: StepId(5), off: [t.in_main].into(), visit: vec![t.lamp] };
     let house = go(&house, &Change::BeginStep { step });
     assert!(house.breakers.get(t.feeder).unwrap().is_off() && house.breakers.get(t.in_main).unwrap().is_off());
-    let observation = Observation::Power { off: [t.in_main].into(), seen: Seen::Dead, how: Way::Light };
-    let (id, point) = (EvidenceId(7), t.lamp);
-    let look = |id, time| Change::Record {
-        evidence: Evidence { id, point, time, who: "Ivy".into(), step: None, observation: observation.clone() },
+    let (at, annex) = (time(50), t.annex);
+    let off = |house: &House, seen, time| -> BTreeSet<BreakerId> {
+        let observation = Observation::Power { off: [t.in_main].into(), seen, how: Way::Light };
+        let evidence = Evidence { id: EvidenceId(7), point: t.lamp, time, who: "Ivy".into(), step: None, observation };
+        let seen = go(house, &Change::Record { evidence });
+        seen.evidence.get(EvidenceId(7)).unwrap().observation.breakers().collect()
     };
-    let seen = go(&house, &look(id, time(50)));
-    let off: BTreeSet<BreakerId> = seen.evidence.get(id).unwrap().observation.breakers().collect();
-    let annex: BTreeSet<BreakerId> = seen.breakers_of(t.annex).iter().map(|b| b.id).collect();
-    assert!(off.is_superset(&annex) && off.contains(&t.feeder) && off.contains(&t.in_main), "{off:?}");
-    // What was seen before it was switched off is left as it was told.
-    let before = go(&house, &look(EvidenceId(8), time(-50)));
-    assert_eq!(before.evidence.get(EvidenceId(8)).unwrap().observation.breakers().count(), 1);
+    let all: BTreeSet<BreakerId> = house.breakers_of(annex).iter().map(|b| b.id).chain([t.feeder, t.in_main]).collect();
+    assert_eq!(off(&house, Seen::Dead, at), all);
+    // What was seen before it was switched off, and what was alive, is left as it was told.
+    assert_eq!(off(&house, Seen::Dead, time(-50)), [t.in_main].into());
+    assert_eq!(off(&house, Seen::Live, at), [t.in_main].into());
+    // The tour ends where work moves what it rests on; a dead look from before is as late as a phone comes back.
+    assert!(house.step.is_some());
+    let done = until(house, ANNEX, |s| s.stage == Stage::Record);
+    assert_eq!(done.step, None);
+    assert_eq!(off(&done, Seen::Dead, time(12)), all, "it was off then");
+    assert_eq!(off(&done, Seen::Dead, time(500)), [t.in_main].into(), "and is on again");
 }
 
 #[test]
@@ -411,7 +430,7 @@ fn a_box_that_is_opened_is_proven_dead_with_all_that_other_panels_feed_there() {
     let steps = keys(&house);
     let place = |key: &str| steps.iter().position(|k| k == key).unwrap_or_else(|| panic!("{key}: {steps:?}"));
     assert!(place("boxes-off") < place("source-before") && place(&box_of) < place("source-after"));
-    assert!(place("on") < place("boxes-on"));
+    assert!(place("boxes-closed") < place("on") && place("on") < place("boxes-on"));
     let house = to_the_work(house, ANNEX);
     assert!(house.breakers.get(other).unwrap().is_off());
     let refused = house.apply(&set(other, Handle::On)).err().unwrap();
