@@ -15,6 +15,7 @@ use crate::base::position::Position;
 use crate::base::units::Inches;
 use crate::directory;
 use crate::edit::{Applied, Draft, Edit, MayFeed, Swap};
+use crate::edit::{catalog, notation};
 use crate::house::{
     About, Area, Breaker, BreakerId, Circuit, CircuitId, Crew, EnergyId, EnergyRecord, Evidence, EvidenceId, Goal,
     Handle, House, JobAct, JobId, Load, LoadId, LogEntry, LogId, Opening, OpeningId, Panel, PanelId, Picture,
@@ -25,7 +26,6 @@ use crate::job::work::By;
 use crate::job::{self, held};
 use crate::load::{self, Loaded};
 use crate::trace;
-use crate::words::{catalog, notation};
 
 /// What a person wants changed.
 #[derive(Debug, Clone, PartialEq, Serialize, Deserialize, ToSchema)]

@@ -10,8 +10,10 @@
 //! - `code`: published tables
 //! - `house`: the aggregate, one thing a file
 //! - `floor`: geometry of the plan, walking times
-//! - `edit`: edits of single things, what a house must hold to, what does not fit, the draft that cascades work on
-//! - `words`: labels, what rooms usually hold, lengths, the short notation
+//! - `words`: labels, numbers, lengths, what a place asks for, usual loads
+//! - `plate`: what nameplates say and ask for, what is typical
+//! - `rules`: what must not be, one rule a file
+//! - `edit`: edits of single things, what a house must hold to, the draft that cascades work on, what rooms usually hold, the short notation
 //! - `trace`: beliefs, advice, doubts
 //! - `network`: the electrical model behind every reading
 //! - `load`: what things draw
@@ -33,7 +35,9 @@ pub mod house;
 pub mod job;
 pub mod load;
 pub mod network;
+pub mod plate;
 pub mod practice;
+pub mod rules;
 pub mod trace;
 pub mod view;
 pub mod words;

@@ -16,7 +16,7 @@ mod work;
 
 use std::collections::BTreeSet;
 use std::io::Write;
-use std::path::PathBuf;
+use std::path::{Path, PathBuf};
 use std::process::ExitCode;
 
 use clap::{Args, Parser, Subcommand};
@@ -27,6 +27,7 @@ use wayfinder_core::base::units::Inches;
 use wayfinder_core::change::HandleAt;
 use wayfinder_core::directory;
 use wayfinder_core::house::{About, Breaker, BreakerId, CardSize, Crew, Handle, House, KeptUntil, Method, Pace, Panel};
+use wayfinder_core::rules;
 use wayfinder_core::trace::{Order, Tracker, advise, beliefs};
 use wayfinder_formats::survey::{self, BadRows};
 use wayfinder_formats::{card as card_drawing, circuits, house_file};
@@ -104,6 +105,14 @@ enum Command {
     Faults {
         #[command(flatten)]
         read: Read,
+    },
+    /// What must not be in a house: what stands against a rule there; without a house all rules, with where they stand.
+    Rules {
+        /// The house file.
+        house: Option<PathBuf>,
+        /// Print JSON.
+        #[arg(long)]
+        json: bool,
     },
     /// Play whole tracings in made houses and tell what they come to.
     Practice(practice::PracticeArgs),
@@ -301,6 +310,7 @@ fn run(command: Command) -> Result<ExitCode, Bad> {
         Command::Forecast { read, crew } => show_forecast(&read, &crew)?,
         Command::Helps { read, crew } => show_helps(&read, &crew)?,
         Command::Faults { read } => return show_faults(&read),
+        Command::Rules { house, json } => return show_rules(house.as_deref(), json),
         Command::Practice(args) => practice::practice(&args)?,
         Command::Find(args) => answers::show_find(&args)?,
         Command::Off(args) => answers::show_off(&args)?,
@@ -482,9 +492,36 @@ fn show_faults(read: &Read) -> Result<ExitCode, Bad> {
     Ok(if faults.is_empty() { ExitCode::SUCCESS } else { ExitCode::from(1) })
 }
 
+fn show_rules(house: Option<&Path>, json: bool) -> Result<ExitCode, Bad> {
+    let Some(house) = house else {
+        let all = rules::list();
+        if json {
+            print_json(&all)?
+        } else {
+            print(&print::rules(&all))?
+        }
+        return Ok(ExitCode::SUCCESS);
+    };
+    let house = read_house(house)?;
+    let hangs = wayfinder_core::trace::beliefs(&house).hangs();
+    let told: Vec<rules::Told> =
+        rules::hits(&rules::Facts { house: &house, hangs: &hangs }).iter().map(|hit| hit.told(&house)).collect();
+    if json {
+        print_json(&told)?
+    } else {
+        print(&print::hits(&told))?
+    }
+    let to_mend = told.iter().any(|hit| hit.severity < rules::Severity::Note);
+    Ok(if to_mend { ExitCode::from(1) } else { ExitCode::SUCCESS })
+}
+
 /// A breaker written as `5-7`, or `Annex:3` for another panel than the first; `argument` is what it was given as.
 fn breaker(house: &House, text: &str, argument: &str) -> Result<BreakerId, Bad> {
-    house.breaker_called(text).ok_or_else(|| Bad::new(format!("{argument}: \"{text}\" is no breaker of this house")))
+    house.breaker_called(text).ok_or_else(|| {
+        Bad::new(format!(
+            "{argument}: \"{text}\" is no breaker of this house, or not one alone: as its panel numbers it, 5-7 or Annex:3"
+        ))
+    })
 }
 
 fn panel_called<'a>(house: &'a House, name: Option<&str>) -> Result<&'a Panel, Bad> {

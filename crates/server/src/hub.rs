@@ -244,7 +244,19 @@ impl Hub {
         change: &Change,
         author: &Author,
     ) -> Result<Committed, StoreError> {
-        let committed = self.store.commit(id, base, change, author)?;
+        self.commit_if(id, base, change, author, |_, _| Ok(()))
+    }
+
+    /// The same where who asks agrees with the house before and after.
+    pub(crate) fn commit_if<E: From<StoreError>>(
+        &self,
+        id: HouseId,
+        base: Option<u64>,
+        change: &Change,
+        author: &Author,
+        agrees: impl FnOnce(&House, &House) -> Result<(), E>,
+    ) -> Result<Committed, E> {
+        let committed = self.store.commit_if(id, base, change, author, agrees)?;
         self.tell(id, committed.revision);
         Ok(committed)
     }

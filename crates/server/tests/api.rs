@@ -116,6 +116,17 @@ async fn a_main_above_its_bus_is_asked_about_and_nothing_is_left_of_a_house_refu
     let put = json!({ "author": "Wren", "careful": true, "change": { "type": "put-panel", "panel": house(400, 20, false)["panel"] } });
     let answer = server.post("/api/v1/houses/3/changes", &put).send().await.unwrap();
     assert_eq!(problem(answer).await.2, "panel.sure");
+    // In a batch as well; and what was taken once is not asked about again under its key.
+    let batch = json!({ "author": "Wren", "careful": true, "change": { "type": "batch", "changes": [put["change"]] } });
+    let answer = server.post("/api/v1/houses/3/changes", &batch).send().await.unwrap();
+    assert_eq!(problem(answer).await.2, "panel.sure");
+    let send = async |body: &Value| {
+        server.post("/api/v1/houses/3/changes", body).header("Idempotency-Key", "k-1").send().await.unwrap()
+    };
+    let sure = json!({ "author": "Wren", "careful": false, "change": put["change"] });
+    assert_eq!(send(&sure).await.status(), StatusCode::OK);
+    let again: Value = send(&put).await.json().await.unwrap();
+    assert_eq!((&again["repeated"], &again["revision"]), (&json!(true), &json!(1)), "done before, and not asked again");
 }
 
 #[tokio::test]

@@ -869,3 +869,28 @@ fn what_an_export_leaves_out_is_said() {
     assert!(said.contains("1 line of the log, 1 size and print of a card"), "{said}");
     assert!(said.contains("The house file holds all of it"), "{said}");
 }
+
+// What stands against a rule is told with where it stands; the fuse on thin wire of NEC 240.4(D), from memory.
+#[test]
+fn what_must_not_be_is_told_on_the_command_line() {
+    let folder = tempfile::tempdir().unwrap();
+    let here = folder.path();
+    let all = good(here, &["rules"]);
+    assert!(all.lines().count() > 20 && all.lines().all(|l| l.ends_with(')')), "{all}");
+    assert!(all.contains("thin-wire") && all.contains("DANGER") && all.contains("NEC 240.4(D)"), "{all}");
+    std::fs::create_dir(here.join("survey")).unwrap();
+    let write = |name: &str, text: &str| std::fs::write(here.join("survey").join(name), text).unwrap();
+    write("panels.csv", "panel,spaces\nFuses,8\n");
+    write("breakers.csv", "panel,at,amps,type\nFuses,1,30,fuse\nFuses,3,15,plain\n");
+    good(here, &["import", "survey", "-o", "f.json"]);
+    assert_eq!(good(here, &["rules", "f.json"]), "Nothing stands against a rule, as far as is known\n");
+    write("wires.csv", "panel,at,wire,conductors,as_found\nFuses,1,14,2,yes\n");
+    good(here, &["import", "survey", "-o", "f.json"]);
+    let told = wayfinder(here, &["rules", "f.json"]);
+    assert_eq!(told.status.code(), Some(1));
+    let told = String::from_utf8(told.stdout).unwrap();
+    assert!(
+        told.starts_with("DANGER 1: 14 AWG may stand behind 15 A at most") && told.contains("What mends it"),
+        "{told}"
+    );
+}

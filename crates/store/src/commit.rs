@@ -6,6 +6,7 @@ use std::sync::Arc;
 use jiff::Timestamp;
 use rusqlite::{OptionalExtension, Transaction, params};
 use wayfinder_core::Applied;
+use wayfinder_core::House;
 use wayfinder_core::Invalid;
 use wayfinder_core::change::Change;
 use wayfinder_core::edit::{Edit, Subject, invert, subjects};
@@ -67,8 +68,25 @@ impl Store {
         change: &Change,
         author: &Author,
     ) -> Result<Committed, StoreError> {
+        self.commit_if(id, base, change, author, |_, _| Ok(()))
+    }
+
+    /// The same where who asks agrees with what comes of it: asked once everything else allows it, and not of what was done before
+    /// under the same key.
+    ///
+    /// # Errors
+    /// As [`Self::commit`], and what is said against it.
+    pub fn commit_if<E: From<StoreError>>(
+        &self,
+        id: HouseId,
+        base: Option<u64>,
+        change: &Change,
+        author: &Author,
+        agrees: impl FnOnce(&House, &House) -> Result<(), E>,
+    ) -> Result<Committed, E> {
+        let fail = |e: rusqlite::Error| E::from(StoreError::from(e));
         let mut writer = self.writer();
-        let t = writer.transaction_with_behavior(rusqlite::TransactionBehavior::Immediate)?;
+        let t = writer.transaction_with_behavior(rusqlite::TransactionBehavior::Immediate).map_err(fail)?;
         let entry = Entry { author, intent: Some(change), undoes: &[] };
         if let Some(done) = done_before(&t, id, &entry)? {
             return Ok(done);
@@ -76,19 +94,20 @@ impl Store {
         let house = self.newest(&t, id)?;
         let base = base.unwrap_or(house.revision);
         if base > house.revision {
-            return Err(StoreError::Future(base));
+            return Err(StoreError::Future(base).into());
         }
         let applied = match house.apply(change) {
             Ok(applied) => applied,
             // What was right on its base and is wrong now clashes with what came between.
-            Err(invalid) if base < house.revision => return Err(clash(&t, id, base, house.revision, invalid)?),
-            Err(invalid) => return Err(invalid.into()),
+            Err(invalid) if base < house.revision => return Err(clash(&t, id, base, house.revision, invalid)?.into()),
+            Err(invalid) => return Err(StoreError::from(invalid).into()),
         };
         if base < house.revision {
             check_between(&t, id, base, house.revision, &applied.edits)?;
         }
+        agrees(&house, &applied.house)?;
         write(&t, id, &applied, &entry)?;
-        t.commit()?;
+        t.commit().map_err(fail)?;
         Ok(self.committed(id, applied))
     }
 

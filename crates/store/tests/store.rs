@@ -11,8 +11,8 @@ use wayfinder_core::base::position::{Supply, parse_poles};
 use wayfinder_core::base::units::{
     Amps, Feet, Gauge, Horsepower, InchPounds, Inches, Metal, NominalVolts, Seconds, VoltAmperes, Watts,
 };
+use wayfinder_core::edit::catalog::Item;
 use wayfinder_core::house::*;
-use wayfinder_core::words::catalog::Item;
 use wayfinder_core::{Change, House};
 use wayfinder_store::{Author, HouseId, PictureBytes, Shelf, Store, StoreError};
 
@@ -128,7 +128,7 @@ fn furniture() -> Vec<Change> {
                 to: Some(RoomId(21)),
             },
         },
-        Change::PutCircuit { circuit: circuit(1, 10) },
+        Change::PutCircuit { circuit: Circuit { pole: Some(1), ..circuit(1, 10) } },
         Change::PutCircuit { circuit: Circuit { pole: Some(1), neutral_of: Some(CircuitId(1)), ..circuit(2, 11) } },
         Change::PutPoint { point: device },
         Change::PutPoint {

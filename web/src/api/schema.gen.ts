@@ -1152,6 +1152,23 @@ export interface paths {
         patch?: never;
         trace?: never;
     };
+    "/api/v1/rules": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /** What must not be: every rule, how grave it is, where it stands, what cures it. */
+        get: operations["rules"];
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
     "/api/v1/session": {
         parameters: {
             query?: never;
@@ -2982,7 +2999,7 @@ export interface components {
             subject: components["schemas"]["Subject"];
             /** @description What it is called, in one line. */
             title: string;
-            /** @description It stays live whatever is off: what to do about that. Empty otherwise. */
+            /** @description It stays live whatever is off, or somebody works on what it hangs on: what to do about that. Empty otherwise. */
             warning: string;
         };
         /** @description A reading that must lie in its band before the next step opens. */
@@ -3454,6 +3471,21 @@ export interface components {
          * @enum {string}
          */
         LineKind: "trip" | "reset" | "test" | "volts" | "work" | "run" | "note" | "change";
+        /** @description A rule as it is told. */
+        Listed: {
+            /** @description What mends it, or what would be possible instead. */
+            cure: string;
+            /** @description A short name: `thin-wire`. */
+            id: string;
+            /** @description What it speaks of. */
+            scope: components["schemas"]["Scope"];
+            /** @description How grave it is, where a hit does not say otherwise. */
+            severity: components["schemas"]["Severity"];
+            /** @description Where it stands; local code decides. */
+            source: string;
+            /** @description In a few words. */
+            title: string;
+        };
         /**
          * @description A living area as somebody measured it, outside walls included, without garage, porch and unfinished rooms.
          *     [pub: NEC 220.11 (2023), value from memory]
@@ -4974,6 +5006,11 @@ export interface components {
          */
         Says: "for" | "against" | "neither";
         /**
+         * @description What a rule speaks of; of one such thing there is one hit at most.
+         * @enum {string}
+         */
+        Scope: "panel" | "breaker" | "circuit" | "point" | "load";
+        /**
          * Format: double
          * @description A time span in seconds (s).
          */
@@ -5008,6 +5045,11 @@ export interface components {
             /** @description What is to run at once. */
             on: components["schemas"]["Thing"][];
         };
+        /**
+         * @description How grave a hit is.
+         * @enum {string}
+         */
+        Severity: "danger" | "mend" | "note";
         /** @description A worksheet. */
         Sheet: {
             /** @description in amperes, */
@@ -10180,6 +10222,52 @@ export interface operations {
                 };
                 content: {
                     "application/json": components["schemas"]["NumberRead"];
+                };
+            };
+            /** @description a part of the request cannot be read */
+            400: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description what the address names is not there */
+            404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description something named cannot be; says which field */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
+    rules: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Listed"][];
                 };
             };
             /** @description a part of the request cannot be read */

@@ -36,7 +36,7 @@ import { Present } from "../trace/presence";
 import { RoomsStance } from "../trace/RoomsStance";
 import { WorkBanner } from "../work/WorkBanner";
 import { type Chosen, HouseContext, useHouseView } from "./house";
-import { besidePages, fetchPages, pageAt, places, tabs } from "./routes";
+import { besidePages, fetchPages, pageAt, places, tabs } from "./pages";
 import { PHONE, type Stance, useStance } from "./stance";
 import { FETCH_AFTER_MS } from "./times";
 import { usePageFocus } from "./usePageFocus";

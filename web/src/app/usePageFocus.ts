@@ -1,6 +1,6 @@
 import { useEffect, useRef } from "react";
 import { useLocation } from "react-router";
-import { pageAt } from "./routes";
+import { pageAt } from "./pages";
 
 /** Moves the title with the page, and the focus too, so that who listens or types goes on at the new page's beginning. */
 export function usePageFocus<T extends HTMLElement>(house: string) {

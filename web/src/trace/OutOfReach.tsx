@@ -2,7 +2,7 @@ import { Alert } from "@mui/material";
 import { useLocation } from "react-router";
 import { useOutbox } from "../api/outbox";
 import { useHouseView } from "../app/house";
-import { pageAt } from "../app/routes";
+import { pageAt } from "../app/pages";
 import { type Stance, useStance } from "../app/stance";
 import { timeOfDay } from "../parts/words";
 import { isMeasuring, useCrew } from "./crew";

@@ -2,7 +2,7 @@ import { Alert, Button, Dialog, DialogActions, DialogContent, DialogTitle, Stack
 import { useReport } from "../api/reads";
 import { useHouseView } from "../app/house";
 import { breakerName, count } from "../parts/words";
-import { Handles } from "./OrderCard";
+import { Handles } from "./Handles";
 import type { Tracing } from "./useTracing";
 
 interface Props {

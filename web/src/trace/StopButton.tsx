@@ -2,7 +2,7 @@ import { Button, Dialog, DialogActions, DialogContent, DialogTitle, Typography }
 import { useState } from "react";
 import { useHouseView } from "../app/house";
 import { named } from "../parts/words";
-import { Handles } from "./OrderCard";
+import { Handles } from "./Handles";
 import type { Tracing } from "./useTracing";
 
 /** Leaving off for today: every handle back on, as a step of its own. */

@@ -316,10 +316,9 @@ fn held_for(house: &House, beliefs: &Beliefs, complaint: &Complaint) -> Vec<Stri
         complaint.dead.iter().flat_map(of).any(|breaker| dead.contains(&breaker))
     };
     let said = |held: &Held| {
-        let panel = house.panels.get(held.panel).map_or("the panel", |p| p.name.as_str());
         format!(
-            "{} works in {panel} (\"{}\"), and what may feed this is off for them: ask them. Switch nothing on, and open nothing",
-            held.who, held.title
+            "{}, and what may feed this is off for them: ask them. Switch nothing on, and open nothing",
+            held.who_works(house)
         )
     };
     house.held().iter().filter(|held| fed_by(held)).map(said).collect()

@@ -12,7 +12,7 @@ use utoipa::ToSchema;
 use crate::base::position::Leg;
 use crate::base::units::Amps;
 use crate::edit::Subject;
-use crate::house::{Breaker, House, Panel, Point, Room};
+use crate::house::{Breaker, BreakerId, House, Panel, Point, Room};
 use crate::trace::verdict::STAYS_LIVE;
 use crate::trace::{Beliefs, BreakerRef, Fed, PointBelief, Status};
 use crate::words::labels::words;
@@ -25,7 +25,7 @@ pub struct Hit {
     pub subject: Subject,
     /// What it is called, in one line.
     pub title: String,
-    /// It stays live whatever is off: what to do about that. Empty otherwise.
+    /// It stays live whatever is off, or somebody works on what it hangs on: what to do about that. Empty otherwise.
     pub warning: String,
     /// How well it fits, 0 to 1.
     pub score: f64,
@@ -69,7 +69,7 @@ pub fn find(house: &House, beliefs: &Beliefs, query: &str) -> Vec<Hit> {
     hits.extend(house.points_in_order().into_iter().filter_map(|p| point(house, beliefs, &asked, p)));
     hits.extend(house.breakers.iter().filter_map(|b| breaker(house, beliefs, &asked, b)));
     hits.extend(house.rooms.iter().filter_map(|r| room(house, &asked, r)));
-    hits.extend(house.panels.iter().filter_map(|p| panel(&asked, p)));
+    hits.extend(house.panels.iter().filter_map(|p| panel(house, &asked, p)));
     // The order above breaks ties: what people ask for most comes first.
     hits.sort_by(|a, b| b.score.total_cmp(&a.score));
     hits.truncate(MOST_HITS);
@@ -160,8 +160,11 @@ fn point(house: &House, beliefs: &Beliefs, asked: &Asked, p: &Point) -> Option<H
     let also: Vec<&Fed> =
         mates.into_iter().flat_map(|b| &b.feeds).filter(|f| f.point != p.id && (f.proven || f.likely)).collect();
     let stays_live = beliefs.of(p.id).is_some_and(PointBelief::stays_live);
+    let live = stays_live.then(|| format!("It stays live whatever is off here: {STAYS_LIVE}."));
+    let may_feed: BTreeSet<BreakerId> =
+        beliefs.of(p.id).into_iter().flat_map(|b| &b.candidates).map(|c| c.at.breaker).collect();
     Some(Hit {
-        warning: if stays_live { format!("It stays live whatever is off here: {STAYS_LIVE}.") } else { String::new() },
+        warning: live.into_iter().chain(held(house, |b| may_feed.contains(&b))).collect::<Vec<_>>().join(" "),
         subject: Subject::Point(p.id),
         title: format!("{} {room}, {name}", p.tag),
         score,
@@ -169,6 +172,13 @@ fn point(house: &House, beliefs: &Beliefs, asked: &Asked, p: &Point) -> Option<H
         also_dark: also.into_iter().map(tag).collect(),
         fed_by,
     })
+}
+
+/// Somebody works there: what may be meant is off for them, and nobody else's to move.
+fn held(house: &House, meant: impl Fn(BreakerId) -> bool) -> Option<String> {
+    let all = house.held();
+    let held = all.iter().find(|held| held.dead(house).into_iter().any(&meant))?;
+    Some(format!("{}, and it is off for them: ask them before you move a handle.", held.who_works(house)))
 }
 
 fn kind_word(p: &Point) -> &'static str {
@@ -213,7 +223,7 @@ fn breaker(house: &House, beliefs: &Beliefs, asked: &Asked, b: &Breaker) -> Opti
     let feeds: Vec<&Fed> = feeds.into_iter().flat_map(|x| &x.feeds).filter(|f| f.proven || f.likely).collect();
     let label = if b.label.is_empty() { String::new() } else { format!(" \"{}\"", b.label) };
     Some(Hit {
-        warning: String::new(),
+        warning: held(house, |id| id == b.id).unwrap_or_default(),
         subject: Subject::Breaker(b.id),
         title: format!("{} {at}, {}{label}", panel.name, b.amps),
         score,
@@ -251,7 +261,7 @@ fn room(house: &House, asked: &Asked, r: &Room) -> Option<Hit> {
     })
 }
 
-fn panel(asked: &Asked, p: &Panel) -> Option<Hit> {
+fn panel(house: &House, asked: &Asked, p: &Panel) -> Option<Hit> {
     let texts = [
         Text { text: &p.name, weight: 1.0 },
         Text { text: "panel", weight: 0.7 },
@@ -259,8 +269,9 @@ fn panel(asked: &Asked, p: &Panel) -> Option<Hit> {
     ];
     let score = asked.score(&[&p.name], &texts)?;
     let title = format!("Panel {}", p.name);
+    let of_it = |b: BreakerId| house.breakers.get(b).is_some_and(|b| b.panel == p.id);
     Some(Hit {
-        warning: String::new(),
+        warning: held(house, of_it).unwrap_or_default(),
         subject: Subject::Panel(p.id),
         title,
         score: score * 0.95,

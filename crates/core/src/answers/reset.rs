@@ -125,7 +125,7 @@ pub fn guide(
         breaker: id,
         amps: breaker.amps,
         device: breaker.device,
-        step: step(&story, breaker.handle, &running),
+        step: step(&story, breaker.handle, &to_add(&running, &loads)),
         running_amps: Amps(running.iter().map(amps).sum()),
         cause: last_trip.map(|_| cause(house, loaded, breaker, &running)),
         together: together(loaded, breaker.amps, on),
@@ -169,6 +169,11 @@ fn together(loaded: &Loaded<'_>, rating: Amps, on: &BTreeSet<PointId>) -> Option
     let sum: f64 = known.iter().sum();
     let said = trip::holds(rating, Amps(sum)).said;
     (!known.is_empty()).then_some(Together { amps: Amps(sum), too_much: sum > rating.0, said })
+}
+
+/// What is added back before it is done: what was running when it tripped; where nobody noted that, all that hangs on it.
+fn to_add(running: &BTreeSet<PointId>, loads: &[ResetLoad]) -> BTreeSet<PointId> {
+    if running.is_empty() { loads.iter().map(|l| l.point).collect() } else { running.clone() }
 }
 
 /// What the last line of the story asks for.
@@ -290,6 +295,16 @@ mod tests {
         rig.reset(&[rig.microwave], Outcome::Held);
         assert_eq!(rig.guide().step, ResetStep::Done);
         assert!(!rig.guide().again && rig.guide().trips == 1);
+    }
+
+    #[test]
+    fn where_nobody_noted_what_was_running_all_of_it_is_added_back() {
+        let mut rig = rig();
+        rig.log(Event::Trip { breaker: rig.breaker, running: BTreeSet::new() });
+        rig.reset(&[], Outcome::Held);
+        assert_eq!(rig.guide().step, ResetStep::AddBack, "it held with everything off, and that is not the end");
+        rig.reset(&[rig.microwave], Outcome::Held);
+        assert_eq!(rig.guide().step, ResetStep::Done);
     }
 
     // handbook 3, common practice: at once with the loads unplugged is a fault in the wiring: leave it off.

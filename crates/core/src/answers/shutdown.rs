@@ -611,7 +611,7 @@ impl<'a> Work<'a> {
             between.insert(0, "terminal and terminal");
         }
         let supply = self.house.panels.get(breaker.panel).map(|p| p.supply);
-        let (live_from, live_to) = expected(if poles > 1 { supply.map_or(240, across) } else { 120 });
+        let (live_from, live_to) = expected(if poles > 1 { supply.map_or(240, Supply::across) } else { 120 });
         DeadTest {
             tag: self.house.breaker_name(breaker),
             name: "the breaker's own terminal, behind the cover (qualified people only)".into(),
@@ -666,7 +666,7 @@ impl<'a> Work<'a> {
         };
         let mut back_on = self.were_on(&switch_off);
         back_on.rotate_right(usize::from(feeder.is_some_and(|f| !f.is_off())));
-        let (live_from, live_to) = expected(across(panel.supply));
+        let (live_from, live_to) = expected(panel.supply.across());
         let test = DeadTest {
             tag: panel.name.clone(),
             name: format!("the bus of panel {} and every breaker's terminal", panel.name),
@@ -676,7 +676,7 @@ impl<'a> Work<'a> {
             live_to,
         };
         let also_dark = self.also_dark(&[], &switch_off, feeder.is_none());
-        Ok(Shutdown {
+        let mut answer = Shutdown {
             stop: false,
             cautions: Vec::new(),
             unproven: Vec::new(),
@@ -694,13 +694,10 @@ impl<'a> Work<'a> {
             main_off,
             switch_off,
             back_on,
-        })
+        };
+        answer.cautions = words::held(self.house, &answer);
+        Ok(answer)
     }
-}
-
-/// Volts between two legs.
-fn across(supply: Supply) -> u16 {
-    if supply == Supply::SplitPhase { 240 } else { 208 }
 }
 
 /// How likely the likeliest reason for a handle is.

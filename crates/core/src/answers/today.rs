@@ -6,8 +6,8 @@ use utoipa::ToSchema;
 
 use crate::answers::upkeep::device_tests;
 use crate::directory::stale;
-use crate::edit::fit::{Misfit, misfits};
 use crate::house::{House, Panel, Point};
+use crate::rules;
 use crate::trace::verdict::STAYS_LIVE;
 use crate::trace::{Beliefs, PointBelief, doubts};
 use crate::words::things::in_words;
@@ -136,17 +136,13 @@ fn danger(house: &House, beliefs: &Beliefs) -> Option<Matter> {
 }
 
 fn misfit(house: &House) -> Option<Matter> {
-    let found = misfits(house);
+    let found = rules::standing(house);
     let first = found.first()?;
     Some(matter(
         MatterKind::Misfit,
         counted(found.len(), "thing stands that should not", "things stand that should not"),
-        format!("{}: {}", place(house, first), first.message),
+        format!("{}: {}", first.place(house), first.why),
     ))
-}
-
-fn place(house: &House, misfit: &Misfit) -> String {
-    house.breakers.get(misfit.breaker).map_or_else(String::new, |b| house.breaker_name(b))
 }
 
 fn doubt(house: &House) -> Option<Matter> {

@@ -6,8 +6,8 @@ use utoipa::ToSchema;
 
 use crate::directory;
 use crate::edit::Subject;
-use crate::edit::fit;
 use crate::house::{Event, House};
+use crate::rules;
 use crate::trace::Beliefs;
 use crate::words::things::by_tags;
 
@@ -85,7 +85,7 @@ pub fn glance(house: &House, beliefs: &Beliefs, now: Timestamp) -> Glance {
         stale_cards: panels.iter().filter(stale).map(|p| p.name.clone()).collect(),
         no_card: panels.iter().filter(|p| p.printed.is_none()).map(|p| p.name.clone()).collect(),
         tests_due: device_tests(house, now).iter().filter(|d| d.due).count(),
-        misfits: fit::misfits(house).len(),
+        misfits: rules::standing(house).len(),
     }
 }
 

@@ -221,6 +221,15 @@ impl Supply {
             Self::WyeThreePhase => 3,
         }
     }
+
+    /// Volts between two of its legs. [def: opposite legs of 120 V, or 120 V times the root of 3]
+    #[must_use]
+    pub fn across(self) -> u16 {
+        match self {
+            Self::SplitPhase => 240,
+            Self::WyeTwoLegs | Self::WyeThreePhase => 208,
+        }
+    }
 }
 
 /// A hot leg of the supply. Derived from the position, never stored.

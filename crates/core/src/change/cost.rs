@@ -3,8 +3,6 @@
 use serde::Serialize;
 use utoipa::ToSchema;
 
-use super::Change;
-use crate::base::Invalid;
 use crate::house::{House, PointId};
 use crate::trace::beliefs;
 use crate::words::things::by_tags;
@@ -22,21 +20,18 @@ pub struct Cost {
     pub unproven_words: String,
 }
 
-/// What a change would take away from the map.
-///
-/// # Errors
-/// [`Invalid`] where the change cannot be made.
-pub fn cost(house: &House, change: &Change) -> Result<Cost, Invalid> {
-    let after = house.apply(change)?.house;
+/// What a change would take away from the map, by the house before and after it.
+#[must_use]
+pub fn cost(house: &House, after: &House) -> Cost {
     let observations = house.evidence.iter().filter(|e| after.evidence.get(e.id).is_none()).count();
     let readings = house.readings.iter().filter(|r| after.readings.get(r.id).is_none()).count();
     if house.evidence == after.evidence && house.breakers == after.breakers && house.points == after.points {
-        return Ok(Cost { readings, ..Cost::default() });
+        return Cost { readings, ..Cost::default() };
     }
-    let still = beliefs(&after);
+    let still = beliefs(after);
     let proven = |p: PointId| still.points.iter().any(|b| b.point == p && b.proven);
     let lost = beliefs(house).points.into_iter().filter(|b| b.proven && !proven(b.point));
     let unproven: Vec<String> = lost.map(|b| b.tag).collect();
     // Some may be gone afterwards: they are called as they are now.
-    Ok(Cost { observations, readings, unproven_words: by_tags(house, &unproven), unproven })
+    Cost { observations, readings, unproven_words: by_tags(house, &unproven), unproven }
 }

@@ -111,16 +111,25 @@ fn feeders(belief: &PointBelief) -> Vec<BreakerId> {
     }
 }
 
-/// Somebody saw a point of the panel dead with its feeder off.
+/// Somebody saw points of the panel dead with its feeder off, and by that and by what stayed live no other breaker of the feeder's
+/// own panel can be it. A point whose own breaker was off too says nothing of the feeder.
 fn was_seen_to_feed(house: &House, beliefs: &Beliefs, feeder: &Breaker, sub: &Panel) -> bool {
     let in_sub = |point| {
         let belief = beliefs.points.iter().find(|b| b.point == point && b.status != Status::Unknown);
         belief.and_then(|b| b.candidates.first()).is_some_and(|c| c.at.panel == sub.name)
     };
-    house.evidence.iter().any(|e| match &e.observation {
-        Observation::Power { off, seen: Seen::Dead, how } => {
-            *how != Way::Word && off.contains(&feeder.id) && in_sub(e.point)
+    let own: BTreeSet<BreakerId> = house.breakers_of(sub.id).iter().map(|b| b.id).collect();
+    let mut may: BTreeSet<BreakerId> = house.breakers_of(feeder.panel).iter().map(|b| b.id).collect();
+    let mut dead = false;
+    for evidence in house.evidence.iter().filter(|e| in_sub(e.point)) {
+        match &evidence.observation {
+            Observation::Power { off, seen: Seen::Dead, how } if *how != Way::Word && off.is_disjoint(&own) => {
+                may.retain(|b| off.contains(b));
+                dead = true;
+            }
+            Observation::Power { off, seen: Seen::Live, how } if *how != Way::Word => may.retain(|b| !off.contains(b)),
+            _ => {}
         }
-        _ => false,
-    })
+    }
+    dead && may.len() == 1 && may.contains(&feeder.id)
 }

@@ -285,7 +285,7 @@ mod tests {
     #[test]
     fn a_feeder_is_proven_by_what_went_dark_with_it() {
         let mut f = Fixture::new(8);
-        let feeder = f.breaker("1-3", 60.0, "annex");
+        let (feeder, other) = (f.breaker("1-3", 60.0, "annex"), f.breaker("2", 20.0, ""));
         let annex = f.sub_panel("Annex", feeder);
         let inside = f.breaker_in(annex, "1", 20.0, "");
         let room = f.room("Bakehouse");
@@ -293,7 +293,11 @@ mod tests {
         let e = entry(&f, "1-3");
         assert_eq!((e.standing, e.probably.as_str()), (Standing::Unproven, "Panel Annex"));
         f.see(point, &[inside], Dead);
-        f.see(point, &[feeder], Dead);
+        f.see(point, &[feeder, inside], Dead);
+        assert_eq!(entry(&f, "1-3").standing, Standing::Unproven, "its own breaker was off as well");
+        f.see(point, &[feeder, other], Dead);
+        assert_eq!(entry(&f, "1-3").standing, Standing::Unproven, "any breaker of the panel may have done it");
+        f.see(point, &[other], Live);
         assert_eq!((entry(&f, "1-3").standing, entry(&f, "1-3").feeds.as_str()), (Standing::Proven, "Panel Annex"));
     }
 }

@@ -46,9 +46,18 @@ impl Draft {
     /// # Errors
     /// The first thing that cannot be, with the field at fault.
     pub fn finish(self) -> Result<Applied, Invalid> {
+        integrity::check(&self.house)?;
+        self.planned()
+    }
+
+    /// The same of what is only planned: what a rule says of it is for the plan to tell.
+    ///
+    /// # Errors
+    /// The first thing that cannot be, with the field at fault.
+    pub fn planned(self) -> Result<Applied, Invalid> {
         let Self { mut house, mut edits, .. } = self;
         edits.retain(|e| !e.is_idle());
-        integrity::check(&house)?;
+        integrity::whole(&house)?;
         house.revision += 1;
         Ok(Applied { house, edits })
     }

@@ -1,9 +1,10 @@
 //! Edits of single things: what a change came to. They are what a store writes, what undo turns round and what two
 //! devices are compared by.
 
+pub mod catalog;
 mod draft;
-pub mod fit;
 mod integrity;
+pub mod notation;
 
 use std::collections::BTreeSet;
 

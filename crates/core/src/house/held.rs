@@ -194,14 +194,20 @@ impl Held {
         house.behind(&self.panels, &self.breakers)
     }
 
+    /// Who works where, for whoever wants something of what is off for them.
+    #[must_use]
+    pub fn who_works(&self, house: &House) -> String {
+        let panel = house.panels.get(self.panel).map_or("the panel", |p| p.name.as_str());
+        format!("{} works in {panel} (\"{}\")", self.who, self.title)
+    }
+
     /// Who works where, and what else can be done.
     #[must_use]
     pub fn said(&self, house: &House) -> String {
-        let panel = house.panels.get(self.panel).map_or("the panel", |p| p.name.as_str());
         format!(
-            "{} works in {panel} (\"{}\") and rests on what is off there. Ask them first; who stands at the panel can take it over \
-             in that job, or say there that it was left safe",
-            self.who, self.title
+            "{} and rests on what is off there. Ask them first; who stands at the panel can take it over in that job, or say there \
+             that it was left safe",
+            self.who_works(house)
         )
     }
 }

@@ -46,7 +46,7 @@ pub use run::Run;
 pub(crate) use things::things;
 pub use wiring::{Circuit, Colour, Landed};
 
-use crate::base::position::{Half, Position, parse_poles};
+use crate::base::position::{Half, Leg, Position, parse_poles};
 use crate::base::table::{Entity, Table};
 
 macro_rules! id {
@@ -244,7 +244,8 @@ impl House {
         self.breakers.iter().find(|b| b.panel == panel && b.at == at)
     }
 
-    /// The breaker meant by `5-7`, by one of its spaces, or by `Annex:3` in another panel than the first.
+    /// The breaker meant by `5-7`, by one of its spaces, or by `Annex:3` in another panel than the first; nothing where several
+    /// stand there, or where it does not reach over all that is named.
     #[must_use]
     pub fn breaker_called(&self, text: &str) -> Option<BreakerId> {
         let (panel, at) = match text.split_once(':') {
@@ -252,7 +253,10 @@ impl House {
             None => (self.panels_in_order().first()?.id, text),
         };
         let at = parse_poles(at.trim()).ok()?;
-        self.breaker_at(panel, &at).or_else(|| self.breaker_over(panel, *at.first()?)).map(|b| b.id)
+        let there = |b: &&Breaker| b.panel == panel && b.at.iter().any(|p| at.iter().any(|named| named.overlaps(*p)));
+        let mut there = self.breakers.iter().filter(there);
+        let (one, None) = (there.next()?, there.next()) else { return None };
+        at.iter().all(|named| one.at.iter().any(|p| p.overlaps(*named))).then_some(one.id)
     }
 
     /// The breaker with a pole overlapping this position.
@@ -319,6 +323,26 @@ impl House {
         circuits
     }
 
+    /// The circuits that share a neutral with one, whosever it is.
+    #[must_use]
+    pub fn sharing_neutral(&self, circuit: &Circuit) -> Vec<&Circuit> {
+        let of = |c: &Circuit| c.neutral_of.unwrap_or(c.id);
+        let whose = of(circuit);
+        let shared = |c: &&Circuit| c.id != circuit.id && (c.id == whose || c.neutral_of == Some(whose));
+        self.circuits.iter().filter(shared).collect()
+    }
+
+    /// The legs that a circuit's hots are on; nothing where its pole is not there.
+    #[must_use]
+    pub fn legs_of(&self, circuit: &Circuit) -> Option<Vec<Leg>> {
+        let breaker = self.breakers.get(circuit.breaker)?;
+        let panel = self.panels.get(breaker.panel)?;
+        match circuit.pole {
+            Some(pole) => breaker.at.get(usize::from(pole).checked_sub(1)?).map(|p| vec![panel.leg(*p)]),
+            None => Some(breaker.at.iter().map(|p| panel.leg(*p)).collect()),
+        }
+    }
+
     /// The run that goes on.
     #[must_use]
     pub fn run(&self) -> Option<&Run> {
@@ -381,6 +405,21 @@ mod tests {
         f.point("N1", landing, PointKind::Light);
         let tags: Vec<_> = f.house.points_in_order().iter().map(|p| p.tag.clone()).collect();
         assert_eq!(tags, ["L1", "N1", "H1", "K1", "K2", "K10"]);
+    }
+
+    #[test]
+    fn a_breaker_is_meant_by_its_spaces_and_by_no_others() {
+        let mut f = Fixture::new(12);
+        f.allow_tandems();
+        let (one, three, pair) = (f.breaker("1", 20.0, ""), f.breaker("3", 20.0, ""), f.breaker("5-7", 30.0, ""));
+        let (upper, _) = (f.breaker("9a", 15.0, ""), f.breaker("9b", 15.0, ""));
+        let called = |text: &str| f.house.breaker_called(text);
+        assert_eq!(
+            (called("1"), called("3"), called("5-7"), called("7")),
+            (Some(one), Some(three), Some(pair), Some(pair))
+        );
+        assert_eq!((called("1-3"), called("3-5"), called("9")), (None, None, None), "several stand there");
+        assert_eq!((called("9a"), called("5-7-9"), called("11")), (Some(upper), None, None));
     }
 
     #[test]

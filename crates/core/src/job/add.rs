@@ -4,7 +4,7 @@ use std::collections::BTreeSet;
 
 use super::arrange::Wish;
 use super::outlet;
-use super::plan::{Basis, Plan, across, counted_poles, of_a_listed_type};
+use super::plan::{Basis, Plan, counted_poles, of_a_listed_type};
 use super::room::{self, MadeRoom};
 use super::sheet::Sheet;
 use crate::base::Invalid;
@@ -12,15 +12,17 @@ use crate::base::position::{Position, format_poles};
 use crate::base::units::{Amps, Feet, Gauge, Metal, NominalVolts, PlateVolts};
 use crate::code::{self, Column, resistance};
 use crate::edit::Draft;
-use crate::house::{Breaker, Circuit, Colour, Device, Frame, Goal, Load, MakeRoom, NewCircuit, Panel};
-use crate::load::legs::legs;
+use crate::house::{Breaker, Circuit, Colour, Device, Frame, Goal, Load, MakeRoom, NewCircuit, Panel, PointKind};
+use crate::load::legs;
 use crate::load::service::{self, Added};
-use crate::load::{drawing, plate, sizing};
+use crate::plate;
 
 /// Copper sizes that branch circuits are made of, the thinnest first.
 const GAUGES: &[i8] = &[14, 12, 10, 8, 6, 4, 3, 2, 1, 0, -1, -2, -3];
 /// A branch circuit loses no more than this share of its voltage. [pub: NEC 210.19 informational note, value from memory]
 const DROP: f64 = 0.03;
+/// Of what runs for hours a feeder carries a quarter more. [pub: NEC 215.2(A), 215.3, value from memory]
+const A_QUARTER_MORE: f64 = 1.25;
 /// A tenth more cable than the way is long. [prac: handbook 5.6]
 const TO_SPARE: f64 = 1.1;
 
@@ -111,21 +113,22 @@ fn size(basis: &Basis<'_>, panel: &Panel, new: &NewCircuit, plan: &mut Plan) -> 
     let conductors = if two_legs { 2 + u8::from(neutral) } else { 2 };
     let house = basis.house;
     let place = house.rooms.get(new.point.room).map_or("", |r| r.name.as_str());
-    let device = outlet::protection(place, new.plugged || new.load.is_none(), two_legs, amps).unwrap_or_else(|| {
+    let things = new.load.iter().map(|l| l.kind);
+    let device = outlet::protection(place, kind(new), things, (two_legs, amps)).unwrap_or_else(|| {
         plan.cautions.push(format!(
             "No rule is known here for a room called \"{place}\": look up whether it asks for ground-fault or arc-fault protection \
              (NEC 210.8, 210.12)."
         ));
         Device::Plain
     });
-    if two_legs && across(panel.supply) == 208 && volts == NominalVolts::V240 {
+    if two_legs && panel.supply.across() == 208 && volts == NominalVolts::V240 {
         plan.cautions
             .push("Made for 240 V, it gets 208 V here: about three quarters of its power. Ask its maker.".into());
     }
     Some(Sized { amps, wire: chosen, conductors, two_legs, volts, device })
 }
 
-fn asks(load: &Load, volts: NominalVolts, plan: &mut Plan) -> Option<sizing::Asks> {
+fn asks(load: &Load, volts: NominalVolts, plan: &mut Plan) -> Option<plate::Asks> {
     if let (Some(mca), Some(mop)) = (load.mca, load.mop)
         && mop.0 < mca.0
     {
@@ -138,7 +141,7 @@ fn asks(load: &Load, volts: NominalVolts, plan: &mut Plan) -> Option<sizing::Ask
         );
         return None;
     }
-    let asks = sizing::asks(load, volts);
+    let asks = plate::asks(load, volts);
     if asks.is_none() {
         if load.has_plate() {
             plan.refuse(
@@ -165,8 +168,8 @@ fn lost(wire: Gauge, length: Feet, amps: Amps, volts: NominalVolts) -> f64 {
 fn load_allows(basis: &Basis<'_>, panel: &Panel, new: &NewCircuit, sized: &Sized, plan: &mut Plan) {
     let Some(load) = &new.load else { return };
     let Some(amps) = plate::current(load, sized.volts) else { return };
-    let added = Added { amps, volts: sized.volts, continuous: drawing::is_continuous(load), kind: load.kind };
-    let sheets: Vec<service::Sheet> = service::answers(basis.house, &[added])
+    let added = Added { amps, volts: sized.volts, continuous: plate::is_continuous(load), kind: load.kind };
+    let sheets: Vec<service::Sheet> = service::answers(basis.house, std::slice::from_ref(&added))
         .into_iter()
         .filter_map(|a| a.then)
         .filter(|s| s.margin_amps.is_some())
@@ -192,21 +195,37 @@ fn load_allows(basis: &Basis<'_>, panel: &Panel, new: &NewCircuit, sized: &Sized
             ));
         }
     }
-    if panel.fed_by.is_some() {
-        let here = legs(basis.house, &basis.loaded.all).into_iter().find(|l| l.id == panel.id);
-        let usual = here.as_ref().map_or(0.0, |l| l.each.iter().map(|e| e.usual.0).fold(0.0, f64::max));
-        if let Some(rating) = here.and_then(|l| l.rating).filter(|rating| usual + amps.0 > rating.0) {
+    feeders_allow(basis, panel, &added, plan);
+}
+
+/// Does each feeder above carry it, with a quarter more of what runs for hours? [pub: NEC 215.2, 215.3, value from memory]
+fn feeders_allow(basis: &Basis<'_>, panel: &Panel, added: &Added, plan: &mut Plan) {
+    let house = basis.house;
+    let all = legs::legs(house, &basis.loaded.all);
+    let weight = |continuous: bool| if continuous { A_QUARTER_MORE } else { 1.0 };
+    let more = added.amps.0 * weight(added.continuous);
+    let mut at = Some(panel);
+    // A house has so many levels as panels, whatever is entered.
+    for _ in 0..house.panels.len() {
+        let Some(panel) = at else { break };
+        let Some(feeder) = panel.fed_by.and_then(|b| house.breakers.get(b)) else { break };
+        let here = all.iter().find(|l| l.id == panel.id);
+        let usual = here.map_or(0.0, |l| l.each.iter().map(|e| e.usual.0).fold(0.0, f64::max));
+        let lasting = legs::lasting(panel, &basis.loaded.all).0;
+        let then = usual + (A_QUARTER_MORE - 1.0) * lasting + more;
+        if then > feeder.amps.0 {
             plan.refuse(
                 "feeder",
                 format!(
-                    "the fuller leg of {} carries {usual:.0} A at the usual peak; with this {:.0} of {rating}",
-                    panel.name,
-                    usual + amps.0
+                    "the fuller leg of {} carries {usual:.0} A at the usual peak; with this, and a quarter more of what runs for \
+                     hours, {then:.0} of {}",
+                    panel.name, feeder.amps
                 ),
-                "NEC 215.3, 408.36 (2023, from memory)",
+                "NEC 215.2, 215.3, 408.36 (2023, from memory)",
                 "a place in the panel that feeds it, or a larger feeder",
             );
         }
+        at = house.panels.get(feeder.panel);
     }
 }
 
@@ -333,8 +352,8 @@ pub(super) fn change(draft: &mut Draft, new: &NewCircuit) -> Result<(), Invalid>
     let amps = new.amps.ok_or_else(|| Invalid::new("amps", "its breaker has no rating yet"))?;
     let basis_room = draft.house.rooms.get(new.point.room).map_or("", |r| r.name.as_str()).to_owned();
     let two_legs = new.at.len() > 1;
-    let device =
-        outlet::protection(&basis_room, new.plugged || new.load.is_none(), two_legs, amps).unwrap_or(Device::Plain);
+    let things = new.load.iter().map(|l| l.kind);
+    let device = outlet::protection(&basis_room, kind(new), things, (two_legs, amps)).unwrap_or(Device::Plain);
     if draft.house.breakers.get(new.breaker).is_some() {
         return Err(Invalid::new("breaker", "there is already a breaker with this id"));
     }
@@ -363,6 +382,11 @@ pub(super) fn change(draft: &mut Draft, new: &NewCircuit) -> Result<(), Invalid>
     new.load.clone().map_or(Ok(()), |load| draft.add("load", Load { point: new.point.id, ..load }))
 }
 
+/// What it is at the wall: where nothing else is said an outlet.
+fn kind(new: &NewCircuit) -> PointKind {
+    if new.plugged || new.load.is_none() { PointKind::Receptacle } else { new.point.kind }
+}
+
 /// What it draws by its nameplate, or else what its breaker lets through.
 fn drawn(new: &NewCircuit, volts: NominalVolts, amps: Amps) -> Amps {
     new.load.as_ref().and_then(|l| plate::current(l, volts)).unwrap_or(amps)
@@ -370,7 +394,7 @@ fn drawn(new: &NewCircuit, volts: NominalVolts, amps: Amps) -> Amps {
 
 /// The thinnest wire that carries it, and the one that loses little enough over its length.
 fn wires(new: &NewCircuit, volts: NominalVolts, amps: Amps) -> Option<(Gauge, Gauge)> {
-    let asked = new.load.as_ref().and_then(|l| sizing::asks(l, volts)).map_or(amps, |asks| asks.wire);
+    let asked = new.load.as_ref().and_then(|l| plate::asks(l, volts)).map_or(amps, |asks| asks.wire);
     let carries = |gauge: &Gauge| {
         code::ampacity(*gauge, Metal::Copper, Column::C60).is_some_and(|carried| carried.0 >= asked.0)
             && code::largest_breaker(*gauge, Metal::Copper, Column::C60).is_some_and(|most| most.0 >= amps.0)

@@ -4,7 +4,6 @@ use serde::Serialize;
 use utoipa::ToSchema;
 
 use super::plan::{Basis, Plan, Refusal, shares_neutral};
-use super::room;
 use super::sheet::{Sheet, at};
 use crate::base::Invalid;
 use crate::base::units::Amps;
@@ -103,7 +102,7 @@ pub(super) fn sum(basis: &Basis<'_>, joining: &Joining) -> String {
 }
 
 fn no(rule: &'static str, why: String, source: &'static str, instead: &str) -> Refusal {
-    Refusal { rule, why, source, instead: instead.to_owned() }
+    Refusal { rule, why, source: source.to_owned(), instead: instead.to_owned() }
 }
 
 /// What keeps a circuit from ever sharing a breaker. [pub: NEC 210.11(C), 210.52(B), 422.12, value from memory; prac]
@@ -298,7 +297,7 @@ pub(super) fn change(draft: &mut Draft, joining: &Joining) -> Result<(), Invalid
     };
     let wires: Vec<Circuit> = draft.house.circuits_of(joining.keep).into_iter().cloned().collect();
     wires.into_iter().for_each(|wire| draft.put(Circuit { landed, ..wire }));
-    give_up.at.iter().try_for_each(|at| room::vacate(draft, give_up.panel, *at))
+    give_up.at.iter().try_for_each(|at| draft.vacate(give_up.panel, *at))
 }
 
 /// Its steps.

@@ -3,15 +3,16 @@
 use std::collections::BTreeSet;
 
 use super::arrange::{Arranged, Arrangement, Wish, arrange};
-use super::plan::{Basis, Plan, across, of_a_listed_type, shares_neutral};
-use super::room;
+use super::outlet;
+use super::plan::{Basis, Plan, of_a_listed_type, shares_neutral};
 use super::sheet::{Sheet, at};
-use crate::base::Invalid;
 use crate::base::position::{Position, format_poles, parse_poles};
-use crate::base::units::NominalVolts;
+use crate::base::units::{Amps, NominalVolts};
+use crate::base::{Invalid, Said};
 use crate::edit::Draft;
 use crate::house::{
-    Breaker, BreakerId, Circuit, Colour, Frame, Goal, House, Load, LoadId, Moving, Panel, Point, PointId,
+    Breaker, BreakerId, Circuit, Colour, Device, Frame, Goal, House, Load, LoadId, Moving, Panel, Point, PointId,
+    PointKind,
 };
 use crate::trace;
 
@@ -26,7 +27,7 @@ pub(super) fn plan(
     let house = basis.house;
     let breaker = house.breakers.get(id).ok_or_else(|| Invalid::gone("breaker", id.0))?;
     let panel = house.panels.get(breaker.panel).ok_or_else(|| Invalid::gone("panel", breaker.panel.0))?;
-    let volts = if two_legs { across(panel.supply) } else { 120 };
+    let volts = if two_legs { panel.supply.across() } else { 120 };
     let goal = |at: Vec<Position>, moves: Vec<Moving>| Goal::Convert { breaker: id, two_legs, at, moves };
     let title = format!("{} to {volts} V", basis.called(breaker));
     let mut plan = Plan::new(title, panel.id, goal(place.to_vec(), moves.to_vec()));
@@ -72,7 +73,20 @@ pub(super) fn plan(
     } else if !two_legs {
         plan.goal = goal(breaker.at.iter().copied().take(1).collect(), Vec::new());
     }
-    parts(&mut plan, panel, breaker, two_legs, volts);
+    if let Ok(point) = only_point(house, id) {
+        let renewed = renewed(house, breaker, point, two_legs);
+        parts(&mut plan, panel, &renewed, two_legs, volts);
+        if renewed.device != breaker.device {
+            plan.cautions.push(format!(
+                "It becomes {}: what is made anew there asks for it (NEC 210.8, 210.12).",
+                renewed.device.said()
+            ));
+        }
+        if renewed.amps != breaker.amps {
+            plan.cautions
+                .push(format!("It becomes {}: 120 V outlets stand behind 20 A at most (NEC 210.21).", renewed.amps));
+        }
+    }
     for load in basis.points(id).flat_map(|p| house.loads.iter().filter(move |l| l.point == p.id)) {
         plan.cautions.push(format!("{} cannot be used there any more: it goes out of the record.", load.name));
     }
@@ -150,6 +164,24 @@ fn wires(basis: &Basis<'_>, plan: &mut Plan, breaker: &Breaker, two_legs: bool) 
     }
 }
 
+/// The breaker as it becomes: protected as its place asks of what is made anew, and as its outlet's own device was; for 120 V outlets
+/// no larger than they are made for.
+fn renewed(house: &House, breaker: &Breaker, point: PointId, two_legs: bool) -> Breaker {
+    let Some(point) = house.points.get(point) else { return breaker.clone() };
+    let receptacle = point.kind == PointKind::Receptacle;
+    let amps = if receptacle && !two_legs && breaker.amps.0 > 20.0 { Amps(20.0) } else { breaker.amps };
+    let room = house.rooms.get(point.room).map_or("", |r| r.name.as_str());
+    let asked = outlet::protection(room, point.kind, None, (two_legs, amps)).unwrap_or(Device::Plain);
+    let has = point.ground_fault || point.protected_by.is_some() || breaker.device.is_ground_fault();
+    let device = match (has || asked.is_ground_fault(), matches!(asked, Device::Afci | Device::Dual)) {
+        (true, true) => Device::Dual,
+        (true, false) => Device::Gfci,
+        (false, true) => Device::Afci,
+        (false, false) => Device::Plain,
+    };
+    Breaker { amps, device, ..breaker.clone() }
+}
+
 fn is_white(colour: Colour) -> bool {
     matches!(colour, Colour::White | Colour::WhiteMarked)
 }
@@ -198,8 +230,9 @@ fn find_place(basis: &Basis<'_>, panel: &Panel, breaker: &Breaker) -> Result<Res
 fn parts(plan: &mut Plan, panel: &Panel, breaker: &Breaker, two_legs: bool, volts: u16) {
     let listed = of_a_listed_type(panel);
     let poles = if two_legs { "two-pole common-trip" } else { "one-pole" };
-    plan.part(1, format!("{poles} breaker, {}, {listed}", breaker.amps));
-    let outlet = super::outlet::configuration(two_legs, false, breaker.amps);
+    let kind = if breaker.device == Device::Plain { String::new() } else { format!("{} ", breaker.device.said()) };
+    plan.part(1, format!("{kind}{poles} breaker, {}, {listed}", breaker.amps));
+    let outlet = outlet::configuration(two_legs, false, breaker.amps);
     plan.part(1, format!("receptacle {}, {volts} V, with its plate", outlet.unwrap_or("that matches the plug")));
     if two_legs {
         plan.part(1, "tape or sleeve to mark the white wire as hot, at both ends");
@@ -220,16 +253,16 @@ pub(super) fn change(
     let breaker = draft.find::<Breaker>(id)?;
     let fed = only_point(&draft.house, id)?;
     let old = breaker.at.clone();
-    room::shift(draft, moves)?;
+    draft.shift(moves)?;
     draft.place_breaker(&Breaker {
         at: place.to_vec(),
         frame: Some(Frame::Full),
         model: String::new(),
         terminal: None,
         as_found: false,
-        ..breaker.clone()
+        ..renewed(&draft.house, &breaker, fed, two_legs)
     });
-    old.into_iter().try_for_each(|at| room::vacate(draft, breaker.panel, at))?;
+    old.into_iter().try_for_each(|at| draft.vacate(breaker.panel, at))?;
     let circuits: Vec<Circuit> = draft.house.circuits_of(id).into_iter().cloned().collect();
     for circuit in circuits {
         let colours = colours(&circuit, two_legs);
@@ -238,13 +271,14 @@ pub(super) fn change(
     let loads: Vec<LoadId> = draft.house.loads.iter().filter(|l: &&Load| l.point == fed).map(|l| l.id).collect();
     loads.into_iter().try_for_each(|load| draft.remove_load(load))?;
     let point = draft.find::<Point>(fed)?;
-    let supply = draft.house.panels.get(breaker.panel).map_or(240, |p| across(p.supply));
+    let supply = draft.house.panels.get(breaker.panel).map_or(240, |p| p.supply.across());
     let volts = match (two_legs, supply) {
         (false, _) => NominalVolts::V120,
         (true, 208) => NominalVolts::V208,
         (true, _) => NominalVolts::V240,
     };
-    draft.put(Point { volts: Some(volts), ..point });
+    // The device at the old outlet goes with it: the breaker protects what is there now.
+    draft.put(Point { volts: Some(volts), ground_fault: false, protected_by: None, ..point });
     Ok(())
 }
 
@@ -261,7 +295,7 @@ fn only_point(house: &House, id: BreakerId) -> Result<PointId, Invalid> {
 /// Its steps.
 pub(super) fn steps(sheet: &mut Sheet<'_>, basis: &Basis<'_>, breaker: &Breaker, goal: (bool, &[Position], &[Moving])) {
     let (two_legs, place, moves) = goal;
-    room::moving_steps(sheet, basis, moves);
+    sheet.moves(moves);
     let here = Some(at(breaker));
     let point = basis.points(breaker.id).next();
     let outlet = point.map_or_else(|| "the outlet".to_owned(), |p| basis.named(p.id));

@@ -4,12 +4,10 @@ use std::collections::BTreeSet;
 
 use super::arrange::{Arranged, Wish, arrange};
 use super::plan::{Basis, Plan, of_a_listed_type};
-use super::room;
 use super::sheet::Sheet;
 use crate::base::Invalid;
-use crate::base::position::{Position, format_poles, parse_poles};
+use crate::base::position::{Position, Supply, format_poles, parse_poles};
 use crate::base::units::{Amps, Watts};
-use crate::code::STANDARD_RATINGS;
 use crate::edit::Draft;
 use crate::house::{Breaker, BreakerId, Frame, Goal, Handle, Moving, PanelId};
 
@@ -29,9 +27,17 @@ fn amps(watts: Watts) -> Amps {
     Amps(watts.0 / 240.0)
 }
 
-/// The breaker: no larger than what the generator's cord and inlet are made for; usual ones are 20, 30 and 50 A. [prac]
+/// Ratings of inlets and cords, and their names: breaker, inlet, cord and cable have one. [pub: NEMA WD 6; prac]
+const INLETS: &[(f64, &str)] = &[(20.0, "L14-20"), (30.0, "L14-30"), (50.0, "14-50")];
+
+/// The least inlet that carries what the generator gives; nothing beyond the largest.
+fn inlet_for(watts: Watts) -> Option<(Amps, &'static str)> {
+    INLETS.iter().find(|(rating, _)| *rating >= amps(watts).0).map(|(rating, name)| (Amps(*rating), *name))
+}
+
+/// The breaker, of the inlet's rating.
 fn rating(watts: Watts) -> Amps {
-    Amps(STANDARD_RATINGS.iter().copied().find(|r| *r >= amps(watts).0 && *r >= 20.0).unwrap_or(50.0))
+    inlet_for(watts).map_or(Amps(50.0), |(rating, _)| rating)
 }
 
 /// Plans it.
@@ -73,6 +79,25 @@ pub(super) fn plan(basis: &Basis<'_>, inlet: &Inlet<'_>) -> Result<Plan, Invalid
             "the panel that has the main, or a transfer switch",
         );
     }
+    if panel.supply != Supply::SplitPhase {
+        plan.refuse(
+            "wye",
+            format!(
+                "the two legs of a usual generator are opposite, 120 and 240 V; those of {} are 120 degrees apart, 120 and 208 V",
+                panel.name
+            ),
+            "definition of the supply; NEC 110.4 (2023, from memory)",
+            "a generator made for 208Y/120 V on all legs, by an electrician",
+        );
+    }
+    if inlet_for(inlet.watts).is_none() {
+        plan.refuse(
+            "too-large",
+            format!("{:.0} W are {:.0} A a leg, and cords and inlets go to 50 A", inlet.watts.0, amps(inlet.watts).0),
+            "NEMA WD 6; NEC 702.4 (2023, from memory)",
+            "a transfer switch, by an electrician",
+        );
+    }
     if inlet.at.is_empty() {
         plan.ask("at", "Which two spaces does the interlock ask for? Mostly those beside the main");
     } else if inlet.at.len() != 2 || inlet.at.iter().any(|p| !panel.has(p.space)) {
@@ -103,13 +128,7 @@ pub(super) fn plan(basis: &Basis<'_>, inlet: &Inlet<'_>) -> Result<Plan, Invalid
     plan.part(1, format!("two-pole breaker, {}, {}", rating(inlet.watts), of_a_listed_type(panel)));
     plan.part(1, "hold-down kit for it: it is fed from its load side (NEC 408.36(D))");
     plan.part(1, "interlock that is listed for this panel");
-    plan.part(
-        1,
-        format!(
-            "inlet {}, outdoors, with its cord",
-            if rating(inlet.watts).0 <= 20.0 { "L14-20" } else { "L14-30 or larger" }
-        ),
-    );
+    plan.part(1, format!("inlet {}, outdoors, with its cord", inlet_for(inlet.watts).map_or("", |(_, name)| name)));
     plan.part(1, format!("cable for {}, three insulated wires and ground", rating(inlet.watts)));
     Ok(plan)
 }
@@ -147,7 +166,7 @@ pub(super) fn change(draft: &mut Draft, inlet: &Inlet<'_>) -> Result<(), Invalid
     if inlet.at.len() != 2 {
         return Err(Invalid::new("at", "it is not said where its breaker goes"));
     }
-    room::shift(draft, inlet.moves)?;
+    draft.shift(inlet.moves)?;
     if draft.house.breakers.get(inlet.breaker).is_some() {
         return Err(Invalid::new("breaker", "there is already a breaker with this id"));
     }
@@ -159,8 +178,8 @@ pub(super) fn change(draft: &mut Draft, inlet: &Inlet<'_>) -> Result<(), Invalid
 }
 
 /// Its steps.
-pub(super) fn steps(sheet: &mut Sheet<'_>, basis: &Basis<'_>, inlet: &Inlet<'_>) {
-    room::moving_steps(sheet, basis, inlet.moves);
+pub(super) fn steps(sheet: &mut Sheet<'_>, inlet: &Inlet<'_>) {
+    sheet.moves(inlet.moves);
     sheet.work("The inlet outdoors, its cable to the panel: two hots, neutral, ground.", "", None);
     sheet.work(
         format!(

@@ -1,13 +1,15 @@
 //! A new panel in place of an old one. (handbook 5.9)
 
-use std::collections::BTreeMap;
+use std::collections::BTreeSet;
 
 use super::plan::{Basis, Plan, counted_poles};
 use super::sheet::Sheet;
 use crate::base::Invalid;
 use crate::base::position::{Position, format_poles};
 use crate::edit::Draft;
-use crate::house::{Breaker, BreakerId, Frame, Goal, House, Moving, Panel};
+use crate::house::{Breaker, BreakerId, Device, Frame, Goal, House, Moving, Panel};
+use crate::rules::{self, Facts};
+use crate::trace;
 
 /// Plans it.
 pub(super) fn plan(basis: &Basis<'_>, new: &Panel, moves: &[Moving]) -> Result<Plan, Invalid> {
@@ -39,7 +41,8 @@ pub(super) fn plan(basis: &Basis<'_>, new: &Panel, moves: &[Moving]) -> Result<P
     let free = usize::from(new.spaces).saturating_sub(poles);
     plan.cautions.push(format!("{free} spaces are left: keep some, a house grows."));
     plan.part(1, format!("panel, {} spaces, bus of {}", new.spaces, new.bus));
-    for breaker in house.breakers_of(old.id) {
+    let facts = Facts { house, hangs: &basis.beliefs.hangs() };
+    for breaker in house.breakers_of(old.id).into_iter().map(|b| renewed(&facts, b)) {
         let kind = crate::base::Said::said(breaker.device);
         plan.part(
             1,
@@ -91,26 +94,28 @@ fn seats(basis: &Basis<'_>, new: &Panel) -> Option<Vec<Moving>> {
     Some(moves)
 }
 
-/// Breakers that stand together: alone, or pairs that share a neutral.
+/// Breakers that stand together: alone, or those that share a neutral.
 fn units<'a>(house: &'a House, new: &Panel) -> Vec<Vec<&'a Breaker>> {
     let breakers = house.breakers_of(new.id);
-    let mut mates: BTreeMap<BreakerId, BreakerId> = BTreeMap::new();
-    for circuit in house.circuits.iter() {
-        if let Some(other) = circuit.neutral_of.and_then(|of| house.circuits.get(of))
-            && other.breaker != circuit.breaker
-            && !mates.contains_key(&circuit.breaker)
-            && !mates.contains_key(&other.breaker)
-        {
-            mates.insert(circuit.breaker, other.breaker);
-            mates.insert(other.breaker, circuit.breaker);
+    let mut seated: BTreeSet<BreakerId> = BTreeSet::new();
+    let mut units = Vec::new();
+    for breaker in &breakers {
+        let sharing = house.circuits_of(breaker.id).into_iter().flat_map(|c| house.sharing_neutral(c));
+        let mates: BTreeSet<BreakerId> = sharing.map(|c| c.breaker).chain([breaker.id]).collect();
+        let unit: Vec<&Breaker> =
+            breakers.iter().copied().filter(|b| mates.contains(&b.id) && !seated.contains(&b.id)).collect();
+        seated.extend(unit.iter().map(|b| b.id));
+        if !unit.is_empty() {
+            units.push(unit);
         }
     }
-    let one = |b: &&'a Breaker| match mates.get(&b.id).and_then(|mate| house.breakers.get(*mate)) {
-        Some(mate) if mate.panel == b.panel && mate.id < b.id => None,
-        Some(mate) if mate.panel == b.panel => Some(vec![*b, mate]),
-        _ => Some(vec![*b]),
-    };
-    breakers.iter().filter_map(one).collect()
+    units
+}
+
+/// What stands in place of a breaker or fuse: a breaker of a rating that suits what hangs on it.
+fn renewed(facts: &Facts<'_>, breaker: &Breaker) -> Breaker {
+    let device = if breaker.device == Device::Fuse { Device::Plain } else { breaker.device };
+    Breaker { device, amps: rules::rating(facts, breaker), ..breaker.clone() }
 }
 
 /// What it changes.
@@ -119,8 +124,9 @@ pub(super) fn change(draft: &mut Draft, new: &Panel, moves: &[Moving]) -> Result
     let taken = |space: u16| moves.iter().any(|m| m.to.iter().any(|p| p.space == space));
     let empty = new.numbers().into_iter().filter(|s| !taken(*s)).map(Position::whole).collect();
     draft.put(Panel { empty, place: old.place, printed: old.printed, ..new.clone() });
+    let (house, hangs) = (draft.house.clone(), trace::beliefs(&draft.house).hangs());
     for moving in moves {
-        let breaker = draft.find::<Breaker>(moving.breaker)?;
+        let breaker = renewed(&Facts { house: &house, hangs: &hangs }, &draft.find::<Breaker>(moving.breaker)?);
         // Its breakers are new ones, of types that the new panel lists.
         draft.put(Breaker {
             at: moving.to.clone(),

@@ -6,6 +6,7 @@
 
 mod add;
 pub mod arrange;
+mod checked;
 pub mod combine;
 mod convert;
 mod dedicated;
@@ -35,7 +36,7 @@ use crate::edit::{Applied, Draft, Edit, in_all};
 use crate::house::{Breaker, BreakerId, Goal, House, Joining, MakeRoom, Panel};
 use crate::trace;
 use generator::Inlet;
-use plan::{Upstream, body_mates, counted_poles, misfits_at, standing};
+use plan::{Upstream, body_mates, counted_poles, standing};
 use sheet::Sheet;
 
 /// Plans a job.
@@ -74,13 +75,17 @@ pub fn plan(basis: &Basis<'_>, goal: &Goal) -> Result<Plan, Invalid> {
         _ => None,
     };
     plan.who_may(basis, always);
-    plan.cautions.extend(misfits_at(house, &plan.touches));
     plan.mishaps = mishaps::of(&plan.goal);
     if !plan.is_open() {
         return Ok(plan);
     }
     match after(house, &plan.goal) {
-        Ok(done) => written(basis, panel, done, &mut plan, &bodies),
+        Ok(done) => {
+            checked::by_rules(basis, &done, &mut plan);
+            if plan.is_open() {
+                written(basis, panel, done, &mut plan, &bodies);
+            }
+        }
         Err(fault) => {
             plan.refuse("does-not-fit", fault.message, "what a house must hold to", "choose another place or breaker")
         }
@@ -124,7 +129,7 @@ fn written(basis: &Basis<'_>, panel: &Panel, done: Applied, plan: &mut Plan, bod
     // The other half of a body is no work of its own: off before, it stays off.
     let was_off = |b: &Breaker| bodies.contains(&b.id) && house.breakers.get(b.id).is_some_and(Breaker::is_off);
     let stays = |b: &Breaker| (stays_off && b.is_off()) || was_off(b);
-    for breaker in room::after(&done.house, &all).into_iter().filter(|b| !stays(b)) {
+    for breaker in standing(&done.house, &all).into_iter().filter(|b| !stays(b)) {
         let legs = if breaker.at.len() > 1 && new.leg(breaker.at[0]) != new.leg(breaker.at[1]) { 2 } else { 1 };
         sheet.verify(breaker, legs);
     }
@@ -155,7 +160,7 @@ fn work_steps(sheet: &mut Sheet<'_>, basis: &Basis<'_>, goal: &Goal) {
         }
         Goal::Rearrange { room, .. } => room::steps(sheet, basis, room),
         Goal::Makeup { moves, .. } => makeup::steps(sheet, basis, moves),
-        Goal::Generator { .. } => inlet(goal).into_iter().for_each(|inlet| generator::steps(sheet, basis, &inlet)),
+        Goal::Generator { .. } => inlet(goal).into_iter().for_each(|inlet| generator::steps(sheet, &inlet)),
         Goal::Retire { breaker, spare } => of(breaker).for_each(|b| retire::steps(sheet, basis, b, *spare)),
     }
 }
@@ -209,7 +214,7 @@ fn joined(sheet: &mut Sheet<'_>, house: &House, joining: &Joining) {
 pub fn after(house: &House, goal: &Goal) -> Result<Applied, Invalid> {
     let mut draft = Draft::new(house, trace::may_feed);
     make(&mut draft, goal)?;
-    draft.finish()
+    draft.planned()
 }
 
 /// Makes the change of a goal.

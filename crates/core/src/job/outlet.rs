@@ -1,7 +1,8 @@
 //! Receptacles by their plugs, and what protection a place asks for.
 
 use crate::base::units::Amps;
-use crate::house::Device;
+use crate::house::{Device, LoadKind, PointKind};
+use crate::rules::{arc_fault, ground_fault};
 use crate::words::places;
 
 /// The receptacle for a breaker of this rating: at two legs or one, with a neutral or without. Nothing where none is usual: such
@@ -19,16 +20,20 @@ pub fn configuration(two_legs: bool, neutral: bool, amps: Amps) -> Option<&'stat
     table.iter().find(|(rating, _)| (*rating - amps.0).abs() < 0.5).map(|(_, name)| *name)
 }
 
-/// Ground-fault protection is asked for up to this rating. [pub: NEC 210.8(A) (2023), value from memory]
-const GROUND_FAULT_TO: f64 = 50.0;
-
-/// What a new circuit's breaker has to be, by the room that it goes to; nothing where no rule is known for such a room.
+/// What a circuit's breaker has to be that is made new, by the room that it goes to and what it feeds there; nothing where no rule
+/// is known for such a room or thing.
 #[must_use]
-pub fn protection(room: &str, receptacle: bool, two_legs: bool, amps: Amps) -> Option<Device> {
-    let asked = places::asked(room)?;
-    let ground_fault = receptacle && asked.ground_fault && amps.0 <= GROUND_FAULT_TO;
-    let arc_fault = !two_legs && amps.0 <= 20.0 && asked.arc_fault;
-    Some(match (ground_fault, arc_fault) {
+pub fn protection(
+    room: &str,
+    kind: PointKind,
+    things: impl IntoIterator<Item = LoadKind>,
+    (two_legs, amps): (bool, Amps),
+) -> Option<Device> {
+    let ground_fault = ground_fault::asks(room, kind, things);
+    if !ground_fault && places::asked(room).is_none() {
+        return None;
+    }
+    Some(match (ground_fault, arc_fault::asks(room, kind, two_legs, amps)) {
         (true, true) => Device::Dual,
         (true, false) => Device::Gfci,
         (false, true) => Device::Afci,
@@ -53,12 +58,17 @@ mod tests {
     // NEC 210.8(A), 210.12 (2023), from memory.
     #[test]
     fn protection_follows_from_the_place() {
-        let at = |room, receptacle, two, amps| protection(room, receptacle, two, Amps(amps));
-        assert_eq!(at("Kitchen", true, false, 20.0), Some(Device::Dual));
-        assert_eq!(at("Bedroom 2", true, false, 15.0), Some(Device::Afci));
-        assert_eq!(at("Garage", true, true, 50.0), Some(Device::Gfci));
-        assert_eq!(at("Garage", true, true, 60.0), Some(Device::Plain));
-        assert_eq!(at("Hall", false, true, 30.0), Some(Device::Plain));
-        assert_eq!(at("Bakehouse annex", true, false, 20.0), None, "no rule is known for such a room");
+        use PointKind::{Appliance, Receptacle};
+        let at = |room, kind, two, amps| protection(room, kind, None, (two, Amps(amps)));
+        assert_eq!(at("Kitchen", Receptacle, false, 20.0), Some(Device::Dual));
+        assert_eq!(at("Bedroom 2", Receptacle, false, 15.0), Some(Device::Afci));
+        assert_eq!(
+            at("Garage", Receptacle, true, 60.0),
+            Some(Device::Gfci),
+            "in a dwelling without a limit of amperes"
+        );
+        assert_eq!(at("Hall", Appliance, true, 30.0), Some(Device::Plain));
+        assert_eq!(protection("Hall", Appliance, Some(LoadKind::Dryer), (true, Amps(30.0))), Some(Device::Gfci));
+        assert_eq!(at("Bakehouse annex", Receptacle, false, 20.0), None, "no rule is known for such a room");
     }
 }

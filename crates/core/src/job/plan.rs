@@ -4,9 +4,8 @@ use serde::Serialize;
 use utoipa::ToSchema;
 
 use super::arrange::bodies;
-use crate::base::position::Supply;
 use crate::base::units::Amps;
-use crate::edit::{Edit, fit};
+use crate::edit::Edit;
 use crate::house::{Breaker, BreakerId, Circuit, Device, Goal, House, JobStep, Panel, PanelId, Point, PointId};
 use crate::load::Loaded;
 use crate::load::circuits::{self, CircuitLoad};
@@ -99,7 +98,7 @@ pub struct Refusal {
     /// Why not.
     pub why: String,
     /// Where the rule stands; local code decides.
-    pub source: &'static str,
+    pub source: String,
     /// What would be possible instead.
     pub instead: String,
 }
@@ -241,8 +240,14 @@ impl Plan {
         }
     }
 
-    pub(super) fn refuse(&mut self, rule: &'static str, why: String, source: &'static str, instead: impl Into<String>) {
-        self.refused.push(Refusal { rule, why, source, instead: instead.into() });
+    pub(super) fn refuse(
+        &mut self,
+        rule: &'static str,
+        why: String,
+        source: impl Into<String>,
+        instead: impl Into<String>,
+    ) {
+        self.refused.push(Refusal { rule, why, source: source.into(), instead: instead.into() });
     }
 
     pub(super) fn ask(&mut self, field: &'static str, question: impl Into<String>) {
@@ -306,25 +311,10 @@ pub(super) fn counted_poles(n: usize) -> String {
     if n == 1 { "1 pole".into() } else { format!("{n} poles") }
 }
 
-/// Volts between two legs of a supply.
-#[must_use]
-pub fn across(supply: Supply) -> u16 {
-    if supply == Supply::SplitPhase { 240 } else { 208 }
-}
-
 /// True where a breaker's circuit shares its neutral with another one.
 #[must_use]
 pub(super) fn shares_neutral(house: &House, breaker: BreakerId) -> bool {
-    let own: Vec<_> = house.circuits_of(breaker).into_iter().map(|c| c.id).collect();
-    let takes = house.circuits_of(breaker).into_iter().any(|c| c.neutral_of.is_some());
-    takes || house.circuits.iter().any(|c| c.neutral_of.is_some_and(|of| own.contains(&of)))
-}
-
-/// What does not fit with breakers as they stand, and is touched: it has to be mended with it.
-#[must_use]
-pub(super) fn misfits_at(house: &House, touches: &[BreakerId]) -> Vec<String> {
-    let here = fit::misfits(house).into_iter().filter(|m| touches.contains(&m.breaker));
-    here.map(|m| format!("As found: {} ({}).", m.message, m.source)).collect()
+    house.circuits_of(breaker).into_iter().any(|circuit| !house.sharing_neutral(circuit).is_empty())
 }
 
 /// The breakers of a panel that are touched, as they stand.

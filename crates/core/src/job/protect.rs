@@ -35,7 +35,7 @@ pub(super) fn plan(basis: &Basis<'_>, id: BreakerId, device: Device, keep_device
     }
     if breaker.is_half_size() {
         plan.refuse(
-            "half-size",
+            "protected-half",
             format!("{} is half-size: no listed protected type is known for it", breaker.at_text()),
             "NEC 110.3(B) (2023, from memory); common practice",
             "give it a whole space: rearrange, or protect at the first outlet of the circuit",

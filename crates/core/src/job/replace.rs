@@ -6,14 +6,14 @@ use crate::base::Invalid;
 use crate::base::units::Amps;
 use crate::edit::Draft;
 use crate::house::{Breaker, BreakerId, Goal, Handle};
-use crate::load::sizing;
+use crate::rules::{self, Facts};
 
 /// Plans it.
 pub(super) fn plan(basis: &Basis<'_>, id: BreakerId, amps: Option<Amps>, model: &str) -> Result<Plan, Invalid> {
     let house = basis.house;
     let breaker = house.breakers.get(id).ok_or_else(|| Invalid::gone("breaker", id.0))?;
     let panel = house.panels.get(breaker.panel).ok_or_else(|| Invalid::gone("panel", breaker.panel.0))?;
-    let rating = amps.unwrap_or(breaker.amps);
+    let rating = amps.unwrap_or_else(|| rules::rating(&Facts { house, hangs: &basis.beliefs.hangs() }, breaker));
     let goal = Goal::Replace { breaker: id, amps: Some(rating), model: model.trim().to_owned() };
     let mut plan = Plan::new(format!("Replace breaker {}", basis.called(breaker)), panel.id, goal);
     plan.touches = vec![id];
@@ -32,22 +32,6 @@ pub(super) fn plan(basis: &Basis<'_>, id: BreakerId, amps: Option<Amps>, model: 
                     breaker.at_text()
                 ),
             );
-        }
-    }
-    let listed = &panel.listed;
-    if !model.trim().is_empty() && !listed.is_empty() && !listed.iter().any(|l| l.eq_ignore_ascii_case(model.trim())) {
-        plan.refuse(
-            "not-listed",
-            format!("{} is not a type that the label of {} lists", model.trim(), panel.name),
-            "NEC 110.3(B) (2023, from memory)",
-            format!("a listed type: {}", listed.join(", ")),
-        );
-    }
-    let asked = Breaker { amps: rating, ..breaker.clone() };
-    for load in house.loads.iter().filter(|l| basis.points(id).any(|p| p.id == l.point)) {
-        let before = sizing::unmet(house, load, breaker);
-        for unmet in sizing::unmet(house, load, &asked).into_iter().filter(|u| !before.contains(u)) {
-            plan.refuse("nameplate", unmet.said, unmet.source, format!("{} as it is", breaker.amps));
         }
     }
     let poles = ["", "one pole", "two poles", "three poles"].get(breaker.at.len()).copied().unwrap_or("");

@@ -1,7 +1,6 @@
 //! A circuit that is not used any more: both ends made safe, the space closed, the card says so. (handbook 5.12)
 
 use super::plan::{Basis, CostClass, Plan, WayTo, body_mates, standing};
-use super::room;
 use super::sheet::{Sheet, at};
 use crate::base::Invalid;
 use crate::edit::Draft;
@@ -59,7 +58,10 @@ pub(super) fn plan(basis: &Basis<'_>, id: BreakerId, spare: bool) -> Result<Plan
     if !basis.is_traced(id) {
         plan.refuse(
             "not-traced",
-            format!("it is not proven what hangs on {}: {} more points may", breaker.at_text(), basis.open(id)),
+            match basis.open(id) {
+                0 => format!("it is not proven that nothing hangs on {}", breaker.at_text()),
+                more => format!("it is not proven what hangs on {}: {more} more points may", breaker.at_text()),
+            },
             "common practice: what goes dead for good must be known",
             "trace it first",
         );
@@ -90,7 +92,7 @@ pub(super) fn change(draft: &mut Draft, id: BreakerId, spare: bool) -> Result<()
         return Ok(());
     }
     draft.remove_breaker(id)?;
-    breaker.at.iter().try_for_each(|at| room::vacate(draft, breaker.panel, *at))
+    breaker.at.iter().try_for_each(|at| draft.vacate(breaker.panel, *at))
 }
 
 /// Its steps.

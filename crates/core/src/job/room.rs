@@ -5,13 +5,13 @@ use std::collections::BTreeSet;
 use super::arrange::{Arranged, Arrangement, Wish, arrange};
 use super::combine;
 use super::plan::{Basis, CostClass, Plan, WayTo};
-use super::sheet::{Sheet, at};
+use super::sheet::Sheet;
 use super::tandem;
 use crate::base::Invalid;
 use crate::base::position::{Position, parse_poles};
 use crate::base::units::Amps;
 use crate::edit::{Draft, MayFeed};
-use crate::house::{Breaker, BreakerId, Goal, House, MakeRoom, Moving, Panel, PanelId};
+use crate::house::{Breaker, BreakerId, Goal, House, MakeRoom, Moving, Panel};
 
 /// A way to make room.
 #[derive(Debug, Clone)]
@@ -180,24 +180,7 @@ pub(super) fn make(draft: &mut Draft, room: &MakeRoom) -> Result<(), Invalid> {
     if let Some(joining) = &room.combine {
         combine::change(draft, joining)?;
     }
-    shift(draft, &room.moves)
-}
-
-/// Moves breakers; what they leave is empty.
-pub(super) fn shift(draft: &mut Draft, moves: &[Moving]) -> Result<(), Invalid> {
-    let mut left: Vec<(PanelId, Position)> = Vec::new();
-    for moving in moves {
-        let breaker = draft.find::<Breaker>(moving.breaker)?;
-        left.extend(breaker.at.iter().map(|p| (breaker.panel, *p)));
-        draft.place_breaker(&Breaker { at: moving.to.clone(), as_found: false, ..breaker });
-    }
-    left.into_iter().try_for_each(|(panel, at)| vacate(draft, panel, at))
-}
-
-/// Says that a place is empty where nothing stands in it any more.
-pub(super) fn vacate(draft: &mut Draft, panel: PanelId, at: Position) -> Result<(), Invalid> {
-    let taken = draft.house.breakers.iter().any(|b| b.panel == panel && b.at.iter().any(|p| p.overlaps(at)));
-    if taken { Ok(()) } else { draft.mark_empty(panel, at, true) }
+    draft.shift(&room.moves)
 }
 
 /// What a tandem or combining asks and refuses holds where it is done to make room, too.
@@ -232,41 +215,5 @@ pub(super) fn steps(sheet: &mut Sheet<'_>, basis: &Basis<'_>, room: &MakeRoom) {
     if let Some(joining) = &room.combine {
         combine::steps(sheet, basis, joining);
     }
-    moving_steps(sheet, basis, &room.moves);
-}
-
-/// The steps of moving breakers: all out that move, then each to its new place.
-pub(super) fn moving_steps(sheet: &mut Sheet<'_>, basis: &Basis<'_>, moves: &[Moving]) {
-    let found = || moves.iter().filter_map(|m| Some((basis.house.breakers.get(m.breaker)?, m)));
-    for (breaker, moving) in found() {
-        sheet.work(
-            format!(
-                "Tag the wires of {} with where they go: {}. Do they reach? Fold them out to see.",
-                basis.called(breaker),
-                crate::base::position::format_poles(&moving.to)
-            ),
-            "A wire that is too short is spliced in the cabinet with a piece of its own gauge (fill: NEC 312.8).",
-            Some(at(breaker)),
-        );
-    }
-    for (breaker, _) in found() {
-        sheet.work(
-            format!("Take {} out: rock it from the rail towards the outside of the panel.", breaker.at_text()),
-            "It holds by a clip on the bus; stiff is good, a loose or burnt one is not put back.",
-            Some(at(breaker)),
-        );
-    }
-    for (breaker, moving) in found() {
-        let to = crate::base::position::format_poles(&moving.to);
-        sheet.work(
-            format!("Put it in at {to}, in OFF, from the rail to the bus, and land its wires."),
-            format!("It was at {}.", breaker.at_text()),
-            Some(at(breaker)),
-        );
-    }
-}
-
-/// A breaker once it stands as the house after has it.
-pub(super) fn after<'a>(house: &'a House, breakers: &[BreakerId]) -> Vec<&'a Breaker> {
-    breakers.iter().filter_map(|b| house.breakers.get(*b)).collect()
+    sheet.moves(&room.moves);
 }

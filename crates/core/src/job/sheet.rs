@@ -2,12 +2,12 @@
 
 use std::collections::BTreeSet;
 
-use super::plan::{Basis, Plan, Upstream, across};
+use super::plan::{Basis, Plan, Upstream};
 use crate::answers::service::expected;
-use crate::base::position::Leg;
+use crate::base::position::{Leg, format_poles};
 use crate::house::{
-    Breaker, BreakerId, Conductor, HeldQuantity, Hold, HoldKind, House, JobStep, MeasuredAt, NewCircuit, Panel, Point,
-    PointKind, ReadBand, Side, Stage, Switching,
+    Breaker, BreakerId, Conductor, HeldQuantity, Hold, HoldKind, House, JobStep, MeasuredAt, Moving, NewCircuit, Panel,
+    Point, PointKind, ReadBand, Side, Stage, Switching,
 };
 use crate::network::Wired;
 use crate::network::wiring::Bar;
@@ -51,6 +51,38 @@ impl<'a> Sheet<'a> {
     pub(super) fn work(&mut self, what: impl Into<String>, why: impl Into<String>, place: Option<MeasuredAt>) {
         let nth = self.steps.len();
         self.put(JobStep { why: why.into(), place, ..step(Stage::Work, format!("work-{nth}"), what) });
+    }
+
+    /// The steps of moving breakers: all out that move, then each to its new place.
+    pub(super) fn moves(&mut self, moves: &[Moving]) {
+        let basis = self.basis;
+        let found = || moves.iter().filter_map(|m| Some((basis.house.breakers.get(m.breaker)?, m)));
+        for (breaker, moving) in found() {
+            self.work(
+                format!(
+                    "Tag the wires of {} with where they go: {}. Do they reach? Fold them out to see.",
+                    basis.called(breaker),
+                    format_poles(&moving.to)
+                ),
+                "A wire that is too short is spliced in the cabinet with a piece of its own gauge (fill: NEC 312.8).",
+                Some(at(breaker)),
+            );
+        }
+        for (breaker, _) in found() {
+            self.work(
+                format!("Take {} out: rock it from the rail towards the outside of the panel.", breaker.at_text()),
+                "It holds by a clip on the bus; stiff is good, a loose or burnt one is not put back.",
+                Some(at(breaker)),
+            );
+        }
+        for (breaker, moving) in found() {
+            let to = format_poles(&moving.to);
+            self.work(
+                format!("Put it in at {to}, in OFF, from the rail to the bus, and land its wires."),
+                format!("It was at {}.", breaker.at_text()),
+                Some(at(breaker)),
+            );
+        }
     }
 
     /// With which tool the last step is done.
@@ -405,7 +437,7 @@ impl<'a> Sheet<'a> {
             [a, b, ..] if legs > 1 => vec![
                 ("-1", "one hot and ground", Some([*a, Conductor::G]), 120, to_ground(0)),
                 ("-2", "the other hot and ground", Some([*b, Conductor::G]), 120, to_ground(1)),
-                ("", "hot and hot", None, across(self.panel.supply), self.expects.across_the_end(breaker.id)),
+                ("", "hot and hot", None, self.panel.supply.across(), self.expects.across_the_end(breaker.id)),
             ],
             _ => vec![("", "hot and neutral", None, 120, to_neutral)],
         };
@@ -425,7 +457,7 @@ impl<'a> Sheet<'a> {
     }
 
     fn volts_at_terminal(&mut self, breaker: &Breaker, legs: usize) {
-        let share = f64::from(across(self.panel.supply)) / 120.0;
+        let share = f64::from(self.panel.supply.across()) / 120.0;
         let of = Conductor::of;
         let legs_of: Vec<Leg> = breaker.at.iter().map(|p| self.panel.leg(*p)).collect();
         let mut read =

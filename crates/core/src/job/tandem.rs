@@ -1,7 +1,6 @@
 //! A tandem in place of two single breakers: one space is free after, and nothing is combined. (handbook 5.5)
 
 use super::plan::{Basis, Plan, of_a_listed_type, shares_neutral};
-use super::room;
 use super::sheet::{Sheet, at};
 use crate::base::Invalid;
 use crate::base::position::{Half, Position};
@@ -132,7 +131,7 @@ pub(super) fn change(draft: &mut Draft, halves: &Halves) -> Result<(), Invalid> 
         };
         draft.place_breaker(&changed);
     }
-    left.into_iter().try_for_each(|(panel, at)| room::vacate(draft, panel, at))
+    left.into_iter().try_for_each(|(panel, at)| draft.vacate(panel, at))
 }
 
 /// Its steps.

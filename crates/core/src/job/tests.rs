@@ -8,11 +8,11 @@ use super::*;
 use crate::Change;
 use crate::base::position::{Position, parse_poles};
 use crate::base::units::{Amps, Feet, NominalVolts, Watts};
-use crate::edit::fit;
 use crate::fixture::Fixture;
 use crate::house::*;
 use crate::load::Loaded;
 use crate::load::draws::draws;
+use crate::rules;
 
 /// A house with its panel full of what tests name, every other space looked at, every point proven.
 struct Site {
@@ -155,10 +155,10 @@ fn a_replacement_is_of_a_listed_type_and_suits_wire_and_nameplate() {
     let larger = Goal::Replace { breaker: one, amps: Some(Amps(25.0)), model: String::new() };
     assert_eq!(s.asked(&larger), ["wire"]);
     s.wire(one, "12", 2);
-    assert_eq!(s.rules(&larger), ["does-not-fit"], "12 AWG stands behind 20 A at most");
+    assert_eq!(s.rules(&larger), ["thin-wire"], "12 AWG stands behind 20 A at most");
     let over = Goal::Replace { breaker: unit, amps: Some(Amps(40.0)), model: String::new() };
     s.wire(unit, "8", 2);
-    assert_eq!(s.rules(&over), ["nameplate"]);
+    assert_eq!(s.rules(&over), ["nameplate-most"]);
     let listed = Panel { listed: vec!["TB".into()], ..s.f.panel().clone() };
     s.f.house.panels.put(listed);
     let model = |model: &str| Goal::Replace { breaker: one, amps: None, model: model.into() };
@@ -423,7 +423,7 @@ fn protection_by_a_breaker_knows_shared_neutrals_half_sizes_and_devices() {
     s.f.house.points.put(gfci);
     let sheltered = Point { protected_by: Some(device), ..s.f.house.points.get(behind).unwrap().clone() };
     s.f.house.points.put(sheltered);
-    assert_eq!(s.rules(&protect(half, Device::Gfci)), ["half-size"]);
+    assert_eq!(s.rules(&protect(half, Device::Gfci)), ["protected-half"]);
     assert_eq!(s.rules(&protect(pair, Device::Dual)), ["afci-120"]);
     assert_eq!(s.rules(&protect(pair, Device::Gfci)), [""; 0]);
     let house = after(&s.f.house, &protect(one, Device::Gfci)).unwrap().house;
@@ -824,7 +824,7 @@ fn nothing_of_a_plan_breaks_what_a_panel_holds() {
     let (s, one) = simple();
     let told = s.plan(&replace(one));
     let house = after(&s.f.house, &told.goal).unwrap().house;
-    assert_eq!(fit::misfits(&house), []);
+    assert_eq!(rules::standing(&house), []);
     let stages: Vec<Stage> = told.steps.iter().map(|s| s.stage).collect();
     assert!(stages.is_sorted(), "before, dead, work, close, back on, verify, record: {stages:?}");
     let sources = told.steps.iter().filter(|s| s.hold.as_ref().is_some_and(|h| h.kind == HoldKind::Source)).count();

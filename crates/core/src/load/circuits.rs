@@ -13,8 +13,8 @@ use crate::house::{Breaker, BreakerId, Habit, House, MeasuredAt, Quantity, Readi
 use crate::load::drawing::{Drawing, Thing};
 use crate::load::draws::NINETEEN_OF_TWENTY;
 use crate::load::hung::Hung;
-use crate::load::sizing::{self, Unmet};
 use crate::load::week::{Runner, Week, runs_when_over};
+use crate::rules::{self, Facts, Hangs, Scope};
 use crate::words::things::by_tags;
 
 /// The share of a rating that what runs for three hours or more may take. [pub: NEC 210.20(A), value from memory]
@@ -23,6 +23,15 @@ pub const CONTINUOUS_SHARE: f64 = 0.8;
 const CULPRIT: f64 = 0.5;
 /// Below this chance in a week nothing is said of culprits.
 const WORTH_SAYING: f64 = 0.01;
+
+/// Something about a load that its circuit does not give.
+#[derive(Debug, Clone, PartialEq, Serialize, ToSchema)]
+pub struct Unmet {
+    /// What, in words.
+    pub said: String,
+    /// By which rule.
+    pub source: String,
+}
 
 /// A circuit's currents against its rating.
 #[derive(Debug, Clone, PartialEq, Serialize, ToSchema)]
@@ -144,7 +153,13 @@ fn unmet(house: &House, breaker: &Breaker, on: &[&Drawing]) -> Vec<Unmet> {
     // What hangs in a panel behind it is its own breaker's concern.
     let here = on.iter().filter(|d| d.breakers.contains(&breaker.id));
     let load = |d: &&Drawing| if let Thing::Load(id) = d.thing { house.loads.get(id) } else { None };
-    here.filter_map(load).flat_map(|load| sizing::unmet(house, load, breaker)).collect()
+    let hang = |load: &crate::house::Load| Hangs { breaker: breaker.id, point: load.point, proven: true };
+    let loads: Vec<&crate::house::Load> = here.filter_map(load).collect();
+    let mut hangs: Vec<Hangs> = loads.iter().map(|load| hang(load)).collect();
+    hangs.dedup();
+    let hits = rules::hits_of(Scope::Load, &Facts { house, hangs: &hangs });
+    let meant = hits.into_iter().filter(|hit| loads.iter().any(|load| Some(load.id) == hit.load));
+    meant.map(|hit| Unmet { said: hit.why, source: hit.rule.source.to_string() }).collect()
 }
 
 fn amps(drawing: &Drawing) -> f64 {

@@ -7,10 +7,10 @@ use utoipa::ToSchema;
 
 use crate::base::Invalid;
 use crate::base::units::{Amps, NominalVolts};
-use crate::house::{BreakerId, Habit, House, Load, LoadId, LoadKind, Point, PointId, PointKind};
+use crate::house::{BreakerId, Habit, House, Load, LoadId, Point, PointId, PointKind};
 use crate::load::draws::Draws;
 use crate::load::hung::{Hung, Through};
-use crate::load::{plate, typical};
+use crate::plate::{self, typical};
 use crate::words::usual;
 
 /// Something that draws.
@@ -80,15 +80,6 @@ pub fn habit(load: &Load) -> Habit {
     load.habit.or_else(|| typical::like(load).map(|usual| usual.habit)).unwrap_or(Habit::Occupied)
 }
 
-/// Whether a load runs at its most for three hours or more: as somebody said, else what the code counts as continuous
-/// whatever it does: fixed space heating, storage water heaters and car charging
-/// [pub: NEC 424.4(B), 422.13, 625.42, value from memory], or what is said to run for hours.
-#[must_use]
-pub fn is_continuous(load: &Load) -> bool {
-    let counts = matches!(load.kind, LoadKind::Heating | LoadKind::WaterHeater | LoadKind::CarCharger);
-    load.continuous.unwrap_or(counts || load.habit == Some(Habit::Hours))
-}
-
 /// Everything that draws, in the order of the points.
 #[must_use]
 pub fn everything(house: &House, hung: &Hung<'_>, draws: &Draws) -> Vec<Drawing> {
@@ -105,7 +96,7 @@ pub fn everything(house: &House, hung: &Hung<'_>, draws: &Draws) -> Vec<Drawing>
                 error: draw.standard_error(),
                 measured: draw.is_measured(),
                 habit: habit(load),
-                continuous: is_continuous(load),
+                continuous: plate::is_continuous(load),
                 ..base
             })
         })

@@ -10,7 +10,7 @@ use crate::base::units::Amps;
 use crate::house::{Conductor, House, Instrument, Load, LoadId, MeasuredAt, Quantity, Reading, ReadingId, Span};
 use crate::load::fit::{Prior, Sum, fit};
 use crate::load::hung::Hung;
-use crate::load::{plate, typical};
+use crate::plate::{self, typical};
 use crate::trace::Beliefs;
 
 /// The believed current of a load while it runs.

@@ -16,8 +16,11 @@ const IN_ALL: f64 = 0.05;
 const TWICE: f64 = 2.0;
 /// A load below this moves the voltage by less than meters tell apart. (handbook 3.6: 8 to 15 A, common practice)
 const ENOUGH: f64 = 8.0;
-/// Voltages that a live circuit of this kind can have.
+/// Voltages that a live circuit of this kind can have without load; with one it may break down to nothing.
 const LIVE: std::ops::RangeInclusive<f64> = 80.0..=270.0;
+const UNDER_LOAD: std::ops::RangeInclusive<f64> = 0.0..=270.0;
+/// A connection that takes more than this share burns. (common practice)
+const BURNS: f64 = 0.1;
 
 /// Resistance of a circuit out and back, by its wire and length; nothing where those are not entered.
 #[must_use]
@@ -78,11 +81,11 @@ pub enum LoadedFinding {
 /// # Errors
 /// Where the numbers cannot be, with the field at fault.
 pub fn judge(circuit: Option<&Circuit>, test: &LoadedTest) -> Result<LoadedVerdict, Invalid> {
-    for (field, volts) in [("without", test.without), ("with", test.with)] {
-        if !LIVE.contains(&volts.0) {
-            let message = format!("{} V is no live circuit: 80 to 270 V", volts.0);
-            return Err(Invalid::new(field, message));
-        }
+    if !LIVE.contains(&test.without.0) {
+        return Err(Invalid::new("without", format!("{} V is no live circuit: 80 to 270 V", test.without.0)));
+    }
+    if !UNDER_LOAD.contains(&test.with.0) {
+        return Err(Invalid::new("with", format!("{} V cannot be: 0 to 270 V", test.with.0)));
     }
     if !(ENOUGH..=60.0).contains(&test.amps.0) {
         return Err(Invalid::new("amps", "the load must draw 8 to 60 A: 8 to 15 A tell most"));
@@ -101,8 +104,8 @@ pub fn judge(circuit: Option<&Circuit>, test: &LoadedTest) -> Result<LoadedVerdi
     Ok(LoadedVerdict { finding, loop_ohms: Ohms((drop / test.amps.0).max(0.0)), lost, explained, said })
 }
 
-fn said(finding: LoadedFinding, lost: f64, explained: Option<f64>) -> String {
-    let lost = format!("{:.1} % is lost under this load", 100.0 * lost);
+fn said(finding: LoadedFinding, share: f64, explained: Option<f64>) -> String {
+    let lost = format!("{:.1} % is lost under this load", 100.0 * share);
     let of_wire = match explained {
         Some(e) => format!("wire and length explain {:.1} %", 100.0 * e),
         None => "enter the circuit's wire and length to compare with what they explain".to_owned(),
@@ -112,6 +115,10 @@ fn said(finding: LoadedFinding, lost: f64, explained: Option<f64>) -> String {
         LoadedFinding::Long => {
             format!("{lost}: more than 3 %; {of_wire}. A long or thin circuit, or a poor connection.")
         }
+        LoadedFinding::PoorConnection if share > BURNS => format!(
+            "{lost}; {of_wire}. A connection that is nearly open, and burns under load: switch the circuit off and leave it off \
+             until it is found and made anew."
+        ),
         LoadedFinding::PoorConnection => format!(
             "{lost}; {of_wire}. A poor connection somewhere along it: test again at points nearer the panel. The jump shows where."
         ),
@@ -160,6 +167,13 @@ mod tests {
             "over 5 % whatever explains it"
         );
         assert_eq!(found(&short, 118.0, 124.0, 12.0), LoadedFinding::Rose);
+        // The worst connection of all is no dead circuit.
+        for with in [75.0, 0.0] {
+            let test = LoadedTest { without: Volts(121.0), with: Volts(with), amps: Amps(12.0) };
+            let told = judge(Some(&short), &test).unwrap();
+            assert_eq!(told.finding, LoadedFinding::PoorConnection);
+            assert!(told.said.contains("leave it off"), "{}", told.said);
+        }
     }
 
     #[test]

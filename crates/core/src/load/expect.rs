@@ -169,7 +169,8 @@ pub fn flaw(house: &House, text: &str) -> Result<(Flaw, FlawAt), Invalid> {
 #[cfg(test)]
 mod tests {
     use super::*;
-    use crate::base::units::Watts;
+    use crate::base::position::Supply;
+    use crate::base::units::{NominalVolts, Watts};
     use crate::fixture::Fixture;
     use crate::house::Seen::{Dead, Live};
     use crate::house::{Load, LoadId, LoadKind, PointKind};
@@ -198,12 +199,15 @@ mod tests {
     }
 
     fn told(on: &[&str], faults: &[&str]) -> Expected {
-        let house = kitchen();
-        let things: Vec<_> = on.iter().flat_map(|text| thing(&house, text).unwrap()).collect();
-        let flaws: Vec<_> = faults.iter().map(|text| flaw(&house, text).unwrap()).collect();
-        let beliefs = beliefs(&house);
-        let draws = draws(&house, &beliefs);
-        expect(&house, &Loaded::new(&house, &beliefs, &draws), &things, &flaws)
+        told_of(&kitchen(), on, faults)
+    }
+
+    fn told_of(house: &House, on: &[&str], faults: &[&str]) -> Expected {
+        let things: Vec<_> = on.iter().flat_map(|text| thing(house, text).unwrap()).collect();
+        let flaws: Vec<_> = faults.iter().map(|text| flaw(house, text).unwrap()).collect();
+        let beliefs = beliefs(house);
+        let draws = draws(house, &beliefs);
+        expect(house, &Loaded::new(house, &beliefs, &draws), &things, &flaws)
     }
 
     fn between(expected: &Expected, bars: &str) -> f64 {
@@ -221,6 +225,25 @@ mod tests {
         assert!(both.feeds[0].neutral.0 < 0.1 && (between(&both, "A-B") - 240.0).abs() < 2.0);
         let open = told(&["toaster"], &["open-neutral@main"]);
         assert!(between(&open, "A-N") < 40.0 && between(&open, "B-N") > 200.0, "{:?}", open.volts);
+    }
+
+    // Of three phases each line of an even load carries the same. [def]
+    #[test]
+    fn what_hangs_on_three_poles_takes_its_current_from_each() {
+        let mut f = Fixture::new(8);
+        f.house.panels.put(Panel { supply: Supply::WyeThreePhase, ..f.panel().clone() });
+        let three = f.breaker("1-3-5", 30.0, "");
+        let room = f.room("Workshop");
+        let saw = f.point_at("W1", room, PointKind::Appliance, Some(NominalVolts::V208));
+        for _ in 0..3 {
+            f.see(saw, &[three], Dead);
+        }
+        let load = Load::new(LoadId(1), saw, "kiln", LoadKind::Heating);
+        f.house.loads.put(Load { amps: Some(Amps(24.0)), ..load });
+        let told = told_of(&f.house, &["kiln"], &[]);
+        let near = |amps: &Amps| (amps.0 - 24.0).abs() < 0.3;
+        assert!(told.amps[0].poles.len() == 3 && told.amps[0].poles.iter().all(near), "{:?}", told.amps);
+        assert!(told.feeds[0].legs.iter().all(near) && told.feeds[0].neutral.0 < 0.1, "{:?}", told.feeds);
     }
 
     #[test]

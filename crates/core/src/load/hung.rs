@@ -5,7 +5,7 @@ use std::collections::{BTreeMap, BTreeSet};
 use crate::base::position::{Leg, Position};
 use crate::base::units::NominalVolts;
 use crate::house::{Breaker, BreakerId, Conductor, House, Load, MeasuredAt, PanelId, PointId, Quantity};
-use crate::load::plate;
+use crate::plate;
 use crate::trace::{Beliefs, PointBelief, Status};
 
 /// What hangs where.

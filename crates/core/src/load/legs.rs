@@ -98,6 +98,13 @@ pub fn legs(house: &House, all: &[Drawing]) -> Vec<PanelLegs> {
     house.panels_in_order().into_iter().map(|panel| of_panel(house, panel, all)).collect()
 }
 
+/// What runs for hours in a panel, on the leg that has most of it.
+#[must_use]
+pub fn lasting(panel: &Panel, all: &[Drawing]) -> Amps {
+    let on = |leg| runners(panel.id, leg, all.iter().filter(|d| d.continuous)).iter().map(|r| r.amps).sum();
+    Amps([Leg::A, Leg::B, Leg::C].into_iter().map(on).fold(0.0, f64::max))
+}
+
 /// What may come into a panel: the smaller of its main and of the breaker that feeds it; nothing where neither is known.
 #[must_use]
 pub fn rating(house: &House, panel: &Panel) -> Option<Amps> {

@@ -11,15 +11,12 @@ pub mod hung;
 pub mod infrared;
 pub mod legs;
 pub mod next;
-pub mod plate;
 pub mod rise;
 pub mod round;
 pub mod service;
-pub mod sizing;
 pub mod suspect;
 pub mod together;
 pub mod turns;
-pub mod typical;
 pub mod week;
 
 use serde::Serialize;

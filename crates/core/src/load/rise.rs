@@ -4,7 +4,7 @@ use jiff::SignedDuration;
 
 use crate::base::units::{Amps, LOAD_AMPS, ROSE_AMPS};
 use crate::house::{Evidence, EvidenceId, House, Load, MeasuredAt, Observation, Quantity, Reading, Side, Span};
-use crate::load::typical;
+use crate::plate::typical;
 
 /// Readings that stand farther apart in time may differ by more than the one thing. (common practice)
 const TOGETHER: SignedDuration = SignedDuration::from_mins(30);

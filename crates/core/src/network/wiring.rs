@@ -349,19 +349,28 @@ impl Builder<'_> {
         }
     }
 
-    /// A load between its hot and neutral, or its two hots.
+    /// A load between its hot and neutral, its two hots, or evenly between its three.
     fn load(&mut self, on: &On) {
         let ends: Vec<Node> =
             on.breakers.iter().filter_map(|b| self.hots.get(b)).flat_map(|h| h.ends.iter().copied()).collect();
         let Some(first) = on.breakers.first().and_then(|b| self.hots.get(b)) else { return };
         let (neutral, volts) = (first.neutral, f64::from(u16::from(on.volts)));
+        if on.amps.0 <= 0.0 {
+            return;
+        }
+        if let (true, [a, b, c]) = (on.volts.is_leg_to_leg(), ends.as_slice()) {
+            // In a triangle each line carries the root of 3 times what each side does. [def]
+            let side = Ohms(3.0_f64.sqrt() * volts / on.amps.0);
+            for (from, to) in [(*a, *b), (*b, *c), (*c, *a)] {
+                self.net.resistor(from, to, side);
+            }
+            return;
+        }
         let (from, to) = match (on.volts.is_leg_to_leg(), ends.as_slice()) {
             (true, [a, b, ..]) => (*a, *b),
             (_, ends) => (ends[on.pole.min(ends.len() - 1)], neutral),
         };
-        if on.amps.0 > 0.0 {
-            self.net.resistor(from, to, Ohms(volts / on.amps.0));
-        }
+        self.net.resistor(from, to, Ohms(volts / on.amps.0));
     }
 }
 

@@ -12,9 +12,9 @@ use crate::house::{
     BreakerId, Conductor, House, Instrument, Job, LoadId, MeasuredAt, PanelId, PointId, Quantity, Side, Stage,
 };
 use crate::job;
-use crate::load::{plate, typical};
 use crate::network::wiring::Bar;
 use crate::network::{Flaw, FlawAt, On, Wired};
+use crate::plate::{self, typical};
 
 /// Largest current and voltage that the instruments show. (common practice)
 const MOST_AMPS: f64 = 600.0;

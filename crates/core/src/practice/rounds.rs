@@ -20,7 +20,8 @@ use crate::house::{
 };
 use crate::load::circuits::{CircuitLoad, circuits};
 use crate::load::draws::{Draws, draws};
-use crate::load::{Loaded, drawing, plate};
+use crate::load::{Loaded, drawing};
+use crate::plate;
 use crate::trace::beliefs;
 use crate::words::usual::USUAL;
 

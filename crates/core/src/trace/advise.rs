@@ -7,12 +7,13 @@ use crate::base::units::Seconds;
 use crate::base::{Invalid, said};
 use crate::house::{BreakerId, House, Observation, PointId, PointKind, RoomId, Seen, Way};
 use crate::house::{Crew, Pace};
-use crate::trace::beliefs::{BreakerRef, name};
+use crate::trace::belief::{BreakerRef, name};
 use crate::trace::gain::Want;
+use crate::trace::look::OffSet;
 use crate::trace::method;
 use crate::trace::planner::{Planner, Scene, Tour};
 use crate::trace::proof;
-use crate::trace::tracker::{OffSet, Tracker};
+use crate::trace::tracker::Tracker;
 use crate::words::mind::mind;
 
 /// What to do next.

@@ -4,12 +4,13 @@
 use serde::Serialize;
 use utoipa::ToSchema;
 
-use crate::base::said;
+use crate::base::{Said, said};
 use crate::house::{EvidenceId, House, PointId, PointKind, Seen};
 use crate::trace::advise::QuickCheck;
-use crate::trace::beliefs::{BreakerRef, name};
+use crate::trace::belief::{BreakerRef, name};
 use crate::trace::likelihood::{ODD, USUAL_MISREAD};
-use crate::trace::tracker::{Look, Tracker};
+use crate::trace::look::Look;
+use crate::trace::tracker::Tracker;
 use crate::trace::words;
 
 /// A point whose observations disagree.
@@ -138,7 +139,7 @@ fn doubt(tracker: &Tracker<'_>, p: usize) -> Option<Doubt> {
         tag: point.tag.clone(),
         name: tracker.model.house.points.get(point.id).map_or_else(String::new, |p| tracker.model.house.called(p)),
         check,
-        said: words::check(tracker.model.house, check, with.as_ref()),
+        said: words::check(tracker.model.house, check.said(), with.as_ref()),
         with,
         against,
         stories: stories(tracker, p, &looks),
@@ -204,7 +205,7 @@ fn stories(tracker: &Tracker<'_>, p: usize, looks: &[&Look]) -> Vec<Story> {
         if bits(log) >= WORTH_TELLING && !told_of.contains(&kind) && stories.len() < MOST_STORIES {
             told_of.push(kind);
             let breakers: Vec<_> = breakers.into_iter().map(|b| name(&tracker.model, b)).collect();
-            let said = words::story(tracker.model.house, kind, &breakers);
+            let said = words::story(tracker.model.house, kind.said(), &breakers);
             stories.push(Story { kind, breakers, said, bits: bits(log) });
         }
     }

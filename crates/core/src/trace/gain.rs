@@ -6,8 +6,9 @@ use std::sync::OnceLock;
 use crate::base::chance::entropy;
 use crate::house::{PointKind, Seen};
 use crate::trace::likelihood::USUAL_MISREAD;
+use crate::trace::look::OffSet;
 use crate::trace::proof::{self, Missing};
-use crate::trace::tracker::{OffSet, Tracker};
+use crate::trace::tracker::Tracker;
 
 /// A point looked at so often and still open is left to other means.
 const MOST_LOOKS: usize = 40;

@@ -26,6 +26,10 @@ pub struct Misread {
     pub false_live: f64,
 }
 
+/// Ruled out is a breaker whose readings are this much less probable than under the best explanation: two readings
+/// against it at the usual rate of slips (1 to 2 % each).
+pub(super) const RULED_OUT: f64 = 0.002;
+
 /// A worn contact, a tester held against the wrong slot; stray voltage on a non-contact tester (common practice).
 pub const USUAL_MISREAD: f64 = 0.015;
 

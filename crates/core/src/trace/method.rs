@@ -78,7 +78,7 @@ impl Planner<'_, '_> {
 
     /// The point was looked at, clearly, with just these handles off.
     fn looked(&self, point: usize, off: &[bool]) -> bool {
-        let told = |l: &crate::trace::tracker::Look| matches!(&l.power, Some((set, seen)) if set.off == off && *seen != Seen::Unsure);
+        let told = |l: &crate::trace::look::Look| matches!(&l.power, Some((set, seen)) if set.off == off && *seen != Seen::Unsure);
         self.tracker.seen[point].looks.iter().any(|l| !l.void && told(l))
     }
 

@@ -8,6 +8,7 @@
 //! [`method`] what each way of tracing does next, [`tools`] what others than a look are good for, [`tempo`] how long it takes.
 
 mod advise;
+mod belief;
 mod beliefs;
 mod codewords;
 mod doubt;
@@ -16,6 +17,7 @@ mod feeding;
 mod gain;
 mod kinship;
 mod likelihood;
+mod look;
 mod method;
 mod model;
 mod order;
@@ -34,9 +36,8 @@ mod words;
 
 pub use crate::house::{Crew, Method, Pace};
 pub use advise::{Action, Advice, Ask, Guide, QuickCheck, TourRow, With, advise, guide};
-pub use beliefs::{
-    Beliefs, BreakerBelief, BreakerRef, Candidate, Fed, PointBelief, Progress, Reason, Says, TwoHandles, beliefs,
-};
+pub use belief::{Beliefs, BreakerBelief, BreakerRef, Candidate, Fed, PointBelief, Progress, Reason, Says, TwoHandles};
+pub use beliefs::beliefs;
 pub use doubt::{Doubt, Odd, Story, StoryKind, doubts};
 pub use explain::Because;
 pub use order::{Order, OrderWords};

@@ -77,7 +77,7 @@ impl<'a> Model<'a> {
             pairs: Vec::new(),
         };
         if model.sort.contains(&Sort::TwoPole) {
-            model.pairs = pairs::pairs(&model);
+            model.pairs = pairs::pairs(house, &model.net.breakers);
         }
         model
     }

@@ -5,7 +5,7 @@ use utoipa::ToSchema;
 
 use crate::house::{House, Point, PointId};
 use crate::trace::advise::Advice;
-use crate::trace::beliefs::{Beliefs, Fed};
+use crate::trace::belief::{Beliefs, Fed};
 use crate::words::mind::ask_first;
 use crate::words::things::{by_room, in_words};
 

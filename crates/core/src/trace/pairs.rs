@@ -4,10 +4,9 @@
 //! tester at that wire reads live. Only both off make it dead.
 
 use crate::base::position::Leg;
-use crate::house::PanelId;
-use crate::trace::model::Model;
-use crate::trace::suspects::RULED_OUT;
-use crate::trace::tracker::Seenness;
+use crate::house::{Breaker, House, PanelId};
+use crate::trace::likelihood::RULED_OUT;
+use crate::trace::look::Seenness;
 
 /// A thing at 240 V hangs on two handles this often: rare in a house that is not old (common practice).
 pub const ON_TWO_HANDLES: f64 = 0.003;
@@ -26,13 +25,12 @@ pub struct Pair {
 }
 
 /// Pairs of single poles in one panel, on different legs.
-pub fn pairs(model: &Model<'_>) -> Vec<[usize; 2]> {
-    let place = |b: usize| -> Option<(PanelId, Leg)> {
-        let breaker = model.net.breakers[b];
+pub fn pairs(house: &House, breakers: &[&Breaker]) -> Vec<[usize; 2]> {
+    let place = |breaker: &Breaker| -> Option<(PanelId, Leg)> {
         let [at] = breaker.at.as_slice() else { return None };
-        Some((breaker.panel, model.house.panels.get(breaker.panel)?.leg(*at)))
+        Some((breaker.panel, house.panels.get(breaker.panel)?.leg(*at)))
     };
-    let single: Vec<_> = (0..model.breakers()).filter_map(|b| Some((b, place(b)?))).collect();
+    let single: Vec<_> = breakers.iter().enumerate().filter_map(|(b, breaker)| Some((b, place(breaker)?))).collect();
     let mut pairs = Vec::new();
     for (nth, (a, (panel, leg))) in single.iter().enumerate() {
         let other = |(_, (p, l)): &&(usize, (PanelId, Leg))| p == panel && l != leg;
@@ -41,13 +39,13 @@ pub fn pairs(model: &Model<'_>) -> Vec<[usize; 2]> {
     pairs
 }
 
-/// The pairs that explain the readings of a point at 240 V where no single handle does, the best first, with the logarithm
+/// The pairs that explain the readings of a point at 240 V where none of the single handles that are possible does, the best first, with the logarithm
 /// of the probability of all readings. Nothing where one handle may do it; that it is fed from elsewhere is ruled out by
 /// neither.
 ///
 /// With one of the two off a look may come out either way, so its probability is the mean of what it is behind each.
-pub fn fitting(model: &Model<'_>, point: usize, seen: &Seenness) -> Vec<([usize; 2], f64)> {
-    let single = model.possible(point).map(|b| seen.log[b]).fold(f64::NEG_INFINITY, f64::max);
+pub fn fitting(pairs: &[[usize; 2]], possible: impl Iterator<Item = usize>, seen: &Seenness) -> Vec<([usize; 2], f64)> {
+    let single = possible.map(|b| seen.log[b]).fold(f64::NEG_INFINITY, f64::max);
     if single > ONE_HANDLE_DOES_NOT.ln() {
         return Vec::new();
     }
@@ -55,7 +53,7 @@ pub fn fitting(model: &Model<'_>, point: usize, seen: &Seenness) -> Vec<([usize;
         let looks = seen.looks.iter().filter(|l| !l.void);
         looks.map(|l| (f64::midpoint(l.log[a].exp(), l.log[b].exp())).ln()).sum()
     };
-    let mut fits: Vec<([usize; 2], f64)> = model.pairs.iter().map(|p| (*p, log(*p))).collect();
+    let mut fits: Vec<([usize; 2], f64)> = pairs.iter().map(|p| (*p, log(*p))).collect();
     fits.sort_by(|a, b| b.1.total_cmp(&a.1));
     let best = fits.first().map_or(f64::NEG_INFINITY, |f| f.1);
     fits.retain(|f| f.1 > single && f.1 - best > RULED_OUT.ln());

@@ -7,9 +7,10 @@
 
 use crate::house::{PointKind, Way};
 use crate::trace::gain::Want;
+use crate::trace::look::OffSet;
 use crate::trace::round::Choice;
 use crate::trace::tempo::{self, HANDLE, Tempo};
-use crate::trace::tracker::{OffSet, Tracker};
+use crate::trace::tracker::Tracker;
 
 // Seconds of work, common practice.
 const PANEL_WALK: f64 = 25.0;

@@ -5,7 +5,8 @@ use utoipa::ToSchema;
 
 use crate::base::said;
 use crate::house::{Point, PointKind, Seen};
-use crate::trace::tracker::{Look, Tracker};
+use crate::trace::look::Look;
+use crate::trace::tracker::Tracker;
 
 /// How far the knowledge of a point is.
 #[derive(Debug, Clone, Copy, PartialEq, Eq, Serialize, ToSchema)]

@@ -7,7 +7,7 @@ use utoipa::ToSchema;
 use crate::base::Said;
 use crate::base::units::Seconds;
 use crate::house::{Evidence, Fault, House, Observation, Point, PointId, Run};
-use crate::trace::beliefs::{Beliefs, BreakerBelief, BreakerRef, PointBelief};
+use crate::trace::belief::{Beliefs, BreakerBelief, BreakerRef, PointBelief};
 use crate::trace::explain::Because;
 use crate::trace::proof::{Missing, Status};
 use crate::trace::verdict::STAYS_LIVE;

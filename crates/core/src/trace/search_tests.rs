@@ -4,10 +4,11 @@ use proptest::prelude::*;
 
 use super::gain::{Want, told};
 use super::likelihood::{self, Misread, Source};
+use super::look::OffSet;
 use super::method::Turn as Next;
 use super::planner::{Planner, Scene, Tour};
 use super::round::Choice;
-use super::tracker::{OffSet, Tracker};
+use super::tracker::Tracker;
 use super::*;
 use crate::base::chance::entropy;
 use crate::base::units::{Amps, Inches, NominalVolts};

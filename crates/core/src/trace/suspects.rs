@@ -8,13 +8,11 @@ use std::collections::BTreeMap;
 
 use crate::edit::MayFeed;
 use crate::house::{BreakerId, House, PointId};
-use crate::trace::beliefs::{BreakerRef, name};
+use crate::trace::belief::{BreakerRef, name};
+use crate::trace::likelihood::RULED_OUT;
 use crate::trace::proof::{self, Status};
 use crate::trace::tracker::Tracker;
 
-/// Ruled out is a breaker whose readings are this much less probable than under the best explanation: two readings
-/// against it at the usual rate of slips (1 to 2 % each).
-pub(super) const RULED_OUT: f64 = 0.002;
 /// Beside a proven breaker, others are told of only where they are at least so probable.
 const BESIDE_PROVEN: f64 = 0.01;
 

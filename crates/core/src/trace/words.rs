@@ -2,9 +2,7 @@
 
 use crate::base::Said;
 use crate::house::{BreakerId, EvidenceId, House, Observation, Seen};
-use crate::trace::advise::QuickCheck;
-use crate::trace::beliefs::{BreakerRef, PointBelief};
-use crate::trace::doubt::StoryKind;
+use crate::trace::belief::{BreakerRef, PointBelief};
 use crate::trace::explain::Because;
 use crate::trace::proof::{Missing, Status};
 use crate::trace::tracker::Tracker;
@@ -81,16 +79,16 @@ fn named(house: &House, b: &BreakerRef) -> String {
 }
 
 /// A check, with the breaker that is off meanwhile.
-pub fn check(house: &House, check: QuickCheck, with: Option<&BreakerRef>) -> String {
+pub fn check(house: &House, check: &str, with: Option<&BreakerRef>) -> String {
     let off = with.map_or_else(String::new, |b| format!(", with {} off", named(house, b)));
-    format!("{}{off}", check.said())
+    format!("{check}{off}")
 }
 
 /// A story that would explain everything seen, with the breakers it is about.
-pub fn story(house: &House, kind: StoryKind, breakers: &[BreakerRef]) -> String {
+pub fn story(house: &House, kind: &str, breakers: &[BreakerRef]) -> String {
     let named: Vec<_> = breakers.iter().map(|b| named(house, b)).collect();
     let about = if named.is_empty() { String::new() } else { format!(" ({})", named.join(" and ")) };
-    format!("{}{about}", kind.said())
+    format!("{kind}{about}")
 }
 
 /// How a point stands, from a belief that is complete but for that.

@@ -7,10 +7,10 @@ use crate::base::position::{Column, Half, Leg, Position};
 use crate::base::units::Amps;
 use crate::code::STANDARD_RATINGS;
 use crate::directory::{Fed, Standing};
-use crate::edit::fit::{Misfit, misfits};
+use crate::edit::notation;
 use crate::house::{Breaker, BreakerId, Device, Frame, Handle, House, Job, Panel, PanelId, Trip};
+use crate::rules::{self, Hit};
 use crate::trace::Beliefs;
-use crate::words::notation;
 
 /// A panel as it is to be drawn, spaces in the order of their numbers.
 #[derive(Debug, Clone, PartialEq, Serialize, ToSchema)]
@@ -106,8 +106,8 @@ pub struct FaceBreaker {
 /// The face of a panel.
 #[must_use]
 pub fn face(house: &House, beliefs: &Beliefs, panel: &Panel) -> Face {
-    let (misfits, fed) = (misfits(house), Fed::new(house, beliefs));
-    let breaker = |b| breaker(house, panel, b, &misfits, (&fed, beliefs.progress.is_settled()));
+    let (standing, fed) = (rules::standing(house), Fed::new(house, beliefs));
+    let breaker = |b| breaker(house, panel, b, &standing, (&fed, beliefs.progress.is_settled()));
     Face {
         panel: panel.id,
         name: panel.name.clone(),
@@ -158,7 +158,7 @@ fn breaker(
     house: &House,
     panel: &Panel,
     b: &Breaker,
-    misfits: &[Misfit],
+    standing: &[Hit],
     (fed, settled): (&Fed<'_>, bool),
 ) -> FaceBreaker {
     let line = fed.line(b);
@@ -166,7 +166,7 @@ fn breaker(
     let (top, height) = panel.extent(&b.at);
     let circuits = house.circuits_of(b.id);
     let cable = if let [one] = circuits.as_slice() { one.cable() } else { None };
-    let marks = misfits.iter().filter(|m| m.breaker == b.id);
+    let marks = standing.iter().filter(|hit| hit.concerns(|other| other == b.id));
     FaceBreaker {
         breaker: b.id,
         at: b.at_text(),
@@ -188,7 +188,7 @@ fn breaker(
         cable: cable.unwrap_or_default(),
         as_found: notation::is_as_found(house, b),
         rest: notation::rest(house, b),
-        marks: marks.map(|m| format!("{} ({})", m.message, m.source)).collect(),
+        marks: marks.map(Hit::said).collect(),
     }
 }
 

@@ -15,6 +15,8 @@ pub struct Asked {
     pub ground_fault: bool,
     /// Its circuits are to be protected against arcs.
     pub arc_fault: bool,
+    /// It is outdoors.
+    pub outside: bool,
 }
 
 /// What a room asks for; nothing where its name says no sort of room.
@@ -23,7 +25,11 @@ pub fn asked(room: &str) -> Option<Asked> {
     let words = words(room);
     let rooms: Vec<&str> = words.iter().filter(|w| w.sense == Sense::Room).map(|w| w.plain.as_str()).collect();
     let is = |list: &[&str]| rooms.iter().any(|room| list.contains(room));
-    (!rooms.is_empty()).then(|| Asked { ground_fault: is(GROUND_FAULT), arc_fault: is(ARC_FAULT) })
+    (!rooms.is_empty()).then(|| Asked {
+        ground_fault: is(GROUND_FAULT),
+        arc_fault: is(ARC_FAULT),
+        outside: is(&["outside"]),
+    })
 }
 
 /// True where a ground-fault device is usual.

@@ -222,14 +222,14 @@ pub async fn create(
     let id = work(hub, move |hub| {
         let empty = House::new(new.name.trim());
         empty.check()?;
-        if let Some(asked) = new.panel.as_ref().filter(|_| !new.sure).and_then(question) {
-            return Err(asked.into());
-        }
         let house = match new.panel {
             // A house begins here: what it begins with is no change of it.
             Some(panel) => House { revision: 0, ..empty.apply(&Change::PutPanel { panel })?.house },
-            None => empty,
+            None => empty.clone(),
         };
+        if let Some(asked) = question(&empty, &house).filter(|_| !new.sure) {
+            return Err(asked.into());
+        }
         Ok(match key {
             Some(key) => hub.store.add_house_once(&house, &key, &asked)?,
             None => hub.add_house(&house)?,
@@ -295,16 +295,18 @@ pub async fn change(
     let author = author(request.author, &headers)?;
     let base = request.base.or(if_match(&headers)?);
     of.work(move |hub, id| {
-        if let (true, Change::PutPanel { panel }) = (request.careful, &request.change)
-            && let Some(asked) = question(panel)
-        {
-            return Err(asked.into());
-        }
-        let cost = if request.careful { Some(cost(&*hub.house(id)?, &request.change)?) } else { None };
-        if let Some(cost) = cost.as_ref().filter(|cost| cost.observations > 0) {
-            return Err(ApiError::WouldLose(cost.clone()));
-        }
-        let done = hub.commit(id, base, &request.change, &author)?;
+        let mut told = None;
+        let done = hub.commit_if(id, base, &request.change, &author, |before, after| {
+            if !request.careful {
+                return Ok(());
+            }
+            if let Some(asked) = question(before, after) {
+                return Err(ApiError::from(asked));
+            }
+            let cost = told.insert(cost(before, after));
+            if cost.observations > 0 { Err(ApiError::WouldLose(cost.clone())) } else { Ok(()) }
+        })?;
+        let cost = told;
         Ok(axum::Json(ChangeDone { revision: done.revision, repeated: done.repeated, cost }))
     })
     .await

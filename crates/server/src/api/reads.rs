@@ -12,11 +12,12 @@ use utoipa_axum::router::OpenApiRouter;
 use utoipa_axum::routes;
 use wayfinder_core::base::Said;
 use wayfinder_core::base::units::Inches;
+use wayfinder_core::edit::catalog::{self, Catalog};
 use wayfinder_core::house::{BreakerId, CardSize, Crew, KeptUntil, Method, Pace, Panel, PanelId, PointId, RunId};
 use wayfinder_core::practice::{Forecast, Saving};
+use wayfinder_core::rules::{self, Listed};
 use wayfinder_core::trace::{self, Beliefs, Doubt, Guide, Order, PointBelief, Progress, Report};
 use wayfinder_core::view::face::{self, Face};
-use wayfinder_core::words::catalog::{self, Catalog};
 use wayfinder_core::{Invalid, directory};
 use wayfinder_formats::{card as card_drawing, circuits as circuits_table, draw};
 
@@ -41,6 +42,7 @@ pub fn routes() -> OpenApiRouter<Arc<Hub>> {
         .routes(routes!(card))
         .routes(routes!(circuits))
         .routes(routes!(catalog))
+        .routes(routes!(rules))
 }
 
 /// Dots an inch of the card as a picture.
@@ -329,6 +331,12 @@ pub async fn circuits(of: OfHouse) -> Result<Response, ApiError> {
         table.map_err(|e| ApiError::Internal(e.to_string()))
     };
     Ok(attachment("text/csv; charset=utf-8", "circuits.csv", of.read(write).await?))
+}
+
+/// What must not be: every rule, how grave it is, where it stands, what cures it.
+#[utoipa::path(get, path = "/api/v1/rules", responses((status = 200, body = [Listed]), Refused))]
+pub async fn rules() -> axum::Json<Vec<Listed>> {
+    axum::Json(rules::list())
 }
 
 /// What rooms usually hold, and what people forget.

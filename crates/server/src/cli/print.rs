@@ -5,6 +5,7 @@ use std::fmt::Write;
 use wayfinder_core::House;
 use wayfinder_core::base::Said;
 use wayfinder_core::practice::{Forecast, Saving};
+use wayfinder_core::rules::{Listed, Rests, Severity, Told};
 use wayfinder_core::trace::{Action, Beliefs, BreakerRef, Doubt, FaultFound, Order, PointBelief, Says, Status};
 
 /// True where a point has a likeliest source and an observation against it.
@@ -183,6 +184,37 @@ pub fn doubts(doubts: &[Doubt]) -> String {
         out += "All observations fit together\n";
     }
     out
+}
+
+/// Every rule, a line each.
+pub fn rules(all: &[Listed]) -> String {
+    let one = |r: &Listed| format!("{:<20} {:<6} {} ({})\n", r.id, word(r.severity), r.title, r.source);
+    all.iter().map(one).collect()
+}
+
+/// What stands against rules.
+pub fn hits(hits: &[Told]) -> String {
+    let rests = |r: Rests| match r {
+        Rests::Likely => ", likely",
+        Rests::Entered | Rests::Proven => "",
+    };
+    let one = |h: &Told| {
+        let Told { place, why, source, cure, .. } = h;
+        format!("{:<6} {place}: {why}{} ({source}). What mends it: {cure}.\n", word(h.severity), rests(h.rests))
+    };
+    if hits.is_empty() {
+        "Nothing stands against a rule, as far as is known\n".into()
+    } else {
+        hits.iter().map(one).collect()
+    }
+}
+
+fn word(severity: Severity) -> &'static str {
+    match severity {
+        Severity::Danger => "DANGER",
+        Severity::Mend => "mend",
+        Severity::Note => "note",
+    }
 }
 
 /// Faults met while tracing.

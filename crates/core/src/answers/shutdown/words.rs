@@ -4,7 +4,7 @@ use serde::Serialize;
 use utoipa::ToSchema;
 
 use super::{MainBy, Shutdown, Staying, StaysLive, Why};
-use crate::house::{House, Point};
+use crate::house::{BreakerId, Held, House, Point};
 use crate::trace::Beliefs;
 use crate::trace::verdict::STAYS_LIVE;
 use crate::words::things::{by_room, by_tags};
@@ -31,9 +31,24 @@ fn listed(words: &[String], last: &str) -> String {
     }
 }
 
+/// Somebody works on what would be switched: their handles are not moved, and what is dead for them is not dead for another.
+pub(super) fn held(house: &House, answer: &Shutdown) -> Vec<Caution> {
+    let moved: Vec<BreakerId> = answer.switch_off.iter().map(|off| off.at.breaker).collect();
+    let all = house.held();
+    let concerned = all.iter().filter(|held| held.dead(house).iter().any(|b| moved.contains(b)));
+    let said = |held: &Held| {
+        go_on(format!(
+            "{}, and some of this is off for them: it is dead only until they switch it on. Tell them before you begin; your own \
+             breakers OFF, locked or tagged, and proven dead by yourself.",
+            held.who_works(house)
+        ))
+    };
+    concerned.map(said).collect()
+}
+
 /// The cautions of an answer, the gravest first.
 pub(super) fn cautions(house: &House, answer: &Shutdown, beliefs: &Beliefs) -> Vec<Caution> {
-    let mut cautions: Vec<Caution> = Vec::new();
+    let mut cautions: Vec<Caution> = held(house, answer);
     // What surely does stands before them all.
     cautions.extend(may_stay_live(house, answer).filter(|_| !answer.stop));
     for open in &answer.not_entered {

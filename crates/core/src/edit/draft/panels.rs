@@ -4,7 +4,7 @@ use super::Draft;
 use crate::base::Invalid;
 use crate::base::position::Position;
 use crate::house::{
-    Breaker, BreakerId, Circuit, CircuitId, Evidence, Handle, LoadId, MeasuredAt, Observation, Panel, PanelId,
+    Breaker, BreakerId, Circuit, CircuitId, Evidence, Handle, LoadId, MeasuredAt, Moving, Observation, Panel, PanelId,
     PictureOf, PointId, Reading, Run, Seen,
 };
 
@@ -41,6 +41,23 @@ impl Draft {
         };
         self.put(panel);
         Ok(())
+    }
+
+    /// Moves breakers; what they leave is empty.
+    pub(crate) fn shift(&mut self, moves: &[Moving]) -> Result<(), Invalid> {
+        let mut left: Vec<(PanelId, Position)> = Vec::new();
+        for moving in moves {
+            let breaker = self.find::<Breaker>(moving.breaker)?;
+            left.extend(breaker.at.iter().map(|p| (breaker.panel, *p)));
+            self.place_breaker(&Breaker { at: moving.to.clone(), as_found: false, ..breaker });
+        }
+        left.into_iter().try_for_each(|(panel, at)| self.vacate(panel, at))
+    }
+
+    /// Says that a place is empty where nothing stands in it any more.
+    pub(crate) fn vacate(&mut self, panel: PanelId, at: Position) -> Result<(), Invalid> {
+        let taken = self.house.breakers.iter().any(|b| b.panel == panel && b.at.iter().any(|p| p.overlaps(at)));
+        if taken { Ok(()) } else { self.mark_empty(panel, at, true) }
     }
 
     /// Moves a handle.

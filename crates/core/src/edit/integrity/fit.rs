@@ -1,32 +1,41 @@
 //! What does not fit together.
 
 use crate::base::Invalid;
-use crate::edit::fit;
 use crate::house::House;
+use crate::rules::{self, Entry, Facts, Hit};
 
-/// What does not fit is refused, unless it is recorded as found.
+/// What a rule refuses is refused, unless it is recorded as found.
 pub(super) fn check_fit(house: &House) -> Result<(), Invalid> {
-    let as_found = |m: &fit::Misfit| match m.circuit {
-        Some(circuit) => house.circuits.get(circuit).is_some_and(|c| c.as_found),
-        None => house.breakers.get(m.breaker).is_some_and(|b| b.as_found),
-    };
-    let field = |m: &fit::Misfit| if m.circuit.is_some() { circuit_field(m.rule) } else { "breaker.at" };
-    match fit::misfits(house).into_iter().find(|m| m.rule.is_refused() && !as_found(m)) {
-        Some(m) => {
+    for hit in rules::hits(&Facts::entered(house)) {
+        if let Entry::Refused(field) = hit.rule.entry
+            && !is_as_found(house, &hit)
+        {
+            let said = hit.said();
             let message = format!(
-                "{} ({}). If it is really so, record it as found: an exclamation mark behind its amperes, as in 30!",
-                m.message, m.source
+                "{said}. If it is really so, record it as found: an exclamation mark behind its amperes, as in 30!"
             );
-            Err(Invalid::new(field(&m), message))
+            return Err(Invalid::new(field, message));
         }
-        None => Ok(()),
     }
+    Ok(())
 }
 
-fn circuit_field(rule: fit::Misrule) -> &'static str {
-    match rule {
-        fit::Misrule::FullTerminal => "circuit.landed",
-        fit::Misrule::NeutralOneLeg | fit::Misrule::NeutralUntied => "circuit.neutral_of",
-        _ => "circuit.wire",
+/// What is asked about before a change is taken: what a rule has asked about that did not stand before.
+#[must_use]
+pub fn question(before: &House, after: &House) -> Option<Invalid> {
+    let stood: Vec<Hit> = rules::hits(&Facts::entered(before));
+    let asks = |hit: &Hit| match hit.rule.entry {
+        // Typed anew it is asked about anew.
+        Entry::Asked(field) => (!stood.contains(hit)).then(|| (field, hit.said())),
+        Entry::Refused(_) | Entry::Marked => None,
+    };
+    let (field, said) = rules::hits(&Facts::entered(after)).iter().find_map(asks)?;
+    Some(Invalid::new(field, format!("{said}. Read both once more; if it is really so, enter it again")))
+}
+
+fn is_as_found(house: &House, hit: &Hit) -> bool {
+    match hit.circuit {
+        Some(circuit) => house.circuits.get(circuit).is_some_and(|c| c.as_found),
+        None => hit.breaker.and_then(|b| house.breakers.get(b)).is_some_and(|b| b.as_found),
     }
 }

@@ -16,7 +16,7 @@ mod reading;
 mod room;
 mod run;
 
-pub use panel::question;
+pub use fit::question;
 
 use crate::base::Invalid;
 use crate::base::units::{LIVING_AREA, Limits, THRESHOLD};
@@ -27,17 +27,22 @@ const MAX_TEXT: usize = 80;
 /// Ids above this lose digits in JSON numbers (2^53).
 const MAX_ID: u64 = 1 << 53;
 
-/// Checks the whole house.
+/// Checks the whole house: that it can be, and that what a rule refuses is recorded as found.
 ///
 /// # Errors
 /// The first thing that cannot be, with the field at fault.
 pub fn check(house: &House) -> Result<(), Invalid> {
+    whole(house)?;
+    fit::check_fit(house)
+}
+
+/// Checks that it can be at all.
+pub(super) fn whole(house: &House) -> Result<(), Invalid> {
     check_about(house)?;
     house.panels.iter().try_for_each(|p| panel::check_panel(house, p))?;
     house.breakers.iter().try_for_each(|b| breaker::check_breaker(house, b))?;
     house.panels.iter().try_for_each(|p| panel::check_spaces(house, p))?;
     house.circuits.iter().try_for_each(|c| circuit::check_circuit(house, c))?;
-    fit::check_fit(house)?;
     room::check_rooms(house)?;
     house.openings.iter().try_for_each(|o| opening::check_opening(house, o))?;
     point::check_points(house)?;

@@ -47,19 +47,6 @@ pub(super) fn check_panel(house: &House, panel: &Panel) -> Result<(), Invalid> {
     check_not_fed_by_itself(house, panel)
 }
 
-/// What is asked about a panel before it is taken as it was typed: a main breaker above its bus is more often a slip than so.
-/// [pub: NEC 408.36 (2023), value from memory]
-#[must_use]
-pub fn question(panel: &Panel) -> Option<Invalid> {
-    let main = panel.main.filter(|main| main.0 > panel.bus.0)?;
-    let said = format!(
-        "a main breaker of {} A on a bus of {} A: a bus is protected at no more than its rating (NEC 408.36). Read both once \
-         more; if it is really so, enter it again",
-        main.0, panel.bus.0
-    );
-    Some(Invalid::new("panel.sure", said))
-}
-
 fn check_numbering(panel: &Panel) -> Result<(), Invalid> {
     let Numbering::Custom(engraved) = &panel.numbering else { return Ok(()) };
     let fault = |message: String| Err(Invalid::new("panel.numbering", message));

@@ -362,6 +362,31 @@ fn the_first_word_on_something_dead_is_that_somebody_works_there() {
     );
 }
 
+#[test]
+fn who_looks_for_it_or_wants_it_off_hears_first_who_works_there() {
+    use crate::answers::find::find;
+    use crate::answers::shutdown::{Target, plan};
+    let t = two();
+    let (idle, at_work) = {
+        let begun = begin(&t.house, MAIN, t.in_main).unwrap();
+        (begun.clone(), to_the_work(begun, MAIN))
+    };
+    let lamp = t.house.points.get(t.lamp).unwrap().tag.clone();
+    let found = |house: &House| find(house, &crate::trace::beliefs(house), &lamp).remove(0).warning;
+    let off = |house: &House| {
+        let tracker = crate::trace::Tracker::new(house);
+        let answer = plan(&tracker, &tracker.beliefs(), &Target::Points { points: [t.lamp].into() }).unwrap();
+        answer.cautions.into_iter().map(|c| c.text).collect::<Vec<_>>().join(" ")
+    };
+    assert!(!found(&idle).contains("Ash") && !off(&idle).contains("Ash"), "nothing is off yet");
+    assert!(
+        found(&at_work).contains("Ash works in Main") && found(&at_work).contains("ask them"),
+        "{}",
+        found(&at_work)
+    );
+    assert!(off(&at_work).contains("dead only until they switch it on"), "{}", off(&at_work));
+}
+
 /// Handbook 5.1, common practice: a body of half-size breakers comes out whole.
 #[test]
 fn the_other_half_of_a_body_is_proven_dead_landed_again_and_checked() {

@@ -3,7 +3,7 @@
 use crate::base::position::Supply;
 use crate::base::units::{Amps, Watts};
 use crate::house::{EnergyRecord, House, LivingArea, Load, LoadKind, PointKind};
-use crate::load::{drawing, plate, typical};
+use crate::plate::{self, typical};
 
 /// What the methods reckon with.
 #[derive(Debug, Clone, PartialEq)]
@@ -57,11 +57,8 @@ impl Household {
     pub fn of(house: &House) -> Self {
         let main = house.panels_in_order().into_iter().find(|p| p.is_main());
         let (supply, rating) = main.map_or((Supply::SplitPhase, None), |p| (p.supply, p.main.or(Some(p.bus))));
-        let volts = match supply {
-            Supply::SplitPhase => 240.0,
-            Supply::WyeTwoLegs => 208.0,
-            Supply::WyeThreePhase => 208.0 * 3.0_f64.sqrt(),
-        };
+        let legs = if supply == Supply::WyeThreePhase { 3.0_f64.sqrt() } else { 1.0 };
+        let volts = f64::from(supply.across()) * legs;
         let counted = house.loads.iter().filter(|load| counts(house, load));
         let (known, unknown): (Vec<_>, Vec<_>) =
             counted.map(|load| item(house, load).ok_or_else(|| load.name.clone())).partition(Result::is_ok);
@@ -134,7 +131,7 @@ fn item(house: &House, load: &Load) -> Option<Item> {
         va: va.unwrap_or(amps.0 * f64::from(u16::from(volts))),
         to_neutral: !volts.is_leg_to_leg(),
         motor: load.motor.unwrap_or_else(|| typical::like(load).is_some_and(|usual| usual.motor)),
-        continuous: drawing::is_continuous(load),
+        continuous: plate::is_continuous(load),
         typical: of_plate.is_none(),
         added: false,
     })

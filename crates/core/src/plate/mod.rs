@@ -1,8 +1,13 @@
-//! What a nameplate says a thing draws.
+//! What a nameplate says a thing draws, and asks of its circuit; what is typical where there is none.
+
+mod asks;
+pub mod typical;
+
+pub use asks::{Asks, asks};
 
 use crate::base::units::{Amps, NominalVolts, PlateVolts};
 use crate::code::motor;
-use crate::house::{House, Load, LoadKind};
+use crate::house::{Habit, House, Load, LoadKind};
 use crate::words::usual;
 
 /// The voltage a load runs at: what it is made for, else its point's, else one leg's. Made for two legs it gets what its point
@@ -48,6 +53,21 @@ pub fn current(load: &Load, volts: NominalVolts) -> Option<Amps> {
         .or_else(|| load.va.map(|va| over_volts(va.0)))
         .or_else(|| load.hp.and_then(|hp| motor::full_load(hp, volts)))
         .or_else(|| load.mca.map(|mca| Amps(mca.0 / 1.25)))
+}
+
+/// Whether a load runs at its most for three hours or more: as somebody said, else what the code counts as continuous
+/// whatever it does: fixed space heating, storage water heaters and car charging
+/// [pub: NEC 424.4(B), 422.13, 625.42, value from memory], or what is said to run for hours.
+#[must_use]
+pub fn is_continuous(load: &Load) -> bool {
+    let counts = matches!(load.kind, LoadKind::Heating | LoadKind::WaterHeater | LoadKind::CarCharger);
+    load.continuous.unwrap_or(counts || load.habit == Some(Habit::Hours))
+}
+
+/// What is plugged in shares its circuit: the breaker suits the circuit, not the thing.
+#[must_use]
+pub fn shares_circuit(load: &Load) -> bool {
+    !is_continuous(load) && load.mca.is_none() && load.volts.is_none_or(|v| !v.nominal().is_leg_to_leg())
 }
 
 #[cfg(test)]

@@ -1,12 +1,12 @@
-//! What a nameplate asks of its circuit, and whether the circuit gives it (handbook 3.10).
+//! What a nameplate asks of its circuit (handbook 3.10).
 
 use serde::Serialize;
 use utoipa::ToSchema;
 
 use crate::base::units::{Amps, NominalVolts};
-use crate::code::{self, Column};
-use crate::house::{Breaker, Circuit, House, Load, LoadKind};
-use crate::load::{drawing, plate};
+use crate::code;
+use crate::house::{Load, LoadKind};
+use crate::plate;
 
 /// What a load asks of its circuit.
 #[derive(Debug, Clone, PartialEq, Serialize, ToSchema)]
@@ -17,15 +17,6 @@ pub struct Asks {
     pub at_least: Amps,
     /// and at most this.
     pub at_most: Option<Amps>,
-    /// By which rule.
-    pub source: &'static str,
-}
-
-/// Something about a load that its circuit does not give.
-#[derive(Debug, Clone, PartialEq, Serialize, ToSchema)]
-pub struct Unmet {
-    /// What, in words.
-    pub said: String,
     /// By which rule.
     pub source: &'static str,
 }
@@ -59,7 +50,7 @@ pub fn asks(load: &Load, volts: NominalVolts) -> Option<Asks> {
         let least = if large { Amps(LARGE_RANGE.1) } else { next(amps)? };
         return Some(Asks { wire: least, at_least: least, at_most: load.mop, source: "NEC 210.19(A)(3) (2023)" });
     }
-    let continuous = drawing::is_continuous(load);
+    let continuous = plate::is_continuous(load);
     let wire = if continuous { A_QUARTER_MORE * amps } else { amps };
     let source = if continuous { "NEC 210.19(A)(1), 210.20(A) (2023)" } else { "NEC 210.19(A)(1) (2023)" };
     Some(Asks { wire: Amps(wire), at_least: next(wire)?, at_most: load.mop, source })
@@ -68,51 +59,11 @@ pub fn asks(load: &Load, volts: NominalVolts) -> Option<Asks> {
 /// The table gives whole amperes.
 const ROUNDING: f64 = 1e-9;
 
-/// What a load's circuit does not give it.
-#[must_use]
-pub fn unmet(house: &House, load: &Load, breaker: &Breaker) -> Vec<Unmet> {
-    let volts = plate::volts(house, load);
-    let mut unmet = Vec::new();
-    let Some(asks) = asks(load, volts) else { return unmet };
-    let mut say = |said: String, source| unmet.push(Unmet { said, source });
-    let (name, rating) = (&load.name, breaker.amps.0);
-    if let Some(most) = asks.at_most.filter(|most| rating > most.0) {
-        say(format!("{name}: its breaker may be {} A at most, it is {rating} A", most.0), asks.source);
-    }
-    if rating < asks.at_least.0 && !shares(load) {
-        say(format!("{name}: its breaker must be {} A at least, it is {rating} A", asks.at_least.0), asks.source);
-    }
-    let wires = house.circuits_of(breaker.id).into_iter().filter_map(|c| Some((c, carries(c)?)));
-    for (circuit, carried) in wires.filter(|(_, carried)| carried.0 < asks.wire.0 && !shares(load)) {
-        let cable = circuit.cable().unwrap_or_default();
-        say(format!("{name}: its wire must carry {:.1} A, {cable} carries {} A", asks.wire.0, carried.0), asks.source);
-    }
-    if let Some(made) = load.volts.filter(|v| !v.is_at_home()) {
-        say(format!("{name}: made for {} V, which no supply of a house gives", u16::from(made)), "definition");
-    }
-    if load.volts == Some(NominalVolts::V240.into())
-        && house.panels.get(breaker.panel).is_some_and(|p| p.supply != crate::base::position::Supply::SplitPhase)
-    {
-        say(format!("{name}: made for 240 V, gets 208 V: about three quarters of its power"), "definition: (208/240)²");
-    }
-    unmet
-}
-
-/// What is plugged in shares its circuit: the breaker suits the circuit, not the load.
-fn shares(load: &Load) -> bool {
-    !drawing::is_continuous(load) && load.mca.is_none() && load.volts.is_none_or(|v| !v.nominal().is_leg_to_leg())
-}
-
-fn carries(circuit: &Circuit) -> Option<Amps> {
-    code::ampacity(circuit.wire?, circuit.metal, Column::C60)
-}
-
 #[cfg(test)]
 mod tests {
     use super::*;
     use crate::base::units::{Horsepower, Watts};
-    use crate::fixture::Fixture;
-    use crate::house::{CircuitId, LoadId, PointId, PointKind};
+    use crate::house::{LoadId, PointId};
 
     fn load(kind: LoadKind) -> Load {
         Load::new(LoadId(1), PointId(1), "it", kind)
@@ -135,28 +86,5 @@ mod tests {
         assert_eq!((pump.wire.0, pump.at_most), (10.0, Some(Amps(20.0))));
         let range = asks(&Load { watts: Some(Watts(12_000.0)), ..load(LoadKind::Range) }, v240).unwrap();
         assert_eq!((range.wire.0, range.at_least.0), (40.0, 40.0));
-    }
-
-    // handbook 1.4: a 30 A breaker on a unit marked max 20 A is wrong even on 10 AWG.
-    #[test]
-    fn the_largest_breaker_of_a_nameplate_holds_whatever_the_wire_carries() {
-        let mut f = Fixture::new(8);
-        let room = f.room("Yard");
-        let breaker = f.breaker("1-3", 30.0, "");
-        let point = f.point_at("Y1", room, PointKind::Appliance, Some(NominalVolts::V240));
-        f.house.circuits.put(Circuit { wire: "10".parse().ok(), ..Circuit::new(CircuitId(1), breaker) });
-        let unit = Load {
-            mca: Some(Amps(14.0)),
-            mop: Some(Amps(20.0)),
-            ..Load::new(LoadId(1), point, "cooler", LoadKind::Cooling)
-        };
-        let breaker = f.house.breakers.get(breaker).unwrap().clone();
-        let told = unmet(&f.house, &unit, &breaker);
-        assert_eq!(told.len(), 1, "{told:?}");
-        assert!(told[0].said.contains("20 A at most"));
-        let fits = Load { mop: Some(Amps(30.0)), ..unit.clone() };
-        assert_eq!(unmet(&f.house, &fits, &breaker), []);
-        let large = Load { mca: Some(Amps(33.0)), mop: Some(Amps(50.0)), ..unit };
-        assert_eq!(unmet(&f.house, &large, &breaker).len(), 2, "breaker and wire are too small");
     }
 }

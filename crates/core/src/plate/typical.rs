@@ -2,7 +2,7 @@
 
 use crate::base::units::Amps;
 use crate::house::{House, Load, Point, PointKind};
-use crate::load::plate;
+use crate::plate;
 use crate::words::usual::{self, Usual};
 
 /// A light of today: a few LED lamps (handbook 3: 8–18 W each).

@@ -1,0 +1,52 @@
+//! A plan against the rules: it makes no hit that was not there, and leaves none of danger on what it touches. What is to be mended
+//! on what it touches is said with its cure; older work that was right in its day is neither refused nor called wrong.
+
+use std::collections::{BTreeMap, BTreeSet};
+
+use super::plan::{Basis, Plan};
+use crate::edit::Applied;
+use crate::house::{BreakerId, House};
+use crate::rules::{self, Facts, Hangs, Hit, Key, Rests, Severity};
+use crate::trace;
+
+/// Refuses what breaks a rule, and says what stays to be mended.
+pub(super) fn by_rules(basis: &Basis<'_>, done: &Applied, plan: &mut Plan) {
+    let was = rules::hits(&Facts { house: basis.house, hangs: &basis.beliefs.hangs() });
+    let mut hangs = trace::beliefs(&done.house).hangs();
+    // Nobody looked at what is made new, and what it hangs on is no question.
+    let made = plan.goal.new_circuit();
+    hangs.extend(made.map(|new| Hangs { breaker: new.breaker, point: new.point.id, proven: true }));
+    let will = rules::hits(&Facts { house: &done.house, hangs: &hangs });
+    let known: BTreeMap<Key, Severity> = was.iter().map(|hit| (hit.key(), hit.severity)).collect();
+    let is_new = |b: &BreakerId| basis.house.breakers.get(*b).is_none();
+    let new: Vec<BreakerId> = done.house.breakers.iter().map(|b| b.id).filter(is_new).collect();
+    let touches = |hit: &Hit| hit.concerns(|b| plan.touches.contains(&b) || new.contains(&b));
+    // What elsewhere only likely hangs so, is no work of this plan: a look may have come to mean something else by it.
+    let is_made = |hit: &Hit| {
+        known.get(&hit.key()).is_none_or(|known| hit.severity < *known) && (touches(hit) || hit.rests != Rests::Likely)
+    };
+    let mut once = BTreeSet::new();
+    let (stands, rest): (Vec<&Hit>, Vec<&Hit>) = will
+        .iter()
+        .filter(|hit| once.insert(hit.key()))
+        .partition(|hit| is_made(hit) || touches(hit) && hit.severity == Severity::Danger);
+    let mended = was.iter().filter(|hit| hit.severity < Severity::Note && touches(hit));
+    let left: BTreeSet<Key> = will.iter().map(Hit::key).collect();
+    let mut said: Vec<String> = mended
+        .filter(|hit| !left.contains(&hit.key()))
+        .map(|hit| format!("Mended with it: {}.", said_at(basis.house, hit)))
+        .collect();
+    let to_mend = rest.iter().filter(|hit| hit.severity == Severity::Mend && touches(hit));
+    said.extend(
+        to_mend.map(|hit| format!("As found: {}. What mends it: {}.", said_at(&done.house, hit), hit.rule.cure)),
+    );
+    for hit in stands {
+        plan.refuse(hit.rule.id, said_at(&done.house, hit), hit.rule.source.to_string(), hit.rule.cure);
+    }
+    plan.cautions.extend(said);
+}
+
+/// A hit with where it is.
+fn said_at(house: &House, hit: &Hit) -> String {
+    format!("{}: {}", hit.place(house), hit.why)
+}
