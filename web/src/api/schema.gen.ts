@@ -2725,13 +2725,15 @@ export interface components {
         } | {
             /** @description The breaker that is given up. */
             give_up: components["schemas"]["BreakerId"];
+            /** @enum {string} */
+            job: "combine";
             /** @description The breaker that stays. */
             keep: components["schemas"]["BreakerId"];
             /** @description How. */
             way?: components["schemas"]["Joined"];
-            /** @enum {string} */
-            job: "combine";
         } | {
+            /** @enum {string} */
+            job: "tandem";
             /** @description The one that becomes the lower half. */
             lower: components["schemas"]["BreakerId"];
             /**
@@ -2741,8 +2743,6 @@ export interface components {
             space: number;
             /** @description The one that becomes the upper half. */
             upper: components["schemas"]["BreakerId"];
-            /** @enum {string} */
-            job: "tandem";
         } | {
             amps?: components["schemas"]["Amps"] | null;
             /** @description Where its breaker goes; none to let it be chosen. */
@@ -2751,28 +2751,8 @@ export interface components {
             breaker: components["schemas"]["BreakerId"];
             /** @description The id of its wires. */
             circuit: components["schemas"]["CircuitId"];
-            length?: components["schemas"]["Feet"] | null;
-            load?: components["schemas"]["Load"] | null;
-            /** @description It takes a neutral, where it runs at the voltage between two legs. Nothing where nobody looked yet. */
-            neutral?: boolean | null;
-            /** @description The panel. */
-            panel: components["schemas"]["PanelId"];
-            /** @description It is plugged in; otherwise wired for good. */
-            plugged?: boolean;
-            /** @description The place where it is used. */
-            point: components["schemas"]["Point"];
-            /** @description What makes room for it. */
-            room?: components["schemas"]["MakeRoom"];
             /** @enum {string} */
             job: "add";
-        } | {
-            amps?: components["schemas"]["Amps"] | null;
-            /** @description Where its breaker goes; none to let it be chosen. */
-            at?: string[];
-            /** @description The id of its breaker. */
-            breaker: components["schemas"]["BreakerId"];
-            /** @description The id of its wires. */
-            circuit: components["schemas"]["CircuitId"];
             length?: components["schemas"]["Feet"] | null;
             load?: components["schemas"]["Load"] | null;
             /** @description It takes a neutral, where it runs at the voltage between two legs. Nothing where nobody looked yet. */
@@ -2785,8 +2765,28 @@ export interface components {
             point: components["schemas"]["Point"];
             /** @description What makes room for it. */
             room?: components["schemas"]["MakeRoom"];
+        } | {
+            amps?: components["schemas"]["Amps"] | null;
+            /** @description Where its breaker goes; none to let it be chosen. */
+            at?: string[];
+            /** @description The id of its breaker. */
+            breaker: components["schemas"]["BreakerId"];
+            /** @description The id of its wires. */
+            circuit: components["schemas"]["CircuitId"];
             /** @enum {string} */
             job: "dedicated";
+            length?: components["schemas"]["Feet"] | null;
+            load?: components["schemas"]["Load"] | null;
+            /** @description It takes a neutral, where it runs at the voltage between two legs. Nothing where nobody looked yet. */
+            neutral?: boolean | null;
+            /** @description The panel. */
+            panel: components["schemas"]["PanelId"];
+            /** @description It is plugged in; otherwise wired for good. */
+            plugged?: boolean;
+            /** @description The place where it is used. */
+            point: components["schemas"]["Point"];
+            /** @description What makes room for it. */
+            room?: components["schemas"]["MakeRoom"];
         } | {
             /** @description Where its breaker goes; none to let it be chosen. */
             at?: string[];
@@ -3119,6 +3119,13 @@ export interface components {
             /** @description Where it is kept. */
             shelf: components["schemas"]["ShelfWord"];
         };
+        /** @description A point that was proven to hang on a breaker. */
+        Hung: {
+            /** @description On this one. */
+            breaker: components["schemas"]["BreakerId"];
+            /** @description Which. */
+            point: components["schemas"]["PointId"];
+        };
         /**
          * Format: double
          * @description A torque in inch-pounds, 0.113 N·m each.
@@ -3312,6 +3319,8 @@ export interface components {
             hold?: components["schemas"]["Hold"] | null;
             /** @description Its name, unlike that of any other step of the job. */
             key: string;
+            /** @description What it makes true in the record, once the last check has passed. */
+            makes?: Record<string, never>[];
             place?: components["schemas"]["MeasuredAt"] | null;
             /** @description Where it belongs. */
             stage: components["schemas"]["Stage"];
@@ -4300,7 +4309,7 @@ export interface components {
         };
         /** @description A plan. */
         Plan: {
-            /** @description What changes, thing by thing. */
+            /** @description What changes, thing by thing; or would, where nothing but a rule stands against it. */
             after: Record<string, never>[];
             /** @description What has to be known first: without it there are no steps. */
             asks: components["schemas"]["Question"][];
@@ -4570,15 +4579,15 @@ export interface components {
         Present: {
             /** @description The device, by a name of its own. */
             device: string;
-            /** @description Where its person is: `panel`, `rooms` or `desk`. */
-            stance: string;
-            /** @description Who. */
-            who: string;
             /**
              * Format: double
              * @description Seconds since it was last heard of.
              */
             silent: number;
+            /** @description Where its person is: `panel`, `rooms` or `desk`. */
+            stance: string;
+            /** @description Who. */
+            who: string;
         };
         /** @description What the card on the door said when it was last printed. */
         Printed: {
@@ -5111,6 +5120,8 @@ export interface components {
             log?: components["schemas"]["LogEntry"][];
             /** @description Doors, windows, passages and stairs. */
             openings?: components["schemas"]["Opening"][];
+            /** @description Its panels, those with a main breaker first. */
+            panel_order: components["schemas"]["PanelId"][];
             /** @description Enclosures with a bus. */
             panels: components["schemas"]["Panel"][];
             /** @description Pictures. */
@@ -5126,14 +5137,12 @@ export interface components {
             revision: number;
             /** @description Rooms, in the order of a walk through the house. */
             rooms: components["schemas"]["Room"][];
+            run_now?: components["schemas"]["RunId"] | null;
             /** @description Outings of tracing. */
             runs?: components["schemas"]["Run"][];
             step?: components["schemas"]["Step"] | null;
             /** @description Drawings under the plans. */
             underlays?: components["schemas"]["Underlay"][];
-            /** @description Its panels, those with a main breaker first. */
-            panel_order: components["schemas"]["PanelId"][];
-            run_now?: components["schemas"]["RunId"] | null;
             /** @description Work under way in its panels, or left. */
             work_now: components["schemas"]["JobNow"][];
         };
@@ -5338,6 +5347,8 @@ export interface components {
             breakers?: components["schemas"]["Breaker"][];
             /** @description Wires. */
             circuits?: components["schemas"]["Circuit"][];
+            /** @description Points that hands work at, proven on a breaker of it. */
+            hung?: components["schemas"]["Hung"][];
         };
         /**
          * @description Why to stop.

@@ -720,3 +720,20 @@ fn an_energy_record_that_cannot_be_names_its_field() {
         assert_eq!(put(energy), Err(field.into()));
     }
 }
+
+// NEC 408.36, from memory.
+#[test]
+fn a_panel_is_asked_about_where_it_is_typed_and_marked_where_another_thing_does_it() {
+    use crate::edit::question;
+    let mut f = Fixture::new(12);
+    let feeder = f.breaker("1-3", 60.0, "");
+    let annex = f.sub_panel("Annex", feeder);
+    f.house.panels.put(Panel { bus: Amps(60.0), ..f.house.panels.get(annex).unwrap().clone() });
+    let larger = Breaker { amps: Amps(100.0), ..f.house.breakers.get(feeder).unwrap().clone() };
+    let after = f.house.apply(&Change::PutBreaker { breaker: larger }).unwrap().house;
+    assert_eq!(question(&f.house, &after), None, "a breaker's form has no such field");
+    assert!(crate::rules::standing(&after).iter().any(|hit| hit.rule.id == "main-over-bus"), "it is marked");
+    let panel = Panel { main: Some(Amps(400.0)), ..f.panel().clone() };
+    let after = f.house.apply(&Change::PutPanel { panel }).unwrap().house;
+    assert_eq!(question(&f.house, &after).unwrap().field, "panel.sure");
+}

@@ -53,6 +53,10 @@ pub const STANDARD_RATINGS: &[f64] = &[
     225.0, 250.0, 300.0, 350.0, 400.0,
 ];
 
+/// So many times what runs for hours, and a motor, is carried by branch and feeder (NEC 210.19(A)(1), 210.20(A), 215.2(A), 215.3,
+/// 430.22).
+pub const CONTINUOUS: f64 = 1.25;
+
 /// Ampacity of a conductor (NEC 310.16); nothing for sizes that the table does not have.
 #[must_use]
 pub fn ampacity(wire: Gauge, metal: Metal, column: Column) -> Option<Amps> {

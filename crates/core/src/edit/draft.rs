@@ -28,6 +28,7 @@ pub struct Applied {
 }
 
 /// A house being changed, with the edits so far.
+#[derive(Clone)]
 pub(crate) struct Draft {
     /// As it stands now.
     pub house: House,
@@ -60,6 +61,11 @@ impl Draft {
         integrity::whole(&house)?;
         house.revision += 1;
         Ok(Applied { house, edits })
+    }
+
+    /// The edits so far, in their order.
+    pub fn so_far(&self) -> &[Edit] {
+        &self.edits
     }
 
     /// Makes one edit.

@@ -10,8 +10,8 @@ use serde::{Deserialize, Serialize};
 use utoipa::ToSchema;
 
 use super::{
-    Breaker, BreakerId, Circuit, CircuitId, Conductor, Device, Handle, JobId, Load, MeasuredAt, Panel, PanelId, Point,
-    ReadingId, is_false,
+    Breaker, BreakerId, Circuit, CircuitId, Conductor, Device, Edit, Handle, JobId, Load, MeasuredAt, Panel, PanelId,
+    Point, PointId, ReadingId, is_false,
 };
 use crate::base::position::Position;
 use crate::base::said;
@@ -373,6 +373,10 @@ pub struct JobStep {
     /// What it switches.
     #[serde(default, skip_serializing_if = "Option::is_none")]
     pub switches: Option<Switching>,
+    /// What it makes true in the record, once the last check has passed.
+    #[serde(default, skip_serializing_if = "Vec::is_empty")]
+    #[schema(value_type = Vec<Object>, required = false)]
+    pub makes: Vec<Edit>,
 }
 
 /// What stood where the work is when it was planned.
@@ -385,6 +389,19 @@ pub struct Stood {
     /// Wires.
     #[serde(default, skip_serializing_if = "Vec::is_empty")]
     pub circuits: Vec<Circuit>,
+    /// Points that hands work at, proven on a breaker of it.
+    #[serde(default, skip_serializing_if = "Vec::is_empty")]
+    pub hung: Vec<Hung>,
+}
+
+/// A point that was proven to hang on a breaker.
+#[derive(Debug, Clone, Copy, PartialEq, Eq, Serialize, Deserialize, ToSchema)]
+#[serde(deny_unknown_fields)]
+pub struct Hung {
+    /// Which.
+    pub point: PointId,
+    /// On this one.
+    pub breaker: BreakerId,
 }
 
 /// A step that was done, or a reading that did not pass.

@@ -1,6 +1,7 @@
 //! The house: everything known about one property, as one value.
 
 mod crew;
+mod edits;
 mod energy;
 mod evidence;
 mod floor;
@@ -24,12 +25,14 @@ use serde::{Deserialize, Serialize};
 use utoipa::ToSchema;
 
 pub use crew::{Crew, KNOWN_LOAD, KNOWN_LOAD_WATTS, KeptUntil, Method, Pace};
+pub(crate) use edits::Thing;
+pub use edits::{Edit, Subject, Swap, in_all, invert, subjects};
 pub use energy::{Demand, EnergyRecord, LONGEST_STEP, zone};
 pub use evidence::{Evidence, Fault, Observation, Seen, Step, Tried, Way};
 pub use floor::{Area, Opening, OpeningKind, Spot, Underlay, Wall};
 pub use held::{Held, Premise};
 pub use job::{
-    Ending, Goal, Halves, HeldQuantity, Hold, HoldKind, Job, JobAct, JobStep, Joined, Joining, MakeRoom, Moving,
+    Ending, Goal, Halves, HeldQuantity, Hold, HoldKind, Hung, Job, JobAct, JobStep, Joined, Joining, MakeRoom, Moving,
     NewCircuit, ReadBand, Stage, StepDone, Stood, Stopped, Switching, WasAt,
 };
 pub use load::{Habit, Load, LoadKind};

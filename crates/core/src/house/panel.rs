@@ -262,6 +262,12 @@ pub enum Device {
 said!(Device { Plain => "plain", Gfci => "GFCI", Afci => "AFCI", Dual => "AFCI+GFCI", Fuse => "fuse" });
 
 impl Device {
+    /// True where it watches the neutral as well, which lands on it then, and has a test button.
+    #[must_use]
+    pub fn is_protected(self) -> bool {
+        !matches!(self, Self::Plain | Self::Fuse)
+    }
+
     /// True where it trips on a ground fault and has a test button for it.
     #[must_use]
     pub fn is_ground_fault(self) -> bool {

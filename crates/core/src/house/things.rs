@@ -1,6 +1,6 @@
 //! The one list of what a house is made of, beside its name and settings and the step under way.
 //!
-//! From it come the ids, the house's tables ([`super::House`]), the edits of single things ([`crate::edit::Edit`]) and
+//! From it come the ids, the house's tables ([`super::House`]), the edits of single things ([`super::Edit`]) and
 //! what a store keeps. A sort of thing is added here and nowhere else.
 
 /// Hands the list to a macro: the table with its attributes, the thing, its id, the word for it.

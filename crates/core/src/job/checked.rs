@@ -6,25 +6,23 @@ use std::collections::{BTreeMap, BTreeSet};
 use super::plan::{Basis, Plan};
 use crate::edit::Applied;
 use crate::house::{BreakerId, House};
-use crate::rules::{self, Facts, Hangs, Hit, Key, Rests, Severity};
-use crate::trace;
+use crate::rules::{self, Facts, Hangs, Hit, Key, Severity};
 
 /// Refuses what breaks a rule, and says what stays to be mended.
 pub(super) fn by_rules(basis: &Basis<'_>, done: &Applied, plan: &mut Plan) {
-    let was = rules::hits(&Facts { house: basis.house, hangs: &basis.beliefs.hangs() });
-    let mut hangs = trace::beliefs(&done.house).hangs();
-    // Nobody looked at what is made new, and what it hangs on is no question.
-    let made = plan.goal.new_circuit();
-    hangs.extend(made.map(|new| Hangs { breaker: new.breaker, point: new.point.id, proven: true }));
+    let before = basis.beliefs.hangs();
+    let was = rules::hits(&Facts { house: basis.house, hangs: &before });
+    // What hung on a breaker hangs there still, or on the one that carries it now; and what is made new where it is made.
+    let goal = &plan.goal;
+    let stays = before.iter().map(|h| Hangs { breaker: goal.joined(h.breaker).unwrap_or(h.breaker), ..*h });
+    let made = goal.new_circuit().map(|new| Hangs { breaker: new.breaker, point: new.point.id, proven: true });
+    let hangs: Vec<Hangs> = stays.chain(made).collect();
     let will = rules::hits(&Facts { house: &done.house, hangs: &hangs });
     let known: BTreeMap<Key, Severity> = was.iter().map(|hit| (hit.key(), hit.severity)).collect();
     let is_new = |b: &BreakerId| basis.house.breakers.get(*b).is_none();
     let new: Vec<BreakerId> = done.house.breakers.iter().map(|b| b.id).filter(is_new).collect();
     let touches = |hit: &Hit| hit.concerns(|b| plan.touches.contains(&b) || new.contains(&b));
-    // What elsewhere only likely hangs so, is no work of this plan: a look may have come to mean something else by it.
-    let is_made = |hit: &Hit| {
-        known.get(&hit.key()).is_none_or(|known| hit.severity < *known) && (touches(hit) || hit.rests != Rests::Likely)
-    };
+    let is_made = |hit: &Hit| known.get(&hit.key()).is_none_or(|known| hit.severity < *known);
     let mut once = BTreeSet::new();
     let (stands, rest): (Vec<&Hit>, Vec<&Hit>) = will
         .iter()

@@ -47,8 +47,8 @@ pub struct Pictured {
 /// As [`super::plan`].
 pub fn pictured(basis: &Basis<'_>, goal: &Goal) -> Result<Pictured, Invalid> {
     let plan = super::plan(basis, goal)?;
-    let after = plan.is_open().then(|| super::after(basis.house, &plan.goal)).transpose()?;
-    let faces = before_after(basis.house, basis.beliefs, after.as_ref().map(|a| &a.house), plan.panel)?;
+    let after = plan.is_open().then(|| plan.becomes(basis.house)).transpose()?;
+    let faces = before_after(basis.house, basis.beliefs, after.as_ref(), plan.panel)?;
     Ok(Pictured { plan, faces })
 }
 

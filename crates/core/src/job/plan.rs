@@ -4,6 +4,7 @@ use serde::Serialize;
 use utoipa::ToSchema;
 
 use super::arrange::bodies;
+use crate::base::Invalid;
 use crate::base::units::Amps;
 use crate::edit::Edit;
 use crate::house::{Breaker, BreakerId, Circuit, Device, Goal, House, JobStep, Panel, PanelId, Point, PointId};
@@ -194,7 +195,7 @@ pub struct Plan {
     pub stays_live: Vec<String>,
     /// What changes, in words.
     pub changes: Vec<String>,
-    /// What changes, thing by thing.
+    /// What changes, thing by thing; or would, where nothing but a rule stands against it.
     #[schema(value_type = Vec<Object>)]
     pub after: Vec<Edit>,
     /// What usually goes wrong, and the way on.
@@ -250,6 +251,11 @@ impl Plan {
         self.refused.push(Refusal { rule, why, source: source.into(), instead: instead.into() });
     }
 
+    /// The house after could not be.
+    pub(super) fn unfit(&mut self, fault: Invalid) {
+        self.refuse("does-not-fit", fault.message, "what a house must hold to", "choose another place or breaker");
+    }
+
     pub(super) fn ask(&mut self, field: &'static str, question: impl Into<String>) {
         self.asks.push(Question { field, question: question.into() });
     }
@@ -260,6 +266,18 @@ impl Plan {
             Some(part) => part.count += count,
             None => self.parts.push(Part { count, what }),
         }
+    }
+
+    /// The house as it becomes.
+    ///
+    /// # Errors
+    /// Where the house is not the one that was planned from.
+    pub fn becomes(&self, house: &House) -> Result<House, Invalid> {
+        self.after.iter().try_fold(house.clone(), |mut house, edit| {
+            edit.expect_before(&house)?;
+            edit.make(&mut house);
+            Ok(house)
+        })
     }
 
     /// True where nothing stands in its way.

@@ -1,13 +1,14 @@
-//! The steps that every job in a panel has, in their order, and how a job's own are added. (handbook 5.1)
+//! The steps that every job in a panel has, in their order, around its own acts. (handbook 5.1)
 
 use std::collections::BTreeSet;
 
 use super::plan::{Basis, Plan, Upstream};
+use super::working::{at, step};
 use crate::answers::service::expected;
-use crate::base::position::{Leg, format_poles};
+use crate::base::position::Leg;
 use crate::house::{
-    Breaker, BreakerId, Conductor, HeldQuantity, Hold, HoldKind, House, JobStep, MeasuredAt, Moving, NewCircuit, Panel,
-    Point, PointKind, ReadBand, Side, Stage, Switching,
+    Breaker, BreakerId, Conductor, HeldQuantity, Hold, HoldKind, House, JobStep, MeasuredAt, NewCircuit, Panel, Point,
+    PointKind, ReadBand, Side, Stage, Switching,
 };
 use crate::network::Wired;
 use crate::network::wiring::Bar;
@@ -47,48 +48,11 @@ impl<'a> Sheet<'a> {
         self.steps.push(step);
     }
 
-    /// A step of the work, named by its number.
-    pub(super) fn work(&mut self, what: impl Into<String>, why: impl Into<String>, place: Option<MeasuredAt>) {
-        let nth = self.steps.len();
-        self.put(JobStep { why: why.into(), place, ..step(Stage::Work, format!("work-{nth}"), what) });
-    }
-
-    /// The steps of moving breakers: all out that move, then each to its new place.
-    pub(super) fn moves(&mut self, moves: &[Moving]) {
-        let basis = self.basis;
-        let found = || moves.iter().filter_map(|m| Some((basis.house.breakers.get(m.breaker)?, m)));
-        for (breaker, moving) in found() {
-            self.work(
-                format!(
-                    "Tag the wires of {} with where they go: {}. Do they reach? Fold them out to see.",
-                    basis.called(breaker),
-                    format_poles(&moving.to)
-                ),
-                "A wire that is too short is spliced in the cabinet with a piece of its own gauge (fill: NEC 312.8).",
-                Some(at(breaker)),
-            );
-        }
-        for (breaker, _) in found() {
-            self.work(
-                format!("Take {} out: rock it from the rail towards the outside of the panel.", breaker.at_text()),
-                "It holds by a clip on the bus; stiff is good, a loose or burnt one is not put back.",
-                Some(at(breaker)),
-            );
-        }
-        for (breaker, moving) in found() {
-            let to = format_poles(&moving.to);
-            self.work(
-                format!("Put it in at {to}, in OFF, from the rail to the bus, and land its wires."),
-                format!("It was at {}.", breaker.at_text()),
-                Some(at(breaker)),
-            );
-        }
-    }
-
-    /// With which tool the last step is done.
-    pub(super) fn with(&mut self, tool: &str) {
-        if let Some(last) = self.steps.last_mut() {
-            last.tool = tool.into();
+    /// Acts of the work, named by their numbers.
+    pub(super) fn acts(&mut self, acts: impl IntoIterator<Item = JobStep>) {
+        for act in acts {
+            let key = format!("work-{}", self.steps.len());
+            self.put(JobStep { key, ..act });
         }
     }
 
@@ -422,7 +386,9 @@ impl<'a> Sheet<'a> {
                     "What hung on {} works again: switch on a light or a thing of it.",
                     self.basis.called(gone)
                 );
-                self.look(&format!("works-{}", gone.id.0), what, "Its hot is spliced in now.", Some(at(keep)));
+                let why = "Its hot is spliced in now.".into();
+                let place = Some(at(keep));
+                self.put(JobStep { why, place, ..step(Stage::Verify, format!("works-{}", gone.id.0), what) });
             }
         }
     }
@@ -489,11 +455,6 @@ impl<'a> Sheet<'a> {
             let bars = [Bar::Leg(*a), Bar::Leg(*b)];
             read(format!("volts-{}-across", breaker.id.0), None, [of(*a), of(*b)], "pole and pole".into(), band, bars);
         }
-    }
-
-    /// Something else that is looked at before the house is as planned.
-    pub(super) fn look(&mut self, key: &str, what: impl Into<String>, why: &str, place: Option<MeasuredAt>) {
-        self.put(JobStep { why: why.into(), place, ..step(Stage::Verify, key, what) });
     }
 
     /// Card, plates, tags.
@@ -571,22 +532,4 @@ fn minutes(step: &JobStep) -> u32 {
 fn held(kind: HoldKind, place: Option<MeasuredAt>, between: &str, (from, to): (f64, f64), likely: Option<f64>) -> Hold {
     let (quantity, expect) = (HeldQuantity::Volts, ReadBand { from, to });
     Hold { kind, quantity, between: between.to_owned(), expect, likely, place, conductors: None }
-}
-
-pub(super) fn step(stage: Stage, key: impl Into<String>, what: impl Into<String>) -> JobStep {
-    JobStep {
-        key: key.into(),
-        stage,
-        what: what.into(),
-        why: String::new(),
-        tool: String::new(),
-        place: None,
-        hold: None,
-        switches: None,
-    }
-}
-
-/// At a breaker's terminal.
-pub(super) fn at(breaker: &Breaker) -> MeasuredAt {
-    MeasuredAt::Breaker { breaker: breaker.id, pole: None, side: Side::Load }
 }

@@ -8,11 +8,13 @@ use super::*;
 use crate::Change;
 use crate::base::position::{Position, parse_poles};
 use crate::base::units::{Amps, Feet, NominalVolts, Watts};
+use crate::edit::Subject;
 use crate::fixture::Fixture;
 use crate::house::*;
 use crate::load::Loaded;
 use crate::load::draws::draws;
 use crate::rules;
+use crate::trace;
 
 /// A house with its panel full of what tests name, every other space looked at, every point proven.
 struct Site {
@@ -84,6 +86,10 @@ impl Site {
         let draws = draws(&self.f.house, &beliefs);
         let loaded = Loaded::new(&self.f.house, &beliefs, &draws);
         plan(&Basis::new(&self.f.house, &beliefs, &loaded), goal)
+    }
+
+    fn becomes(&self, goal: &Goal) -> House {
+        self.plan(goal).becomes(&self.f.house).unwrap()
     }
 
     fn rules(&self, goal: &Goal) -> Vec<&'static str> {
@@ -170,6 +176,45 @@ fn a_replacement_is_of_a_listed_type_and_suits_wire_and_nameplate() {
     assert_eq!(s.tried(&replace(BreakerId(777))).unwrap_err().field, "breaker");
 }
 
+// NEC 240.4(D), from memory; handbook 5.8: the steps say what the record becomes.
+#[test]
+fn what_becomes_of_a_breaker_is_said_where_hands_are() {
+    let mut s = Site::new(8);
+    let thick = s.breaker("1", 20.0);
+    s.entered();
+    s.wire(thick, "14", 2);
+    let told = s.plan(&replace(thick));
+    let Goal::Replace { amps, .. } = told.goal else { panic!("{:?}", told.goal) };
+    assert_eq!(amps, Some(Amps(15.0)));
+    let says = |plan: &Plan, words: &str| plan.steps.iter().any(|step| step.what.contains(words));
+    assert!(says(&told, "The new one is 15 A, where the old one was 20 A"), "{:?}", told.steps);
+    assert!(told.cautions.iter().any(|c| c.starts_with("Mended with it")));
+
+    let mut s = Site::new(12);
+    s.breaker("1", 20.0);
+    s.point("K1", "Kitchen", PointKind::Receptacle, NominalVolts::V120);
+    let kitchen = s.f.house.points.iter().next().unwrap().room;
+    s.entered();
+    let point =
+        Point { volts: Some(NominalVolts::V120), ..Point::new(PointId(9001), "Z1", kitchen, PointKind::Receptacle) };
+    let new = NewCircuit {
+        panel: s.f.panel().id,
+        point,
+        load: None,
+        neutral: None,
+        plugged: true,
+        length: None,
+        breaker: BreakerId(9001),
+        circuit: CircuitId(9001),
+        amps: Some(Amps(20.0)),
+        at: Vec::new(),
+        room: MakeRoom::default(),
+    };
+    let told = s.plan(&Goal::Add(new));
+    assert!(says(&told, "lands on it with its hot, not on the bar") && !says(&told, "to its own hole"), "{told:#?}");
+    assert!(told.steps.iter().any(|step| step.key == "test-button"), "it is tried by its button");
+}
+
 // NEC 210.11(C), 210.52(B), 422.12, 210.4, from memory; handbook 5.4.
 #[test]
 fn what_is_never_combined_is_refused_by_its_rule() {
@@ -247,7 +292,7 @@ fn combined_circuits_are_proven_on_the_breaker_that_stays() {
     for (point, breaker) in points.iter().zip([one, two, three]) {
         s.hang(*point, breaker);
     }
-    let house = after(&s.f.house, &combine(one, two)).unwrap().house;
+    let house = s.becomes(&combine(one, two));
     let beliefs = trace::beliefs(&house);
     // What hung on the one that is gone is looked at too, before the house is as planned.
     let steps = s.plan(&combine(one, two)).steps;
@@ -392,7 +437,7 @@ fn a_circuit_is_converted_only_where_it_feeds_one_single_point() {
     let told = s.plan(&convert(one, true));
     let Goal::Convert { at, .. } = &told.goal else { panic!() };
     assert_eq!(at, &parse_poles("1-3").unwrap(), "its own space and the free one below");
-    let house = after(&s.f.house, &told.goal).unwrap().house;
+    let house = told.becomes(&s.f.house).unwrap();
     assert_eq!(house.points.get(first).unwrap().volts, Some(NominalVolts::V240));
     assert_eq!(house.circuits_of(one)[0].colours, [Colour::Black, Colour::WhiteMarked]);
     // Back from there: the marked white is a neutral again.
@@ -407,6 +452,73 @@ fn a_circuit_is_converted_only_where_it_feeds_one_single_point() {
     let second = s.point("W3", "Workshop", PointKind::Appliance, NominalVolts::V240);
     s.hang(second, one);
     assert_eq!(s.rules(&convert(one, false)), ["one-outlet"], "a second outlet hangs on it");
+}
+
+// NEC 200.7(C)(1), from memory: a cable of three has a red for the second hot; common practice: what is not used is capped.
+#[test]
+fn every_conductor_of_a_converted_cable_is_told_as_it_is_recorded() {
+    let mut s = Site::new(8);
+    let one = s.breaker("1", 20.0);
+    s.wire(one, "12", 3);
+    s.entered();
+    s.outlet("W1", one);
+    let says = |told: &Plan, words: &str| told.steps.iter().any(|step| step.what.contains(words));
+    let told = s.plan(&convert(one, true));
+    assert!(says(&told, "Both hots on it: black and red") && says(&told, "Cap it by itself"), "{:?}", told.steps);
+    assert!(!says(&told, "mark it as hot"), "the white is no hot where there is a red");
+    s.f.house = told.becomes(&s.f.house).unwrap();
+    assert_eq!(s.f.house.circuits_of(one)[0].colours, [Colour::Black, Colour::Red]);
+    let back = s.plan(&convert(one, false));
+    assert!(says(&back, "The red is not used any more: cap it") && says(&back, "the hot, black"), "{:?}", back.steps);
+    assert_eq!(back.becomes(&s.f.house).unwrap().circuits_of(one)[0].colours, [Colour::Black]);
+}
+
+// What the steps make true, one after the other, is what the plan promises; each names its own.
+#[test]
+fn steps_name_what_they_make_true() {
+    let mut s = Site::new(8);
+    let (one, two) = (s.breaker("1", 15.0), s.breaker("3", 15.0));
+    s.entered();
+    let (first, second) = (s.outlet("W1", one), s.outlet("W2", two));
+    let told = s.plan(&Goal::Retire { breaker: one, spare: false });
+    let of = |subject: Subject| {
+        let makes = |step: &&JobStep| step.makes.iter().any(|e| e.subject() == Some(subject));
+        told.steps.iter().find(makes).map(|step| step.what.as_str())
+    };
+    assert!(of(Subject::Point(first)).unwrap().contains("blank plate"));
+    assert!(of(Subject::Breaker(one)).unwrap().contains("Take 1 out"));
+    assert_eq!((of(Subject::Point(second)), of(Subject::Breaker(two))), (None, None));
+    let joined = s.plan(&combine(one, two));
+    let makes: Vec<&JobStep> = joined.steps.iter().filter(|step| !step.makes.is_empty()).collect();
+    assert!(matches!(makes.as_slice(), [one] if one.what.contains("Land the piece")), "{makes:?}");
+}
+
+// Planned as dead with its breaker, then seen alive with that off: hands that work there are told before they go in.
+#[test]
+fn what_is_seen_otherwise_meanwhile_stops_the_hands_that_rest_on_it() {
+    let (s, one) = simple();
+    let three = s.f.house.breakers.iter().map(|b| b.id).find(|b| *b != one).unwrap();
+    let lamp = s.f.house.points.iter().next().unwrap().id;
+    let see = |house: &House, nth: u64, off: BreakerId, seen: Seen| {
+        let observation = Observation::Power { off: [off].into(), seen, how: Way::Tester };
+        let evidence =
+            Evidence { id: EvidenceId(nth), point: lamp, time: time(3), who: "Sedge".into(), step: None, observation };
+        go(house, &Change::Record { evidence })
+    };
+    let otherwise = |house: &House| {
+        let dead = (0..3).fold(house.clone(), |house, nth| see(&house, 7000 + nth, three, Seen::Dead));
+        (0..3).fold(dead, |house, nth| see(&house, 7100 + nth, one, Seen::Live))
+    };
+    let to = |goal: &Goal| {
+        let mut house = otherwise(&begun(&s.f.house, goal));
+        while job(&house).next().unwrap().stage == Stage::Before {
+            house = one_right(&house);
+        }
+        act(&house, JobAct::Done { step: job(&house).next().unwrap().key.clone() })
+    };
+    let stopped = to(&Goal::Retire { breaker: one, spare: false }).unwrap_err().message;
+    assert!(stopped.contains("was seen otherwise") && stopped.contains("plan again"), "{stopped}");
+    assert!(to(&replace(one)).is_ok(), "who works at the breaker alone does not rest on it");
 }
 
 // Handbook 5.8; NEC 210.12, from memory.
@@ -426,10 +538,10 @@ fn protection_by_a_breaker_knows_shared_neutrals_half_sizes_and_devices() {
     assert_eq!(s.rules(&protect(half, Device::Gfci)), ["protected-half"]);
     assert_eq!(s.rules(&protect(pair, Device::Dual)), ["afci-120"]);
     assert_eq!(s.rules(&protect(pair, Device::Gfci)), [""; 0]);
-    let house = after(&s.f.house, &protect(one, Device::Gfci)).unwrap().house;
+    let house = s.becomes(&protect(one, Device::Gfci));
     assert!(house.points.iter().all(|p| !p.ground_fault && p.protected_by.is_none()));
     let kept = Goal::Protect { breaker: one, device: Device::Gfci, keep_devices: true };
-    assert!(after(&s.f.house, &kept).unwrap().house.points.get(device).unwrap().ground_fault);
+    assert!(s.becomes(&kept).points.get(device).unwrap().ground_fault);
     assert_eq!(s.plan(&protect(one, Device::Gfci)).ways.len(), 2, "devices replaced, or kept");
     let (a, b) = (s.wire(one, "12", 3), s.wire(three, "12", 3));
     let shares = Circuit { neutral_of: Some(a), ..s.f.house.circuits.get(b).unwrap().clone() };
@@ -642,7 +754,7 @@ fn stopped_and_gone_on_it_ends_like_one_that_was_not() {
     assert_eq!(again.breakers.get(one).unwrap().amps, Amps(15.0));
     assert_eq!(again.log.len(), 1);
     // As planned, but for handles and what the work itself left.
-    let planned = after(&s.f.house, &goal).unwrap().house;
+    let planned = s.becomes(&goal);
     assert_eq!((&straight.breakers, &straight.panels), (&planned.breakers, &planned.panels));
 }
 
@@ -679,9 +791,27 @@ fn what_others_changed_meanwhile_is_told_and_the_job_can_be_given_up() {
     let house = begun(&s.f.house, &goal);
     let second = Change::BeginJob { job: JobId(2), goal: replace(one), who: "Alder".into(), time: time(9) };
     assert!(house.apply(&second).unwrap_err().message.contains("is at work on breaker 1 already"));
+    let due = |house: &House| job(house).next().unwrap().stage;
+    let until = |mut house: House, stage: Stage| {
+        while due(&house) < stage {
+            house = one_right(&house);
+        }
+        house
+    };
+    // Hands do not go in where what stood there is another one now.
     let moved = Breaker { at: parse_poles("5").unwrap(), ..house.breakers.get(one).unwrap().clone() };
-    let mut house = go(&house, &Change::PutBreaker { breaker: moved });
-    assert!(work::now(&house, job(&house)).conflict.unwrap().contains("was changed"));
+    let other = until(go(&house, &Change::PutBreaker { breaker: moved }), Stage::Dead);
+    assert!(work::now(&other, job(&other)).conflict.unwrap().contains("was changed"));
+    let off = JobAct::Done { step: job(&other).next().unwrap().key.clone() };
+    assert!(act(&other, off).unwrap_err().message.contains("plan again"));
+    // What it is called may change, and the job ends as planned beside it.
+    let named = Breaker { label: "bell motor".into(), ..house.breakers.get(one).unwrap().clone() };
+    let called = until(go(&house, &Change::PutBreaker { breaker: named }), Stage::Record);
+    let breaker = called.breakers.get(one).unwrap();
+    assert_eq!((breaker.label.as_str(), breaker.amps), ("bell motor", Amps(15.0)));
+    // Found out with everything closed: it is closed up and comes on, but the record does not become as planned.
+    let wire = Circuit { wire: Some("10".parse().unwrap()), ..Circuit::new(CircuitId(900), one) };
+    let mut house = go(&until(house, Stage::Close), &Change::PutCircuit { circuit: wire });
     let stuck = loop {
         let next = job(&house).next().unwrap().clone();
         let last = job(&house).steps.iter().rposition(|s| s.stage != Stage::Record).unwrap();
@@ -823,7 +953,7 @@ fn the_card_is_stale_by_what_the_job_changed() {
 fn nothing_of_a_plan_breaks_what_a_panel_holds() {
     let (s, one) = simple();
     let told = s.plan(&replace(one));
-    let house = after(&s.f.house, &told.goal).unwrap().house;
+    let house = told.becomes(&s.f.house).unwrap();
     assert_eq!(rules::standing(&house), []);
     let stages: Vec<Stage> = told.steps.iter().map(|s| s.stage).collect();
     assert!(stages.is_sorted(), "before, dead, work, close, back on, verify, record: {stages:?}");
@@ -887,7 +1017,7 @@ fn a_new_panel_has_its_large_breakers_on_top_and_its_legs_even() {
     let new = Panel { spaces: 20, empty: BTreeSet::new(), ..s.f.panel().clone() };
     let told = s.plan(&Goal::Makeup { panel: new, moves: Vec::new() });
     assert!(told.is_open(), "{:?}", told.refused);
-    let house = after(&s.f.house, &told.goal).unwrap().house;
+    let house = told.becomes(&s.f.house).unwrap();
     let panel = house.panels.get(PanelId(1)).unwrap();
     let rows = |id: BreakerId| -> Vec<u16> {
         house.breakers.get(id).unwrap().at.iter().map(|p| panel.place(p.space).1).collect()
@@ -950,7 +1080,7 @@ fn a_generators_breaker_is_put_where_the_interlock_asks_and_stays_off() {
     };
     let told = s.plan(&goal);
     assert!(told.is_open() && told.who.licensed, "{:?}", told.refused);
-    let house = after(&s.f.house, &told.goal).unwrap().house;
+    let house = told.becomes(&s.f.house).unwrap();
     let inlet = house.breakers.get(BreakerId(9001)).unwrap();
     // 7200 W at 240 V are 30 A.
     assert_eq!((inlet.amps, inlet.handle, inlet.at_text().as_str()), (Amps(30.0), Handle::Off, "2-4"));
@@ -964,10 +1094,10 @@ fn a_generators_breaker_is_put_where_the_interlock_asks_and_stays_off() {
 #[test]
 fn a_retired_circuit_leaves_a_free_space_or_a_spare() {
     let (s, one) = simple();
-    let gone = after(&s.f.house, &Goal::Retire { breaker: one, spare: false }).unwrap().house;
+    let gone = s.becomes(&Goal::Retire { breaker: one, spare: false });
     assert!(gone.breakers.get(one).is_none() && gone.points.is_empty());
     assert!(gone.panels.get(PanelId(1)).unwrap().empty.contains(&Position::whole(1)));
-    let kept = after(&s.f.house, &Goal::Retire { breaker: one, spare: true }).unwrap().house;
+    let kept = s.becomes(&Goal::Retire { breaker: one, spare: true });
     let spare = kept.breakers.get(one).unwrap();
     assert_eq!((spare.label.as_str(), spare.is_off(), kept.points.len()), ("spare", true, 0));
     assert!(s.plan(&Goal::Retire { breaker: one, spare: false }).cautions.iter().any(|c| c.contains("W1")));
@@ -1001,7 +1131,7 @@ fn readings_of_joined_circuits_speak_of_their_own_things_alone() {
             on: on.clone(),
         });
     }
-    let house = after(&s.f.house, &combine(one, two)).unwrap().house;
+    let house = s.becomes(&combine(one, two));
     for (id, load) in [(1, points[0]), (2, points[1])] {
         let reading = house.readings.get(ReadingId(id)).unwrap();
         assert_eq!((reading.place.breaker(), &reading.on), (Some(one), &[LoadId(load.0)].into()));

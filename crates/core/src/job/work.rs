@@ -7,12 +7,12 @@ use serde::Serialize;
 use utoipa::ToSchema;
 
 use super::sheet::DEAD;
-use super::{Basis, make};
+use super::{Basis, Plan};
 use crate::base::Invalid;
 use crate::base::units::READ_VOLTS;
-use crate::edit::Draft;
+use crate::edit::{Applied, Draft, Edit, Subject, Swap};
 use crate::house::{
-    Breaker, BreakerId, Circuit, Ending, Event, Evidence, EvidenceId, Goal, Handle, Held, Hold, HoldKind, House,
+    Breaker, BreakerId, Circuit, Ending, Event, Evidence, EvidenceId, Goal, Handle, Held, Hold, HoldKind, House, Hung,
     Instrument, Job, JobAct, JobId, JobStep, LogEntry, LogId, MeasuredAt, Observation, PanelId, PointId, Quantity,
     Reading, ReadingId, Span, Stage, StepDone, Stood, Stopped, WasAt,
 };
@@ -100,7 +100,7 @@ pub(crate) fn begin(draft: &mut Draft, basis: &Basis<'_>, id: JobId, goal: &Goal
             return Err(Invalid::new("goal", message));
         }
     }
-    let stood = stood(&draft.house, &plan.touches);
+    let stood = stood(basis, &plan);
     let job = Job {
         id,
         begun: by.time,
@@ -119,11 +119,22 @@ pub(crate) fn begin(draft: &mut Draft, basis: &Basis<'_>, id: JobId, goal: &Goal
     draft.add("job", job)
 }
 
-fn stood(house: &House, touches: &[BreakerId]) -> Stood {
+fn stood(basis: &Basis<'_>, plan: &Plan) -> Stood {
+    let (house, touches) = (basis.house, &plan.touches);
     let on = |b: &Breaker| Breaker { handle: Handle::On, ..b.clone() };
+    let worked_at = |point: PointId| {
+        let here = Some(MeasuredAt::Point { point });
+        let makes = |step: &JobStep| step.makes.iter().any(|e| e.subject() == Some(Subject::Point(point)));
+        plan.steps.iter().any(|step| (step.stage == Stage::Work && step.place == here) || makes(step))
+    };
+    let hung = touches.iter().flat_map(|breaker| {
+        let proven = basis.fed(*breaker).filter(|fed| fed.proven && worked_at(fed.point));
+        proven.map(|fed| Hung { point: fed.point, breaker: *breaker })
+    });
     Stood {
         breakers: touches.iter().filter_map(|b| house.breakers.get(*b)).map(on).collect(),
         circuits: touches.iter().flat_map(|b| house.circuits_of(*b)).cloned().collect(),
+        hung: hung.collect(),
     }
 }
 
@@ -143,7 +154,7 @@ pub(crate) fn act(draft: &mut Draft, id: JobId, act: &JobAct, by: By<'_>) -> Res
     }
     match act {
         JobAct::Done { step } => {
-            let step = due(&job, step)?;
+            let step = due(&draft.house, &job, step)?;
             if step.hold.is_some() {
                 return Err(Invalid::new("step", "this step asks for a reading"));
             }
@@ -229,12 +240,18 @@ fn passed(by: By<'_>) -> StepDone {
 }
 
 /// The step, where it is its turn.
-fn due(job: &Job, key: &str) -> Result<JobStep, Invalid> {
+fn due(house: &House, job: &Job, key: &str) -> Result<JobStep, Invalid> {
     if job.stopped.is_some() {
         return Err(Invalid::new("job", "it was stopped: go on with it first"));
     }
     match job.next() {
-        Some(next) if next.key == key => Ok(next.clone()),
+        Some(next) if next.key == key => {
+            // Hands go no further where what they rest on is so no more. To close up stays possible.
+            if matches!(next.stage, Stage::Dead | Stage::Work) {
+                as_planned(house, job)?;
+            }
+            Ok(next.clone())
+        }
         Some(next) => Err(Invalid::new("step", format!("it is not the turn of this step, but of: {}", next.what))),
         None => Err(Invalid::new("step", "all steps are done")),
     }
@@ -248,7 +265,7 @@ fn read(
     reading: ReadingId,
     by: By<'_>,
 ) -> Result<(), Invalid> {
-    let step = due(job, key)?;
+    let step = due(&draft.house, job, key)?;
     let Some(hold) = step.hold.clone() else {
         return Err(Invalid::new("step", "this step asks for no reading"));
     };
@@ -389,14 +406,9 @@ pub fn stays_off(house: &House, job: &Job, step: &JobStep) -> BTreeMap<BreakerId
 
 /// The house becomes as planned, in one change; the log gets its line.
 fn take(draft: &mut Draft, job: &Job, by: By<'_>) -> Result<(), Invalid> {
-    if let Some(conflict) = conflict(&draft.house, job) {
-        return Err(Invalid::new(
-            "job",
-            format!("{conflict} since this was planned: give it up, and plan again from what stands now"),
-        ));
-    }
+    as_planned(&draft.house, job)?;
     let before = draft.house.clone();
-    make(draft, &job.goal)?;
+    make(draft, job)?;
     let new: Vec<Breaker> =
         draft.house.breakers.iter().filter(|b| before.breakers.get(b.id).is_none()).cloned().collect();
     for breaker in new {
@@ -465,13 +477,88 @@ fn observe(draft: &mut Draft, job: &Job, point: PointId, observation: Observatio
     draft.add("evidence", Evidence { id, point, time, who, step: None, observation })
 }
 
+/// Makes true what the steps of a job say, in their order.
+fn make(draft: &mut Draft, job: &Job) -> Result<(), Invalid> {
+    let joins = |edit: &&Edit| match edit {
+        Edit::Breaker(Swap { before: Some(gone), after: None }) => job.goal.joined(gone.id).map(|into| (gone.id, into)),
+        _ => None,
+    };
+    let all = || job.steps.iter().flat_map(|step| &step.makes);
+    // What was seen of the circuits goes with them, before any of them hangs elsewhere.
+    for (gone, into) in all().filter_map(|edit| joins(&edit)) {
+        draft.join_breakers(gone, into)?;
+    }
+    for edit in all() {
+        match edit {
+            Edit::Breaker(Swap { before: Some(gone), after: None }) => {
+                if draft.house.breakers.get(gone.id).is_some() {
+                    draft.remove_breaker(gone.id)?;
+                }
+            }
+            Edit::Point(Swap { before: Some(gone), after: None }) => draft.remove_point(gone.id)?,
+            Edit::Circuit(Swap { before: Some(gone), after: None }) => {
+                if draft.house.circuits.get(gone.id).is_some() {
+                    draft.remove_circuit(gone.id)?;
+                }
+            }
+            Edit::Load(Swap { before: Some(gone), after: None }) => {
+                if draft.house.loads.get(gone.id).is_some() {
+                    draft.remove_load(gone.id)?;
+                }
+            }
+            put => draft.edit(put.onto(&draft.house)?),
+        }
+    }
+    Ok(())
+}
+
+/// The house as it becomes once a job that is under way is done.
+///
+/// # Errors
+/// Where others changed meanwhile what it rests on.
+pub fn becomes(house: &House, job: &Job) -> Result<Applied, Invalid> {
+    let mut draft = Draft::new(house, trace::may_feed);
+    make(&mut draft, job)?;
+    draft.finish()
+}
+
+/// Checks that what the job rests on is so still.
+fn as_planned(house: &House, job: &Job) -> Result<(), Invalid> {
+    conflict(house, job).or_else(|| seen_otherwise(house, job)).map_or(Ok(()), |conflict| {
+        let message = format!("{conflict} since this was planned: give it up, and plan again from what stands now");
+        Err(Invalid::new("job", message))
+    })
+}
+
+/// A point that hands work at was seen otherwise than it was proven when this was planned.
+fn seen_otherwise(house: &House, job: &Job) -> Option<String> {
+    if job.stood.hung.is_empty() {
+        return None;
+    }
+    let beliefs = trace::beliefs(house);
+    let is_so = |hung: &Hung| {
+        let belief = beliefs.of(hung.point)?;
+        Some(belief.proven && belief.candidates.first()?.at.breaker == hung.breaker)
+    };
+    let other = job.stood.hung.iter().find(|hung| is_so(hung) == Some(false))?;
+    let (point, breaker) = (house.points.get(other.point)?, house.breakers.get(other.breaker)?);
+    let (name, at) = (house.called(point), breaker.at_text());
+    Some(format!("{} {name} was seen otherwise, and is not proven on {at} any more", point.tag))
+}
+
 /// What was changed by others of what the job is about.
 #[must_use]
 pub fn conflict(house: &House, job: &Job) -> Option<String> {
+    // Like for like makes nothing else of the record.
+    let makes_nothing = job.steps.iter().all(|step| step.makes.is_empty());
+    if makes_nothing && !matches!(job.goal, Goal::Replace { .. }) {
+        return Some("what its steps make of the record was not kept with it".to_owned());
+    }
     for was in &job.stood.breakers {
         match house.breakers.get(was.id) {
             None => return Some(format!("breaker {} was taken out", was.at_text())),
-            Some(now) if Breaker { handle: was.handle, ..now.clone() } != *was => {
+            // What it is called may change while hands are at it.
+            Some(now) if Breaker { handle: was.handle, label: was.label.clone(), ..now.clone() } != *was => {
                 return Some(format!("breaker {} was changed (now {} at {})", was.at_text(), now.amps, now.at_text()));
             }
             Some(_) => {}
@@ -482,8 +569,7 @@ pub fn conflict(house: &House, job: &Job) -> Option<String> {
     if now != job.stood.circuits {
         return Some("its wires were changed".to_owned());
     }
-    let fits = super::after(house, &job.goal);
-    fits.err().map(|e| format!("something was put where it goes: {}; that is so", e.message))
+    becomes(house, job).err().map(|e| format!("something was put where it goes: {}; that is so", e.message))
 }
 
 /// Takes the last step that passed back, with its reading and its handles; or a last reading that did not pass, as the slip that

@@ -21,8 +21,6 @@ pub struct Asks {
     pub source: &'static str,
 }
 
-/// [pub: NEC 210.19(A)(1), 210.20(A), 430.22, value from memory]
-const A_QUARTER_MORE: f64 = 1.25;
 /// [pub: NEC 430.52, inverse-time breaker, value from memory]
 const MOTOR: f64 = 2.5;
 /// A household range from 8¾ kW on. [pub: NEC 210.19(A)(3), value from memory]
@@ -41,7 +39,7 @@ pub fn asks(load: &Load, volts: NominalVolts) -> Option<Asks> {
     }
     if load.motor == Some(true) && load.hp.is_some() {
         let most = load.mop.or_else(|| next(MOTOR * amps));
-        let wire = Amps(A_QUARTER_MORE * amps);
+        let wire = Amps(code::CONTINUOUS * amps);
         return Some(Asks { wire, at_least: next(wire.0)?, at_most: most, source: "NEC 430.22, 430.52 (2023)" });
     }
     if load.kind == LoadKind::Range {
@@ -51,7 +49,7 @@ pub fn asks(load: &Load, volts: NominalVolts) -> Option<Asks> {
         return Some(Asks { wire: least, at_least: least, at_most: load.mop, source: "NEC 210.19(A)(3) (2023)" });
     }
     let continuous = plate::is_continuous(load);
-    let wire = if continuous { A_QUARTER_MORE * amps } else { amps };
+    let wire = if continuous { code::CONTINUOUS * amps } else { amps };
     let source = if continuous { "NEC 210.19(A)(1), 210.20(A) (2023)" } else { "NEC 210.19(A)(1) (2023)" };
     Some(Asks { wire: Amps(wire), at_least: next(wire)?, at_most: load.mop, source })
 }

@@ -203,7 +203,7 @@ fn is_leg(conductor: Conductor) -> bool {
 fn worked(house: &House) -> House {
     let open = house.jobs.iter().filter(|job| job.ended.is_none() && job.made.is_none());
     let past_work = open.filter(|job| job.next().is_none_or(|step| step.stage > Stage::Work));
-    past_work.fold(house.clone(), |house, job| match job::after(&house, &job.goal) {
+    past_work.fold(house.clone(), |house, job| match job::work::becomes(&house, job) {
         Ok(done) => done.house,
         Err(_) => house,
     })

@@ -1,7 +1,7 @@
 //! A protected breaker of one pole on a shared neutral sees the other circuit's current as a fault. (handbook 5.8)
 
 use super::{Entry, Facts, Hit, Rule, Scope, Severity, Source};
-use crate::house::{Breaker, Circuit, Device};
+use crate::house::{Breaker, Circuit};
 
 pub(super) static RULE: Rule = Rule {
     id: "neutral-device",
@@ -16,7 +16,7 @@ pub(super) static RULE: Rule = Rule {
 
 fn check(facts: &Facts<'_>) -> Vec<Hit> {
     let hit = |(breaker, circuit): (&Breaker, &Circuit)| {
-        let protected = !matches!(breaker.device, Device::Plain | Device::Fuse) && breaker.at.len() == 1;
+        let protected = breaker.device.is_protected() && breaker.at.len() == 1;
         let why = format!("{} protects one pole, and its neutral is shared: it trips whenever the other one runs", breaker.at_text());
         (protected && !facts.house.sharing_neutral(circuit).is_empty()).then(|| Hit::shared(&RULE, facts, (breaker, circuit), why))
     };
@@ -43,6 +43,6 @@ pub(super) fn examples() -> Vec<Example> {
 
 #[cfg(test)]
 fn protect(c: &mut super::Case, breaker: crate::house::BreakerId) {
-    let device = Breaker { device: Device::Dual, ..c.f.house.breakers.get(breaker).unwrap().clone() };
+    let device = Breaker { device: crate::house::Device::Dual, ..c.f.house.breakers.get(breaker).unwrap().clone() };
     c.f.house.breakers.put(device);
 }

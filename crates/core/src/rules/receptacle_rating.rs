@@ -15,7 +15,7 @@ pub(super) static RULE: Rule = Rule {
 };
 
 /// The largest breaker that 120 V outlets of a house stand behind.
-const ONE_LEG: f64 = 20.0;
+pub(crate) const ONE_LEG: f64 = 20.0;
 /// The same of outlets for two legs: 6-50, 14-50.
 const TWO_LEGS: f64 = 50.0;
 /// A trailer's outlet, TT-30, has 120 V and is alone on 30 A: who has one names it so.

@@ -12,7 +12,8 @@ pub(super) static RULE: Rule = Rule {
     severity: Severity::Danger,
     entry: Entry::Refused("circuit.wire"),
     source: nec("240.4(D), 240.4(B), 310.16"),
-    cure: "a breaker that the wire can stand behind, or a thicker wire",
+    cure: "a breaker that the wire can stand behind, or a thicker wire; a motor's or air conditioner's nameplate, once entered, may \
+           allow more",
     check,
 };
 
@@ -31,10 +32,7 @@ fn hit(facts: &Facts<'_>, breaker: &Breaker, circuit: &Circuit) -> Option<Hit> {
     if breaker.amps <= limit || carries_all(facts, breaker, circuit) || plate_allows(facts, breaker, circuit) {
         return None;
     }
-    let why = format!(
-        "{wire} AWG may stand behind {limit} at most, not {}; a motor's or air conditioner's nameplate may allow more",
-        breaker.amps
-    );
+    let why = format!("{wire} AWG may stand behind {limit} at most, not {}", breaker.amps);
     Some(Hit::on(&RULE, breaker, circuit, why))
 }
 

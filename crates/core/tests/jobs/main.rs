@@ -15,7 +15,7 @@ use wayfinder_core::base::position::{Half, Position, Supply};
 use wayfinder_core::base::units::{Amps, Feet, NominalVolts, Watts};
 use wayfinder_core::edit::{Edit, invert};
 use wayfinder_core::house::*;
-use wayfinder_core::job::{Basis, Plan, after, combine, plan, work};
+use wayfinder_core::job::{Basis, Plan, combine, plan, work};
 use wayfinder_core::load::Loaded;
 use wayfinder_core::load::draws::draws;
 use wayfinder_core::practice::rounds::Furnished;
@@ -255,7 +255,7 @@ fn keeps_the_order(told: &Plan, case: &str) {
 /// The rules of handbook 1 to 5 for a plan that nothing stands against, said again.
 fn holds_to_the_rules(house: &House, beliefs: &Beliefs, told: &Plan, seed: u64) {
     let case = format!("seed {seed}: {:?}", told.goal);
-    let then = after(house, &told.goal).unwrap_or_else(|e| panic!("{case}: {e}")).house;
+    let then = told.becomes(house).unwrap_or_else(|e| panic!("{case}: {e}"));
     for (rule, count) in breaks(&then) {
         assert!(count <= breaks(house).get(&rule).copied().unwrap_or(0), "{case}: {rule} is new");
     }
@@ -442,7 +442,7 @@ fn of_seeds(seeds: impl Iterator<Item = u64>) -> Counted {
             *counted.open.entry(kind).or_default() += 1;
             if seed % 20 == 0 {
                 counted.worked += 1;
-                works_out(&house, &told.goal, &mut rng, seed);
+                works_out(&house, &told, &mut rng, seed);
             }
         }
     }
@@ -450,10 +450,11 @@ fn of_seeds(seeds: impl Iterator<Item = u64>) -> Counted {
 }
 
 /// Done straight, or with wrong readings, stops and steps back: it ends as planned, and undo restores.
-fn works_out(house: &House, goal: &Goal, rng: &mut ChaCha8Rng, seed: u64) {
+fn works_out(house: &House, told: &Plan, rng: &mut ChaCha8Rng, seed: u64) {
+    let goal = &told.goal;
     let (straight, edits) = done(house, goal, None);
     let (crooked, _) = done(house, goal, Some(rng));
-    let then = planned(&after(house, goal).unwrap().house, goal);
+    let then = planned(&told.becomes(house).unwrap(), goal);
     assert_eq!(planned(&straight, goal), then, "seed {seed}: done is as planned");
     keeps_what_was_proven(house, &straight, goal, seed);
     assert_eq!(planned(&crooked, goal), then, "seed {seed}: stopped and gone on is as planned");

@@ -13,7 +13,7 @@ use wayfinder_core::House;
 use wayfinder_core::base::position::{Half, Position, Supply};
 use wayfinder_core::base::units::{Amps, Feet, NominalVolts, Watts};
 use wayfinder_core::house::*;
-use wayfinder_core::job::{Basis, Plan, after, plan};
+use wayfinder_core::job::{Basis, Plan, plan};
 use wayfinder_core::load::Loaded;
 use wayfinder_core::load::draws::draws;
 use wayfinder_core::rules::RULES;
@@ -389,7 +389,7 @@ fn then(truth: &Truth, goal: &Goal) -> Truth {
 
 /// What a plan breaks.
 fn breaks(made: &Made, told: &Plan) -> Vec<Broken> {
-    let done = after(&made.house, &told.goal).unwrap_or_else(|e| panic!("{:?}: {e}", told.goal)).house;
+    let done = told.becomes(&made.house).unwrap_or_else(|e| panic!("{:?}: {e}", told.goal));
     let (was, is) = (broken(&made.house, &made.truth), broken(&done, &then(&made.truth, &told.goal)));
     let touched = |b: BreakerId| told.touches.contains(&b) || made.house.breakers.get(b).is_none();
     let hands = |(rule, id): &Broken| match *rule {
@@ -440,7 +440,7 @@ fn play(seeds: impl Iterator<Item = u64>) -> Played {
             told.refused.iter().for_each(|r| *played.refused.entry(r.rule).or_default() += 1);
             let by_rules =
                 told.asks.is_empty() && told.refused.iter().all(|r| RULES.iter().any(|rule| rule.id == r.rule));
-            if !told.refused.is_empty() && by_rules && after(&made.house, &told.goal).is_ok() {
+            if !told.refused.is_empty() && by_rules && !told.after.is_empty() {
                 let founded = !breaks(&made, &told).is_empty();
                 played.by_rules += 1;
                 played.founded += usize::from(founded);

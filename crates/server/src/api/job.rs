@@ -15,7 +15,7 @@ use wayfinder_core::house::{Goal, Job, JobId, PanelId};
 use wayfinder_core::job::combine::{self, JoinPair};
 use wayfinder_core::job::pictured::{self, BeforeAfter, Pictured};
 use wayfinder_core::job::work::{self, JobNow};
-use wayfinder_core::job::{Basis, Mishap, after, mishaps};
+use wayfinder_core::job::{Basis, Mishap, mishaps};
 use wayfinder_formats::{draw, tags, work_sheet};
 
 use super::error::{ApiError, Refused, RefusedBody};
@@ -130,7 +130,7 @@ pub struct JobShown {
 pub async fn job(of: OfHouse, Path(at): Path<OfJob>) -> Result<Response, ApiError> {
     of.written(format!("job {}", at.job), move |known| {
         let (house, job) = (known.house(), at.job(known)?);
-        let then = if job.made.is_none() && job.ended.is_none() { after(house, &job.goal).ok() } else { None };
+        let then = if job.made.is_none() && job.ended.is_none() { work::becomes(house, job).ok() } else { None };
         let faces = pictured::before_after(house, known.beliefs(), then.as_ref().map(|a| &a.house), job.panel)?;
         Ok(JobShown { job: job.clone(), now: work::now(house, job), faces, mishaps: mishaps(&job.goal) })
     })

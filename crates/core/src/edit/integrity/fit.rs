@@ -20,13 +20,13 @@ pub(super) fn check_fit(house: &House) -> Result<(), Invalid> {
     Ok(())
 }
 
-/// What is asked about before a change is taken: what a rule has asked about that did not stand before.
+/// What is asked about before a change is taken: a panel typed so that a rule asks about it. What another thing brings about (a
+/// feeder's breaker) is marked: it has no such field to be asked at.
 #[must_use]
 pub fn question(before: &House, after: &House) -> Option<Invalid> {
-    let stood: Vec<Hit> = rules::hits(&Facts::entered(before));
+    let typed = |hit: &&Hit| before.panels.get(hit.panel) != after.panels.get(hit.panel);
     let asks = |hit: &Hit| match hit.rule.entry {
-        // Typed anew it is asked about anew.
-        Entry::Asked(field) => (!stood.contains(hit)).then(|| (field, hit.said())),
+        Entry::Asked(field) => Some(hit).filter(typed).map(|hit| (field, hit.said())),
         Entry::Refused(_) | Entry::Marked => None,
     };
     let (field, said) = rules::hits(&Facts::entered(after)).iter().find_map(asks)?;

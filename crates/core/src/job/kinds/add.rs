@@ -2,17 +2,17 @@
 
 use std::collections::BTreeSet;
 
-use super::arrange::Wish;
-use super::outlet;
-use super::plan::{Basis, Plan, counted_poles, of_a_listed_type};
 use super::room::{self, MadeRoom};
-use super::sheet::Sheet;
-use crate::base::Invalid;
 use crate::base::position::{Position, format_poles};
 use crate::base::units::{Amps, Feet, Gauge, Metal, NominalVolts, PlateVolts};
+use crate::base::{Invalid, Said};
 use crate::code::{self, Column, resistance};
-use crate::edit::Draft;
-use crate::house::{Breaker, Circuit, Colour, Device, Frame, Goal, Load, MakeRoom, NewCircuit, Panel, PointKind};
+use crate::house::{Breaker, Circuit, Device, Frame, Goal, Load, NewCircuit, Panel, PointKind};
+use crate::job::arrange::Wish;
+use crate::job::cable::Cable;
+use crate::job::outlet;
+use crate::job::plan::{Basis, Plan, counted_poles, of_a_listed_type};
+use crate::job::working::{Working, new_one};
 use crate::load::legs;
 use crate::load::service::{self, Added};
 use crate::plate;
@@ -21,41 +21,50 @@ use crate::plate;
 const GAUGES: &[i8] = &[14, 12, 10, 8, 6, 4, 3, 2, 1, 0, -1, -2, -3];
 /// A branch circuit loses no more than this share of its voltage. [pub: NEC 210.19 informational note, value from memory]
 const DROP: f64 = 0.03;
-/// Of what runs for hours a feeder carries a quarter more. [pub: NEC 215.2(A), 215.3, value from memory]
-const A_QUARTER_MORE: f64 = 1.25;
 /// A tenth more cable than the way is long. [prac: handbook 5.6]
 const TO_SPARE: f64 = 1.1;
 
 /// What a new circuit consists of.
 #[derive(Debug, Clone, PartialEq)]
-pub(super) struct Sized {
-    pub amps: Amps,
-    pub wire: Gauge,
-    pub conductors: u8,
-    pub two_legs: bool,
-    pub volts: NominalVolts,
-    pub device: Device,
+struct Sized {
+    amps: Amps,
+    wire: Gauge,
+    cable: Cable,
+    two_legs: bool,
+    volts: NominalVolts,
+    device: Device,
 }
 
-/// Plans it.
-pub(super) fn plan(basis: &Basis<'_>, new: &NewCircuit, make: fn(NewCircuit) -> Goal) -> Result<Plan, Invalid> {
+/// Works it out.
+pub(super) fn work<'a>(
+    basis: &'a Basis<'a>,
+    new: &NewCircuit,
+    make: fn(NewCircuit) -> Goal,
+) -> Result<Working<'a>, Invalid> {
     let house = basis.house;
     let panel = house.panels.get(new.panel).ok_or_else(|| Invalid::gone("panel", new.panel.0))?;
     let name = if new.point.name.trim().is_empty() { "a new circuit" } else { new.point.name.trim() };
-    let mut plan = Plan::new(format!("Add {name}"), panel.id, make(new.clone()));
-    let Some(sized) = size(basis, panel, new, &mut plan) else { return Ok(plan) };
+    let mut w = Working::new(basis, format!("Add {name}"), panel.id, make(new.clone()));
+    let Some(sized) = size(basis, panel, new, &mut w.plan) else { return Ok(w) };
     let mut new = NewCircuit { amps: Some(sized.amps), ..new.clone() };
-    load_allows(basis, panel, &new, &sized, &mut plan);
-    place(basis, panel, &mut new, &sized, &mut plan, make)?;
-    room::takes(basis, &new.room, &mut plan)?;
-    plan.touches = room::touches(&new.room);
+    load_allows(basis, panel, &new, &sized, &mut w.plan);
+    place(basis, panel, &mut new, &sized, &mut w.plan, make)?;
     if panel.separate_building && panel.fed_by.is_none() {
-        plan.cautions
+        w.plan
+            .cautions
             .push("A separate building has its own panel, disconnect and electrodes (NEC 225.30, 250.32).".into());
     }
-    parts(panel, &new, &sized, &mut plan);
-    plan.goal = make(new);
-    Ok(plan)
+    room::acts(&mut w, &new.room)?;
+    parts(panel, &new, &sized, &mut w.plan);
+    if house.breakers.get(new.breaker).is_some() {
+        w.plan.unfit(Invalid::new("breaker", "there is already a breaker with this id"));
+    }
+    if w.is_open() {
+        let large = matches!(w.plan.goal, Goal::Dedicated(_));
+        acts(&mut w, &new, &sized, large);
+    }
+    w.plan.goal = make(new);
+    Ok(w)
 }
 
 /// Breaker, wire and conductors from the nameplate.
@@ -109,8 +118,6 @@ fn size(basis: &Basis<'_>, panel: &Panel, new: &NewCircuit, plan: &mut Plan) -> 
             length.0
         ));
     }
-    let neutral = !two_legs || new.neutral == Some(true);
-    let conductors = if two_legs { 2 + u8::from(neutral) } else { 2 };
     let house = basis.house;
     let place = house.rooms.get(new.point.room).map_or("", |r| r.name.as_str());
     let things = new.load.iter().map(|l| l.kind);
@@ -125,7 +132,7 @@ fn size(basis: &Basis<'_>, panel: &Panel, new: &NewCircuit, plan: &mut Plan) -> 
         plan.cautions
             .push("Made for 240 V, it gets 208 V here: about three quarters of its power. Ask its maker.".into());
     }
-    Some(Sized { amps, wire: chosen, conductors, two_legs, volts, device })
+    Some(Sized { amps, wire: chosen, cable: Cable::new(two_legs, new.neutral == Some(true)), two_legs, volts, device })
 }
 
 fn asks(load: &Load, volts: NominalVolts, plan: &mut Plan) -> Option<plate::Asks> {
@@ -202,7 +209,7 @@ fn load_allows(basis: &Basis<'_>, panel: &Panel, new: &NewCircuit, sized: &Sized
 fn feeders_allow(basis: &Basis<'_>, panel: &Panel, added: &Added, plan: &mut Plan) {
     let house = basis.house;
     let all = legs::legs(house, &basis.loaded.all);
-    let weight = |continuous: bool| if continuous { A_QUARTER_MORE } else { 1.0 };
+    let weight = |continuous: bool| if continuous { code::CONTINUOUS } else { 1.0 };
     let more = added.amps.0 * weight(added.continuous);
     let mut at = Some(panel);
     // A house has so many levels as panels, whatever is entered.
@@ -212,7 +219,7 @@ fn feeders_allow(basis: &Basis<'_>, panel: &Panel, added: &Added, plan: &mut Pla
         let here = all.iter().find(|l| l.id == panel.id);
         let usual = here.map_or(0.0, |l| l.each.iter().map(|e| e.usual.0).fold(0.0, f64::max));
         let lasting = legs::lasting(panel, &basis.loaded.all).0;
-        let then = usual + (A_QUARTER_MORE - 1.0) * lasting + more;
+        let then = usual + (code::CONTINUOUS - 1.0) * lasting + more;
         if then > feeder.amps.0 {
             plan.refuse(
                 "feeder",
@@ -310,14 +317,13 @@ fn free_seats(basis: &Basis<'_>, panel: &Panel, poles: usize, amps: Amps) -> Vec
 }
 
 fn parts(panel: &Panel, new: &NewCircuit, sized: &Sized, plan: &mut Plan) {
-    use crate::base::Said;
     let listed = of_a_listed_type(panel);
     let kind = if sized.device == Device::Plain { String::new() } else { format!("{} ", sized.device.said()) };
     plan.part(
         1,
         format!("{kind}breaker, {}, {}, {listed}", counted_poles(if sized.two_legs { 2 } else { 1 }), sized.amps),
     );
-    let cable = cable(sized);
+    let cable = format!("{}-{}", sized.wire, sized.cable.conductors());
     match new.length {
         Some(length) => plan
             .part(1, format!("cable {cable} with ground, {:.0} ft (a tenth to spare)", (length.0 * TO_SPARE).ceil())),
@@ -325,61 +331,14 @@ fn parts(panel: &Panel, new: &NewCircuit, sized: &Sized, plan: &mut Plan) {
     }
     plan.part(1, "connector for the cable at the cabinet, a second one at the box");
     plan.part(1, "box of the size that wires and device ask for");
-    let neutral = sized.conductors > 2 || !sized.two_legs;
-    match outlet::configuration(sized.two_legs, neutral, sized.amps).filter(|_| new.plugged || new.load.is_none()) {
+    match outlet::configuration(sized.two_legs, sized.cable.neutral, sized.amps)
+        .filter(|_| new.plugged || new.load.is_none())
+    {
         Some(name) => plan.part(1, format!("receptacle {name}, with its plate")),
         None if new.plugged => plan.part(1, "receptacle that matches the plug"),
         None => plan.part(1, "connector or whip of the equipment"),
     }
     plan.part(1, "staples, label, tag for the cable");
-}
-
-/// The cable as it is called: `6-3`.
-pub(super) fn cable(sized: &Sized) -> String {
-    format!("{}-{}", sized.wire, sized.conductors)
-}
-
-/// What it changes.
-pub(super) fn change(draft: &mut Draft, new: &NewCircuit) -> Result<(), Invalid> {
-    if new.at.is_empty() {
-        return Err(Invalid::new("at", "it is not said where its breaker goes"));
-    }
-    let made = MakeRoom::default();
-    if new.room != made {
-        room::make(draft, &new.room)?;
-    }
-    let panel = draft.find::<Panel>(new.panel)?;
-    let amps = new.amps.ok_or_else(|| Invalid::new("amps", "its breaker has no rating yet"))?;
-    let basis_room = draft.house.rooms.get(new.point.room).map_or("", |r| r.name.as_str()).to_owned();
-    let two_legs = new.at.len() > 1;
-    let things = new.load.iter().map(|l| l.kind);
-    let device = outlet::protection(&basis_room, kind(new), things, (two_legs, amps)).unwrap_or(Device::Plain);
-    if draft.house.breakers.get(new.breaker).is_some() {
-        return Err(Invalid::new("breaker", "there is already a breaker with this id"));
-    }
-    draft.place_breaker(&Breaker {
-        device,
-        label: new.point.name.clone(),
-        frame: Some(Frame::Full),
-        ..Breaker::new(new.breaker, panel.id, new.at.clone(), amps)
-    });
-    let wire = wires(new, volts_of(new), amps).map(|(_, chosen)| chosen);
-    let conductors = if two_legs { 2 + u8::from(new.neutral == Some(true)) } else { 2 };
-    let colours = match (two_legs, conductors) {
-        (false, _) => vec![Colour::Black],
-        (true, 3) => vec![Colour::Black, Colour::Red],
-        (true, _) => vec![Colour::Black, Colour::WhiteMarked],
-    };
-    let circuit = Circuit {
-        wire,
-        conductors: Some(conductors),
-        length: new.length,
-        colours,
-        ..Circuit::new(new.circuit, new.breaker)
-    };
-    draft.add("circuit", circuit)?;
-    draft.add("point", new.point.clone())?;
-    new.load.clone().map_or(Ok(()), |load| draft.add("load", Load { point: new.point.id, ..load }))
 }
 
 /// What it is at the wall: where nothing else is said an outlet.
@@ -412,33 +371,57 @@ fn volts_of(new: &NewCircuit) -> NominalVolts {
     plate.or(new.point.volts).unwrap_or(NominalVolts::V120)
 }
 
-/// Its steps.
-pub(super) fn steps(sheet: &mut Sheet<'_>, basis: &Basis<'_>, new: &NewCircuit, large: bool) {
-    let house = basis.house;
+fn acts(w: &mut Working<'_>, new: &NewCircuit, sized: &Sized, large: bool) {
+    let house = w.house;
     let place = house.rooms.get(new.point.room).map_or("", |r| r.name.as_str());
-    room::steps(sheet, basis, &new.room);
-    sheet.work(
+    let breaker = Breaker {
+        device: sized.device,
+        label: new.point.name.clone(),
+        frame: Some(Frame::Full),
+        ..Breaker::new(new.breaker, new.panel, new.at.clone(), sized.amps)
+    };
+    let circuit = Circuit {
+        wire: Some(sized.wire),
+        conductors: Some(sized.cable.conductors()),
+        length: new.length,
+        colours: sized.cable.hots.clone(),
+        ..Circuit::new(new.circuit, new.breaker)
+    };
+    w.act(
         format!("Run the cable from {place} to the panel: stapled, a loop to spare at both ends; label it outside the cabinet."),
         "A breaker may have to move one day.",
         None,
     );
     if large {
-        sheet.work(
+        w.act(
             "Large wires: a bushing on every metal edge, a short nipple or cable into the cabinet, wires bent wide and folded to the side.",
             "A sharp edge cuts the insulation of what carries most.",
             None,
         );
     }
-    sheet.work("The connector in a knockout where a breaker stands; ground to its bar, the neutral (where there is one) to its own hole.", "NEC 408.41.", None);
-    sheet.work(
+    let (made, neutral) = new_one(&breaker);
+    let bar = if neutral.is_empty() { ", the neutral (where there is one) to its own hole" } else { "" };
+    w.act(format!("The connector in a knockout where a breaker stands; ground to its bar{bar}."), "NEC 408.41.", None);
+    w.act(
         format!(
-            "The new breaker in at {}, in OFF; the hot{} on it{}.",
+            "The new {made} in at {}, in OFF; the hot{} on it{}.{neutral}",
             format_poles(&new.at),
             if new.at.len() > 1 { "s" } else { "" },
-            if new.at.len() == 1 || new.neutral == Some(true) { ", hot and neutral tagged together" } else { "" }
+            if sized.cable.neutral { ", hot and neutral tagged together" } else { "" }
         ),
         "",
         None,
     );
-    sheet.work("At the other end: box, device, ground first, hots last.", "", None);
+    w.makes(|draft| {
+        draft.place_breaker(&breaker);
+        draft.add("circuit", circuit)
+    });
+    w.act("At the other end: box, device, ground first, hots last.", "", None);
+    w.makes(|draft| {
+        draft.add("point", new.point.clone())?;
+        new.load.clone().map_or(Ok(()), |load| draft.add("load", Load { point: new.point.id, ..load }))
+    });
+    if breaker.device.is_protected() {
+        w.look_at_the_button(&breaker);
+    }
 }

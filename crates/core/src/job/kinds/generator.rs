@@ -2,14 +2,13 @@
 
 use std::collections::BTreeSet;
 
-use super::arrange::{Arranged, Wish, arrange};
-use super::plan::{Basis, Plan, of_a_listed_type};
-use super::sheet::Sheet;
 use crate::base::Invalid;
 use crate::base::position::{Position, Supply, format_poles, parse_poles};
 use crate::base::units::{Amps, Watts};
-use crate::edit::Draft;
 use crate::house::{Breaker, BreakerId, Frame, Goal, Handle, Moving, PanelId};
+use crate::job::arrange::{Arranged, Wish, arrange};
+use crate::job::plan::{Basis, Plan, of_a_listed_type};
+use crate::job::working::Working;
 
 /// What is asked of a generator's connection.
 pub(super) struct Inlet<'a> {
@@ -40,8 +39,8 @@ fn rating(watts: Watts) -> Amps {
     inlet_for(watts).map_or(Amps(50.0), |(rating, _)| rating)
 }
 
-/// Plans it.
-pub(super) fn plan(basis: &Basis<'_>, inlet: &Inlet<'_>) -> Result<Plan, Invalid> {
+/// Works it out.
+pub(super) fn work<'a>(basis: &'a Basis<'a>, inlet: &Inlet<'_>) -> Result<Working<'a>, Invalid> {
     let house = basis.house;
     let panel = house.panels.get(inlet.panel).ok_or_else(|| Invalid::gone("panel", inlet.panel.0))?;
     if !(inlet.watts.0 >= 500.0 && inlet.watts.0 <= 50_000.0) {
@@ -56,13 +55,15 @@ pub(super) fn plan(basis: &Basis<'_>, inlet: &Inlet<'_>) -> Result<Plan, Invalid
         carries: inlet.carries.clone(),
         moves,
     };
-    let mut plan = Plan::new(format!("Generator at {}", panel.name), panel.id, goal(inlet.moves.to_vec()));
+    let title = format!("Generator at {}", panel.name);
+    let mut w = Working::new(basis, title, panel.id, goal(inlet.moves.to_vec()));
+    let mut moves = inlet.moves.to_vec();
     match inlet.listed {
-        None => plan.ask(
+        None => w.plan.ask(
             "listed",
             "Is there an interlock that is listed for this very panel? Its sheet, or the panel's label, says",
         ),
-        Some(false) => plan.refuse(
+        Some(false) => w.plan.refuse(
             "interlock",
             "without an interlock that is listed for this panel the generator feeds back into the street, and kills"
                 .into(),
@@ -72,7 +73,7 @@ pub(super) fn plan(basis: &Basis<'_>, inlet: &Inlet<'_>) -> Result<Plan, Invalid
         Some(true) => {}
     }
     if panel.main.is_none() {
-        plan.refuse(
+        w.plan.refuse(
             "no-main",
             format!("{} has no main breaker of its own that an interlock could hold", panel.name),
             "NEC 702.5 (2023, from memory)",
@@ -80,7 +81,7 @@ pub(super) fn plan(basis: &Basis<'_>, inlet: &Inlet<'_>) -> Result<Plan, Invalid
         );
     }
     if panel.supply != Supply::SplitPhase {
-        plan.refuse(
+        w.plan.refuse(
             "wye",
             format!(
                 "the two legs of a usual generator are opposite, 120 and 240 V; those of {} are 120 degrees apart, 120 and 208 V",
@@ -91,7 +92,7 @@ pub(super) fn plan(basis: &Basis<'_>, inlet: &Inlet<'_>) -> Result<Plan, Invalid
         );
     }
     if inlet_for(inlet.watts).is_none() {
-        plan.refuse(
+        w.plan.refuse(
             "too-large",
             format!("{:.0} W are {:.0} A a leg, and cords and inlets go to 50 A", inlet.watts.0, amps(inlet.watts).0),
             "NEMA WD 6; NEC 702.4 (2023, from memory)",
@@ -99,7 +100,7 @@ pub(super) fn plan(basis: &Basis<'_>, inlet: &Inlet<'_>) -> Result<Plan, Invalid
         );
     }
     if inlet.at.is_empty() {
-        plan.ask("at", "Which two spaces does the interlock ask for? Mostly those beside the main");
+        w.plan.ask("at", "Which two spaces does the interlock ask for? Mostly those beside the main");
     } else if inlet.at.len() != 2 || inlet.at.iter().any(|p| !panel.has(p.space)) {
         return Err(Invalid::new("at", "two spaces of the panel, one below the other, please"));
     } else if inlet.moves.is_empty() {
@@ -107,10 +108,10 @@ pub(super) fn plan(basis: &Basis<'_>, inlet: &Inlet<'_>) -> Result<Plan, Invalid
         match arrange(house, panel, &[wish], &basis.usual(), &BTreeSet::new())? {
             Arranged::Possible(found) => {
                 let to = |text: &str| parse_poles(text).unwrap_or_default();
-                plan.goal = goal(found.moves.iter().map(|m| Moving { breaker: m.breaker, to: to(&m.to) }).collect());
+                moves = found.moves.iter().map(|m| Moving { breaker: m.breaker, to: to(&m.to) }).collect();
             }
             Arranged::Impossible { impossible: why } | Arranged::CutOff { cut_off: why } => {
-                plan.refuse(
+                w.plan.refuse(
                     "no-way",
                     why,
                     "NEC 702.5: the place that the interlock asks for",
@@ -119,18 +120,24 @@ pub(super) fn plan(basis: &Basis<'_>, inlet: &Inlet<'_>) -> Result<Plan, Invalid
             }
         }
     }
-    if let Goal::Generator { moves, .. } = &plan.goal {
-        plan.touches = moves.iter().map(|m| m.breaker).collect();
-    }
-    carries(basis, inlet, &mut plan);
-    plan.cautions
+    w.plan.goal = goal(moves.clone());
+    w.touch(moves.iter().map(|m| m.breaker));
+    carries(basis, inlet, &mut w.plan);
+    w.plan
+        .cautions
         .push("Never a cord with two plugs. The generator stands outdoors, far from doors and windows.".into());
-    plan.part(1, format!("two-pole breaker, {}, {}", rating(inlet.watts), of_a_listed_type(panel)));
-    plan.part(1, "hold-down kit for it: it is fed from its load side (NEC 408.36(D))");
-    plan.part(1, "interlock that is listed for this panel");
-    plan.part(1, format!("inlet {}, outdoors, with its cord", inlet_for(inlet.watts).map_or("", |(_, name)| name)));
-    plan.part(1, format!("cable for {}, three insulated wires and ground", rating(inlet.watts)));
-    Ok(plan)
+    w.plan.part(1, format!("two-pole breaker, {}, {}", rating(inlet.watts), of_a_listed_type(panel)));
+    w.plan.part(1, "hold-down kit for it: it is fed from its load side (NEC 408.36(D))");
+    w.plan.part(1, "interlock that is listed for this panel");
+    w.plan.part(1, format!("inlet {}, outdoors, with its cord", inlet_for(inlet.watts).map_or("", |(_, name)| name)));
+    w.plan.part(1, format!("cable for {}, three insulated wires and ground", rating(inlet.watts)));
+    if house.breakers.get(inlet.breaker).is_some() {
+        w.plan.unfit(Invalid::new("breaker", "there is already a breaker with this id"));
+    }
+    if w.is_open() {
+        acts(&mut w, inlet, &moves);
+    }
+    Ok(w)
 }
 
 /// What the chosen circuits put on each leg, against what the generator gives.
@@ -161,27 +168,10 @@ fn carries(basis: &Basis<'_>, inlet: &Inlet<'_>, plan: &mut Plan) {
     }
 }
 
-/// What it changes.
-pub(super) fn change(draft: &mut Draft, inlet: &Inlet<'_>) -> Result<(), Invalid> {
-    if inlet.at.len() != 2 {
-        return Err(Invalid::new("at", "it is not said where its breaker goes"));
-    }
-    draft.shift(inlet.moves)?;
-    if draft.house.breakers.get(inlet.breaker).is_some() {
-        return Err(Invalid::new("breaker", "there is already a breaker with this id"));
-    }
-    let new = Breaker::new(inlet.breaker, inlet.panel, inlet.at.to_vec(), rating(inlet.watts));
-    // It stays off: it comes on when the main is off, and the interlock sees to that.
-    let label = "generator inlet, interlocked".to_owned();
-    draft.place_breaker(&Breaker { label, handle: Handle::Off, frame: Some(Frame::Full), ..new });
-    Ok(())
-}
-
-/// Its steps.
-pub(super) fn steps(sheet: &mut Sheet<'_>, inlet: &Inlet<'_>) {
-    sheet.moves(inlet.moves);
-    sheet.work("The inlet outdoors, its cable to the panel: two hots, neutral, ground.", "", None);
-    sheet.work(
+fn acts(w: &mut Working<'_>, inlet: &Inlet<'_>, moves: &[Moving]) {
+    w.moves(moves);
+    w.act("The inlet outdoors, its cable to the panel: two hots, neutral, ground.", "", None);
+    w.act(
         format!(
             "The breaker in at {}, in OFF, with its hold-down; hots on it, neutral and ground on their bars.",
             format_poles(inlet.at)
@@ -189,12 +179,18 @@ pub(super) fn steps(sheet: &mut Sheet<'_>, inlet: &Inlet<'_>) {
         "Fed from its load side it must not come off the bus: NEC 408.36(D).",
         None,
     );
-    sheet.work("The interlock as its sheet shows.", "NEC 702.5.", None);
-}
-
-/// What is looked at before the house is as planned.
-pub(super) fn verify(sheet: &mut Sheet<'_>) {
-    sheet.look(
+    w.makes(|draft| {
+        // It stays off: it comes on when the main is off, and the interlock sees to that.
+        draft.place_breaker(&Breaker {
+            label: "generator inlet, interlocked".to_owned(),
+            handle: Handle::Off,
+            frame: Some(Frame::Full),
+            ..Breaker::new(inlet.breaker, inlet.panel, inlet.at.to_vec(), rating(inlet.watts))
+        });
+        Ok(())
+    });
+    w.act("The interlock as its sheet shows.", "NEC 702.5.", None);
+    w.look(
         "interlock",
         "Main on: the generator's breaker cannot be switched on. Main off: it can, and then the main cannot.",
         "Both at once feed the street.",

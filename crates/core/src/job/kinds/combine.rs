@@ -3,14 +3,14 @@
 use serde::Serialize;
 use utoipa::ToSchema;
 
-use super::plan::{Basis, Plan, Refusal, shares_neutral};
-use super::sheet::{Sheet, at};
 use crate::base::Invalid;
 use crate::base::units::Amps;
 use crate::edit::Draft;
 use crate::house::{
     Breaker, BreakerId, Circuit, Device, Goal, Joined, Joining, Landed, LoadKind, PanelId, Point, PointKind,
 };
+use crate::job::plan::{Basis, CostClass, Refusal, WayTo, shares_neutral};
+use crate::job::working::{Working, at};
 use crate::load::circuits::CONTINUOUS_SHARE;
 use crate::words::labels::{Sense, words};
 
@@ -88,7 +88,7 @@ fn sums(basis: &Basis<'_>, joining: &Joining) -> (Amps, Amps) {
 }
 
 /// What both carry together, in words.
-pub(super) fn sum(basis: &Basis<'_>, joining: &Joining) -> String {
+pub(in crate::job) fn sum(basis: &Basis<'_>, joining: &Joining) -> String {
     let (usual, worst) = sums(basis, joining);
     let rating = basis.house.breakers.get(joining.keep).map_or(0.0, |b| b.amps.0);
     let of = |b: BreakerId| basis.carries(b).into_iter().flat_map(|c| c.unknown.iter().cloned());
@@ -227,8 +227,17 @@ fn pair(basis: &Basis<'_>, keep: &Breaker, give_up: &Breaker) -> Vec<Refusal> {
     all
 }
 
-/// Plans it.
-pub(super) fn plan(basis: &Basis<'_>, joining: &Joining) -> Result<Plan, Invalid> {
+/// Works it out.
+pub(super) fn work<'a>(basis: &'a Basis<'a>, joining: &Joining) -> Result<Working<'a>, Invalid> {
+    let (keep, give_up) = pair_of(basis, joining)?;
+    let title = format!("{} joins {}", give_up.at_text(), keep.at_text());
+    let mut w = Working::new(basis, title, keep.panel, Goal::Combine(joining.clone()));
+    ways(&mut w, joining, keep);
+    acts(&mut w, joining)?;
+    Ok(w)
+}
+
+fn pair_of<'a>(basis: &Basis<'a>, joining: &Joining) -> Result<(&'a Breaker, &'a Breaker), Invalid> {
     let house = basis.house;
     let find = |field: &str, id| {
         house.breakers.get(id).ok_or_else(|| Invalid::new(field, "there is no such breaker (any more)"))
@@ -237,30 +246,10 @@ pub(super) fn plan(basis: &Basis<'_>, joining: &Joining) -> Result<Plan, Invalid
     if keep.id == give_up.id || keep.panel != give_up.panel {
         return Err(Invalid::new("give_up", "two different breakers of one panel, please"));
     }
-    let title = format!("{} joins {}", give_up.at_text(), keep.at_text());
-    let mut plan = Plan::new(title, keep.panel, Goal::Combine(joining.clone()));
-    plan.touches = vec![keep.id, give_up.id];
-    plan.refused = [never(basis, keep), never(basis, give_up), pair(basis, keep, give_up)].concat();
-    let told = judged(basis, keep, give_up);
-    plan.cautions.push(sum(basis, joining));
-    plan.cautions.extend(told.reasons_against);
-    ways(&mut plan, joining, keep);
-    if joining.way == Joined::Terminal && keep.terminal.is_none_or(|t| t.wires < 2) {
-        plan.refuse(
-            "one-wire-terminal",
-            format!("the terminal of {} is not known to be listed for two wires", keep.at_text()),
-            "NEC 110.14(A) (2023, from memory)",
-            "splice them: one wire goes to the terminal",
-        );
-    }
-    if joining.way == Joined::Splice {
-        plan.part(1, "connector for three wires of this gauge, as its package says");
-        plan.part(1, "piece of wire of the circuits' own gauge and metal, about 12 in");
-    }
-    Ok(plan)
+    Ok((keep, give_up))
 }
 
-fn ways(plan: &mut Plan, joining: &Joining, keep: &Breaker) {
+fn ways(w: &mut Working<'_>, joining: &Joining, keep: &Breaker) {
     use crate::base::Said;
     for way in Joined::ALL {
         let why = match way {
@@ -274,14 +263,14 @@ fn ways(plan: &mut Plan, joining: &Joining, keep: &Breaker) {
         let goal = Goal::Combine(Joining { way: *way, ..joining.clone() });
         let chosen = *way == joining.way;
         if *way == Joined::Splice || chosen || keep.terminal.is_some_and(|t| t.wires > 1) {
-            plan.ways.push(super::plan::WayTo {
+            w.plan.ways.push(WayTo {
                 title: way.said().into(),
                 why: why.into(),
                 chosen,
                 goal,
                 bodies: 1,
                 wires: 1,
-                cost: super::plan::CostClass::Small,
+                cost: CostClass::Small,
             });
         }
     }
@@ -300,26 +289,45 @@ pub(super) fn change(draft: &mut Draft, joining: &Joining) -> Result<(), Invalid
     give_up.at.iter().try_for_each(|at| draft.vacate(give_up.panel, *at))
 }
 
-/// Its steps.
-pub(super) fn steps(sheet: &mut Sheet<'_>, basis: &Basis<'_>, joining: &Joining) {
-    let pair = [joining.keep, joining.give_up].map(|b| basis.house.breakers.get(b));
-    let [Some(keep), Some(give_up)] = pair else { return };
-    sheet.work(
+/// What it asks and refuses, and its acts; as a job of its own or to make room for another.
+pub(super) fn acts(w: &mut Working<'_>, joining: &Joining) -> Result<(), Invalid> {
+    let basis = w.basis;
+    let (keep, give_up) = pair_of(basis, joining)?;
+    w.touch([keep.id, give_up.id]);
+    w.plan.refused.extend([never(basis, keep), never(basis, give_up), pair(basis, keep, give_up)].concat());
+    w.plan.cautions.push(sum(basis, joining));
+    w.plan.cautions.extend(judged(basis, keep, give_up).reasons_against);
+    if joining.way == Joined::Terminal && keep.terminal.is_none_or(|t| t.wires < 2) {
+        w.plan.refuse(
+            "one-wire-terminal",
+            format!("the terminal of {} is not known to be listed for two wires", keep.at_text()),
+            "NEC 110.14(A) (2023, from memory)",
+            "splice them: one wire goes to the terminal",
+        );
+    }
+    if joining.way == Joined::Splice {
+        w.plan.part(1, "connector for three wires of this gauge, as its package says");
+        w.plan.part(1, "piece of wire of the circuits' own gauge and metal, about 12 in");
+    }
+    if !w.is_open() {
+        return Ok(());
+    }
+    w.act(
         format!("Tag both hots: {} and {}.", basis.called(keep), basis.called(give_up)),
         "They can be taken apart again by the tags.",
         Some(at(keep)),
     );
-    sheet.work(format!("Take {} out: rock it towards the outside.", give_up.at_text()), "", Some(at(give_up)));
+    w.act(format!("Take {} out: rock it towards the outside.", give_up.at_text()), "", Some(at(give_up)));
     match joining.way {
         Joined::Splice => {
-            sheet.work(
+            w.act(
                 "Cut off the flattened ends, strip fresh; join both hots and one piece of their own gauge in a connector sized for three.",
                 "The connector's package says how many of which size.",
                 Some(at(keep)),
             );
-            sheet.work(format!("Land the piece on {}.", keep.at_text()), "", Some(at(keep)));
+            w.act(format!("Land the piece on {}.", keep.at_text()), "", Some(at(keep)));
         }
-        Joined::Terminal => sheet.work(
+        Joined::Terminal => w.act(
             format!(
                 "Both hots under the terminal of {}, one on each side of its plate, as its label shows.",
                 keep.at_text()
@@ -328,5 +336,14 @@ pub(super) fn steps(sheet: &mut Sheet<'_>, basis: &Basis<'_>, joining: &Joining)
             Some(at(keep)),
         ),
     }
-    sheet.work("The neutrals stay where they are, one a hole.", "NEC 408.41.", None);
+    w.makes(|draft| change(draft, joining));
+    w.act("The neutrals stay where they are, one a hole.", "NEC 408.41.", None);
+    w.joined.push(joining.clone());
+    w.look(
+        "usual-loads",
+        "With what usually runs on both switched on, watch it for a quarter of an hour: it stays on, and does not get hot.",
+        "Both hang on one breaker now.",
+        None,
+    );
+    Ok(())
 }

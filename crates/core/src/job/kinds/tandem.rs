@@ -1,11 +1,11 @@
 //! A tandem in place of two single breakers: one space is free after, and nothing is combined. (handbook 5.5)
 
-use super::plan::{Basis, Plan, of_a_listed_type, shares_neutral};
-use super::sheet::{Sheet, at};
 use crate::base::Invalid;
 use crate::base::position::{Half, Position};
 use crate::edit::Draft;
 use crate::house::{Breaker, Device, Frame, Goal, Halves, KnownBy, Panel, TandemSpaces};
+use crate::job::plan::{Basis, Plan, of_a_listed_type, shares_neutral};
+use crate::job::working::{Working, at};
 
 /// Pairs that a tandem could take the place of: each stands in the space of one of the two, where half-size breakers are
 /// listed. [pub: NEC 408.54, 110.3(B), value from memory]
@@ -38,8 +38,16 @@ fn whole_single(breaker: &Breaker) -> Option<u16> {
     }
 }
 
-/// Plans it.
-pub(super) fn plan(basis: &Basis<'_>, halves: &Halves) -> Result<Plan, Invalid> {
+/// Works it out.
+pub(super) fn work<'a>(basis: &'a Basis<'a>, halves: &Halves) -> Result<Working<'a>, Invalid> {
+    let (panel, [upper, lower]) = pair_of(basis, halves)?;
+    let title = format!("A tandem at {} for {} and {}", halves.space, upper.at_text(), lower.at_text());
+    let mut w = Working::new(basis, title, panel.id, Goal::Tandem(halves.clone()));
+    acts(&mut w, halves)?;
+    Ok(w)
+}
+
+fn pair_of<'a>(basis: &Basis<'a>, halves: &Halves) -> Result<(&'a Panel, [&'a Breaker; 2]), Invalid> {
     let house = basis.house;
     let find = |field: &str, id| {
         house.breakers.get(id).ok_or_else(|| Invalid::new(field, "there is no such breaker (any more)"))
@@ -52,12 +60,7 @@ pub(super) fn plan(basis: &Basis<'_>, halves: &Halves) -> Result<Plan, Invalid> 
     if !panel.has(halves.space) {
         return Err(Invalid::new("space", format!("{} has no space {}", panel.name, halves.space)));
     }
-    let title = format!("A tandem at {} for {} and {}", halves.space, upper.at_text(), lower.at_text());
-    let mut plan = Plan::new(title, panel.id, Goal::Tandem(halves.clone()));
-    plan.touches = vec![upper.id, lower.id];
-    refusals(basis, panel, &mut plan, halves, [upper, lower]);
-    plan.part(1, format!("tandem breaker, {} and {}, {}", upper.amps, lower.amps, of_a_listed_type(panel)));
-    Ok(plan)
+    Ok((panel, [upper, lower]))
 }
 
 fn refusals(basis: &Basis<'_>, panel: &Panel, plan: &mut Plan, halves: &Halves, pair: [&Breaker; 2]) {
@@ -134,25 +137,33 @@ pub(super) fn change(draft: &mut Draft, halves: &Halves) -> Result<(), Invalid> 
     left.into_iter().try_for_each(|(panel, at)| draft.vacate(panel, at))
 }
 
-/// Its steps.
-pub(super) fn steps(sheet: &mut Sheet<'_>, basis: &Basis<'_>, halves: &Halves) {
-    let pair = [halves.upper, halves.lower].map(|b| basis.house.breakers.get(b));
-    let [Some(upper), Some(lower)] = pair else { return };
-    for breaker in [upper, lower] {
-        sheet.work(
+/// What it refuses, and its acts; as a job of its own or to make room for another.
+pub(super) fn acts(w: &mut Working<'_>, halves: &Halves) -> Result<(), Invalid> {
+    let basis = w.basis;
+    let (panel, pair) = pair_of(basis, halves)?;
+    let [upper, lower] = pair;
+    w.touch([upper.id, lower.id]);
+    refusals(basis, panel, &mut w.plan, halves, pair);
+    w.plan.part(1, format!("tandem breaker, {} and {}, {}", upper.amps, lower.amps, of_a_listed_type(panel)));
+    if !w.is_open() {
+        return Ok(());
+    }
+    for breaker in pair {
+        w.act(
             format!("Tag the wire of {}. Does it reach space {}?", basis.called(breaker), halves.space),
             "Where not, splice it in the cabinet with a piece of its own gauge.",
             Some(at(breaker)),
         );
-        sheet.work(format!("Take {} out: rock it towards the outside.", breaker.at_text()), "", Some(at(breaker)));
+        w.act(format!("Take {} out: rock it towards the outside.", breaker.at_text()), "", Some(at(breaker)));
     }
-    sheet.work(
+    w.act(
         format!("Put the tandem in at {}, in OFF: it goes in without force, or it is not listed there.", halves.space),
         "The rejecting kind fits only where the bus is notched. The kind without that feature is for panels from before such \
          limiting: never to get round it (NEC 408.54).",
         Some(at(upper)),
     );
-    sheet.work(
+    w.makes(|draft| change(draft, halves));
+    w.act(
         format!(
             "Land the wire of {} on the upper half, that of {} on the lower one.",
             upper.at_text(),
@@ -161,4 +172,5 @@ pub(super) fn steps(sheet: &mut Sheet<'_>, basis: &Basis<'_>, halves: &Halves) {
         "",
         Some(at(upper)),
     );
+    Ok(())
 }

@@ -2,68 +2,63 @@
 
 use std::collections::BTreeSet;
 
-use super::arrange::{Arranged, Arrangement, Wish, arrange};
-use super::outlet;
-use super::plan::{Basis, Plan, of_a_listed_type, shares_neutral};
-use super::sheet::{Sheet, at};
 use crate::base::position::{Position, format_poles, parse_poles};
 use crate::base::units::{Amps, NominalVolts};
 use crate::base::{Invalid, Said};
-use crate::edit::Draft;
 use crate::house::{
-    Breaker, BreakerId, Circuit, Colour, Device, Frame, Goal, House, Load, LoadId, Moving, Panel, Point, PointId,
-    PointKind,
+    Breaker, BreakerId, Circuit, Device, Frame, Goal, House, LoadId, MeasuredAt, Moving, Panel, Point, PointKind,
 };
-use crate::trace;
+use crate::job::arrange::{Arranged, Arrangement, Wish, arrange};
+use crate::job::cable::{Cable, is_white, named};
+use crate::job::outlet;
+use crate::job::plan::{Basis, Plan, of_a_listed_type, shares_neutral};
+use crate::job::working::{Working, at, new_one};
+use crate::rules::receptacle_rating::ONE_LEG;
 
-/// Plans it.
-pub(super) fn plan(
-    basis: &Basis<'_>,
+/// Works it out.
+pub(super) fn work<'a>(
+    basis: &'a Basis<'a>,
     id: BreakerId,
     two_legs: bool,
     place: &[Position],
     moves: &[Moving],
-) -> Result<Plan, Invalid> {
+) -> Result<Working<'a>, Invalid> {
     let house = basis.house;
     let breaker = house.breakers.get(id).ok_or_else(|| Invalid::gone("breaker", id.0))?;
     let panel = house.panels.get(breaker.panel).ok_or_else(|| Invalid::gone("panel", breaker.panel.0))?;
     let volts = if two_legs { panel.supply.across() } else { 120 };
     let goal = |at: Vec<Position>, moves: Vec<Moving>| Goal::Convert { breaker: id, two_legs, at, moves };
     let title = format!("{} to {volts} V", basis.called(breaker));
-    let mut plan = Plan::new(title, panel.id, goal(place.to_vec(), moves.to_vec()));
-    plan.touches = std::iter::once(id).chain(moves.iter().map(|m| m.breaker)).collect();
-    one_point_alone(basis, &mut plan, breaker);
+    let mut w = Working::new(basis, title, panel.id, goal(place.to_vec(), moves.to_vec()));
+    w.touch([id]);
+    let (mut to, mut moves) = (place.to_vec(), moves.to_vec());
+    one_point_alone(basis, &mut w.plan, breaker);
     if (breaker.at.len() > 1) == two_legs {
-        plan.refuse(
+        w.plan.refuse(
             "nothing-to-do",
             format!("{} has {} poles already", breaker.at_text(), breaker.at.len()),
             "the record",
             "",
         );
-        return Ok(plan);
+        return Ok(w);
     }
     if shares_neutral(house, id) {
-        plan.refuse(
+        w.plan.refuse(
             "shared-neutral",
             format!("{} shares its neutral with another circuit, which needs it", breaker.at_text()),
             "NEC 210.4 (2023, from memory)",
             "a new circuit",
         );
     }
-    wires(basis, &mut plan, breaker, two_legs);
+    wires(basis, &mut w.plan, breaker, two_legs);
     if two_legs && place.is_empty() {
         match find_place(basis, panel, breaker)? {
             Ok(found) => {
-                let at = found.room.first().and_then(|at| parse_poles(at).ok()).unwrap_or_default();
-                let moves: Vec<Moving> = found
-                    .moves
-                    .iter()
-                    .map(|m| Moving { breaker: m.breaker, to: parse_poles(&m.to).unwrap_or_default() })
-                    .collect();
-                plan.touches.extend(moves.iter().map(|m| m.breaker));
-                plan.goal = goal(at, moves);
+                let poles = |text: &str| parse_poles(text).unwrap_or_default();
+                to = found.room.first().map(|at| poles(at)).unwrap_or_default();
+                moves = found.moves.iter().map(|m| Moving { breaker: m.breaker, to: poles(&m.to) }).collect();
             }
-            Err(why) => plan.refuse(
+            Err(why) => w.plan.refuse(
                 "no-way",
                 why,
                 "handbook 1.2: two adjacent spaces are on two legs",
@@ -71,26 +66,48 @@ pub(super) fn plan(
             ),
         }
     } else if !two_legs {
-        plan.goal = goal(breaker.at.iter().copied().take(1).collect(), Vec::new());
+        (to, moves) = (breaker.at.iter().copied().take(1).collect(), Vec::new());
     }
-    if let Ok(point) = only_point(house, id) {
-        let renewed = renewed(house, breaker, point, two_legs);
-        parts(&mut plan, panel, &renewed, two_legs, volts);
+    w.touch(moves.iter().map(|m| m.breaker));
+    w.plan.goal = goal(to.clone(), moves.clone());
+    let points: Vec<&Point> = basis.points(id).collect();
+    let renewed =
+        if let [point] = points.as_slice() { Some((*point, renewed(house, breaker, point, two_legs))) } else { None };
+    if let Some((_, renewed)) = &renewed {
+        parts(&mut w.plan, panel, renewed, two_legs, volts);
         if renewed.device != breaker.device {
-            plan.cautions.push(format!(
+            w.plan.cautions.push(format!(
                 "It becomes {}: what is made anew there asks for it (NEC 210.8, 210.12).",
                 renewed.device.said()
             ));
         }
         if renewed.amps != breaker.amps {
-            plan.cautions
+            w.plan
+                .cautions
                 .push(format!("It becomes {}: 120 V outlets stand behind 20 A at most (NEC 210.21).", renewed.amps));
         }
     }
     for load in basis.points(id).flat_map(|p| house.loads.iter().filter(move |l| l.point == p.id)) {
-        plan.cautions.push(format!("{} cannot be used there any more: it goes out of the record.", load.name));
+        w.plan.cautions.push(format!("{} cannot be used there any more: it goes out of the record.", load.name));
     }
-    Ok(plan)
+    if to.is_empty() {
+        w.plan.unfit(Invalid::new("at", "it is not said where its breaker goes"));
+    }
+    if let (Some((point, renewed)), true) = (renewed, w.is_open()) {
+        let new = Breaker {
+            at: to,
+            frame: Some(Frame::Full),
+            model: String::new(),
+            terminal: None,
+            as_found: false,
+            ..renewed
+        };
+        // Out first: another may go to its place.
+        w.act(format!("Rock {} out, its wires tagged.", breaker.at_text()), "", Some(at(breaker)));
+        w.moves(&moves);
+        acts(&mut w, breaker, &new, point);
+    }
+    Ok(w)
 }
 
 /// It feeds one single point, proven, and nothing else.
@@ -166,10 +183,9 @@ fn wires(basis: &Basis<'_>, plan: &mut Plan, breaker: &Breaker, two_legs: bool) 
 
 /// The breaker as it becomes: protected as its place asks of what is made anew, and as its outlet's own device was; for 120 V outlets
 /// no larger than they are made for.
-fn renewed(house: &House, breaker: &Breaker, point: PointId, two_legs: bool) -> Breaker {
-    let Some(point) = house.points.get(point) else { return breaker.clone() };
+fn renewed(house: &House, breaker: &Breaker, point: &Point, two_legs: bool) -> Breaker {
     let receptacle = point.kind == PointKind::Receptacle;
-    let amps = if receptacle && !two_legs && breaker.amps.0 > 20.0 { Amps(20.0) } else { breaker.amps };
+    let amps = if receptacle && !two_legs && breaker.amps.0 > ONE_LEG { Amps(ONE_LEG) } else { breaker.amps };
     let room = house.rooms.get(point.room).map_or("", |r| r.name.as_str());
     let asked = outlet::protection(room, point.kind, None, (two_legs, amps)).unwrap_or(Device::Plain);
     let has = point.ground_fault || point.protected_by.is_some() || breaker.device.is_ground_fault();
@@ -180,21 +196,6 @@ fn renewed(house: &House, breaker: &Breaker, point: PointId, two_legs: bool) -> 
         (false, false) => Device::Plain,
     };
     Breaker { amps, device, ..breaker.clone() }
-}
-
-fn is_white(colour: Colour) -> bool {
-    matches!(colour, Colour::White | Colour::WhiteMarked)
-}
-
-/// Colours of the hots at the breaker, after.
-fn colours(circuit: &Circuit, two_legs: bool) -> Vec<Colour> {
-    let hot = circuit.colours.iter().copied().filter(|c| !is_white(*c)).take(1);
-    match (hot.collect::<Vec<_>>().as_slice(), two_legs) {
-        // The white of a cable of two becomes the second hot; one of three has a red for it.
-        ([hot], true) if circuit.conductors == Some(3) => vec![*hot, Colour::Red],
-        ([hot], true) => vec![*hot, Colour::WhiteMarked],
-        (hot, _) => hot.to_vec(),
-    }
 }
 
 /// Two adjacent spaces, where the breaker's own may be one of them.
@@ -239,95 +240,78 @@ fn parts(plan: &mut Plan, panel: &Panel, breaker: &Breaker, two_legs: bool, volt
     }
 }
 
-/// What it changes.
-pub(super) fn change(
-    draft: &mut Draft,
-    id: BreakerId,
-    two_legs: bool,
-    place: &[Position],
-    moves: &[Moving],
-) -> Result<(), Invalid> {
-    if place.is_empty() {
-        return Err(Invalid::new("at", "it is not said where its breaker goes"));
-    }
-    let breaker = draft.find::<Breaker>(id)?;
-    let fed = only_point(&draft.house, id)?;
-    let old = breaker.at.clone();
-    draft.shift(moves)?;
-    draft.place_breaker(&Breaker {
-        at: place.to_vec(),
-        frame: Some(Frame::Full),
-        model: String::new(),
-        terminal: None,
-        as_found: false,
-        ..renewed(&draft.house, &breaker, fed, two_legs)
-    });
-    old.into_iter().try_for_each(|at| draft.vacate(breaker.panel, at))?;
-    let circuits: Vec<Circuit> = draft.house.circuits_of(id).into_iter().cloned().collect();
-    for circuit in circuits {
-        let colours = colours(&circuit, two_legs);
-        draft.put(Circuit { pole: None, colours, ..circuit });
-    }
-    let loads: Vec<LoadId> = draft.house.loads.iter().filter(|l: &&Load| l.point == fed).map(|l| l.id).collect();
-    loads.into_iter().try_for_each(|load| draft.remove_load(load))?;
-    let point = draft.find::<Point>(fed)?;
-    let supply = draft.house.panels.get(breaker.panel).map_or(240, |p| p.supply.across());
-    let volts = match (two_legs, supply) {
-        (false, _) => NominalVolts::V120,
-        (true, 208) => NominalVolts::V208,
-        (true, _) => NominalVolts::V240,
-    };
-    // The device at the old outlet goes with it: the breaker protects what is there now.
-    draft.put(Point { volts: Some(volts), ground_fault: false, protected_by: None, ..point });
-    Ok(())
-}
-
-fn only_point(house: &House, id: BreakerId) -> Result<PointId, Invalid> {
-    let beliefs = trace::beliefs(house);
-    let fed = beliefs.breakers.iter().find(|b| b.at.breaker == id).into_iter().flat_map(|b| &b.feeds);
-    let mut fed = fed.filter(|f| !f.through && (f.proven || f.likely)).map(|f| f.point);
-    match (fed.next(), fed.next()) {
-        (Some(one), None) => Ok(one),
-        _ => Err(Invalid::new("breaker", "it has to feed one single point")),
-    }
-}
-
-/// Its steps.
-pub(super) fn steps(sheet: &mut Sheet<'_>, basis: &Basis<'_>, breaker: &Breaker, goal: (bool, &[Position], &[Moving])) {
-    let (two_legs, place, moves) = goal;
-    sheet.moves(moves);
-    let here = Some(at(breaker));
-    let point = basis.points(breaker.id).next();
-    let outlet = point.map_or_else(|| "the outlet".to_owned(), |p| basis.named(p.id));
-    let at_point = point.map(|p| crate::house::MeasuredAt::Point { point: p.id });
-    sheet.work(format!("Rock {} out, its wires tagged.", breaker.at_text()), "", here);
-    if two_legs {
-        sheet.work(
+fn acts(w: &mut Working<'_>, breaker: &Breaker, new: &Breaker, point: &Point) {
+    let (house, here) = (w.house, Some(at(breaker)));
+    let two_legs = new.at.len() > 1;
+    let (made, neutral) = new_one(new);
+    let outlet = w.basis.named(point.id);
+    let wires: Vec<Circuit> = house.circuits_of(breaker.id).into_iter().cloned().collect();
+    let cable = wires.first().map_or_else(|| Cable::new(two_legs, false), |wire| Cable::converted(wire, two_legs));
+    let hots = cable.hots.iter().map(|c| named(*c)).collect::<Vec<_>>().join(" and ");
+    if two_legs && cable.spare.is_some() {
+        w.act(
+            "Take the white wire of its cable off the neutral bar: it is not used any more. Cap it by itself, here and at the outlet; the \
+             red is the second hot.",
+            "A cable of three has its own second hot. What is not used is capped at both ends, and never cut short.",
+            here,
+        );
+    } else if two_legs {
+        w.act(
             "Take the white wire of its cable off the neutral bar, and mark it as hot: tape or sleeve, here and at the outlet.",
             "Allowed in a cable where it is marked at every end: NEC 200.7(C)(1).",
             here,
         );
-        sheet.work(
-            format!("The two-pole breaker in at {}, in OFF: across two legs, never both halves of one space. Both hots on it.", format_poles(place)),
+    } else {
+        let lands = if neutral.is_empty() { "land it on the neutral bar, one a hole" } else { "keep it with its hot" };
+        let what = match cable.spare {
+            Some(_) => format!(
+                "Take both hots off. The red is not used any more: cap it by itself, here and at the outlet. Uncap the white, and {lands}."
+            ),
+            None => format!("Take the white wire off the breaker, take its mark off at both ends, and {lands}."),
+        };
+        w.act(what, "Only a white or grey wire may be the neutral: NEC 200.6(A).", here);
+    }
+    let to = format_poles(&new.at);
+    if two_legs {
+        w.act(
+            format!("The {made} in at {to}, in OFF: across two legs, never both halves of one space. Both hots on it: {hots}.{neutral}"),
             "Both halves of one space are on one leg: no 240 V.",
             here,
         );
-        sheet.work(
-            format!("At {outlet}: the new receptacle; both hots on its hot terminals, ground on ground."),
-            "No neutral there any more.",
-            at_point,
-        );
     } else {
-        sheet.work(
-            "Take the white wire off the breaker, take its mark off at both ends, and land it on the neutral bar, one a hole.",
-            "Only a white or grey wire may be the neutral: NEC 200.6(A).",
-            here,
-        );
-        sheet.work(
-            format!("The one-pole breaker in at {}, in OFF; the other hot on it.", format_poles(place)),
-            "",
-            here,
-        );
-        sheet.work(format!("At {outlet}: the 120 V receptacle; hot, neutral, ground each on its own."), "", at_point);
+        w.act(format!("The {made} in at {to}, in OFF; the hot, {hots}, on it.{neutral}"), "", here);
+    }
+    w.makes(|draft| {
+        draft.place_breaker(new);
+        breaker.at.iter().try_for_each(|at| draft.vacate(breaker.panel, *at))?;
+        for wire in wires {
+            let colours = Cable::converted(&wire, two_legs).hots;
+            draft.put(Circuit { pole: None, colours, ..wire });
+        }
+        Ok(())
+    });
+    let at_point = Some(MeasuredAt::Point { point: point.id });
+    if two_legs {
+        let what = format!("At {outlet}: the new receptacle; both hots on its hot terminals, ground on ground.");
+        w.act(what, "No neutral there any more.", at_point);
+    } else {
+        w.act(format!("At {outlet}: the 120 V receptacle; hot, neutral, ground each on its own."), "", at_point);
+    }
+    let loads: Vec<LoadId> = house.loads.iter().filter(|l| l.point == point.id).map(|l| l.id).collect();
+    let across = house.panels.get(breaker.panel).map_or(240, |p| p.supply.across());
+    let volts = match (two_legs, across) {
+        (false, _) => NominalVolts::V120,
+        (true, 208) => NominalVolts::V208,
+        (true, _) => NominalVolts::V240,
+    };
+    w.makes(|draft| {
+        loads.into_iter().try_for_each(|load| draft.remove_load(load))?;
+        // The device at the old outlet goes with it: the breaker protects what is there now.
+        let now = draft.find::<Point>(point.id)?;
+        draft.put(Point { volts: Some(volts), ground_fault: false, protected_by: None, ..now });
+        Ok(())
+    });
+    if new.device.is_protected() {
+        w.look_at_the_button(new);
     }
 }

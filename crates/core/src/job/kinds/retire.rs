@@ -1,19 +1,17 @@
 //! A circuit that is not used any more: both ends made safe, the space closed, the card says so. (handbook 5.12)
 
-use super::plan::{Basis, CostClass, Plan, WayTo, body_mates, standing};
-use super::sheet::{Sheet, at};
 use crate::base::Invalid;
-use crate::edit::Draft;
-use crate::house::{Breaker, BreakerId, Circuit, CircuitId, Goal, Handle, PointId};
-use crate::trace;
+use crate::house::{Breaker, BreakerId, Circuit, CircuitId, Goal, Handle, MeasuredAt};
+use crate::job::plan::{Basis, CostClass, WayTo, body_mates, shares_neutral, standing};
+use crate::job::working::{Working, at};
 
-/// Plans it.
-pub(super) fn plan(basis: &Basis<'_>, id: BreakerId, spare: bool) -> Result<Plan, Invalid> {
+/// Works it out.
+pub(super) fn work<'a>(basis: &'a Basis<'a>, id: BreakerId, spare: bool) -> Result<Working<'a>, Invalid> {
     let house = basis.house;
     let breaker = house.breakers.get(id).ok_or_else(|| Invalid::gone("breaker", id.0))?;
-    let mut plan =
-        Plan::new(format!("Retire {}", basis.called(breaker)), breaker.panel, Goal::Retire { breaker: id, spare });
-    plan.touches = vec![id];
+    let title = format!("Retire {}", basis.called(breaker));
+    let mut w = Working::new(basis, title, breaker.panel, Goal::Retire { breaker: id, spare });
+    w.touch([id]);
     for (title, why, keep) in [
         ("The breaker goes, a closer in its place", "The space is free for something else.", false),
         ("The breaker stays as a spare, off", "Nothing is bought; its space stays taken.", true),
@@ -21,7 +19,7 @@ pub(super) fn plan(basis: &Basis<'_>, id: BreakerId, spare: bool) -> Result<Plan
         let goal = Goal::Retire { breaker: id, spare: keep };
         let bodies = u32::from(!keep);
         let chosen = keep == spare;
-        plan.ways.push(WayTo {
+        w.plan.ways.push(WayTo {
             title: title.into(),
             why: why.into(),
             chosen,
@@ -32,7 +30,7 @@ pub(super) fn plan(basis: &Basis<'_>, id: BreakerId, spare: bool) -> Result<Plan
         });
     }
     if let Some(sub) = house.panel_fed_by(id) {
-        plan.refuse(
+        w.plan.refuse(
             "feeds-a-panel",
             format!("{} feeds the panel {}", breaker.at_text(), sub.name),
             "common practice",
@@ -40,15 +38,15 @@ pub(super) fn plan(basis: &Basis<'_>, id: BreakerId, spare: bool) -> Result<Plan
         );
     }
     if !spare && let [mate, ..] = standing(house, &body_mates(house, breaker.panel, &[id])).as_slice() {
-        plan.refuse(
+        w.plan.refuse(
             "half-of-a-body",
             format!("{} is one body with {}, and a half of it does not come out", breaker.at_text(), mate.at_text()),
             "NEC 110.3(B), 408.7 (2023, from memory): no closer fits half of an opening that a body stands in",
             "leave it as a spare, off",
         );
     }
-    if super::plan::shares_neutral(house, id) {
-        plan.refuse(
+    if shares_neutral(house, id) {
+        w.plan.refuse(
             "shared-neutral",
             format!("{} shares its neutral with another circuit, which needs it", breaker.at_text()),
             "NEC 300.13(B), 210.4 (2023, from memory)",
@@ -56,7 +54,7 @@ pub(super) fn plan(basis: &Basis<'_>, id: BreakerId, spare: bool) -> Result<Plan
         );
     }
     if !basis.is_traced(id) {
-        plan.refuse(
+        w.plan.refuse(
             "not-traced",
             match basis.open(id) {
                 0 => format!("it is not proven that nothing hangs on {}", breaker.at_text()),
@@ -68,44 +66,30 @@ pub(super) fn plan(basis: &Basis<'_>, id: BreakerId, spare: bool) -> Result<Plan
     }
     let points = basis.points(id).count();
     if points > 0 {
-        plan.cautions.push(format!(
+        w.plan.cautions.push(format!(
             "Taken out of the record with it: {}.",
             basis.points(id).map(|p| basis.named(p.id)).collect::<Vec<_>>().join("; ")
         ));
     }
-    plan.part(points.max(1), "connector or cap for a wire's end, at each place where it ends");
-    plan.part(points, "blank plate for the box");
-    Ok(plan)
-}
-
-/// What it changes.
-pub(super) fn change(draft: &mut Draft, id: BreakerId, spare: bool) -> Result<(), Invalid> {
-    let breaker = draft.find::<Breaker>(id)?;
-    let beliefs = trace::beliefs(&draft.house);
-    let fed = beliefs.breakers.iter().find(|b| b.at.breaker == id).into_iter().flat_map(|b| &b.feeds);
-    let fed: Vec<PointId> = fed.filter(|f| !f.through && f.proven).map(|f| f.point).collect();
-    fed.into_iter().try_for_each(|point| draft.remove_point(point))?;
-    if spare {
-        let wires: Vec<CircuitId> = draft.house.circuits_of(id).into_iter().map(|c: &Circuit| c.id).collect();
-        wires.into_iter().try_for_each(|wire| draft.remove_circuit(wire))?;
-        draft.put(Breaker { handle: Handle::Off, label: "spare".into(), ..breaker });
-        return Ok(());
+    w.plan.part(points.max(1), "connector or cap for a wire's end, at each place where it ends");
+    w.plan.part(points, "blank plate for the box");
+    if w.is_open() {
+        acts(&mut w, breaker, spare);
     }
-    draft.remove_breaker(id)?;
-    breaker.at.iter().try_for_each(|at| draft.vacate(breaker.panel, *at))
+    Ok(w)
 }
 
-/// Its steps.
-pub(super) fn steps(sheet: &mut Sheet<'_>, basis: &Basis<'_>, breaker: &Breaker, spare: bool) {
-    let place = Some(at(breaker));
+fn acts(w: &mut Working<'_>, breaker: &Breaker, spare: bool) {
+    let (basis, place) = (w.basis, Some(at(breaker)));
     for point in basis.points(breaker.id) {
-        sheet.work(
+        w.act(
             format!("At {}: take the device off, cap every wire by itself, tag the cable \"dead at the panel\", blank plate on.", basis.named(point.id)),
             "Nobody connects it again by mistake.",
-            Some(crate::house::MeasuredAt::Point { point: point.id }),
+            Some(MeasuredAt::Point { point: point.id }),
         );
+        w.makes(|draft| draft.remove_point(point.id));
     }
-    sheet.work(
+    w.act(
         format!(
             "Take the hot off {}, and its neutral and ground off their bars; cap hot and neutral, tag the cable.",
             breaker.at_text()
@@ -113,13 +97,27 @@ pub(super) fn steps(sheet: &mut Sheet<'_>, basis: &Basis<'_>, breaker: &Breaker,
         "Both ends are safe then.",
         place,
     );
+    let wires: Vec<CircuitId> = basis.house.circuits_of(breaker.id).into_iter().map(|c: &Circuit| c.id).collect();
+    w.makes(|draft| wires.into_iter().try_for_each(|wire| draft.remove_circuit(wire)));
     if spare {
-        sheet.work(
-            format!("{} stays in OFF; mark it \"spare\".", breaker.at_text()),
-            "NEC 408.4(A): spares are marked.",
-            place,
-        );
+        let what = format!("{} stays in OFF; mark it \"spare\".", breaker.at_text());
+        w.act(what, "NEC 408.4(A): spares are marked.", place);
+        w.makes(|draft| {
+            draft.put(Breaker { handle: Handle::Off, label: "spare".into(), ..breaker.clone() });
+            Ok(())
+        });
     } else {
-        sheet.work(format!("Take {} out, and put a closer into its opening.", breaker.at_text()), "NEC 408.7.", place);
+        let what = format!("Take {} out, and put a closer into its opening.", breaker.at_text());
+        w.act(what, "NEC 408.7.", place);
+        w.makes(|draft| {
+            draft.remove_breaker(breaker.id)?;
+            breaker.at.iter().try_for_each(|at| draft.vacate(breaker.panel, *at))
+        });
     }
+    w.look(
+        "rest-works",
+        "Everything else works, and nothing else has gone dark.",
+        "What went dark with it hung on it: it is in the record as what it is.",
+        None,
+    );
 }

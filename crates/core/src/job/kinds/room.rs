@@ -2,16 +2,16 @@
 
 use std::collections::BTreeSet;
 
-use super::arrange::{Arranged, Arrangement, Wish, arrange};
 use super::combine;
-use super::plan::{Basis, CostClass, Plan, WayTo};
-use super::sheet::Sheet;
 use super::tandem;
 use crate::base::Invalid;
 use crate::base::position::{Position, parse_poles};
 use crate::base::units::Amps;
 use crate::edit::{Draft, MayFeed};
 use crate::house::{Breaker, BreakerId, Goal, House, MakeRoom, Moving, Panel};
+use crate::job::arrange::{Arranged, Arrangement, Wish, arrange};
+use crate::job::plan::{Basis, CostClass, WayTo};
+use crate::job::working::Working;
 
 /// A way to make room.
 #[derive(Debug, Clone)]
@@ -168,52 +168,24 @@ fn tell(basis: &Basis<'_>, way: &mut MadeRoom) {
 /// The house with room made, to be searched: what is planned from it is checked as a whole.
 fn with(house: &House, room: &MakeRoom) -> Result<House, Invalid> {
     let mut draft = Draft::new(house, |_| MayFeed::new());
-    make(&mut draft, room)?;
+    if let Some(halves) = &room.tandem {
+        tandem::change(&mut draft, halves)?;
+    }
+    if let Some(joining) = &room.combine {
+        combine::change(&mut draft, joining)?;
+    }
+    draft.shift(&room.moves)?;
     Ok(draft.house)
 }
 
-/// Makes room in the record.
-pub(super) fn make(draft: &mut Draft, room: &MakeRoom) -> Result<(), Invalid> {
+/// Making room, with all that a tandem or combining asks and refuses on its own.
+pub(super) fn acts(w: &mut Working<'_>, room: &MakeRoom) -> Result<(), Invalid> {
     if let Some(halves) = &room.tandem {
-        tandem::change(draft, halves)?;
+        tandem::acts(w, halves)?;
     }
     if let Some(joining) = &room.combine {
-        combine::change(draft, joining)?;
+        combine::acts(w, joining)?;
     }
-    draft.shift(&room.moves)
-}
-
-/// What a tandem or combining asks and refuses holds where it is done to make room, too.
-pub(super) fn takes(basis: &Basis<'_>, room: &MakeRoom, plan: &mut Plan) -> Result<(), Invalid> {
-    let tandem = room.tandem.iter().map(|halves| tandem::plan(basis, halves));
-    let combine = room.combine.iter().map(|joining| combine::plan(basis, joining));
-    for part in tandem.chain(combine) {
-        let part = part?;
-        plan.refused.extend(part.refused);
-        plan.asks.extend(part.asks);
-        plan.cautions.extend(part.cautions);
-        part.parts.into_iter().for_each(|p| plan.part(p.count as usize, p.what));
-    }
+    w.moves(&room.moves);
     Ok(())
-}
-
-/// What is touched by making room.
-pub(super) fn touches(room: &MakeRoom) -> Vec<BreakerId> {
-    let tandem = room.tandem.iter().flat_map(|halves| [halves.upper, halves.lower]);
-    let combine = room.combine.iter().flat_map(|joining| [joining.keep, joining.give_up]);
-    let mut all: Vec<BreakerId> = tandem.chain(combine).chain(room.moves.iter().map(|m| m.breaker)).collect();
-    let mut seen = BTreeSet::new();
-    all.retain(|b| seen.insert(*b));
-    all
-}
-
-/// The steps of making room.
-pub(super) fn steps(sheet: &mut Sheet<'_>, basis: &Basis<'_>, room: &MakeRoom) {
-    if let Some(halves) = &room.tandem {
-        tandem::steps(sheet, basis, halves);
-    }
-    if let Some(joining) = &room.combine {
-        combine::steps(sheet, basis, joining);
-    }
-    sheet.moves(&room.moves);
 }

@@ -2,54 +2,53 @@
 
 use std::collections::BTreeSet;
 
-use super::plan::{Basis, Plan, counted_poles};
-use super::sheet::Sheet;
-use crate::base::Invalid;
 use crate::base::position::{Position, format_poles};
-use crate::edit::Draft;
+use crate::base::{Invalid, Said};
 use crate::house::{Breaker, BreakerId, Device, Frame, Goal, House, Moving, Panel};
+use crate::job::plan::{Basis, counted_poles};
+use crate::job::working::{Working, new_one};
 use crate::rules::{self, Facts};
-use crate::trace;
 
-/// Plans it.
-pub(super) fn plan(basis: &Basis<'_>, new: &Panel, moves: &[Moving]) -> Result<Plan, Invalid> {
+/// Works it out.
+pub(super) fn work<'a>(basis: &'a Basis<'a>, new: &Panel, moves: &[Moving]) -> Result<Working<'a>, Invalid> {
     let house = basis.house;
     let old = house.panels.get(new.id).ok_or_else(|| Invalid::gone("panel", new.id.0))?;
-    let mut plan =
-        Plan::new(format!("Make up {}", old.name), old.id, Goal::Makeup { panel: new.clone(), moves: moves.to_vec() });
-    plan.touches = house.breakers_of(old.id).iter().map(|b| b.id).collect();
+    let goal = |moves: &[Moving]| Goal::Makeup { panel: new.clone(), moves: moves.to_vec() };
+    let mut w = Working::new(basis, format!("Make up {}", old.name), old.id, goal(moves));
+    let all = house.breakers_of(old.id);
+    w.touch(all.iter().map(|b| b.id));
     if new.supply != old.supply || new.fed_by != old.fed_by {
-        plan.refuse(
+        w.plan.refuse(
             "supply",
             "a new panel hangs on the same supply".into(),
             "definition",
             "enter the panel's supply or feeder first",
         );
     }
-    let poles: usize = house.breakers_of(old.id).iter().map(|b| b.at.len()).sum();
-    if moves.is_empty() {
-        match seats(basis, new) {
-            Some(moves) => plan.goal = Goal::Makeup { panel: new.clone(), moves },
-            None => plan.refuse(
-                "too-few-spaces",
-                format!("{} need as many spaces, and the new panel has {}", counted_poles(poles), new.spaces),
-                "handbook 5.9",
-                "a panel with more spaces, and some to spare",
-            ),
-        }
-    }
-    let free = usize::from(new.spaces).saturating_sub(poles);
-    plan.cautions.push(format!("{free} spaces are left: keep some, a house grows."));
-    plan.part(1, format!("panel, {} spaces, bus of {}", new.spaces, new.bus));
-    let facts = Facts { house, hangs: &basis.beliefs.hangs() };
-    for breaker in house.breakers_of(old.id).into_iter().map(|b| renewed(&facts, b)) {
-        let kind = crate::base::Said::said(breaker.device);
-        plan.part(
-            1,
-            format!("{kind} breaker, {}, {}, listed for the new panel", counted_poles(breaker.at.len()), breaker.amps),
+    let poles: usize = all.iter().map(|b| b.at.len()).sum();
+    let found = if moves.is_empty() { seats(basis, new) } else { Some(moves.to_vec()) };
+    if found.is_none() {
+        w.plan.refuse(
+            "too-few-spaces",
+            format!("{} need as many spaces, and the new panel has {}", counted_poles(poles), new.spaces),
+            "handbook 5.9",
+            "a panel with more spaces, and some to spare",
         );
     }
-    Ok(plan)
+    let moves = found.unwrap_or_default();
+    w.plan.goal = goal(&moves);
+    let free = usize::from(new.spaces).saturating_sub(poles);
+    w.plan.cautions.push(format!("{free} spaces are left: keep some, a house grows."));
+    w.plan.part(1, format!("panel, {} spaces, bus of {}", new.spaces, new.bus));
+    let facts = Facts { house, hangs: &basis.beliefs.hangs() };
+    for breaker in all.into_iter().map(|b| renewed(&facts, b)) {
+        let (kind, poles) = (breaker.device.said(), counted_poles(breaker.at.len()));
+        w.plan.part(1, format!("{kind} breaker, {poles}, {}, listed for the new panel", breaker.amps));
+    }
+    if w.is_open() {
+        acts(&mut w, old, new, &moves, &facts);
+    }
+    Ok(w)
 }
 
 /// Where breakers go: large ones near the main, pairs that share a neutral side by side, singles so that legs balance.
@@ -118,67 +117,62 @@ fn renewed(facts: &Facts<'_>, breaker: &Breaker) -> Breaker {
     Breaker { device, amps: rules::rating(facts, breaker), ..breaker.clone() }
 }
 
-/// What it changes.
-pub(super) fn change(draft: &mut Draft, new: &Panel, moves: &[Moving]) -> Result<(), Invalid> {
-    let old = draft.find::<Panel>(new.id)?;
+fn acts(w: &mut Working<'_>, old: &Panel, new: &Panel, moves: &[Moving], facts: &Facts<'_>) {
+    w.act(
+        "Every cable gets its label outside the cabinet, then the label goes on to its wires.",
+        "What is known now is lost once they hang free.",
+        None,
+    );
+    w.act(
+        "Hot and its neutral of each circuit tagged together.",
+        "A later ground-fault or arc-fault breaker needs the pair.",
+        None,
+    );
+    w.act(
+        "Old panel out, new one in: plumb, in its place, knockouts out only where a breaker stands.",
+        "NEC 110.12(A).",
+        None,
+    );
     let taken = |space: u16| moves.iter().any(|m| m.to.iter().any(|p| p.space == space));
     let empty = new.numbers().into_iter().filter(|s| !taken(*s)).map(Position::whole).collect();
-    draft.put(Panel { empty, place: old.place, printed: old.printed, ..new.clone() });
-    let (house, hangs) = (draft.house.clone(), trace::beliefs(&draft.house).hangs());
+    w.makes(|draft| {
+        draft.put(Panel { empty, place: old.place, printed: old.printed.clone(), ..new.clone() });
+        Ok(())
+    });
+    w.act("Grounds first, bundled, from the far end of their bar; then the neutrals, one a hole.", "NEC 408.41.", None);
     for moving in moves {
-        let breaker = renewed(&Facts { house: &house, hangs: &hangs }, &draft.find::<Breaker>(moving.breaker)?);
+        let Some(breaker) = w.house.breakers.get(moving.breaker) else {
+            w.plan.unfit(Invalid::gone("breaker", moving.breaker.0));
+            continue;
+        };
         // Its breakers are new ones, of types that the new panel lists.
-        draft.put(Breaker {
+        let made = Breaker {
             at: moving.to.clone(),
             frame: Some(Frame::Full),
             model: String::new(),
             terminal: None,
             as_found: false,
-            ..breaker
+            ..renewed(facts, breaker)
+        };
+        let (words, neutral) = new_one(&made);
+        w.act(
+            format!(
+                "{} to {}: new {words} in, in OFF; its wires with a loop to spare.{neutral}",
+                w.basis.called(breaker),
+                format_poles(&moving.to)
+            ),
+            "",
+            None,
+        );
+        w.makes(|draft| {
+            draft.put(made);
+            Ok(())
         });
     }
-    Ok(())
-}
-
-/// Its steps.
-pub(super) fn steps(sheet: &mut Sheet<'_>, basis: &Basis<'_>, moves: &[Moving]) {
-    sheet.work(
-        "Every cable gets its label outside the cabinet, then the label goes on to its wires.",
-        "What is known now is lost once they hang free.",
-        None,
-    );
-    sheet.work(
-        "Hot and its neutral of each circuit tagged together.",
-        "A later ground-fault or arc-fault breaker needs the pair.",
-        None,
-    );
-    sheet.work(
-        "Old panel out, new one in: plumb, in its place, knockouts out only where a breaker stands.",
-        "NEC 110.12(A).",
-        None,
-    );
-    sheet.work(
-        "Grounds first, bundled, from the far end of their bar; then the neutrals, one a hole.",
-        "NEC 408.41.",
-        None,
-    );
-    for moving in moves {
-        if let Some(breaker) = basis.house.breakers.get(moving.breaker) {
-            sheet.work(
-                format!(
-                    "{} to {}: new breaker in, in OFF; its wires with a loop to spare.",
-                    basis.called(breaker),
-                    format_poles(&moving.to)
-                ),
-                "",
-                None,
-            );
-        }
-    }
-    sheet.work(
+    w.act(
         "Neutral and ground: bonded in the first panel, apart in every other one.",
         "NEC 250.24, 250.142(B), 408.40.",
         None,
     );
-    sheet.work("Everything tightened last, to the labels' torque; covered until then.", "", None);
+    w.act("Everything tightened last, to the labels' torque; covered until then.", "", None);
 }

@@ -1,29 +1,32 @@
 //! Ground-fault, arc-fault or both in a breaker, in place of a plain one or of devices at outlets. (handbook 5.8)
 
-use super::plan::{Basis, CostClass, Plan, WayTo, counted_poles, of_a_listed_type, shares_neutral};
-use super::sheet::{Sheet, at};
 use crate::base::{Invalid, Said};
-use crate::edit::Draft;
-use crate::house::{Breaker, BreakerId, Device, Goal, Point, PointId};
-use crate::trace;
+use crate::house::{Breaker, BreakerId, Device, Goal, MeasuredAt, Point, PointId};
+use crate::job::plan::{Basis, CostClass, WayTo, counted_poles, of_a_listed_type, shares_neutral};
+use crate::job::working::{Working, at};
 
-/// Plans it.
-pub(super) fn plan(basis: &Basis<'_>, id: BreakerId, device: Device, keep_devices: bool) -> Result<Plan, Invalid> {
+/// Works it out.
+pub(super) fn work<'a>(
+    basis: &'a Basis<'a>,
+    id: BreakerId,
+    device: Device,
+    keep_devices: bool,
+) -> Result<Working<'a>, Invalid> {
     let house = basis.house;
     let breaker = house.breakers.get(id).ok_or_else(|| Invalid::gone("breaker", id.0))?;
     let panel = house.panels.get(breaker.panel).ok_or_else(|| Invalid::gone("panel", breaker.panel.0))?;
-    if matches!(device, Device::Plain | Device::Fuse) {
+    if !device.is_protected() {
         return Err(Invalid::new("device", "ground-fault (gfci), arc-fault (afci) or both (dual), please"));
     }
     let goal = Goal::Protect { breaker: id, device, keep_devices };
     let title = format!("{} for {}", device.said(), basis.called(breaker));
-    let mut plan = Plan::new(title, panel.id, goal);
-    plan.touches = vec![id];
+    let mut w = Working::new(basis, title, panel.id, goal);
+    w.touch([id]);
     if breaker.device == device {
-        plan.refuse("nothing-to-do", format!("{} is one already", breaker.at_text()), "the record", "");
+        w.plan.refuse("nothing-to-do", format!("{} is one already", breaker.at_text()), "the record", "");
     }
     if shares_neutral(house, id) && breaker.at.len() < 2 {
-        plan.refuse(
+        w.plan.refuse(
             "shared-neutral",
             format!(
                 "{} shares its neutral: a breaker of one pole sees the other circuit's current as a fault",
@@ -34,7 +37,7 @@ pub(super) fn plan(basis: &Basis<'_>, id: BreakerId, device: Device, keep_device
         );
     }
     if breaker.is_half_size() {
-        plan.refuse(
+        w.plan.refuse(
             "protected-half",
             format!("{} is half-size: no listed protected type is known for it", breaker.at_text()),
             "NEC 110.3(B) (2023, from memory); common practice",
@@ -42,7 +45,7 @@ pub(super) fn plan(basis: &Basis<'_>, id: BreakerId, device: Device, keep_device
         );
     }
     if matches!(device, Device::Afci | Device::Dual) && breaker.at.len() > 1 && !shares_neutral(house, id) {
-        plan.refuse(
+        w.plan.refuse(
             "afci-120",
             "arc-fault protection is asked for at 120 V, 15 and 20 A".into(),
             "NEC 210.12 (2023, from memory)",
@@ -61,7 +64,7 @@ pub(super) fn plan(basis: &Basis<'_>, id: BreakerId, device: Device, keep_device
             (true, "The devices stay", "Harmless, but one may trip behind the other, and which one is a riddle."),
         ] {
             let goal = Goal::Protect { breaker: id, device, keep_devices: keep };
-            plan.ways.push(WayTo {
+            w.plan.ways.push(WayTo {
                 title: format!("{title}: {}", names.join("; ")),
                 why: why.into(),
                 chosen: keep == keep_devices,
@@ -72,11 +75,11 @@ pub(super) fn plan(basis: &Basis<'_>, id: BreakerId, device: Device, keep_device
             });
         }
         if !keep_devices {
-            plan.part(devices.len(), "plain receptacle, tamper-resistant, weather-resistant outdoors");
+            w.plan.part(devices.len(), "plain receptacle, tamper-resistant, weather-resistant outdoors");
         }
     }
     if !basis.is_traced(id) {
-        plan.cautions.push(format!(
+        w.plan.cautions.push(format!(
             "It is not proven what hangs on {}: its neutral is found by its cable, not by guess.",
             breaker.at_text()
         ));
@@ -87,11 +90,15 @@ pub(super) fn plan(basis: &Basis<'_>, id: BreakerId, device: Device, keep_device
         None => "with a pigtail; plug-on where the panel's neutral bar takes it",
     };
     let listed = of_a_listed_type(panel);
-    plan.part(
+    w.plan.part(
         1,
         format!("{} breaker, {}, {}, {how}, {listed}", device.said(), counted_poles(breaker.at.len()), breaker.amps),
     );
-    Ok(plan)
+    if w.is_open() {
+        let replaced = if device.is_ground_fault() && !keep_devices { devices } else { Vec::new() };
+        acts(&mut w, breaker, device, &replaced);
+    }
+    Ok(w)
 }
 
 /// Ground-fault devices at outlets of a circuit.
@@ -99,65 +106,45 @@ fn devices<'a>(basis: &Basis<'a>, id: BreakerId) -> Vec<&'a Point> {
     basis.points(id).filter(|p| p.ground_fault).collect()
 }
 
-/// What it changes.
-pub(super) fn change(draft: &mut Draft, id: BreakerId, device: Device, keep_devices: bool) -> Result<(), Invalid> {
-    let breaker = draft.find::<Breaker>(id)?;
-    draft.put(Breaker { device, model: String::new(), terminal: None, ..breaker });
-    if keep_devices || !device.is_ground_fault() {
-        return Ok(());
-    }
-    let beliefs = trace::beliefs(&draft.house);
-    let fed = beliefs.breakers.iter().find(|b| b.at.breaker == id).into_iter().flat_map(|b| &b.feeds);
-    let fed: Vec<PointId> = fed.filter(|f| !f.through && (f.proven || f.likely)).map(|f| f.point).collect();
-    let points: Vec<Point> = draft.house.points.iter().cloned().collect();
-    let plain = |p: &PointId| draft.house.points.get(*p).is_some_and(|p| p.ground_fault);
-    let replaced: Vec<PointId> = fed.into_iter().filter(plain).collect();
-    for point in points {
-        let is_one = replaced.contains(&point.id);
-        let behind = point.protected_by.is_some_and(|by| replaced.contains(&by));
-        if is_one || behind {
-            let protected_by = point.protected_by.filter(|by| !replaced.contains(by));
-            draft.put(Point { ground_fault: point.ground_fault && !is_one, protected_by, ..point });
-        }
-    }
-    Ok(())
-}
-
-/// Its steps.
-pub(super) fn steps(sheet: &mut Sheet<'_>, basis: &Basis<'_>, breaker: &Breaker, device: Device, keep_devices: bool) {
+fn acts(w: &mut Working<'_>, breaker: &Breaker, device: Device, replaced: &[&Point]) {
     let place = Some(at(breaker));
-    sheet.work(
+    w.act(
         format!(
             "Find the neutral of {} by its cable, from the hot back to where both come in, and tag the two together.",
-            basis.called(breaker)
+            w.basis.called(breaker)
         ),
         "The neutral of another circuit makes it trip at once.",
         place,
     );
-    sheet.work("Rock the old breaker out, its wire still on it.", "", place);
-    sheet.work(
+    w.act("Rock the old breaker out, its wire still on it.", "", place);
+    w.act(
         "Hot and its own neutral on the new breaker; its pigtail, where it has one, to the neutral bar: one a hole. New one in, in OFF.",
         "NEC 408.41 (one neutral a terminal).",
         place,
     );
-    sheet.with("screwdriver, torque tool");
-    if device.is_ground_fault() && !keep_devices {
-        for point in devices(basis, breaker.id) {
-            sheet.work(
-                format!("At {}: a plain receptacle in place of the device; what was on its LOAD side goes on with the rest.", basis.named(point.id)),
-                "Where two circuits meet in one box their neutrals must not touch.",
-                Some(crate::house::MeasuredAt::Point { point: point.id }),
-            );
-        }
+    w.with("screwdriver, torque tool");
+    w.makes(|draft| {
+        draft.put(Breaker { device, model: String::new(), terminal: None, ..breaker.clone() });
+        Ok(())
+    });
+    let all: Vec<PointId> = replaced.iter().map(|p| p.id).collect();
+    for point in replaced {
+        w.act(
+            format!(
+                "At {}: a plain receptacle in place of the device; what was on its LOAD side goes on with the rest.",
+                w.basis.named(point.id)
+            ),
+            "Where two circuits meet in one box their neutrals must not touch.",
+            Some(MeasuredAt::Point { point: point.id }),
+        );
+        w.makes(|draft| {
+            let behind = |p: &&Point| p.id == point.id || p.protected_by == Some(point.id);
+            for of in draft.house.points.iter().filter(behind).cloned().collect::<Vec<_>>() {
+                let ground_fault = of.ground_fault && of.id != point.id;
+                draft.put(Point { ground_fault, protected_by: of.protected_by.filter(|by| !all.contains(by)), ..of });
+            }
+            Ok(())
+        });
     }
-}
-
-/// What is looked at before the house is as planned.
-pub(super) fn verify(sheet: &mut Sheet<'_>, breaker: &Breaker) {
-    sheet.look(
-        "test-button",
-        format!("Press the test button of {}: it trips. Firmly off, then on again: it holds.", breaker.at_text()),
-        "One that does not trip protects nobody: leave it off, and look at the neutral again.",
-        Some(at(breaker)),
-    );
+    w.look_at_the_button(breaker);
 }

@@ -1,0 +1,42 @@
+//! One job a file, each worked out once: its choices, what it asks and refuses, its acts with what each makes true.
+
+mod add;
+pub mod combine;
+mod convert;
+mod dedicated;
+mod generator;
+mod makeup;
+mod protect;
+mod rearrange;
+mod replace;
+mod retire;
+mod room;
+mod tandem;
+
+use crate::base::Invalid;
+use crate::house::Goal;
+use crate::job::plan::Basis;
+use crate::job::working::Working;
+
+/// Works out what a goal comes to, beside what every job has.
+pub(super) fn work<'a>(basis: &'a Basis<'a>, goal: &Goal) -> Result<Working<'a>, Invalid> {
+    match goal {
+        Goal::Replace { breaker, amps, model } => replace::work(basis, *breaker, *amps, model),
+        Goal::Combine(joining) => combine::work(basis, joining),
+        Goal::Tandem(halves) => tandem::work(basis, halves),
+        Goal::Add(new) => add::work(basis, new, Goal::Add),
+        Goal::Dedicated(new) => dedicated::work(basis, new),
+        Goal::Convert { breaker, two_legs, at, moves } => convert::work(basis, *breaker, *two_legs, at, moves),
+        Goal::Protect { breaker, device, keep_devices } => protect::work(basis, *breaker, *device, *keep_devices),
+        Goal::Rearrange { panel, wishes, fixed, room } => rearrange::work(basis, *panel, wishes, fixed, room),
+        Goal::Makeup { panel, moves } => makeup::work(basis, panel, moves),
+        Goal::Generator { panel, breaker, watts, at, listed, carries, moves } => {
+            let (panel, breaker) = (*panel, *breaker);
+            generator::work(
+                basis,
+                &generator::Inlet { panel, breaker, watts: *watts, at, listed: *listed, carries, moves },
+            )
+        }
+        Goal::Retire { breaker, spare } => retire::work(basis, *breaker, *spare),
+    }
+}
