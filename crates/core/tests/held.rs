@@ -53,6 +53,8 @@ struct World {
     main_on: bool,
     handles: BTreeMap<BreakerId, bool>,
     now: i64,
+    /// When everybody was last away for long: whoever's hands are in since has come back.
+    away: i64,
     told: Vec<String>,
 }
 
@@ -188,16 +190,25 @@ impl World {
         self.tries(&Change::BeginJob { job, goal, who: format!("person {}", job.0), time });
     }
 
+    /// Everybody is away for more than an hour, and somebody who knows of nothing puts the main on, tag or not.
+    fn is_left(&mut self, chance: u8) {
+        self.now += 4000;
+        self.away = self.now;
+        self.main_on |= chance.is_multiple_of(2);
+        self.told.push(format!("away; the main is {}", if self.main_on { "on" } else { "off" }));
+    }
+
     /// True where hands are, or may be, on a conductor.
-    fn hands_are_in(job: &Job) -> bool {
+    fn hands_are_in(&self, job: &Job) -> bool {
         let Some(next) = job.next() else { return false };
+        let back = job.done.last().is_some_and(|done| done.time.as_second() - 1_000_000 >= self.away);
         let closing = next.stage == Stage::Close && !job.has_passed("cover-on") && !job.has_passed("branches-off");
-        job.ended.is_none() && job.stopped.is_none() && (next.stage == Stage::Work || closing)
+        back && job.ended.is_none() && job.stopped.is_none() && (next.stage == Stage::Work || closing)
     }
 
     fn is_safe(&self) -> Result<usize, String> {
         let mut open = 0;
-        for job in self.house.jobs.iter().filter(|job| Self::hands_are_in(job)) {
+        for job in self.house.jobs.iter().filter(|job| self.hands_are_in(job)) {
             open += 1;
             if self.live(job.panel) {
                 return Err(format!(
@@ -218,12 +229,15 @@ impl World {
 fn play(acts: &[(u8, u8, u8)]) -> Result<usize, String> {
     let house = house();
     let handles = house.breakers.iter().map(|b| (b.id, true)).collect();
-    let mut world = World { house, main_on: true, handles, now: 0, told: Vec::new() };
+    let mut world = World { house, main_on: true, handles, now: 0, away: 0, told: Vec::new() };
     let mut open = 0;
     world.begins(1);
     world.begins(6);
     for (who, what, chance) in acts {
-        world.now += if *chance == 0 { 4000 } else { 20 };
+        world.now += 20;
+        if *chance < 3 {
+            world.is_left(*what);
+        }
         match who {
             0..=8 => world.works(usize::from(*who), *what, *chance),
             9 => world.passes_by(*what % 8, *chance),

@@ -14,7 +14,7 @@ use wayfinder_formats::survey::{BadRows, Fault, Survey, import};
 use wayfinder_formats::{energy, picture};
 use wayfinder_store::{HouseId, PictureBytes};
 
-use crate::Hub;
+use crate::hub::Hub;
 
 macro_rules! file {
     ($name:literal) => {

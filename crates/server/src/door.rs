@@ -6,12 +6,15 @@ use std::path::PathBuf;
 use std::sync::{Arc, Mutex, PoisonError};
 
 use anyhow::{Context, Result};
+use axum::Router;
 use axum_server::tls_rustls::RustlsConfig;
 use jiff::Zoned;
 use tokio::task::JoinHandle;
 
 use crate::authority::{Authority, is_at_home};
-use crate::{Hub, api};
+
+/// What is served at an address; nothing where the program is at its end.
+type Serves = Box<dyn Fn() -> Option<Router> + Send>;
 
 /// What is listened on.
 pub struct Door {
@@ -20,6 +23,7 @@ pub struct Door {
     /// The addresses that other devices reach this machine by.
     addresses: fn() -> Vec<Ipv4Addr>,
     open: Mutex<Open>,
+    serves: Mutex<Option<Serves>>,
 }
 
 #[derive(Default)]
@@ -54,7 +58,7 @@ pub fn addresses() -> Vec<Ipv4Addr> {
 
 impl Door {
     pub fn new(data: Option<PathBuf>, addresses: fn() -> Vec<Ipv4Addr>) -> Self {
-        Self { data, addresses, open: Mutex::default() }
+        Self { data, addresses, open: Mutex::default(), serves: Mutex::default() }
     }
 
     fn lock(&self) -> std::sync::MutexGuard<'_, Open> {
@@ -62,9 +66,15 @@ impl Door {
         self.open.lock().unwrap_or_else(PoisonError::into_inner)
     }
 
-    /// The program listens here from its start.
-    pub fn starts_at(&self, address: SocketAddr) {
+    /// The program listens here from its start, and serves the same wherever it is opened later.
+    pub fn starts_at(&self, address: SocketAddr, serves: impl Fn() -> Option<Router> + Send + 'static) {
         self.lock().first = Some(address);
+        *self.serves.lock().unwrap_or_else(PoisonError::into_inner) = Some(Box::new(serves));
+    }
+
+    fn service(&self) -> Result<Router> {
+        let serves = self.serves.lock().unwrap_or_else(PoisonError::into_inner);
+        serves.as_ref().and_then(|serves| serves()).context("nothing is served yet")
     }
 
     /// Where other devices get in.
@@ -98,69 +108,69 @@ impl Door {
         let listening = std::mem::take(&mut self.lock().listening);
         listening.iter().for_each(JoinHandle::abort);
     }
-}
 
-/// Lets other devices in by HTTP: listens on all addresses of this machine where it did not.
-///
-/// # Errors
-/// Where none of them can be listened on.
-pub fn open_plain(hub: &Arc<Hub>) -> Result<()> {
-    let Some(first) = hub.door.lock().first.filter(|first| first.ip().is_loopback()) else { return Ok(()) };
-    let mut why = None;
-    for ip in (hub.door.addresses)() {
-        let address = SocketAddr::new(ip.into(), first.port());
-        if address == first || hub.door.lock().plain.contains(&address) {
-            continue;
-        }
-        match listen(address) {
-            Ok(listener) => {
-                let service = api::router(hub.clone()).into_make_service_with_connect_info::<SocketAddr>();
-                let server = axum_server::from_tcp(listener)?;
-                let serving = tokio::spawn(async move { drop(server.serve(service).await) });
-                let mut open = hub.door.lock();
-                open.plain.push(address);
-                open.listening.push(serving);
+    /// Lets other devices in by HTTP: listens on all addresses of this machine where it did not.
+    ///
+    /// # Errors
+    /// Where none of them can be listened on.
+    pub fn open_plain(&self) -> Result<()> {
+        let Some(first) = self.lock().first.filter(|first| first.ip().is_loopback()) else { return Ok(()) };
+        let mut why = None;
+        for ip in (self.addresses)() {
+            let address = SocketAddr::new(ip.into(), first.port());
+            if address == first || self.lock().plain.contains(&address) {
+                continue;
             }
-            Err(e) => why = Some(e.context(format!("{address} cannot be listened on"))),
+            match listen(address) {
+                Ok(listener) => {
+                    let service = self.service()?.into_make_service_with_connect_info::<SocketAddr>();
+                    let server = axum_server::from_tcp(listener)?;
+                    let serving = tokio::spawn(async move { drop(server.serve(service).await) });
+                    let mut open = self.lock();
+                    open.plain.push(address);
+                    open.listening.push(serving);
+                }
+                Err(e) => why = Some(e.context(format!("{address} cannot be listened on"))),
+            }
+        }
+        match why {
+            Some(why) if self.lock().plain.is_empty() => Err(why),
+            _ => Ok(()),
         }
     }
-    match why {
-        Some(why) if hub.door.lock().plain.is_empty() => Err(why),
-        _ => Ok(()),
-    }
-}
 
-/// Lets other devices in by HTTPS, under the authority of the house, which is made where there is none.
-///
-/// # Errors
-/// Where the authority cannot be kept, or no port listened on.
-pub async fn open_secure(hub: &Arc<Hub>) -> Result<()> {
-    if hub.door.secure_port().is_some() {
-        return Ok(());
+    /// Lets other devices in by HTTPS, under the authority of the house, which is made where there is none.
+    ///
+    /// # Errors
+    /// Where the authority cannot be kept, or no port listened on.
+    pub async fn open_secure(&self) -> Result<()> {
+        if self.secure_port().is_some() {
+            return Ok(());
+        }
+        let today = Zoned::now().date();
+        let authority = Authority::beside(self.data.as_deref(), today)?;
+        let reached = (self.addresses)();
+        let leaf = authority.vouch(&reached, today)?;
+        let config = RustlsConfig::from_der(vec![leaf.certificate], leaf.key).await?;
+        // Beside the plain one where that is free.
+        let wanted = self.lock().first.map_or(0, |first| first.port().saturating_add(1));
+        let own = |port| listen(SocketAddr::new(Ipv4Addr::LOCALHOST.into(), port));
+        let here = own(wanted).or_else(|_| own(0)).context("no port for HTTPS can be listened on")?;
+        let port = here.local_addr()?.port();
+        let others = reached.into_iter().filter(|ip| !ip.is_loopback());
+        let others = others.map(|ip| listen(SocketAddr::new(ip.into(), port)).with_context(|| format!("{ip}:{port}")));
+        let all = [Ok(here)].into_iter().chain(others).collect::<Result<Vec<_>>>()?;
+        let mut serving = Vec::new();
+        for listener in all {
+            let service = self.service()?.into_make_service_with_connect_info::<SocketAddr>();
+            let server = axum_server::from_tcp_rustls(listener, config.clone())?;
+            serving.push(tokio::spawn(async move { drop(server.serve(service).await) }));
+        }
+        let mut open = self.lock();
+        open.secure = Some(Secure { port, authority: Arc::new(authority) });
+        open.listening.extend(serving);
+        Ok(())
     }
-    let today = Zoned::now().date();
-    let authority = Authority::beside(hub.door.data.as_deref(), today)?;
-    let reached = (hub.door.addresses)();
-    let leaf = authority.vouch(&reached, today)?;
-    let config = RustlsConfig::from_der(vec![leaf.certificate], leaf.key).await?;
-    // Beside the plain one where that is free.
-    let wanted = hub.door.lock().first.map_or(0, |first| first.port().saturating_add(1));
-    let own = |port| listen(SocketAddr::new(Ipv4Addr::LOCALHOST.into(), port));
-    let here = own(wanted).or_else(|_| own(0)).context("no port for HTTPS can be listened on")?;
-    let port = here.local_addr()?.port();
-    let others = reached.into_iter().filter(|ip| !ip.is_loopback());
-    let others = others.map(|ip| listen(SocketAddr::new(ip.into(), port)).with_context(|| format!("{ip}:{port}")));
-    let all = [Ok(here)].into_iter().chain(others).collect::<Result<Vec<_>>>()?;
-    let mut serving = Vec::new();
-    for listener in all {
-        let service = api::router(hub.clone()).into_make_service_with_connect_info::<SocketAddr>();
-        let server = axum_server::from_tcp_rustls(listener, config.clone())?;
-        serving.push(tokio::spawn(async move { drop(server.serve(service).await) }));
-    }
-    let mut open = hub.door.lock();
-    open.secure = Some(Secure { port, authority: Arc::new(authority) });
-    open.listening.extend(serving);
-    Ok(())
 }
 
 fn listen(address: SocketAddr) -> Result<TcpListener> {

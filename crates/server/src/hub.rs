@@ -15,12 +15,12 @@ use wayfinder_core::practice::{self, Forecast, Saving, StandIn};
 use wayfinder_core::{Change, House};
 use wayfinder_store::{Author, Committed, HouseId, Store, StoreError};
 
-use crate::Known;
-use crate::api::ApiError;
-use crate::api::crew::{Hello, Present};
 use crate::door::{Door, addresses};
 use crate::drawer::Drawer;
+use crate::error::ApiError;
 use crate::gate::{Gate, JoinCode};
+use crate::known::Known;
+use crate::present::{Hello, Present};
 
 /// Changes that a slow listener may lag behind before it is told just the newest.
 const BACKLOG: usize = 64;

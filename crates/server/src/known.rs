@@ -10,7 +10,7 @@ use wayfinder_core::load::Loaded;
 use wayfinder_core::load::draws::{Draws, draws};
 use wayfinder_core::trace::{Beliefs, Tracker};
 
-use crate::api::ApiError;
+use crate::error::ApiError;
 
 self_cell::self_cell! {
     struct Tracked {

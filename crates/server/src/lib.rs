@@ -12,9 +12,13 @@ mod authority;
 mod bench;
 mod door;
 mod drawer;
+mod error;
 mod gate;
+mod guard;
 mod hub;
 mod known;
+mod present;
+mod unreadable;
 
 use std::net::SocketAddr;
 use std::sync::Arc;
@@ -25,7 +29,6 @@ use tokio::task::JoinHandle;
 pub use api::{for_pages, openapi, router};
 pub use gate::JoinCode;
 pub use hub::Hub;
-pub(crate) use known::Known;
 
 /// Serves on an address until the task is aborted. Port 0 takes a free one; the address in use is returned.
 ///
@@ -37,7 +40,8 @@ pub async fn spawn(
 ) -> std::io::Result<(SocketAddr, JoinHandle<std::io::Result<()>>)> {
     let listener = TcpListener::bind(address).await?;
     let address = listener.local_addr()?;
-    hub.door.starts_at(address);
+    let served = Arc::downgrade(&hub);
+    hub.door.starts_at(address, move || served.upgrade().map(api::router));
     let service = api::router(hub).into_make_service_with_connect_info::<SocketAddr>();
     Ok((address, tokio::spawn(async move { axum::serve(listener, service).await })))
 }

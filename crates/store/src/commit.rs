@@ -99,7 +99,7 @@ impl Store {
         let applied = match house.apply(change) {
             Ok(applied) => applied,
             // What was right on its base and is wrong now clashes with what came between.
-            Err(invalid) if base < house.revision => return Err(clash(&t, id, base, house.revision, invalid)?.into()),
+            Err(invalid) if base < house.revision => return Err(clash(&t, id, base, &house, change, invalid)?.into()),
             Err(invalid) => return Err(StoreError::from(invalid).into()),
         };
         if base < house.revision {
@@ -231,23 +231,33 @@ fn check_between(t: &Transaction<'_>, id: HouseId, base: u64, current: u64, edit
     Err(StoreError::Conflict(conflict))
 }
 
-/// A change refused on the newest revision: a conflict if it was possible on its base, else just wrong.
+/// A change refused on the newest revision: a conflict if it was possible on its base, with the first that came between after which
+/// it was not; else just wrong.
 fn clash(
     t: &Transaction<'_>,
     id: HouseId,
     base: u64,
-    current: u64,
+    house: &House,
+    change: &Change,
     invalid: Invalid,
 ) -> Result<StoreError, StoreError> {
-    let touched = touched_since(t, id, base)?;
-    if touched.is_empty() {
+    let later = |revision| (revision + 1..=house.revision).rev();
+    // How things stood then; nothing where that cannot be told.
+    let stood = |revision| {
+        let back = later(revision).map(|later| inverse(t, id, later)).collect::<Result<Vec<_>, _>>().ok()?;
+        house.apply_edits(back.concat()).ok().map(|applied| applied.house)
+    };
+    let refuses = |revision| stood(revision).map(|stood| stood.apply(change).is_err());
+    if refuses(base) == Some(true) {
         return Ok(invalid.into());
     }
-    let revisions: Vec<u64> = touched.iter().map(|(revision, _)| *revision).collect();
-    let subjects: BTreeSet<_> = touched.into_iter().flat_map(|(_, s)| s).collect();
-    let subjects = subjects.into_iter().collect();
-    let authors = authors(t, id, &revisions)?;
-    Ok(StoreError::Conflict(Conflict { base, current, subjects, revisions, authors }))
+    let touched = touched_since(t, id, base)?;
+    let first = touched.iter().map(|(revision, _)| *revision).find(|revision| refuses(*revision) == Some(true));
+    let against = touched.iter().filter(|(revision, _)| first.is_none_or(|first| first == *revision));
+    let (revisions, subjects): (Vec<u64>, Vec<BTreeSet<Subject>>) = against.cloned().unzip();
+    let subjects: BTreeSet<Subject> = subjects.into_iter().flatten().collect();
+    let (subjects, authors) = (subjects.into_iter().collect(), authors(t, id, &revisions)?);
+    Ok(StoreError::Conflict(Conflict { base, current: house.revision, subjects, revisions, authors }))
 }
 
 /// Who made these revisions, each named once.

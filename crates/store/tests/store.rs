@@ -63,6 +63,7 @@ fn breaker(id: u64, at: &str) -> Breaker {
             torque: Some(InchPounds(20.0)),
         }),
         as_found: id == 10,
+        inlet: id == 11,
         ..Breaker::new(BreakerId(id), PanelId(1), parse_poles(at).unwrap(), Amps(20.0))
     }
 }
@@ -369,6 +370,16 @@ fn a_change_that_is_wrong_on_its_own_base_is_wrong_not_a_conflict() {
     let refused = store.commit(id, Some(9), &put(12, "1"), &author("x"));
     assert!(matches!(refused, Err(StoreError::Invalid(e)) if e.field == "breaker.at"));
     assert_eq!(store.revision(id).unwrap(), 9);
+    // One revision late it is as wrong, and has nothing to do with what somebody else changed elsewhere.
+    store.commit(id, Some(9), &room(20, "Corridor"), &author("Wren")).unwrap();
+    let late = store.commit(id, Some(9), &put(12, "1"), &author("x"));
+    assert!(matches!(late, Err(StoreError::Invalid(e)) if e.field == "breaker.at"));
+    // What was right on its base clashes with what took its place, and with that alone.
+    store.commit(id, Some(10), &put(12, "2"), &author("Wren")).unwrap();
+    let Err(StoreError::Conflict(conflict)) = store.commit(id, Some(9), &put(13, "2"), &author("x")) else {
+        panic!("it must clash")
+    };
+    assert_eq!(conflict.revisions, [11]);
 }
 
 #[test]

@@ -42,12 +42,36 @@ function isThere(body: unknown) {
   });
 }
 
+/** What outlives a reload of the page. */
+type Keeping = Pick<Storage, "getItem" | "setItem">;
+
+/** A page that is loaded anew knows what was lost before. */
+function kept<T>(name: string, storage: Keeping | undefined): Map<string, Lost<T>> {
+  try {
+    return new Map(JSON.parse(storage?.getItem(name) ?? "[]") as [string, Lost<T>][]);
+  } catch {
+    return new Map();
+  }
+}
+
 /**
- * A second try after a lost answer is the same request: with its ids and under its key, so that it counts once.
- * The same wish after an answer is a new one.
+ * A second try after a lost answer is the same request: with its ids and under its key, so that it counts once, after a reload of
+ * the page as well. The same wish after an answer is a new one.
  */
-export function secondTries<T>(now: () => number = Date.now) {
-  const lost = new Map<string, Lost<T>>();
+export function secondTries<T>(
+  of: string,
+  now: () => number = Date.now,
+  storage: Keeping | undefined = globalThis.sessionStorage,
+) {
+  const name = `wayfinder.lost.${of}`;
+  const lost = kept<T>(name, storage);
+  const keep = () => {
+    try {
+      storage?.setItem(name, JSON.stringify([...lost]));
+    } catch {
+      // No room: what is lost is known as long as the page stands.
+    }
+  };
   return {
     /** What to send, and under which key. */
     sending(body: T): { body: T; key: string } {
@@ -56,9 +80,18 @@ export function secondTries<T>(now: () => number = Date.now) {
     },
     lost(body: T, key: string) {
       lost.set(wish(body), { body, key, at: now() });
+      keep();
     },
     answered(body: T) {
-      lost.delete(wish(body));
+      const wished = wish(body);
+      // After a reload the ids of what was sent before are fresh no more: it is known by itself.
+      const done = [...lost].filter(([known, { body: sent }]) => known === wished || sent === body);
+      for (const [known] of done) {
+        lost.delete(known);
+      }
+      if (done.length > 0) {
+        keep();
+      }
       isThere(body);
     },
   };

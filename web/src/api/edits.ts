@@ -15,7 +15,7 @@ import {
 import { afterChange } from "./live";
 import { houseKey } from "./reads";
 
-const changesTried = secondTries<{ id: number; change: Change }>();
+const changesTried = secondTries<{ id: number; change: Change }>("changes");
 
 let last = 0;
 
@@ -96,7 +96,8 @@ async function keepingLost<T, A>(tries: ReturnType<typeof secondTries<T>>, body:
     tries.answered(body);
     return done;
   } catch (error) {
-    if (error instanceof Problem && error.status === 0) {
+    // What failed on its way may have been done.
+    if (error instanceof Problem && (error.status === 0 || error.status >= 500)) {
       tries.lost(body, key);
     } else {
       tries.answered(body);
@@ -105,7 +106,7 @@ async function keepingLost<T, A>(tries: ReturnType<typeof secondTries<T>>, body:
   }
 }
 
-const undoTried = secondTries<{ id: number; revisions: number[] }>();
+const undoTried = secondTries<{ id: number; revisions: number[] }>("undo");
 
 /** Takes back changes as one: of these revisions, or this author's newest. */
 export function useUndo(id: number) {
@@ -215,7 +216,7 @@ export async function readSpot(id: number, text: string): Promise<Spot | null> {
   return read.spot ?? null;
 }
 
-const housesTried = secondTries<Schemas["NewHouse"]>();
+const housesTried = secondTries<Schemas["NewHouse"]>("houses");
 
 /** Makes a house, once: a second try after a lost answer is the same request. */
 export function makeHouse(house: Schemas["NewHouse"]) {

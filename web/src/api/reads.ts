@@ -4,11 +4,11 @@ import {
   type Complaint,
   type Crew,
   client,
+  type Drawn,
   data,
   type LineKind,
   type Schemas,
   type Target,
-  type Thing,
 } from "./client";
 
 /** A read of a house; what is no longer wanted is cancelled. */
@@ -304,7 +304,7 @@ export function useLoads(id: number, enabled = true) {
 }
 
 /** May these run together? */
-export function useTogether(id: number, on: Thing[], breaker?: number) {
+export function useTogether(id: number, on: Drawn[], breaker?: number) {
   const body = { on, breaker: breaker ?? null };
   return useQuery({
     queryKey: [...houseKey(id), "together", body],
@@ -364,6 +364,34 @@ export function useJobPlan(id: number, goal: Schemas["Goal"] | undefined) {
           body: goal ?? { job: "retire", breaker: 0 },
         }),
       ),
+  });
+}
+
+/** A job of a kind, planned from what was answered of what it asks. */
+export function useAnsweredPlan(id: number, kind: string, first: number, answers: Record<string, unknown> | undefined) {
+  return useQuery({
+    queryKey: [...houseKey(id), "job-plan", kind, answers],
+    enabled: answers !== undefined,
+    placeholderData: keepPreviousData,
+    retry: false,
+    queryFn: ({ signal }: Wanted) =>
+      data(
+        client.POST("/api/v1/houses/{id}/job-plan/{kind}", {
+          params: { path: { id, kind } },
+          signal,
+          body: { first, answers: answers ?? {} },
+        }),
+      ),
+  });
+}
+
+/** Whether tools and instruments answer by themselves. It stays as long as the server runs. */
+export function useStandIns(id: number) {
+  return useQuery({
+    queryKey: ["stand-ins", id],
+    staleTime: Number.POSITIVE_INFINITY,
+    queryFn: ({ signal }: Wanted) =>
+      data(client.GET("/api/v1/houses/{id}/stand-in", { params: { path: { id } }, signal })),
   });
 }
 

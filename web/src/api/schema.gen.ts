@@ -536,6 +536,23 @@ export interface paths {
         patch?: never;
         trace?: never;
     };
+    "/api/v1/houses/{id}/job-plan/{kind}": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /** Plans a job of a kind from what was answered of what it asks. Changes nothing. */
+        post: operations["job_of_answers"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
     "/api/v1/houses/{id}/jobs": {
         parameters: {
             query?: never;
@@ -959,6 +976,23 @@ export interface paths {
         put?: never;
         /** What must be switched off to work somewhere, what else goes dark, and how it is proven dead. Changes nothing. */
         post: operations["shutdown"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/v1/houses/{id}/stand-in": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /** Whether tools and instruments answer by themselves in a house, as they do in the demo. */
+        get: operations["stand_ins"];
+        put?: never;
+        post?: never;
         delete?: never;
         options?: never;
         head?: never;
@@ -1447,6 +1481,8 @@ export interface components {
             handle: components["schemas"]["Handle"];
             /** @description Its id. */
             id: components["schemas"]["BreakerId"];
+            /** @description A generator feeds in here: the panel is live from behind it with the main off. */
+            inlet?: boolean;
             /** @description The label as found; evidence of low weight. */
             label?: string;
             /** @description Type, as written on it. */
@@ -2095,7 +2131,7 @@ export interface components {
             /** @description The tag of its point. */
             point: string;
             /** @description What it is. */
-            thing: components["schemas"]["Thing"];
+            thing: components["schemas"]["Drawn"];
         };
         /**
          * @description A conductor's colour at the breaker.
@@ -2301,6 +2337,14 @@ export interface components {
             said: string;
             /** @description Nothing was measured and there is no nameplate: only typical of such a thing. */
             typical: boolean;
+        };
+        /** @description Something that draws. */
+        Drawn: {
+            /** @description A load. */
+            load: components["schemas"]["LoadId"];
+        } | {
+            /** @description All that is usually at a point where no loads are entered. */
+            point: components["schemas"]["PointId"];
         };
         /** @description A ground-fault device and when its test is due. */
         DueTest: {
@@ -2688,6 +2732,25 @@ export interface components {
              */
             wrong: number;
         };
+        /** @description A thing that was found. */
+        Found: {
+            /** @description Tags of what goes dark together with it; a question mark where that is only likely. */
+            also_dark: string[];
+            /** @description The same in words, by room. */
+            dark: string;
+            fed_by?: components["schemas"]["Feeder"] | null;
+            /**
+             * Format: double
+             * @description How well it fits, 0 to 1.
+             */
+            score: number;
+            /** @description The thing. */
+            subject: components["schemas"]["Subject"];
+            /** @description What it is called, in one line. */
+            title: string;
+            /** @description It stays live whatever is off, or somebody works on what it hangs on: what to do about that. Empty otherwise. */
+            warning: string;
+        };
         /**
          * @description The body a breaker is part of.
          * @enum {string}
@@ -2725,15 +2788,13 @@ export interface components {
         } | {
             /** @description The breaker that is given up. */
             give_up: components["schemas"]["BreakerId"];
-            /** @enum {string} */
-            job: "combine";
             /** @description The breaker that stays. */
             keep: components["schemas"]["BreakerId"];
             /** @description How. */
             way?: components["schemas"]["Joined"];
-        } | {
             /** @enum {string} */
-            job: "tandem";
+            job: "combine";
+        } | {
             /** @description The one that becomes the lower half. */
             lower: components["schemas"]["BreakerId"];
             /**
@@ -2743,6 +2804,8 @@ export interface components {
             space: number;
             /** @description The one that becomes the upper half. */
             upper: components["schemas"]["BreakerId"];
+            /** @enum {string} */
+            job: "tandem";
         } | {
             amps?: components["schemas"]["Amps"] | null;
             /** @description Where its breaker goes; none to let it be chosen. */
@@ -2751,20 +2814,20 @@ export interface components {
             breaker: components["schemas"]["BreakerId"];
             /** @description The id of its wires. */
             circuit: components["schemas"]["CircuitId"];
+            length?: components["schemas"]["Feet"] | null;
+            load?: components["schemas"]["Load"] | null;
+            /** @description It takes a neutral, where it runs at the voltage between two legs. Nothing where nobody looked yet. */
+            neutral?: boolean | null;
+            /** @description The panel. */
+            panel: components["schemas"]["PanelId"];
+            /** @description It is plugged in; otherwise wired for good. */
+            plugged?: boolean;
+            /** @description The place where it is used. */
+            point: components["schemas"]["Point"];
+            /** @description What makes room for it. */
+            room?: components["schemas"]["MakeRoom"];
             /** @enum {string} */
             job: "add";
-            length?: components["schemas"]["Feet"] | null;
-            load?: components["schemas"]["Load"] | null;
-            /** @description It takes a neutral, where it runs at the voltage between two legs. Nothing where nobody looked yet. */
-            neutral?: boolean | null;
-            /** @description The panel. */
-            panel: components["schemas"]["PanelId"];
-            /** @description It is plugged in; otherwise wired for good. */
-            plugged?: boolean;
-            /** @description The place where it is used. */
-            point: components["schemas"]["Point"];
-            /** @description What makes room for it. */
-            room?: components["schemas"]["MakeRoom"];
         } | {
             amps?: components["schemas"]["Amps"] | null;
             /** @description Where its breaker goes; none to let it be chosen. */
@@ -2773,8 +2836,6 @@ export interface components {
             breaker: components["schemas"]["BreakerId"];
             /** @description The id of its wires. */
             circuit: components["schemas"]["CircuitId"];
-            /** @enum {string} */
-            job: "dedicated";
             length?: components["schemas"]["Feet"] | null;
             load?: components["schemas"]["Load"] | null;
             /** @description It takes a neutral, where it runs at the voltage between two legs. Nothing where nobody looked yet. */
@@ -2787,6 +2848,8 @@ export interface components {
             point: components["schemas"]["Point"];
             /** @description What makes room for it. */
             room?: components["schemas"]["MakeRoom"];
+            /** @enum {string} */
+            job: "dedicated";
         } | {
             /** @description Where its breaker goes; none to let it be chosen. */
             at?: string[];
@@ -2983,25 +3046,6 @@ export interface components {
             /** @description and to what, as far as it is still there. */
             what: string;
         };
-        /** @description A thing that was found. */
-        Hit: {
-            /** @description Tags of what goes dark together with it; a question mark where that is only likely. */
-            also_dark: string[];
-            /** @description The same in words, by room. */
-            dark: string;
-            fed_by?: components["schemas"]["Feeder"] | null;
-            /**
-             * Format: double
-             * @description How well it fits, 0 to 1.
-             */
-            score: number;
-            /** @description The thing. */
-            subject: components["schemas"]["Subject"];
-            /** @description What it is called, in one line. */
-            title: string;
-            /** @description It stays live whatever is off, or somebody works on what it hangs on: what to do about that. Empty otherwise. */
-            warning: string;
-        };
         /** @description A reading that must lie in its band before the next step opens. */
         Hold: {
             /** @description between what, in words. */
@@ -3119,13 +3163,6 @@ export interface components {
             /** @description Where it is kept. */
             shelf: components["schemas"]["ShelfWord"];
         };
-        /** @description A point that was proven to hang on a breaker. */
-        Hung: {
-            /** @description On this one. */
-            breaker: components["schemas"]["BreakerId"];
-            /** @description Which. */
-            point: components["schemas"]["PointId"];
-        };
         /**
          * Format: double
          * @description A torque in inch-pounds, 0.113 N·m each.
@@ -3240,6 +3277,18 @@ export interface components {
         } | {
             /** @enum {string} */
             what: "made-safe";
+        };
+        /** @description What was answered of what a kind of job asks. */
+        JobAnswers: {
+            /** @description By the names of the kind's fields. */
+            answers: {
+                [key: string]: unknown;
+            };
+            /**
+             * Format: int64
+             * @description Ids for what is made new: this one, and the three that follow.
+             */
+            first: number;
         };
         /**
          * Format: int64
@@ -3423,6 +3472,20 @@ export interface components {
             usual: components["schemas"]["Amps"];
             /** @description All of it at once. */
             worst: components["schemas"]["Amps"];
+        };
+        /** @description A breaker on another leg. */
+        LegMove: {
+            /** @description The breaker's poles. */
+            at: string;
+            /** @description That in words. */
+            said: string;
+            /** @description To which leg. */
+            to: components["schemas"]["Leg"];
+            /**
+             * Format: double
+             * @description By how much the legs would differ then, as a share of their mean.
+             */
+            uneven: number;
         };
         /** @description A current that was read. */
         LegRead: {
@@ -3799,20 +3862,6 @@ export interface components {
          * @enum {string}
          */
         Missing: "certainty" | "seen-dead" | "seen-back" | "told-apart" | "tried";
-        /** @description A breaker on another leg. */
-        Move: {
-            /** @description The breaker's poles. */
-            at: string;
-            /** @description That in words. */
-            said: string;
-            /** @description To which leg. */
-            to: components["schemas"]["Leg"];
-            /**
-             * Format: double
-             * @description By how much the legs would differ then, as a share of their mean.
-             */
-            uneven: number;
-        };
         /** @description A body that stands elsewhere after. */
         MovedBody: {
             /** @description Which. */
@@ -4173,7 +4222,7 @@ export interface components {
             /** @description The panel. */
             id: components["schemas"]["PanelId"];
             /** @description Single breakers that would even it out on another leg, the best first. */
-            moves: components["schemas"]["Move"][];
+            moves: components["schemas"]["LegMove"][];
             /** @description The neutral, at the most uneven of the usual. */
             neutral: components["schemas"]["Amps"];
             neutral_read?: components["schemas"]["LegRead"] | null;
@@ -4579,15 +4628,15 @@ export interface components {
         Present: {
             /** @description The device, by a name of its own. */
             device: string;
+            /** @description Where its person is: `panel`, `rooms` or `desk`. */
+            stance: string;
+            /** @description Who. */
+            who: string;
             /**
              * Format: double
              * @description Seconds since it was last heard of.
              */
             silent: number;
-            /** @description Where its person is: `panel`, `rooms` or `desk`. */
-            stance: string;
-            /** @description Who. */
-            who: string;
         };
         /** @description What the card on the door said when it was last printed. */
         Printed: {
@@ -4656,6 +4705,13 @@ export interface components {
              * @description Since the last of its readings.
              */
             since: string;
+        };
+        /** @description A point that was proven to hang on a breaker. */
+        ProvenOn: {
+            /** @description On this one. */
+            breaker: components["schemas"]["BreakerId"];
+            /** @description Which. */
+            point: components["schemas"]["PointId"];
         };
         /** @description What was measured. */
         Quantity: {
@@ -4992,7 +5048,7 @@ export interface components {
             /** @description Whether they may, in words. */
             said: string;
             /** @description For the circuit that was asked about, sets that it carries and to which nothing could be added, the best first. */
-            sets: components["schemas"]["Thing"][][];
+            sets: components["schemas"]["Drawn"][][];
             /** @description What is believed, not proven, to hang where it was counted. */
             unproven: string[];
         };
@@ -5052,7 +5108,7 @@ export interface components {
         Set: {
             breaker?: components["schemas"]["BreakerId"] | null;
             /** @description What is to run at once. */
-            on: components["schemas"]["Thing"][];
+            on: components["schemas"]["Drawn"][];
         };
         /**
          * @description How grave a hit is.
@@ -5120,8 +5176,6 @@ export interface components {
             log?: components["schemas"]["LogEntry"][];
             /** @description Doors, windows, passages and stairs. */
             openings?: components["schemas"]["Opening"][];
-            /** @description Its panels, those with a main breaker first. */
-            panel_order: components["schemas"]["PanelId"][];
             /** @description Enclosures with a bus. */
             panels: components["schemas"]["Panel"][];
             /** @description Pictures. */
@@ -5137,12 +5191,14 @@ export interface components {
             revision: number;
             /** @description Rooms, in the order of a walk through the house. */
             rooms: components["schemas"]["Room"][];
-            run_now?: components["schemas"]["RunId"] | null;
             /** @description Outings of tracing. */
             runs?: components["schemas"]["Run"][];
             step?: components["schemas"]["Step"] | null;
             /** @description Drawings under the plans. */
             underlays?: components["schemas"]["Underlay"][];
+            /** @description Its panels, those with a main breaker first. */
+            panel_order: components["schemas"]["PanelId"][];
+            run_now?: components["schemas"]["RunId"] | null;
             /** @description Work under way in its panels, or left. */
             work_now: components["schemas"]["JobNow"][];
         };
@@ -5259,6 +5315,11 @@ export interface components {
              */
             value?: number | null;
         };
+        /** @description Whether tools and instruments answer by themselves. */
+        StandIns: {
+            /** @description They do, from a hidden truth. */
+            there: boolean;
+        };
         /**
          * @description How far an entry can be relied on.
          * @enum {string}
@@ -5348,7 +5409,7 @@ export interface components {
             /** @description Wires. */
             circuits?: components["schemas"]["Circuit"][];
             /** @description Points that hands work at, proven on a breaker of it. */
-            hung?: components["schemas"]["Hung"][];
+            hung?: components["schemas"]["ProvenOn"][];
         };
         /**
          * @description Why to stop.
@@ -5575,14 +5636,6 @@ export interface components {
              */
             wires: number;
         };
-        /** @description Something that draws. */
-        Thing: {
-            /** @description A load. */
-            load: components["schemas"]["LoadId"];
-        } | {
-            /** @description All that is usually at a point where no loads are entered. */
-            point: components["schemas"]["PointId"];
-        };
         /** @description Turns or blinks in a time. */
         Timed: {
             /** @description in how many seconds. */
@@ -5600,6 +5653,8 @@ export interface components {
             at: components["schemas"]["RoundPlace"];
             /** @description What is expected there, as far as known, */
             expected: components["schemas"]["Amps"];
+            /** @description Who works there, where somebody holds it off: nothing is clamped then. Empty otherwise. */
+            held: string;
             /** @description Its panel's name. */
             panel: string;
             plus_minus?: components["schemas"]["Amps"] | null;
@@ -5807,8 +5862,16 @@ export interface components {
              * @description (A–B) over the mean of A–N and B–N: 2.00 for split phase, 1.73 for a wye.
              */
             ratio?: number | null;
+            /** @description All of it in words, what is wrong first. */
+            said: components["schemas"]["VerdictLine"][];
             /** @description What is wrong, the most dangerous first. */
             troubles: components["schemas"]["Trouble"][];
+        };
+        /** @description A line of a verdict. */
+        VerdictLine: {
+            /** @description In words. */
+            said: string;
+            severity?: components["schemas"]["Severity"] | null;
         };
         /**
          * Format: double
@@ -7416,7 +7479,7 @@ export interface operations {
                     [name: string]: unknown;
                 };
                 content: {
-                    "application/json": components["schemas"]["Hit"][];
+                    "application/json": components["schemas"]["Found"][];
                 };
             };
             /** @description a part of the request cannot be read */
@@ -7913,6 +7976,88 @@ export interface operations {
             };
             /** @description what the address names is not there */
             404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description something named cannot be; says which field */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
+    job_of_answers: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                /** @description the house */
+                id: number;
+                /** @description the kind of job */
+                kind: string;
+            };
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["JobAnswers"];
+            };
+        };
+        responses: {
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Pictured"];
+                };
+            };
+            /** @description a part of the request cannot be read */
+            400: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description what the address names is not there */
+            404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description others changed the same, or something would be lost */
+            409: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description the body is too large */
+            413: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description the body is of another kind */
+            415: {
                 headers: {
                     [name: string]: unknown;
                 };
@@ -9519,6 +9664,55 @@ export interface operations {
             };
             /** @description the body is of another kind */
             415: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description something named cannot be; says which field */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
+    stand_ins: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                /** @description the house */
+                id: number;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["StandIns"];
+                };
+            };
+            /** @description a part of the request cannot be read */
+            400: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description what the address names is not there */
+            404: {
                 headers: {
                     [name: string]: unknown;
                 };

@@ -35,7 +35,7 @@ import { PanelStance } from "../trace/PanelStance";
 import { Present } from "../trace/presence";
 import { RoomsStance } from "../trace/RoomsStance";
 import { WorkBanner } from "../work/WorkBanner";
-import { type Chosen, HouseContext, useHouseView } from "./house";
+import { type Asking, type Chosen, HouseContext, useHouseView } from "./house";
 import { besidePages, fetchPages, pageAt, places, tabs } from "./pages";
 import { PHONE, type Stance, useStance } from "./stance";
 import { FETCH_AFTER_MS } from "./times";
@@ -47,6 +47,7 @@ export function HousePage() {
   const house = useHouse(id);
   const [panel, setPanel] = useState<number>();
   const [chosen, choose] = useState<Chosen>({});
+  const [asking, ask] = useState<Asking>();
   const { stance } = useStance();
   const order = house.data?.panel_order ?? [];
   const shown = panel !== undefined && order.includes(panel) ? panel : order[0];
@@ -71,8 +72,8 @@ export function HousePage() {
     return () => drawn(id, undefined);
   }, [id, revision]);
   const view = useMemo(
-    () => shownHouse && { id, house: shownHouse, panel: shown, setPanel, chosen, choose },
-    [id, shownHouse, shown, chosen],
+    () => shownHouse && { id, house: shownHouse, panel: shown, setPanel, chosen, choose, asking, ask },
+    [id, shownHouse, shown, chosen, asking],
   );
   if (view === undefined) {
     return (

@@ -1,6 +1,6 @@
-import { createContext, useContext } from "react";
+import { createContext, useContext, useEffect, useRef } from "react";
 import type { House } from "../api/client";
-import { useBeliefs, useFace } from "../api/reads";
+import { useBeliefs, useFace, useStandIns } from "../api/reads";
 
 /** What is chosen on screen: a breaker filters the page, a space is where one types, a point shows its evidence. */
 export interface Chosen {
@@ -11,6 +11,14 @@ export interface Chosen {
   sheet?: number;
 }
 
+/** A page asks for something that is tapped on the panel. */
+export interface Asking {
+  /** Breakers that are answers already. */
+  chosen: ReadonlySet<number>;
+  onBreaker: (breaker: number) => void;
+  onSpace?: (space: number) => void;
+}
+
 export interface HouseView {
   id: number;
   house: House;
@@ -19,11 +27,9 @@ export interface HouseView {
   setPanel: (panel: number) => void;
   chosen: Chosen;
   choose: (chosen: Chosen) => void;
-}
-
-/** The demo's tools and instruments answer by themselves, from the truth behind the house. */
-export function hasStandIns(house: House): boolean {
-  return house.about.name === "Thistledown School";
+  /** What a page asks for; taps on the panel answer it. */
+  asking: Asking | undefined;
+  ask: (asking: Asking | undefined) => void;
 }
 
 export const HouseContext = createContext<HouseView | undefined>(undefined);
@@ -34,6 +40,32 @@ export function useHouseView(): HouseView {
     throw new Error("useHouseView needs a HouseContext around it");
   }
   return view;
+}
+
+/** The demo's tools and instruments answer by themselves, from the truth behind the house. */
+export function useHasStandIns(): boolean {
+  return useStandIns(useHouseView().id).data?.there ?? false;
+}
+
+/** As long as something is asked for, taps on the panel answer it. `key` changes with what is asked and what is answered. */
+export function useAsking(key: string | undefined, asking: Asking | undefined) {
+  const { ask } = useHouseView();
+  const latest = useRef(asking);
+  useEffect(() => {
+    latest.current = asking;
+  });
+  useEffect(() => {
+    const now = latest.current;
+    if (key === undefined || now === undefined) {
+      return;
+    }
+    ask({
+      chosen: now.chosen,
+      onBreaker: (breaker) => latest.current?.onBreaker(breaker),
+      ...(now.onSpace === undefined ? {} : { onSpace: (space: number) => latest.current?.onSpace?.(space) }),
+    });
+    return () => ask(undefined);
+  }, [key, ask]);
 }
 
 /** What feeds every point. It is read as long as somebody shows it. */

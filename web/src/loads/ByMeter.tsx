@@ -14,7 +14,7 @@ import { useState } from "react";
 import { client, data } from "../api/client";
 import { newId, useNoteReading } from "../api/edits";
 import { useLoads } from "../api/reads";
-import { hasStandIns, useHouseView } from "../app/house";
+import { useHasStandIns, useHouseView } from "../app/house";
 import { NumberField } from "../parts/NumberField";
 import { ProblemNote } from "../parts/ProblemNote";
 import { breakerName, named } from "../parts/words";
@@ -28,6 +28,7 @@ interface Timed {
 /** The utility's meter as a wattmeter, with the cover on: a circuit by difference, the stopwatch on screen. */
 export function ByMeter({ only }: { only: number | undefined }) {
   const { id, house } = useHouseView();
+  const standIns = useHasStandIns();
   const [breaker, setBreaker] = useState(only ?? house.breakers[0]?.id);
   const [wattHours, setWattHours] = useState<number | null>(1);
   const [readings, setReadings] = useState<Timed[]>([]);
@@ -140,7 +141,7 @@ export function ByMeter({ only }: { only: number | undefined }) {
               >
                 Take it
               </Button>
-              {hasStandIns(house) && (
+              {standIns && (
                 <Button sx={{ minHeight: 48 }} onClick={() => void standIn()}>
                   Read the stand-in
                 </Button>

@@ -1,24 +1,24 @@
 import { Button, FormControlLabel, Stack, Switch, Typography } from "@mui/material";
 import { useState } from "react";
 import { Link } from "react-router";
-import type { CircuitLoad, Thing } from "../api/client";
+import type { CircuitLoad, Drawn } from "../api/client";
 import { useLoads, useTogether } from "../api/reads";
 import { useHouseView } from "../app/house";
 import { habitWord } from "../parts/words";
 import { ReadingsAt } from "./Readings";
 
-const same = (a: Thing, b: Thing) => JSON.stringify(a) === JSON.stringify(b);
+const same = (a: Drawn, b: Drawn) => JSON.stringify(a) === JSON.stringify(b);
 
 /** A circuit's things with switches to try, what they come to, and what that rests on. */
 export function CircuitDetail({ circuit }: { circuit: CircuitLoad }) {
   const { id } = useHouseView();
-  const [on, setOn] = useState<Thing[]>([]);
+  const [on, setOn] = useState<Drawn[]>([]);
   const together = useTogether(id, on, circuit.breaker);
   const draws = useLoads(id).data?.loads;
-  const flip = (thing: Thing, isOn: boolean) =>
+  const flip = (thing: Drawn, isOn: boolean) =>
     setOn(isOn ? [...on, thing] : on.filter((other) => !same(other, thing)));
-  const named = (thing: Thing) => circuit.things.find((t) => same(t.thing, thing))?.name ?? "";
-  const rests = (thing: Thing) =>
+  const named = (thing: Drawn) => circuit.things.find((t) => same(t.thing, thing))?.name ?? "";
+  const rests = (thing: Drawn) =>
     "load" in thing
       ? draws?.find((d) => d.load === thing.load)?.rests_on.join(" and ")
       : "what is usual at such a point";

@@ -2,7 +2,7 @@ import { Alert, Button, MenuItem, Stack, TextField } from "@mui/material";
 import { useState } from "react";
 import { newId, useNoteReading } from "../api/edits";
 import { useLoads } from "../api/reads";
-import { hasStandIns, useHouseView } from "../app/house";
+import { useHasStandIns, useHouseView } from "../app/house";
 import { ProblemNote } from "../parts/ProblemNote";
 import { NumberPad } from "./NumberPad";
 import { standInReads } from "./standIn";
@@ -10,6 +10,7 @@ import { standInReads } from "./standIn";
 /** A meter between plug and receptacle: one thing at a time. */
 export function PlugIn() {
   const { id, house } = useHouseView();
+  const standIns = useHasStandIns();
   const draws = useLoads(id).data?.loads;
   const points = house.points.filter((p) => p.kind === "receptacle");
   const loads = (house.loads ?? []).filter((l) => points.some((p) => p.id === l.point));
@@ -45,7 +46,7 @@ export function PlugIn() {
       {place !== undefined && chosen !== undefined && (
         <>
           <NumberPad label="It shows" unit="W" value={typed} onChange={setTyped} onEnter={enter} busy={noting.busy} />
-          {hasStandIns(house) && (
+          {standIns && (
             <Button
               onClick={async () => {
                 const shown = await standInReads(id, "plug-in", place, { quantity: "watts" }, [chosen.id], newId());

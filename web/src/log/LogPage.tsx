@@ -8,6 +8,7 @@ import { useHouseView } from "../app/house";
 import { PHONE } from "../app/stance";
 import { NumberField } from "../parts/NumberField";
 import { ProblemNote } from "../parts/ProblemNote";
+import { alertOf } from "../parts/words";
 import { Logbook } from "./Logbook";
 
 const kinds: [LineKind, string][] = [
@@ -166,15 +167,6 @@ function AddNote() {
   );
 }
 
-const troubleWord: Record<Schemas["Trouble"]["what"], string> = {
-  "open-neutral":
-    "The legs add up and differ by more than 5 V: the neutral may be open. Stop, switch the main off, call the utility or an electrician at once.",
-  "lost-leg": "A leg is lost: utility, meter or main. Call the utility or an electrician.",
-  "no-power": "No voltage at all: the main, the meter or the utility.",
-  "other-supply": "This is another supply than was entered for the panel.",
-  "do-not-fit": "The three numbers fit no supply: measure again, all three at the same load.",
-};
-
 /** The service voltages, three numbers judged together. */
 function ReadVolts() {
   const { id, house, panel } = useHouseView();
@@ -257,23 +249,11 @@ function ReadVolts() {
         </Button>
         {verdict !== undefined && (
           <Stack spacing={1} role="status">
-            {verdict.troubles.map((t) => (
-              <Alert key={t.what} severity={t.what === "other-supply" || t.what === "do-not-fit" ? "warning" : "error"}>
-                {troubleWord[t.what]}
+            {verdict.said.map((line) => (
+              <Alert key={line.said} severity={line.severity == null ? "success" : alertOf[line.severity]}>
+                {line.said}
               </Alert>
             ))}
-            {verdict.looks_like != null && (
-              <Typography>
-                {verdict.looks_like === "wye"
-                  ? "Two legs of a wye (208Y/120 V): not a low 240."
-                  : "Split phase (120/240 V)."}
-                {verdict.power_of_240 != null &&
-                  ` A 240 V appliance gets ${Math.round(verdict.power_of_240 * 100)} % of its power.`}{" "}
-                {verdict.band === "a" && "Within Range A (ANSI C84.1)."}
-                {verdict.band === "b" && "Range B (ANSI C84.1): tell the utility."}
-                {verdict.band === "outside" && "Outside Range B (ANSI C84.1): call the utility."}
-              </Typography>
-            )}
           </Stack>
         )}
       </Stack>

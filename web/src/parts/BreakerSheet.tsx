@@ -204,6 +204,10 @@ function Facts({ breaker }: { breaker: Breaker }) {
         control={<Switch checked={draft.as_found ?? false} onChange={(_, as_found) => set({ as_found })} />}
         label="As found: it really stands there, though it should not"
       />
+      <FormControlLabel
+        control={<Switch checked={draft.inlet ?? false} onChange={(_, inlet) => set({ inlet })} />}
+        label="A generator feeds in here"
+      />
       <ClashNote edited={edited} />
       <ProblemNote error={fault} />
       <Button

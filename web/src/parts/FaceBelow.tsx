@@ -18,7 +18,7 @@ const EDGE = 1;
 
 /** The panel's face as wide as a phone, for whoever stands before it. */
 export const FaceBelow = memo(function FaceBelow({ selected, orders, entering = false }: Props) {
-  const { choose } = useHouseView();
+  const { choose, asking } = useHouseView();
   // It is much to draw: a finger comes first.
   const face = useDeferredValue(useShownFace());
   const [box, size] = useSize<HTMLDivElement>();
@@ -31,13 +31,16 @@ export const FaceBelow = memo(function FaceBelow({ selected, orders, entering = 
           row={50}
           half={FINGER + 2 * EDGE}
           width={size.width}
-          selected={selected}
-          onBreaker={(breaker) => choose(entering ? breakerAndSpace(face, breaker) : { breaker })}
+          selected={asking?.chosen ?? selected}
+          onBreaker={
+            asking?.onBreaker ?? ((breaker) => choose(entering ? breakerAndSpace(face, breaker) : { breaker }))
+          }
           {...(entering ? { onSpace: (space: number) => choose({ space }) } : {})}
+          {...(asking?.onSpace === undefined ? {} : { onSpace: asking.onSpace })}
           {...(orders === undefined ? {} : { orders })}
         />
       ),
-    [face, size.width, selected, entering, orders, choose],
+    [face, size.width, selected, entering, orders, choose, asking],
   );
   return (
     <Box ref={box}>

@@ -11,7 +11,7 @@ import {
 } from "@mui/material";
 import { type FormEvent, useDeferredValue, useState } from "react";
 import { useNavigate } from "react-router";
-import type { Hit, House } from "../api/client";
+import type { Found, House } from "../api/client";
 import { useFind } from "../api/reads";
 import { useHouseView } from "../app/house";
 import { useKeys } from "./keys";
@@ -43,7 +43,7 @@ export function Search({ onDone }: { onDone: () => void }) {
   const hits = useFind(id, useDeferredValue(typed));
   const navigate = useNavigate();
   const list = typed.trim() === "" ? [] : (hits.data ?? []);
-  const go = (hit: Hit) => {
+  const go = (hit: Found) => {
     onDone();
     const { subject } = hit;
     if (subject.thing === "point") {
@@ -89,7 +89,7 @@ export function Search({ onDone }: { onDone: () => void }) {
 }
 
 /** "K10 Kitchen, disposer → space 9, 20 A, leg A; also goes dark: …" */
-function Answer({ hit, house }: { hit: Hit; house: House }) {
+function Answer({ hit, house }: { hit: Found; house: House }) {
   const fed = hit.fed_by;
   const panel = house.panels.length > 1 && fed != null ? `${fed.panel} ` : "";
   return (

@@ -15,7 +15,7 @@ interface Props {
   /** The least height of a half-size breaker: rows that have one grow where that is more. */
   half?: number;
   width: number;
-  selected: number | undefined;
+  selected: number | ReadonlySet<number> | undefined;
   orders?: ReadonlyMap<number, Order>;
   /** What each breaker carries, to be shown behind its words. */
   loads?: ReadonlyMap<number, CircuitLoad>;
@@ -42,6 +42,7 @@ export function PanelFace({ face, row, width, selected, orders, loads, marked, h
   const height = edge(2 * face.rows) + 8;
   const body = (width - SPINE - 2 * GUTTER) / 2;
   const columnX = (column: Face["spaces"][number]["column"]) => (column === "left" ? GUTTER : GUTTER + body + SPINE);
+  const isSelected = (b: number) => (typeof selected === "object" ? selected.has(b) : selected === b);
   const bare = face.spaces.filter((s) => !face.breakers.some((b) => covers(b, s.column, s.row)));
   const rove = useRoving(
     { place: inOrder(face, bare, onBreaker !== undefined, onSpace !== undefined) },
@@ -130,7 +131,7 @@ export function PanelFace({ face, row, width, selected, orders, loads, marked, h
             : {
                 role: "button",
                 ...rove("place", breaker.breaker, false, { choose: () => onBreaker(breaker.breaker) }),
-                "aria-pressed": selected === breaker.breaker,
+                "aria-pressed": isSelected(breaker.breaker),
                 onClick: () => onBreaker(breaker.breaker),
                 style: { cursor: "pointer" },
               })}
@@ -142,7 +143,7 @@ export function PanelFace({ face, row, width, selected, orders, loads, marked, h
             y={edge(breaker.top)}
             width={body}
             height={edge(breaker.top + breaker.height) - edge(breaker.top)}
-            selected={selected === breaker.breaker}
+            selected={isSelected(breaker.breaker)}
             order={orders?.get(breaker.breaker)}
             load={loads?.get(breaker.breaker)}
             marked={marked?.has(breaker.breaker) ?? false}

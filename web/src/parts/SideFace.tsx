@@ -26,7 +26,7 @@ function useOrderedPanel(advice: Advice | undefined) {
 
 /** The panel's face beside every page: a breaker chosen here filters the page. */
 export function SideFace() {
-  const { id, house, chosen, choose } = useHouseView();
+  const { id, house, chosen, choose, asking } = useHouseView();
   const face = useShownFace();
   const breaker = face?.breakers.find((b) => b.breaker === chosen.breaker);
   const [box, size] = useSize<HTMLDivElement>();
@@ -67,11 +67,12 @@ export function SideFace() {
               face={face}
               row={row}
               width={size.width}
-              selected={chosen.breaker}
-              onBreaker={pick}
+              selected={asking?.chosen ?? chosen.breaker}
+              onBreaker={asking?.onBreaker ?? pick}
               {...(loads === undefined ? {} : { loads })}
               {...(moves === undefined ? {} : { orders: moves })}
               {...(surveying ? { onSpace: (space: number) => choose({ space }) } : {})}
+              {...(asking?.onSpace === undefined ? {} : { onSpace: asking.onSpace })}
             />
           )
         )}

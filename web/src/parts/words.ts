@@ -35,6 +35,13 @@ export function named(house: House, breaker: Breaker): BreakerRef {
   return { breaker: breaker.id, panel, at: breaker.at.join("-") };
 }
 
+/** How a matter of a rule's severity is shown. */
+export const alertOf: Record<Schemas["Severity"], "error" | "warning" | "info"> = {
+  danger: "error",
+  mend: "warning",
+  note: "info",
+};
+
 /** The panel's name is told only where there is more than one panel. */
 export function breakerName(house: House, at: BreakerRef): string {
   return house.panels.length > 1 ? `${at.panel} ${at.at}` : at.at;

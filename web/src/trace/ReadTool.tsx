@@ -2,7 +2,7 @@ import { Button } from "@mui/material";
 import { useState } from "react";
 import { client, data, type Observation, type Point } from "../api/client";
 import { newId } from "../api/edits";
-import { hasStandIns, useHouseView } from "../app/house";
+import { useHasStandIns, useHouseView } from "../app/house";
 
 interface Props {
   point: Point;
@@ -13,7 +13,8 @@ interface Props {
 
 /** In the demo the tools answer by themselves, from the truth behind the house, with a tool's errors. */
 export function ReadTool({ point, tool, label, onRead }: Props) {
-  const { id, house } = useHouseView();
+  const { id } = useHouseView();
+  const standIns = useHasStandIns();
   const [silent, setSilent] = useState(false);
   const read = async () => {
     const path = { id, point: point.id };
@@ -26,7 +27,7 @@ export function ReadTool({ point, tool, label, onRead }: Props) {
       onRead(said.observation);
     }
   };
-  if (!hasStandIns(house)) {
+  if (!standIns) {
     return null;
   }
   return (

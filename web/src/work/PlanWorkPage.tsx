@@ -3,15 +3,28 @@ import { useState } from "react";
 import { Link, useNavigate, useParams, useSearchParams } from "react-router";
 import type { Schemas } from "../api/client";
 import { newId, useCommit } from "../api/edits";
-import { useJobPlan } from "../api/reads";
-import { useHouseView } from "../app/house";
+import { useAnsweredPlan, useJobPlan } from "../api/reads";
+import { useAsking, useHouseView, useShownFace } from "../app/house";
+import { useStance } from "../app/stance";
 import { author } from "../app/who";
+import { FaceBelow } from "../parts/FaceBelow";
+import { PanelChoice } from "../parts/PanelChoice";
 import { ProblemNote } from "../parts/ProblemNote";
 import { forgetHalf, useHalf } from "../parts/useHalf";
 import { count } from "../parts/words";
+import {
+  type Answers,
+  asked,
+  chosenBreakers,
+  complete,
+  type Kind,
+  kindOf,
+  tapBreaker,
+  tappedField,
+  tapSpace,
+} from "./answers";
 import { BeforeAfter } from "./BeforeAfter";
-import { type Fields, GoalForm, goalOf, newIds } from "./GoalForm";
-import { kindOf } from "./kinds";
+import { JobForm } from "./JobForm";
 import { Pairs } from "./Pairs";
 import { StepList } from "./StepList";
 
@@ -20,33 +33,63 @@ type Plan = Schemas["Pictured"];
 
 /** A job planned: what it asks, what stands against it, the ways, the panel before and after, parts, steps. */
 export function PlanWorkPage() {
-  const { kind = "" } = useParams();
-  return <Planning key={kind} kind={kind} />;
+  const known = kindOf(useParams().kind);
+  return known === undefined ? (
+    <Typography>There is no such job. Work shows all there are.</Typography>
+  ) : (
+    <Planning key={known.name} kind={known} />
+  );
 }
 
-function Planning({ kind }: { kind: string }) {
-  const { id, house, panel } = useHouseView();
-  const [asked] = useSearchParams();
-  const of = asked.get("breaker");
-  const form = `plan-${id}-${kind}`;
-  const [half, setHalf] = useHalf<Fields>(form, of ?? "", of === null ? {} : { breaker: Number(of) });
+function Planning({ kind }: { kind: Kind }) {
+  const { id, house, panel, setPanel } = useHouseView();
+  const [wanted] = useSearchParams();
+  const of = wanted.get("breaker");
+  const form = `plan-${id}-${kind.name}`;
+  const [half, setHalf] = useHalf<Answers>(form, of ?? "", of === null ? {} : { breaker: Number(of) });
   // What stands in a field and is no number is gone with a reload, and so is that it was none.
-  const [unread, setUnread] = useState<string[]>([]);
-  const fields = { ...half, unread };
-  const [ids] = useState(newIds);
+  const [unread, setUnread] = useState<readonly string[]>([]);
+  const { stance } = useStance();
+  // The panel that the page speaks of is the one that is shown.
+  const ofPanel = kind.fields.some((field) => field.name === "panel") && panel !== undefined ? { panel } : {};
+  const answers: Answers = { ...half, ...ofPanel };
+  const [first] = useState(() => newId(4));
   const [way, setWay] = useState<Goal>();
-  const goal = way ?? goalOf(kind, fields, house, panel, ids);
-  const plan = useJobPlan(id, goal);
-  const known = kindOf(kind);
-  const change = ({ unread: now = [], ...next }: Fields) => {
+  const [at, setAt] = useState<string>();
+  const said = complete(kind, answers, unread);
+  const ofAnswers = useAnsweredPlan(id, kind.name, first, way === undefined ? said : undefined);
+  const ofWay = useJobPlan(id, way);
+  const plan = way === undefined ? ofAnswers : ofWay;
+  const shown = said !== undefined && !plan.isError ? plan.data : undefined;
+  const change = ({ panel: onPanel, ...next }: Answers, now: readonly string[] = []) => {
     setWay(undefined);
     setUnread(now);
     setHalf(next);
+    if (typeof onPanel === "number" && onPanel !== panel) {
+      setPanel(onPanel);
+    }
   };
+  const face = useShownFace();
+  const field = tappedField(asked(kind, answers), answers, at);
+  const chosen = chosenBreakers(kind.fields, answers);
+  const spaces = field !== undefined && tapsSpaces.includes(field.sort);
+  useAsking(
+    field && face && `${field.name} ${spaces} ${[...chosen]} ${face.panel}`,
+    field &&
+      face && {
+        chosen,
+        onBreaker: (breaker) => {
+          setAt(field.sort === "breakers" ? field.name : undefined);
+          change(tapBreaker(field, answers, breaker, face), unread);
+        },
+        ...(spaces ? { onSpace: (space: number) => change(tapSpace(field, answers, space), unread) } : {}),
+      },
+  );
+  const where = stance === "desk" ? "on the panel beside" : "on the panel below";
   return (
     <Stack spacing={2.5}>
       <Typography variant="h2" component="h1">
-        {known?.title ?? "Plan work"}
+        {kind.title}
       </Typography>
       {house.panels.length === 0 && (
         <Alert
@@ -60,25 +103,40 @@ function Planning({ kind }: { kind: string }) {
           No panel is entered yet: work is planned from what stands in it.
         </Alert>
       )}
-      <GoalForm kind={kind} fields={fields} onChange={change} />
-      {kind === "combine" && (
-        <Pairs onChoose={(pair) => change({ ...fields, breaker: pair.keep, other: pair.give_up })} />
+      <JobForm kind={kind} answers={answers} unread={unread} onChange={change} onAt={setAt} />
+      {kind.name === "combine" && (
+        <Pairs onChoose={(pair) => change({ ...answers, keep: pair.keep, "give-up": pair.give_up })} />
       )}
-      <ProblemNote error={plan.error} />
-      {goal === undefined ? (
+      <ProblemNote error={said === undefined ? null : plan.error} />
+      {field !== undefined && face !== undefined && (said === undefined || spaces) && (
+        <Typography>
+          {field.sort === "wishes" ? "The space, if it matters" : field.label}: tap it {where}.
+        </Typography>
+      )}
+      {said === undefined && (
         <Typography sx={{ color: "text.secondary" }}>
           Fill in what is known: the plan comes at once, and changes nothing until you begin.
         </Typography>
-      ) : (
-        plan.data !== undefined &&
-        !plan.isError && <Shown plan={plan.data} onWay={setWay} onBegun={() => forgetHalf(form)} />
       )}
+      {said === undefined && stance !== "desk" && (
+        <>
+          <PanelChoice />
+          <FaceBelow selected={undefined} />
+        </>
+      )}
+      {shown !== undefined && <Shown plan={shown} onWay={setWay} onBegun={() => forgetHalf(form)} />}
+      {shown?.faces.after != null && <BeforeAfter faces={shown.faces} />}
+      {shown !== undefined && isOpen(shown) && <Whole plan={shown} />}
     </Stack>
   );
 }
 
+/** Questions that a space answers as well as a breaker. */
+const tapsSpaces: readonly string[] = ["space", "poles", "wishes"];
+
+const isOpen = (plan: Plan) => plan.asks.length === 0 && plan.refused.length === 0;
+
 function Shown({ plan, onWay, onBegun }: { plan: Plan; onWay: (goal: Goal) => void; onBegun: () => void }) {
-  const open = plan.asks.length === 0 && plan.refused.length === 0;
   return (
     <Stack spacing={2.5}>
       {plan.asks.map((ask) => (
@@ -113,9 +171,7 @@ function Shown({ plan, onWay, onBegun }: { plan: Plan; onWay: (goal: Goal) => vo
           ))}
         </Alert>
       )}
-      {open && <Begin plan={plan} onBegun={onBegun} />}
-      <BeforeAfter faces={plan.faces} />
-      {open && <Whole plan={plan} />}
+      {isOpen(plan) && <Begin plan={plan} onBegun={onBegun} />}
     </Stack>
   );
 }

@@ -2,7 +2,7 @@ import { Alert, Box, Button, Checkbox, FormControlLabel, Paper, Stack, TextField
 import { useState } from "react";
 import type { Schemas } from "../api/client";
 import { newId } from "../api/edits";
-import { hasStandIns, useHouseView } from "../app/house";
+import { useHasStandIns, useHouseView } from "../app/house";
 import { MeterAddress, ReadIt, useReadMeter } from "../loads/meter";
 import { NumberPad } from "../loads/NumberPad";
 import { standInReads } from "../loads/standIn";
@@ -77,7 +77,8 @@ function HoldPoint({
   now: Schemas["JobNow"];
   acting: Acting;
 }) {
-  const { id, house } = useHouseView();
+  const { id } = useHouseView();
+  const standIns = useHasStandIns();
   const [typed, setTyped] = useState("");
   const [loaded, setLoaded] = useState(false);
   const [why, setWhy] = useState("");
@@ -133,7 +134,7 @@ function HoldPoint({
             onRead={(read) => setTyped(String(read))}
           />
         )}
-        {hasStandIns(house) && (
+        {standIns && (
           <Button sx={{ minHeight: 48 }} onClick={() => void standIn()}>
             Read the stand-in
           </Button>

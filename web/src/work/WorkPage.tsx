@@ -4,7 +4,7 @@ import { useJobs } from "../api/reads";
 import { useHouseView } from "../app/house";
 import { Door } from "../parts/Door";
 import { ProblemNote } from "../parts/ProblemNote";
-import { kinds } from "./kinds";
+import { kinds } from "./answers";
 import { OpenJob } from "./OpenJob";
 
 /** Everything that is done at the panel: the everyday answers on top, work under way, then jobs by what people want. */
@@ -47,10 +47,10 @@ export function WorkPage() {
               {kinds
                 .filter((kind) => kind.group === group)
                 .map((kind) => (
-                  <Box component="li" key={kind.kind}>
+                  <Box component="li" key={kind.name}>
                     <Anchor
                       component={Link}
-                      to={`../plan-work/${kind.kind}`}
+                      to={`../plan-work/${kind.name}`}
                       sx={{ fontWeight: 650, py: { xs: 1.5, md: 0.75 }, display: "inline-block" }}
                     >
                       {kind.title}

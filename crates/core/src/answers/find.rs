@@ -20,7 +20,7 @@ use crate::words::things::{in_words, sure_and_perhaps};
 
 /// A thing that was found.
 #[derive(Debug, Clone, PartialEq, Serialize, ToSchema)]
-pub struct Hit {
+pub struct Found {
     /// The thing.
     pub subject: Subject,
     /// What it is called, in one line.
@@ -60,12 +60,12 @@ const MOST_HITS: usize = 12;
 
 /// Finds things, best first.
 #[must_use]
-pub fn find(house: &House, beliefs: &Beliefs, query: &str) -> Vec<Hit> {
-    let asked = Asked::new(query);
+pub fn find(house: &House, beliefs: &Beliefs, query: &str) -> Vec<Found> {
+    let asked = Wanted::new(query);
     if asked.parts.is_empty() {
         return Vec::new();
     }
-    let mut hits: Vec<Hit> = Vec::new();
+    let mut hits: Vec<Found> = Vec::new();
     hits.extend(house.points_in_order().into_iter().filter_map(|p| point(house, beliefs, &asked, p)));
     hits.extend(house.breakers.iter().filter_map(|b| breaker(house, beliefs, &asked, b)));
     hits.extend(house.rooms.iter().filter_map(|r| room(house, &asked, r)));
@@ -77,7 +77,7 @@ pub fn find(house: &House, beliefs: &Beliefs, query: &str) -> Vec<Hit> {
 }
 
 /// A query: its words as typed, and in their plain form.
-struct Asked {
+struct Wanted {
     whole: String,
     parts: Vec<String>,
     plain: BTreeSet<String>,
@@ -89,7 +89,7 @@ struct Text<'a> {
     weight: f64,
 }
 
-impl Asked {
+impl Wanted {
     fn new(query: &str) -> Self {
         let whole = query.trim().to_lowercase();
         let parts = split(&whole);
@@ -144,7 +144,7 @@ fn likeness(asked: &str, word: &str) -> f64 {
     }
 }
 
-fn point(house: &House, beliefs: &Beliefs, asked: &Asked, p: &Point) -> Option<Hit> {
+fn point(house: &House, beliefs: &Beliefs, asked: &Wanted, p: &Point) -> Option<Found> {
     let room = house.rooms.get(p.room).map_or("", |r| r.name.as_str());
     let texts = [
         Text { text: &p.tag, weight: 1.0 },
@@ -163,7 +163,7 @@ fn point(house: &House, beliefs: &Beliefs, asked: &Asked, p: &Point) -> Option<H
     let live = stays_live.then(|| format!("It stays live whatever is off here: {STAYS_LIVE}."));
     let may_feed: BTreeSet<BreakerId> =
         beliefs.of(p.id).into_iter().flat_map(|b| &b.candidates).map(|c| c.at.breaker).collect();
-    Some(Hit {
+    Some(Found {
         warning: live.into_iter().chain(held(house, |b| may_feed.contains(&b))).collect::<Vec<_>>().join(" "),
         subject: Subject::Point(p.id),
         title: format!("{} {room}, {name}", p.tag),
@@ -203,7 +203,7 @@ fn feeder(house: &House, beliefs: &Beliefs, p: &Point) -> Option<Feeder> {
     Some(Feeder { at: first.at.clone(), amps: breaker.amps, legs, status: belief.status, p: first.p })
 }
 
-fn breaker(house: &House, beliefs: &Beliefs, asked: &Asked, b: &Breaker) -> Option<Hit> {
+fn breaker(house: &House, beliefs: &Beliefs, asked: &Wanted, b: &Breaker) -> Option<Found> {
     let panel = house.panels.get(b.panel)?;
     let (at, amps) = (b.at_text(), b.amps.0.to_string());
     let cables: Vec<String> = house.circuits_of(b.id).iter().filter_map(|c| c.cable()).collect();
@@ -222,7 +222,7 @@ fn breaker(house: &House, beliefs: &Beliefs, asked: &Asked, b: &Breaker) -> Opti
     let feeds = beliefs.breakers.iter().find(|x| x.at.breaker == b.id);
     let feeds: Vec<&Fed> = feeds.into_iter().flat_map(|x| &x.feeds).filter(|f| f.proven || f.likely).collect();
     let label = if b.label.is_empty() { String::new() } else { format!(" \"{}\"", b.label) };
-    Some(Hit {
+    Some(Found {
         warning: held(house, |id| id == b.id).unwrap_or_default(),
         subject: Subject::Breaker(b.id),
         title: format!("{} {at}, {}{label}", panel.name, b.amps),
@@ -246,11 +246,11 @@ fn tag(fed: &Fed) -> String {
     if fed.proven { fed.tag.clone() } else { format!("{}?", fed.tag) }
 }
 
-fn room(house: &House, asked: &Asked, r: &Room) -> Option<Hit> {
+fn room(house: &House, asked: &Wanted, r: &Room) -> Option<Found> {
     let score =
         asked.score(&[&r.name], &[Text { text: &r.name, weight: 1.0 }, Text { text: &r.floor, weight: 0.5 }])?;
     let points: Vec<&Point> = house.points_in_order().into_iter().filter(|p| p.room == r.id).collect();
-    Some(Hit {
+    Some(Found {
         warning: String::new(),
         subject: Subject::Room(r.id),
         title: format!("{}, floor {}", r.name, r.floor),
@@ -261,7 +261,7 @@ fn room(house: &House, asked: &Asked, r: &Room) -> Option<Hit> {
     })
 }
 
-fn panel(house: &House, asked: &Asked, p: &Panel) -> Option<Hit> {
+fn panel(house: &House, asked: &Wanted, p: &Panel) -> Option<Found> {
     let texts = [
         Text { text: &p.name, weight: 1.0 },
         Text { text: "panel", weight: 0.7 },
@@ -270,7 +270,7 @@ fn panel(house: &House, asked: &Asked, p: &Panel) -> Option<Hit> {
     let score = asked.score(&[&p.name], &texts)?;
     let title = format!("Panel {}", p.name);
     let of_it = |b: BreakerId| house.breakers.get(b).is_some_and(|b| b.panel == p.id);
-    Some(Hit {
+    Some(Found {
         warning: held(house, of_it).unwrap_or_default(),
         subject: Subject::Panel(p.id),
         title,

@@ -5,7 +5,9 @@ use utoipa::ToSchema;
 
 use crate::base::position::{Leg, Supply};
 use crate::base::units::Volts;
+use crate::code::volts::{IN_USE, RANGE_A, RANGE_B, SUM_OFF, UNEVEN, of_nominal};
 use crate::house::ServiceReading;
+use crate::rules::Severity;
 
 /// What three voltages say together.
 #[derive(Debug, Clone, PartialEq, Serialize, ToSchema)]
@@ -20,6 +22,17 @@ pub struct Verdict {
     pub troubles: Vec<Trouble>,
     /// Power that a 240 V appliance gets here, as a share of its nameplate's, where that is less.
     pub power_of_240: Option<f64>,
+    /// All of it in words, what is wrong first.
+    pub said: Vec<VerdictLine>,
+}
+
+/// A line of a verdict.
+#[derive(Debug, Clone, PartialEq, Eq, Serialize, ToSchema)]
+pub struct VerdictLine {
+    /// In words.
+    pub said: String,
+    /// How bad it is; nothing where it is as it should be.
+    pub severity: Option<Severity>,
 }
 
 /// Kinds of supply that voltages can tell apart.
@@ -65,23 +78,66 @@ pub enum Trouble {
 
 /// Below this a leg is gone: stray voltage on an open conductor stays under it mostly (common practice).
 const GONE: f64 = 20.0;
-/// Two legs that differ by more point to the neutral (common practice: about 5 V).
-const UNEVEN: f64 = 5.0;
 /// How far the ratio may be off 2 or √3: readings taken one after the other differ by a percent or two.
 const RATIO_OFF: f64 = 0.06;
-/// How near the sum of the legs must come to A–B where the neutral floats.
-const SUM_OFF: f64 = 4.0;
+
+impl Trouble {
+    fn told(self) -> VerdictLine {
+        let (said, severity) = match self {
+            Self::OpenNeutral => (
+                format!(
+                    "The legs add up and differ by more than {UNEVEN:.0} V: the neutral may be open. Stop, switch the main off, call \
+                     the utility or an electrician at once."
+                ),
+                Severity::Danger,
+            ),
+            Self::LostLeg { leg } => (
+                format!("Leg {leg:?} is lost: utility, meter or main. Call the utility or an electrician."),
+                Severity::Danger,
+            ),
+            Self::NoPower => ("No voltage at all: the main, the meter or the utility.".to_owned(), Severity::Danger),
+            Self::OtherSupply => ("This is another supply than was entered for the panel.".to_owned(), Severity::Mend),
+            Self::DoNotFit => {
+                let said = "The three numbers fit no supply: measure again, all three at the same load.";
+                (said.to_owned(), Severity::Mend)
+            }
+        };
+        VerdictLine { said, severity: Some(severity) }
+    }
+}
 
 /// Judges a reading of a panel with the supply that was entered for it.
 #[must_use]
 pub fn judge(reading: &ServiceReading, supply: Supply) -> Verdict {
+    let verdict = judged(reading, supply);
+    let mut said: Vec<VerdictLine> = verdict.troubles.iter().map(|t| t.told()).collect();
+    if let Some(looks_like) = verdict.looks_like {
+        let kind = match looks_like {
+            LooksLike::Wye => "Two legs of a wye (208Y/120 V): not a low 240.",
+            LooksLike::SplitPhase => "Split phase (120/240 V).",
+        };
+        let power = verdict
+            .power_of_240
+            .map_or_else(String::new, |share| format!(" A 240 V appliance gets {:.0} % of its power.", 100.0 * share));
+        let (band, severity) = match verdict.band {
+            Band::A => (" Within Range A (ANSI C84.1).", None),
+            Band::B => (" Range B (ANSI C84.1): tell the utility.", Some(Severity::Note)),
+            Band::Outside => (" Outside Range B (ANSI C84.1): call the utility.", Some(Severity::Mend)),
+        };
+        said.push(VerdictLine { said: format!("{kind}{power}{band}"), severity });
+    }
+    Verdict { said, ..verdict }
+}
+
+fn judged(reading: &ServiceReading, supply: Supply) -> Verdict {
     let (a, b, ab) = (reading.a_n.0, reading.b_n.0, reading.a_b.0);
     let legs: Vec<(Leg, f64)> = [(Leg::A, Some(a)), (Leg::B, Some(b)), (Leg::C, reading.c_n.map(|v| v.0))]
         .into_iter()
         .filter_map(|(l, v)| Some((l, v?)))
         .collect();
     let band = legs.iter().map(|(_, v)| band(*v)).fold(Band::A, worse);
-    let mut verdict = Verdict { looks_like: None, ratio: None, band, troubles: Vec::new(), power_of_240: None };
+    let mut verdict =
+        Verdict { looks_like: None, ratio: None, band, troubles: Vec::new(), power_of_240: None, said: Vec::new() };
     let gone: Vec<Leg> = legs.iter().filter(|(_, v)| *v < GONE).map(|(l, _)| *l).collect();
     if gone.len() == legs.len() {
         verdict.troubles.push(Trouble::NoPower);
@@ -126,8 +182,8 @@ pub fn judge(reading: &ServiceReading, supply: Supply) -> Verdict {
 
 fn band(volts: f64) -> Band {
     match volts {
-        v if (114.0..=126.0).contains(&v) => Band::A,
-        v if (110.0..=127.0).contains(&v) => Band::B,
+        v if v >= RANGE_A.0 && v <= RANGE_A.1 => Band::A,
+        v if v >= RANGE_B.0 && v <= RANGE_B.1 => Band::B,
         _ => Band::Outside,
     }
 }
@@ -144,8 +200,8 @@ fn worse(one: Band, other: Band) -> Band {
 /// voltage.
 #[must_use]
 pub fn expected(nominal: u16) -> (Volts, Volts) {
-    let share = f64::from(nominal) / 120.0;
-    (Volts((108.0 * share).round()), Volts((126.0 * share).round()))
+    let (from, to) = of_nominal(IN_USE, nominal);
+    (Volts(from), Volts(to))
 }
 
 #[cfg(test)]

@@ -15,7 +15,7 @@ use crate::answers::service::expected;
 use crate::base::Invalid;
 use crate::base::position::{Position, Supply};
 use crate::base::units::{Amps, Volts};
-use crate::directory::Fed;
+use crate::directory::OnCard;
 use crate::house::{Breaker, BreakerId, House, Panel, PanelId, Point, PointId};
 use crate::trace::{self, Beliefs, BreakerRef, PointBelief, Status, Suspects, Tracker};
 use crate::words::mind::{Mind, mind};
@@ -304,7 +304,7 @@ const MAY_STAY_LIVE: f64 = 0.05;
 /// # Errors
 /// [`Invalid`] where what it names is not there, or it names nothing.
 pub fn plan(tracker: &Tracker<'_>, beliefs: &Beliefs, target: &Target) -> Result<Shutdown, Invalid> {
-    let mut work = Work { house: tracker.house(), beliefs, suspects: tracker.suspects(), why: BTreeMap::new() };
+    let mut work = SwitchedFor { house: tracker.house(), beliefs, suspects: tracker.suspects(), why: BTreeMap::new() };
     let points = work.points(target)?;
     let breaker = match target {
         Target::Panel { panel } => return work.panel(*panel),
@@ -344,14 +344,14 @@ impl Shutdown {
     }
 }
 
-struct Work<'a> {
+struct SwitchedFor<'a> {
     house: &'a House,
     beliefs: &'a Beliefs,
     suspects: BTreeMap<PointId, Suspects>,
     why: BTreeMap<BreakerId, Vec<Why>>,
 }
 
-impl<'a> Work<'a> {
+impl<'a> SwitchedFor<'a> {
     /// The points to be worked on and tested.
     fn points(&self, target: &Target) -> Result<Vec<&'a Point>, Invalid> {
         match target {
@@ -449,7 +449,7 @@ impl<'a> Work<'a> {
                 .then(likeliest(why_b).total_cmp(&likeliest(why_a)))
                 .then(order.get(a).cmp(&order.get(b)))
         });
-        let fed = Fed::new(self.house, self.beliefs);
+        let fed = OnCard::new(self.house, self.beliefs);
         let off = |(b, why): (&BreakerId, &Vec<Why>)| {
             let amps = self.house.breakers.get(*b).map_or(Amps(0.0), |b| b.amps);
             let feeds = self.house.breakers.get(*b).and_then(|b| fed.line(b).short.into_iter().next());
@@ -648,7 +648,7 @@ impl<'a> Work<'a> {
         std::iter::once(before).chain(behind).collect()
     }
 
-    /// Work in a panel: every branch handle, then whatever switches the whole.
+    /// SwitchedFor in a panel: every branch handle, then whatever switches the whole.
     fn panel(&mut self, id: PanelId) -> Result<Shutdown, Invalid> {
         let panel = self.house.panels.get(id).ok_or_else(|| Invalid::gone("panel", id.0))?;
         for breaker in self.house.breakers_of(id) {

@@ -4,9 +4,12 @@ pub mod chance;
 mod invalid;
 pub mod position;
 mod said;
+mod source;
 pub mod table;
 pub mod units;
 
 pub use invalid::Invalid;
 pub use said::Said;
 pub(crate) use said::said;
+pub use source::Source;
+pub(crate) use source::nec;

@@ -21,9 +21,9 @@ pub enum Half {
     Lower,
 }
 
-/// A numbered space, or one half of it. Written `5`, `5a`, `5b`.
+/// A numbered space, or one half of it. WrittenPole `5`, `5a`, `5b`.
 #[derive(Debug, Clone, Copy, PartialEq, Eq, PartialOrd, Ord, Hash, Serialize, Deserialize)]
-#[serde(try_from = "Written", into = "String")]
+#[serde(try_from = "WrittenPole", into = "String")]
 pub struct Position {
     /// The number engraved beside the space, from 1.
     pub space: u16,
@@ -103,19 +103,19 @@ impl FromStr for Position {
 /// A position as files write it: as text, or a whole space as its number.
 #[derive(Deserialize)]
 #[serde(untagged, expecting = "a position is written 5, 5a or 5b")]
-enum Written {
+enum WrittenPole {
     Text(String),
     Number(u16),
 }
 
-impl TryFrom<Written> for Position {
+impl TryFrom<WrittenPole> for Position {
     type Error = BadPosition;
 
-    fn try_from(written: Written) -> Result<Self, BadPosition> {
+    fn try_from(written: WrittenPole) -> Result<Self, BadPosition> {
         match written {
-            Written::Text(text) => text.parse(),
-            Written::Number(0) => Err(BadPosition("0".into())),
-            Written::Number(space) => Ok(Self::whole(space)),
+            WrittenPole::Text(text) => text.parse(),
+            WrittenPole::Number(0) => Err(BadPosition("0".into())),
+            WrittenPole::Number(space) => Ok(Self::whole(space)),
         }
     }
 }

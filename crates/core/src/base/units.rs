@@ -213,10 +213,16 @@ impl From<Gauge> for String {
 }
 
 /// A named range of legal values; its label is what an error quotes.
-pub(crate) struct Limits {
+#[derive(Debug, Clone, Copy, PartialEq, Serialize)]
+pub struct Limits {
+    /// What it is, in words.
+    #[serde(skip)]
     pub label: &'static str,
+    /// In this unit; empty for what is counted.
     pub unit: &'static str,
+    /// At least this,
     pub min: f64,
+    /// at most this.
     pub max: f64,
 }
 
@@ -240,6 +246,8 @@ pub(crate) const WATTS: Limits = Limits { label: "nameplate power", unit: "W", m
 /// A wall lamp to the largest thing a dwelling's service feeds.
 pub(crate) const PLATE_AMPS: Limits = Limits { label: "nameplate current", unit: "A", min: 0.0, max: 400.0 };
 pub(crate) const HORSEPOWER: Limits = Limits { label: "motor's power", unit: "hp", min: 0.0, max: 50.0 };
+/// From the smallest that anybody carries to the largest of a house (common practice).
+pub(crate) const GENERATOR: Limits = Limits { label: "what a generator gives", unit: "W", min: 500.0, max: 50_000.0 };
 pub(crate) const LIVING_AREA: Limits = Limits { label: "living area", unit: "ft2", min: 50.0, max: 50_000.0 };
 pub(crate) const THRESHOLD: Limits = Limits { label: "proof threshold", unit: "", min: 0.9, max: 0.9999 };
 pub(crate) const DOOR_WIDTH: Limits = Limits { label: "card width", unit: "in", min: 1.0, max: 34.0 };

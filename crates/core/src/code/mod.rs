@@ -4,12 +4,13 @@
 pub mod motor;
 pub mod resistance;
 pub mod trip;
+pub mod volts;
 
 use crate::base::units::{Amps, Gauge, Metal};
 
 /// Temperature column of the ampacity table.
 #[derive(Debug, Clone, Copy, PartialEq, Eq)]
-pub enum Column {
+pub enum AmpacityColumn {
     /// 60 °C: non-metallic cable (NEC 334.80).
     C60,
     /// 75 °C: single conductors on terminals marked for it (NEC 110.14(C)).
@@ -59,10 +60,10 @@ pub const CONTINUOUS: f64 = 1.25;
 
 /// Ampacity of a conductor (NEC 310.16); nothing for sizes that the table does not have.
 #[must_use]
-pub fn ampacity(wire: Gauge, metal: Metal, column: Column) -> Option<Amps> {
+pub fn ampacity(wire: Gauge, metal: Metal, column: AmpacityColumn) -> Option<Amps> {
     let table = if metal == Metal::Copper { COPPER } else { ALUMINIUM };
     let (_, c60, c75) = table.iter().find(|(number, ..)| *number == wire.number())?;
-    Some(Amps(if column == Column::C60 { *c60 } else { *c75 }))
+    Some(Amps(if column == AmpacityColumn::C60 { *c60 } else { *c75 }))
 }
 
 /// Largest overcurrent device on a small conductor (NEC 240.4(D)).
@@ -82,7 +83,7 @@ pub fn small_conductor_limit(wire: Gauge, metal: Metal) -> Option<Amps> {
 /// Largest standard overcurrent device that protects a conductor: the small conductors' limits (NEC 240.4(D)), else
 /// its ampacity or the next standard rating above (NEC 240.4(B)).
 #[must_use]
-pub fn largest_breaker(wire: Gauge, metal: Metal, column: Column) -> Option<Amps> {
+pub fn largest_breaker(wire: Gauge, metal: Metal, column: AmpacityColumn) -> Option<Amps> {
     if let Some(limit) = small_conductor_limit(wire, metal) {
         return Some(limit);
     }
@@ -95,7 +96,7 @@ pub fn largest_breaker(wire: Gauge, metal: Metal, column: Column) -> Option<Amps
 #[must_use]
 pub fn carries_dwelling(wire: Gauge, metal: Metal, rating: Amps) -> bool {
     (100.0..=400.0).contains(&rating.0)
-        && ampacity(wire, metal, Column::C75).is_some_and(|a| a.0 >= 0.83 * rating.0 - ROUNDING)
+        && ampacity(wire, metal, AmpacityColumn::C75).is_some_and(|a| a.0 >= 0.83 * rating.0 - ROUNDING)
 }
 
 /// The table gives whole amperes: 83 % of 100 A is met by 85, and of 200 A (166) by 175.
@@ -105,7 +106,7 @@ const ROUNDING: f64 = 1e-9;
 mod tests {
     use super::*;
 
-    fn largest(wire: &str, metal: Metal, column: Column) -> f64 {
+    fn largest(wire: &str, metal: Metal, column: AmpacityColumn) -> f64 {
         largest_breaker(wire.parse().unwrap(), metal, column).unwrap().0
     }
 
@@ -113,21 +114,21 @@ mod tests {
     #[test]
     fn small_conductors_have_their_own_limits() {
         for (wire, amps) in [("14", 15.0), ("12", 20.0), ("10", 30.0)] {
-            for column in [Column::C60, Column::C75] {
+            for column in [AmpacityColumn::C60, AmpacityColumn::C75] {
                 assert_eq!(largest(wire, Metal::Copper, column), amps);
             }
         }
-        assert_eq!(largest("12", Metal::Aluminium, Column::C60), 15.0);
-        assert_eq!(largest("10", Metal::Aluminium, Column::C60), 25.0);
+        assert_eq!(largest("12", Metal::Aluminium, AmpacityColumn::C60), 15.0);
+        assert_eq!(largest("10", Metal::Aluminium, AmpacityColumn::C60), 25.0);
     }
 
     // NEC 240.4(B), the usual example: 6 AWG cable carries 55 A and may stand behind 60 A.
     #[test]
     fn between_standard_ratings_the_next_one_up_is_allowed() {
-        assert_eq!(largest("6", Metal::Copper, Column::C60), 60.0);
-        assert_eq!(largest("8", Metal::Copper, Column::C60), 40.0);
-        assert_eq!(largest("6", Metal::Copper, Column::C75), 70.0);
-        assert_eq!(largest("4", Metal::Aluminium, Column::C60), 60.0);
+        assert_eq!(largest("6", Metal::Copper, AmpacityColumn::C60), 60.0);
+        assert_eq!(largest("8", Metal::Copper, AmpacityColumn::C60), 40.0);
+        assert_eq!(largest("6", Metal::Copper, AmpacityColumn::C75), 70.0);
+        assert_eq!(largest("4", Metal::Aluminium, AmpacityColumn::C60), 60.0);
     }
 
     // NEC table 310.12(A), from memory: 100 A: 4 Cu or 2 Al; 200 A: 2/0 Cu or 4/0 Al.
@@ -150,7 +151,7 @@ mod tests {
 
     #[test]
     fn sizes_that_the_table_lacks_have_no_ampacity() {
-        assert_eq!(ampacity("5".parse().unwrap(), Metal::Copper, Column::C60), None);
-        assert_eq!(ampacity("14".parse().unwrap(), Metal::Aluminium, Column::C60), None);
+        assert_eq!(ampacity("5".parse().unwrap(), Metal::Copper, AmpacityColumn::C60), None);
+        assert_eq!(ampacity("14".parse().unwrap(), Metal::Aluminium, AmpacityColumn::C60), None);
     }
 }

@@ -8,7 +8,7 @@ use crate::trace::{Beliefs, PointBelief, Status};
 use crate::words::things::{self, Group, Tags, groups, told};
 
 /// What hangs on every breaker of a house.
-pub struct Fed<'a> {
+pub struct OnCard<'a> {
     house: &'a House,
     beliefs: &'a Beliefs,
     on: BTreeMap<BreakerId, OnIt<'a>>,
@@ -47,7 +47,7 @@ impl Line {
     }
 }
 
-impl<'a> Fed<'a> {
+impl<'a> OnCard<'a> {
     /// Of a house as it is believed.
     #[must_use]
     pub fn new(house: &'a House, beliefs: &'a Beliefs) -> Self {

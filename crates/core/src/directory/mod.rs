@@ -15,7 +15,7 @@ use crate::trace::verdict::STAYS_LIVE;
 use crate::trace::{Beliefs, PointBelief, beliefs};
 use crate::words::things::in_words;
 
-pub use fed::{Fed, Line};
+pub use fed::{Line, OnCard};
 
 /// The card of one panel, entries in the order of the engraved numbers.
 #[derive(Debug, Clone, PartialEq, Serialize, ToSchema)]
@@ -84,7 +84,7 @@ pub enum Standing {
 /// The card of a panel from the map.
 #[must_use]
 pub fn card(house: &House, beliefs: &Beliefs, panel: &Panel) -> Card {
-    let (fed, settled) = (Fed::new(house, beliefs), beliefs.progress.is_settled());
+    let (fed, settled) = (OnCard::new(house, beliefs), beliefs.progress.is_settled());
     let mut entries: Vec<CardEntry> =
         house.breakers_of(panel.id).into_iter().map(|b| breaker_entry(&fed, settled, panel, b)).collect();
     let taken =
@@ -184,7 +184,7 @@ fn bare_entry(panel: &Panel, space: u16) -> CardEntry {
     }
 }
 
-fn breaker_entry(fed: &Fed<'_>, settled: bool, panel: &Panel, breaker: &Breaker) -> CardEntry {
+fn breaker_entry(fed: &OnCard<'_>, settled: bool, panel: &Panel, breaker: &Breaker) -> CardEntry {
     let (top, height) = panel.extent(&breaker.at);
     let line = fed.line(breaker);
     CardEntry {

@@ -228,9 +228,7 @@ pub(crate) fn add_points(draft: &mut Draft, room: RoomId, first: PointId, items:
 }
 
 fn points(house: &House, room: &Room, first: PointId, items: &[Item]) -> Result<Vec<(Point, Option<f64>)>, Invalid> {
-    let letters = tag_letters(house, room);
-    let used = house.points.iter().map(|p| tag_key(&p.tag)).filter(|(l, _)| *l == letters).map(|(_, n)| n);
-    let mut number = used.max().unwrap_or(0);
+    let (letters, mut number) = last_tag(house, room);
     let mut made = Vec::new();
     for item in items {
         if item.count > MAX_COUNT {
@@ -248,6 +246,21 @@ fn points(house: &House, room: &Room, first: PointId, items: &[Item]) -> Result<
         }
     }
     Ok(made)
+}
+
+/// The tag that the next point of a room gets.
+#[must_use]
+pub fn next_tag(house: &House, room: &Room) -> String {
+    let (letters, number) = last_tag(house, room);
+    format!("{letters}{}", number + 1)
+}
+
+/// The letters of a room's tags, and the highest number that any has.
+fn last_tag(house: &House, room: &Room) -> (String, u64) {
+    let letters = tag_letters(house, room);
+    let used = house.points.iter().map(|p| tag_key(&p.tag)).filter(|(l, _)| *l == letters).map(|(_, n)| n);
+    let number = used.max().unwrap_or(0);
+    (letters, number)
 }
 
 /// Letters that read as a 1 and a 0 where tags are written on cover plates; the revision letters of drawings leave them out

@@ -117,7 +117,7 @@ pub fn written_at(house: &House, panel: &Panel, space: u16) -> Option<u16> {
 
 /// A breaker as typed, before its place is known.
 #[derive(Debug, Clone, PartialEq)]
-struct Typed {
+struct TypedSpace {
     poles: usize,
     amps: Amps,
     as_found: bool,
@@ -134,7 +134,7 @@ struct Typed {
 /// Puts what was typed in the place of what stood there, wires last: they name breakers that must be there first.
 fn fill_in(draft: &mut Draft, panel: &Panel, placed: Placed, old: &[Breaker], new: u64) -> Result<(), Invalid> {
     let mut fresh = (new..).map(BreakerId);
-    let mut breakers: Vec<(Breaker, Typed)> = Vec::new();
+    let mut breakers: Vec<(Breaker, TypedSpace)> = Vec::new();
     for (nth, (at, typed)) in placed.breakers.into_iter().enumerate() {
         // A breaker typed over stays the same one: by its place, or by where it begins.
         let same = old.iter().find(|b| b.at == at);
@@ -152,7 +152,7 @@ fn fill_in(draft: &mut Draft, panel: &Panel, placed: Placed, old: &[Breaker], ne
     breakers.iter().try_for_each(|(breaker, typed)| wire(draft, panel, breaker, typed, &mut circuits))
 }
 
-fn breaker(id: BreakerId, panel: &Panel, at: Vec<Position>, typed: &Typed, before: Option<&Breaker>) -> Breaker {
+fn breaker(id: BreakerId, panel: &Panel, at: Vec<Position>, typed: &TypedSpace, before: Option<&Breaker>) -> Breaker {
     let old = before.cloned().unwrap_or_else(|| Breaker::new(id, panel.id, at.clone(), typed.amps));
     let same_size = old.is_half_size() == at.iter().any(|p| p.half != Half::Whole);
     Breaker {
@@ -173,7 +173,7 @@ fn wire(
     draft: &mut Draft,
     panel: &Panel,
     breaker: &Breaker,
-    typed: &Typed,
+    typed: &TypedSpace,
     fresh: &mut impl Iterator<Item = CircuitId>,
 ) -> Result<(), Invalid> {
     let here = draft.house.circuits_of(breaker.id);
@@ -240,12 +240,12 @@ fn can_be_written(circuits: &[&Circuit]) -> bool {
 /// What was typed for a space: breakers with their places, and halves said to be free, or not to be known.
 #[derive(Default)]
 struct Placed {
-    breakers: Vec<(Vec<Position>, Typed)>,
+    breakers: Vec<(Vec<Position>, TypedSpace)>,
     bare: Vec<(Position, bool)>,
 }
 
 impl Placed {
-    fn only(breakers: Vec<(Vec<Position>, Typed)>) -> Self {
+    fn only(breakers: Vec<(Vec<Position>, TypedSpace)>) -> Self {
         Self { breakers, bare: Vec::new() }
     }
 }
@@ -290,7 +290,7 @@ fn fill(parts: &[&str], halves: &mut dyn Iterator<Item = Position>) -> Result<Pl
     Ok(placed)
 }
 
-fn by_name(text: &str) -> Result<(Vec<Position>, Typed), Invalid> {
+fn by_name(text: &str) -> Result<(Vec<Position>, TypedSpace), Invalid> {
     let (at, rest) = split_word(text.strip_prefix('@').unwrap_or(text));
     let at = parse_poles(at).map_err(|e| Invalid::new("text", e.to_string()))?;
     let typed = part(rest)?;
@@ -358,10 +358,10 @@ fn split(text: &str) -> Vec<&str> {
 }
 
 /// One breaker: its rating, what is told of it, its label.
-fn part(text: &str) -> Result<Typed, Invalid> {
+fn part(text: &str) -> Result<TypedSpace, Invalid> {
     let (first, mut rest) = split_word(text);
     let (poles, amps, as_found) = rating(first)?;
-    let mut typed = Typed {
+    let mut typed = TypedSpace {
         poles,
         amps,
         as_found,

@@ -119,7 +119,8 @@ impl House {
         own.flat_map(|b| through.get(&b.id).into_iter().flatten().copied().chain([b.id])).collect()
     }
 
-    /// Breakers of a panel, and of panels that it feeds, by which a generator feeds in: by their label, as people write it.
+    /// Breakers of a panel, and of panels that it feeds, by which a generator feeds in: those said to, and those whose label reads
+    /// so, as people write it.
     #[must_use]
     pub fn inlets(&self, panel: PanelId) -> Vec<&Breaker> {
         let below = self.fed_through();
@@ -128,7 +129,7 @@ impl House {
         let all: BTreeSet<BreakerId> = own.iter().map(|b| b.id).chain(through).collect();
         let is_inlet = |b: &&Breaker| {
             let label = b.label.to_lowercase();
-            ["generator", "inlet", "genset"].iter().any(|word| label.contains(word))
+            b.inlet || ["generator", "inlet", "genset"].iter().any(|word| label.contains(word))
         };
         all.into_iter().filter_map(|b| self.breakers.get(b)).filter(is_inlet).collect()
     }

@@ -391,13 +391,13 @@ pub struct Stood {
     pub circuits: Vec<Circuit>,
     /// Points that hands work at, proven on a breaker of it.
     #[serde(default, skip_serializing_if = "Vec::is_empty")]
-    pub hung: Vec<Hung>,
+    pub hung: Vec<ProvenOn>,
 }
 
 /// A point that was proven to hang on a breaker.
 #[derive(Debug, Clone, Copy, PartialEq, Eq, Serialize, Deserialize, ToSchema)]
 #[serde(deny_unknown_fields)]
-pub struct Hung {
+pub struct ProvenOn {
     /// Which.
     pub point: PointId,
     /// On this one.

@@ -370,6 +370,9 @@ pub struct Breaker {
     /// It really stands there, though the panel should not hold it so.
     #[serde(default, skip_serializing_if = "is_false")]
     pub as_found: bool,
+    /// A generator feeds in here: the panel is live from behind it with the main off.
+    #[serde(default, skip_serializing_if = "is_false")]
+    pub inlet: bool,
     /// When it was put in; nothing where it has stood there since before anybody looked. What was observed before speaks of
     /// a panel without it.
     #[serde(default, skip_serializing_if = "Option::is_none")]
@@ -394,6 +397,7 @@ impl Breaker {
             model: String::new(),
             terminal: None,
             as_found: false,
+            inlet: false,
             since: None,
         }
     }

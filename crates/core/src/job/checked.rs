@@ -39,7 +39,7 @@ pub(super) fn by_rules(basis: &Basis<'_>, done: &Applied, plan: &mut Plan) {
         to_mend.map(|hit| format!("As found: {}. What mends it: {}.", said_at(&done.house, hit), hit.rule.cure)),
     );
     for hit in stands {
-        plan.refuse(hit.rule.id, said_at(&done.house, hit), hit.rule.source.to_string(), hit.rule.cure);
+        plan.refuse(hit.rule.id, said_at(&done.house, hit), hit.rule.source, hit.rule.cure);
     }
     plan.cautions.extend(said);
 }

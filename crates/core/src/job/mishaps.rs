@@ -1,7 +1,6 @@
 //! What usually goes wrong in a job, and the way on. Common practice throughout (handbook 5).
 
 use super::plan::Mishap;
-use crate::house::Goal;
 
 const fn m(what: &'static str, then: &'static str) -> Mishap {
     Mishap { what, then }
@@ -46,22 +45,6 @@ const BURNT: Mishap = m(
     "Nothing goes back onto that place. Close the opening, and have an electrician look at the panel.",
 );
 
-const ALWAYS: &[Mishap] = &[TRIPS, GHOST, NO_FIT, NO_TORQUE, BURNT];
-const MOVING: &[Mishap] = &[TRIPS, GHOST, TOO_SHORT, NO_FIT, NO_TORQUE, BURNT];
-const PROTECTED: &[Mishap] = &[NO_NEUTRAL, TRIPS_PROTECTED, TRIPS, GHOST, NO_FIT, NO_TORQUE, BURNT];
-
-/// Those of a job.
-pub(super) fn of(goal: &Goal) -> &'static [Mishap] {
-    match goal {
-        Goal::Replace { .. } | Goal::Retire { .. } => ALWAYS,
-        Goal::Protect { .. } => PROTECTED,
-        Goal::Combine(_)
-        | Goal::Tandem(_)
-        | Goal::Add(_)
-        | Goal::Dedicated(_)
-        | Goal::Convert { .. }
-        | Goal::Rearrange { .. }
-        | Goal::Makeup { .. }
-        | Goal::Generator { .. } => MOVING,
-    }
-}
+pub(super) const ALWAYS: &[Mishap] = &[TRIPS, GHOST, NO_FIT, NO_TORQUE, BURNT];
+pub(super) const MOVING: &[Mishap] = &[TRIPS, GHOST, TOO_SHORT, NO_FIT, NO_TORQUE, BURNT];
+pub(super) const PROTECTED: &[Mishap] = &[NO_NEUTRAL, TRIPS_PROTECTED, TRIPS, GHOST, NO_FIT, NO_TORQUE, BURNT];

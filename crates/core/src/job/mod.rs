@@ -7,6 +7,7 @@
 pub mod arrange;
 mod cable;
 mod checked;
+pub mod form;
 pub(crate) mod held;
 mod kinds;
 mod mishaps;
@@ -19,15 +20,16 @@ mod tests;
 pub mod work;
 mod working;
 
+pub use form::Kind;
 pub use kinds::combine;
 pub use plan::{Basis, CostClass, Mishap, Part, Plan, Question, Refusal, WayTo, WhoMay};
 pub use sheet::DEAD;
 
-use crate::base::Invalid;
+use crate::base::{Invalid, Source};
 use crate::edit::{self, Applied, Edit, in_all};
 use crate::house::{Breaker, BreakerId, Goal, House, JobStep, Panel, Stage};
 use plan::{Upstream, body_mates, counted_poles, standing};
-use sheet::Sheet;
+use sheet::StepSheet;
 use working::{Working, at, step};
 
 /// Plans a job: works it out, once, and writes the steps of what nothing stands against.
@@ -44,17 +46,12 @@ pub fn plan(basis: &Basis<'_>, goal: &Goal) -> Result<Plan, Invalid> {
         w.plan.refuse(
             "no-disconnect",
             format!("{} has no main of its own, and what switches it off is not entered", panel.name),
-            "handbook 1.1: common practice",
+            Source::Practice,
             "find it, and enter it with the panel",
         );
     }
-    let always = match goal {
-        Goal::Makeup { .. } => Some("the utility cuts the power for it"),
-        Goal::Generator { .. } => Some("a second source on the panel"),
-        _ => None,
-    };
-    w.plan.who_may(basis, always);
-    w.plan.mishaps = mishaps::of(&w.plan.goal);
+    w.plan.who_may(basis, w.licensed);
+    w.plan.mishaps = mishaps(&w.plan.goal);
     if w.is_open() {
         match w.done() {
             Ok(done) => {
@@ -76,15 +73,13 @@ pub fn plan(basis: &Basis<'_>, goal: &Goal) -> Result<Plan, Invalid> {
 
 /// Writes the steps of a plan that nothing stands against: those that every job has, around its own acts.
 fn written(w: Working<'_>, panel: &Panel, done: &Applied, bodies: &[BreakerId]) -> Plan {
-    let Working { basis, house, mut plan, acts, looks, joined, .. } = w;
+    let Working { basis, house, mut plan, acts, looks, joined, panel_goes, stays_in, stays_off, .. } = w;
     let new = done.house.panels.get(panel.id).unwrap_or(panel);
     let goal = plan.goal.clone();
-    let mut sheet = Sheet::new(basis, panel, &done.house, goal.new_circuit());
+    let mut sheet = StepSheet::new(basis, panel, &done.house, goal.new_circuit());
     sheet.before();
-    sheet.dead(&standing(house, &plan.touches), matches!(goal, Goal::Makeup { .. }));
-    // The breaker that stays as a spare stays where it is, with its other half.
-    let comes_out = !matches!(goal, Goal::Retire { spare: true, .. });
-    let mates = if comes_out { standing(house, bodies) } else { Vec::new() };
+    sheet.dead(&standing(house, &plan.touches), panel_goes);
+    let mates = if stays_in { Vec::new() } else { standing(house, bodies) };
     sheet.acts(mates.iter().map(|mate| JobStep {
         why: "A body of halves comes out whole.".into(),
         place: Some(at(mate)),
@@ -107,7 +102,6 @@ fn written(w: Working<'_>, panel: &Panel, done: &Applied, bodies: &[BreakerId]) 
     let made = done.house.breakers_of(panel.id).into_iter().map(|b| b.id).filter(|b| house.breakers.get(*b).is_none());
     let all: Vec<BreakerId> = plan.touches.iter().copied().chain(made).collect();
     sheet.back_on(&all);
-    let stays_off = matches!(goal, Goal::Generator { .. } | Goal::Retire { spare: true, .. });
     // The other half of a body is no work of its own: off before, it stays off.
     let was_off = |b: &Breaker| bodies.contains(&b.id) && house.breakers.get(b.id).is_some_and(Breaker::is_off);
     let stays = |b: &Breaker| (stays_off && b.is_off()) || was_off(b);
@@ -131,10 +125,26 @@ fn written(w: Working<'_>, panel: &Panel, done: &Applied, bodies: &[BreakerId]) 
     plan
 }
 
+/// All kinds of job, in the order in which they are offered.
+#[must_use]
+pub fn kinds() -> &'static [&'static Kind] {
+    kinds::ALL
+}
+
+/// A kind of job by its name.
+///
+/// # Errors
+/// Where there is none.
+pub fn kind(name: &str) -> Result<&'static Kind, Invalid> {
+    let all = || kinds::ALL.iter().map(|k| k.name).collect::<Vec<_>>().join(", ");
+    let found = kinds::ALL.iter().find(|k| k.name == name);
+    found.copied().ok_or_else(|| Invalid::new("kind", format!("one of {}", all())))
+}
+
 /// What usually goes wrong in a job, and the way on.
 #[must_use]
 pub fn mishaps(goal: &Goal) -> &'static [Mishap] {
-    mishaps::of(goal)
+    kinds::of(goal).mishaps
 }
 
 /// A change of a thing, in words; nothing for what goes without saying.

@@ -4,8 +4,8 @@ use serde::Serialize;
 use utoipa::ToSchema;
 
 use super::arrange::bodies;
-use crate::base::Invalid;
 use crate::base::units::Amps;
+use crate::base::{Invalid, Source};
 use crate::edit::Edit;
 use crate::house::{Breaker, BreakerId, Circuit, Device, Goal, House, JobStep, Panel, PanelId, Point, PointId};
 use crate::load::Loaded;
@@ -99,7 +99,8 @@ pub struct Refusal {
     /// Why not.
     pub why: String,
     /// Where the rule stands; local code decides.
-    pub source: String,
+    #[schema(value_type = String)]
+    pub source: Source,
     /// What would be possible instead.
     pub instead: String,
 }
@@ -241,19 +242,13 @@ impl Plan {
         }
     }
 
-    pub(super) fn refuse(
-        &mut self,
-        rule: &'static str,
-        why: String,
-        source: impl Into<String>,
-        instead: impl Into<String>,
-    ) {
-        self.refused.push(Refusal { rule, why, source: source.into(), instead: instead.into() });
+    pub(super) fn refuse(&mut self, rule: &'static str, why: String, source: Source, instead: impl Into<String>) {
+        self.refused.push(Refusal { rule, why, source, instead: instead.into() });
     }
 
     /// The house after could not be.
     pub(super) fn unfit(&mut self, fault: Invalid) {
-        self.refuse("does-not-fit", fault.message, "what a house must hold to", "choose another place or breaker");
+        self.refuse("does-not-fit", fault.message, Source::Definition("the record"), "choose another place or breaker");
     }
 
     pub(super) fn ask(&mut self, field: &'static str, question: impl Into<String>) {

@@ -6,6 +6,7 @@ use super::plan::{Basis, Plan, Upstream};
 use super::working::{at, step};
 use crate::answers::service::expected;
 use crate::base::position::Leg;
+use crate::code::volts::{RANGE_A, of_nominal};
 use crate::house::{
     Breaker, BreakerId, Conductor, HeldQuantity, Hold, HoldKind, House, JobStep, MeasuredAt, NewCircuit, Panel, Point,
     PointKind, ReadBand, Side, Stage, Switching,
@@ -18,14 +19,12 @@ use crate::words::mind::ask_first;
 pub const DEAD: f64 = 1.0;
 /// What a source for the meter's test gives: any voltage that a meter shows beyond doubt.
 const SOURCE: (f64, f64) = (50.0, 1000.0);
-/// Volts of a leg to neutral at a breaker's terminal, Range A. [pub: ANSI C84.1, value from memory]
-const TERMINAL: (f64, f64) = (114.0, 126.0);
 
 /// A breaker that feeds a point with less than this is not counted among those that may; the box is read all the same. [prac]
 const MAY_FEED: f64 = 0.01;
 
 /// A sheet of steps that is being written.
-pub(super) struct Sheet<'a> {
+pub(super) struct StepSheet<'a> {
     basis: &'a Basis<'a>,
     panel: &'a Panel,
     after: &'a House,
@@ -34,7 +33,7 @@ pub(super) struct Sheet<'a> {
     steps: Vec<JobStep>,
 }
 
-impl<'a> Sheet<'a> {
+impl<'a> StepSheet<'a> {
     /// For work in a panel; `after` is the house as it shall be, `new` the circuit that is added.
     pub(super) fn new(basis: &'a Basis<'a>, panel: &'a Panel, after: &'a House, new: Option<&'a NewCircuit>) -> Self {
         Self { basis, panel, after, new, expects: Wired::new(after, &[], &[]), steps: Vec::new() }
@@ -423,7 +422,6 @@ impl<'a> Sheet<'a> {
     }
 
     fn volts_at_terminal(&mut self, breaker: &Breaker, legs: usize) {
-        let share = f64::from(self.panel.supply.across()) / 120.0;
         let of = Conductor::of;
         let legs_of: Vec<Leg> = breaker.at.iter().map(|p| self.panel.leg(*p)).collect();
         let mut read =
@@ -448,10 +446,10 @@ impl<'a> Sheet<'a> {
                 "hot and neutral".into()
             };
             let key = format!("volts-{}-{}", breaker.id.0, nth + 1);
-            read(key, pole, [of(*leg), Conductor::N], words, TERMINAL, [Bar::Leg(*leg), Bar::Neutral]);
+            read(key, pole, [of(*leg), Conductor::N], words, RANGE_A, [Bar::Leg(*leg), Bar::Neutral]);
         }
         if let ([a, b, ..], true) = (legs_of.as_slice(), legs > 1) {
-            let band = ((TERMINAL.0 * share).floor(), (TERMINAL.1 * share).round());
+            let band = of_nominal(RANGE_A, self.panel.supply.across());
             let bars = [Bar::Leg(*a), Bar::Leg(*b)];
             read(format!("volts-{}-across", breaker.id.0), None, [of(*a), of(*b)], "pole and pole".into(), band, bars);
         }

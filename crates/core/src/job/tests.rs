@@ -94,7 +94,11 @@ impl Site {
 
     fn rules(&self, goal: &Goal) -> Vec<&'static str> {
         let plan = self.plan(goal);
-        assert!(plan.refused.iter().all(|r| !r.why.is_empty() && !r.source.is_empty()), "{:?}", plan.refused);
+        assert!(
+            plan.refused.iter().all(|r| !r.why.is_empty() && !r.source.to_string().is_empty()),
+            "{:?}",
+            plan.refused
+        );
         assert!(plan.is_open() != plan.steps.is_empty(), "steps exactly where nothing stands against them: {plan:?}");
         plan.refused.iter().map(|r| r.rule).collect()
     }

@@ -12,9 +12,9 @@ use crate::base::Invalid;
 use crate::base::units::READ_VOLTS;
 use crate::edit::{Applied, Draft, Edit, Subject, Swap};
 use crate::house::{
-    Breaker, BreakerId, Circuit, Ending, Event, Evidence, EvidenceId, Goal, Handle, Held, Hold, HoldKind, House, Hung,
-    Instrument, Job, JobAct, JobId, JobStep, LogEntry, LogId, MeasuredAt, Observation, PanelId, PointId, Quantity,
-    Reading, ReadingId, Span, Stage, StepDone, Stood, Stopped, WasAt,
+    Breaker, BreakerId, Circuit, Ending, Event, Evidence, EvidenceId, Goal, Handle, Held, Hold, HoldKind, House,
+    Instrument, Job, JobAct, JobId, JobStep, LogEntry, LogId, MeasuredAt, Observation, PanelId, PointId, ProvenOn,
+    Quantity, Reading, ReadingId, Span, Stage, StepDone, Stood, Stopped, WasAt,
 };
 use crate::trace;
 
@@ -129,7 +129,7 @@ fn stood(basis: &Basis<'_>, plan: &Plan) -> Stood {
     };
     let hung = touches.iter().flat_map(|breaker| {
         let proven = basis.fed(*breaker).filter(|fed| fed.proven && worked_at(fed.point));
-        proven.map(|fed| Hung { point: fed.point, breaker: *breaker })
+        proven.map(|fed| ProvenOn { point: fed.point, breaker: *breaker })
     });
     Stood {
         breakers: touches.iter().filter_map(|b| house.breakers.get(*b)).map(on).collect(),
@@ -162,7 +162,7 @@ pub(crate) fn act(draft: &mut Draft, id: JobId, act: &JobAct, by: By<'_>) -> Res
             pass(draft, job.clone(), &step, done, by)
         }
         JobAct::Read { step, value, loaded, reading, why } => {
-            let said = Said { value: *value, loaded: *loaded, why: why.trim() };
+            let said = Reported { value: *value, loaded: *loaded, why: why.trim() };
             read(draft, &job, step, &said, *reading, by)
         }
         JobAct::Back => back(draft, job),
@@ -218,7 +218,7 @@ fn leave(draft: &mut Draft, mut job: Job, by: By<'_>, why: &str, taken_over: boo
 }
 
 /// What somebody read, as they said it.
-struct Said<'a> {
+struct Reported<'a> {
     value: f64,
     loaded: bool,
     why: &'a str,
@@ -261,7 +261,7 @@ fn read(
     draft: &mut Draft,
     job: &Job,
     key: &str,
-    said: &Said<'_>,
+    said: &Reported<'_>,
     reading: ReadingId,
     by: By<'_>,
 ) -> Result<(), Invalid> {
@@ -269,7 +269,7 @@ fn read(
     let Some(hold) = step.hold.clone() else {
         return Err(Invalid::new("step", "this step asks for no reading"));
     };
-    let Said { value, loaded, why } = *said;
+    let Reported { value, loaded, why } = *said;
     if !value.is_finite() || value < 0.0 {
         return Err(Invalid::new("value", "a reading is a number from 0 on"));
     }
@@ -536,7 +536,7 @@ fn seen_otherwise(house: &House, job: &Job) -> Option<String> {
         return None;
     }
     let beliefs = trace::beliefs(house);
-    let is_so = |hung: &Hung| {
+    let is_so = |hung: &ProvenOn| {
         let belief = beliefs.of(hung.point)?;
         Some(belief.proven && belief.candidates.first()?.at.breaker == hung.breaker)
     };

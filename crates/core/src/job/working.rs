@@ -19,6 +19,14 @@ pub(super) struct Working<'a> {
     pub(super) looks: Vec<JobStep>,
     /// Circuits that come onto another breaker.
     pub(super) joined: Vec<Joining>,
+    /// Why it is no work for a homeowner at all.
+    pub(super) licensed: Option<&'static str>,
+    /// The panel itself goes: what feeds it is proven dead too.
+    pub(super) panel_goes: bool,
+    /// No body comes out.
+    pub(super) stays_in: bool,
+    /// What is off after stays off.
+    pub(super) stays_off: bool,
 }
 
 impl<'a> Working<'a> {
@@ -26,7 +34,19 @@ impl<'a> Working<'a> {
         let house = basis.house;
         let draft = Draft::new(house, trace::may_feed);
         let plan = Plan::new(title, panel, goal);
-        Self { basis, house, plan, draft, acts: Vec::new(), looks: Vec::new(), joined: Vec::new() }
+        Self {
+            basis,
+            house,
+            plan,
+            draft,
+            acts: Vec::new(),
+            looks: Vec::new(),
+            joined: Vec::new(),
+            licensed: None,
+            panel_goes: false,
+            stays_in: false,
+            stays_off: false,
+        }
     }
 
     /// Nothing stands in its way so far: what hands do can be written.

@@ -10,7 +10,7 @@ use utoipa::ToSchema;
 use crate::base::units::Amps;
 use crate::code::trip;
 use crate::house::{Breaker, BreakerId, Habit, House, MeasuredAt, Quantity, Reading, Span};
-use crate::load::drawing::{Drawing, Thing};
+use crate::load::drawing::{Drawing, Drawn};
 use crate::load::draws::NINETEEN_OF_TWENTY;
 use crate::load::hung::Hung;
 use crate::load::week::{Runner, Week, runs_when_over};
@@ -80,7 +80,7 @@ pub struct CircuitLoad {
 #[derive(Debug, Clone, PartialEq, Serialize, ToSchema)]
 pub struct CircuitThing {
     /// What it is.
-    pub thing: Thing,
+    pub thing: Drawn,
     /// The tag of its point.
     pub point: String,
     /// What people call it.
@@ -152,7 +152,7 @@ fn circuit(house: &House, hung: &Hung<'_>, breaker: &Breaker, all: &[Drawing]) -
 fn unmet(house: &House, breaker: &Breaker, on: &[&Drawing]) -> Vec<Unmet> {
     // What hangs in a panel behind it is its own breaker's concern.
     let here = on.iter().filter(|d| d.breakers.contains(&breaker.id));
-    let load = |d: &&Drawing| if let Thing::Load(id) = d.thing { house.loads.get(id) } else { None };
+    let load = |d: &&Drawing| if let Drawn::Load(id) = d.thing { house.loads.get(id) } else { None };
     let hang = |load: &crate::house::Load| Hangs { breaker: breaker.id, point: load.point, proven: true };
     let loads: Vec<&crate::house::Load> = here.filter_map(load).collect();
     let mut hangs: Vec<Hangs> = loads.iter().map(|load| hang(load)).collect();

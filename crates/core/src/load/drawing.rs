@@ -16,7 +16,7 @@ use crate::words::usual;
 /// Something that draws.
 #[derive(Debug, Clone, Copy, PartialEq, Eq, PartialOrd, Ord, Serialize, Deserialize, ToSchema)]
 #[serde(rename_all = "kebab-case")]
-pub enum Thing {
+pub enum Drawn {
     /// A load.
     Load(LoadId),
     /// All that is usually at a point where no loads are entered.
@@ -27,7 +27,7 @@ pub enum Thing {
 #[derive(Debug, Clone, PartialEq)]
 pub struct Drawing {
     /// What it is.
-    pub thing: Thing,
+    pub thing: Drawn,
     /// Where it is.
     pub point: PointId,
     /// The tag of that.
@@ -66,12 +66,12 @@ impl Drawing {
 ///
 /// # Errors
 /// Where nothing or more than one thing is called so.
-pub fn called(house: &House, text: &str) -> Result<Vec<Thing>, Invalid> {
+pub fn called(house: &House, text: &str) -> Result<Vec<Drawn>, Invalid> {
     if let Some(point) = house.point_tagged(text) {
-        let loads: Vec<_> = house.loads.iter().filter(|l| l.point == point.id).map(|l| Thing::Load(l.id)).collect();
-        return Ok(if loads.is_empty() { vec![Thing::Point(point.id)] } else { loads });
+        let loads: Vec<_> = house.loads.iter().filter(|l| l.point == point.id).map(|l| Drawn::Load(l.id)).collect();
+        return Ok(if loads.is_empty() { vec![Drawn::Point(point.id)] } else { loads });
     }
-    Ok(house.loads_called("on", text)?.into_iter().map(Thing::Load).collect())
+    Ok(house.loads_called("on", text)?.into_iter().map(Drawn::Load).collect())
 }
 
 /// When a load runs: as somebody said, or as usual for such a thing.
@@ -89,7 +89,7 @@ pub fn everything(house: &House, hung: &Hung<'_>, draws: &Draws) -> Vec<Drawing>
         .filter_map(|draw| {
             let load = house.loads.get(draw.load)?;
             let point = house.points.get(load.point)?;
-            let base = at(hung, Thing::Load(load.id), point, plate::volts(house, load));
+            let base = at(hung, Drawn::Load(load.id), point, plate::volts(house, load));
             Some(Drawing {
                 name: load.name.clone(),
                 amps: draw.known.then_some(draw.amps),
@@ -110,14 +110,14 @@ pub fn everything(house: &House, hung: &Hung<'_>, draws: &Draws) -> Vec<Drawing>
         let usual = typical::at_point(point);
         let habit = usual::named(&point.name).map_or(Habit::Occupied, |u| u.habit);
         let volts = point.volts.unwrap_or(NominalVolts::V120);
-        let base = at(hung, Thing::Point(point.id), point, volts);
+        let base = at(hung, Drawn::Point(point.id), point, volts);
         let error = Amps(typical::SPREAD * usual.map_or(0.0, |a| a.0));
         all.push(Drawing { name: point.name.clone(), amps: usual, error, habit, ..base });
     }
     all
 }
 
-fn at(hung: &Hung<'_>, thing: Thing, point: &Point, volts: NominalVolts) -> Drawing {
+fn at(hung: &Hung<'_>, thing: Drawn, point: &Point, volts: NominalVolts) -> Drawing {
     let breakers = hung.feeders(point.id).to_vec();
     Drawing {
         thing,

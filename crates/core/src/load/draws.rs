@@ -7,6 +7,7 @@ use serde::Serialize;
 use utoipa::ToSchema;
 
 use crate::base::units::Amps;
+use crate::code::volts::LEG;
 use crate::house::{Conductor, House, Instrument, Load, LoadId, MeasuredAt, Quantity, Reading, ReadingId, Span};
 use crate::load::fit::{Prior, Sum, fit};
 use crate::load::hung::Hung;
@@ -156,7 +157,7 @@ pub fn draws(house: &House, beliefs: &Beliefs) -> Draws {
     };
     let misfit = |((reading, sum), off): (&(&Reading, Sum), &f64)| {
         let expected: f64 = sum.parts.iter().map(|(i, a)| a * fitted.values[*i]).sum();
-        let (unit, volts) = if reading.quantity == Quantity::Watts { ("W", LEG_VOLTS) } else { ("A", 1.0) };
+        let (unit, volts) = if reading.quantity == Quantity::Watts { ("W", LEG) } else { ("A", 1.0) };
         let expected = volts * expected;
         (off.abs() > MISFIT).then(|| Misfit {
             reading: reading.id,
@@ -234,9 +235,6 @@ fn rests_on(house: &House, load: &Load, readings: usize) -> Vec<String> {
     std::iter::once(beforehand).chain(measured).collect()
 }
 
-/// Volts of a leg. [def]
-const LEG_VOLTS: f64 = 120.0;
-
 /// Loads that are carried where something is measured: each with its place in the list and its volts. They are the same for
 /// every reading taken there, and a house has few places and many readings.
 type Carried = BTreeMap<(MeasuredAt, Quantity), Vec<(LoadId, usize, f64)>>;
@@ -267,8 +265,8 @@ fn sum(reading: &Reading, carried: &Carried) -> Option<Sum> {
     let there = carried.get(&(reading.place, reading.quantity))?;
     let on = there.iter().filter(|(load, ..)| reading.on.contains(load));
     // Power is told in amperes at 120 V, so that one error fits all: a thing of 240 V counts twice.
-    let parts = on.map(|(_, part, volts)| (*part, if watts { volts / LEG_VOLTS } else { 1.0 })).collect();
-    let value = if watts { reading.value / LEG_VOLTS } else { reading.value };
+    let parts = on.map(|(_, part, volts)| (*part, if watts { volts / LEG } else { 1.0 })).collect();
+    let value = if watts { reading.value / LEG } else { reading.value };
     let (of_it, amps) = instrument(reading.instrument);
     let error = (of_it * value.abs() + amps) / 2.0;
     Some(Sum { parts, value, error: error.hypot(UNLISTED).hypot(VOLTAGE * value) })

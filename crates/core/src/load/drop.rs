@@ -6,12 +6,9 @@ use utoipa::ToSchema;
 use crate::base::Invalid;
 use crate::base::units::{Amps, Ohms, Volts};
 use crate::code::resistance;
+use crate::code::volts::{BRANCH_DROP, DROP_IN_ALL};
 use crate::house::Circuit;
 
-/// At most so much should be lost along a branch circuit, and in all. [pub: NEC 210.19(A) and 215.2(A) informational notes,
-/// value from memory]
-const BRANCH: f64 = 0.03;
-const IN_ALL: f64 = 0.05;
 /// More than so many times what wire and length explain points to a connection. (handbook 3.6, common practice)
 const TWICE: f64 = 2.0;
 /// A load below this moves the voltage by less than meters tell apart. (handbook 3.6: 8 to 15 A, common practice)
@@ -95,9 +92,9 @@ pub fn judge(circuit: Option<&Circuit>, test: &LoadedTest) -> Result<LoadedVerdi
     let explained = circuit.and_then(|c| share_lost(c, test.amps, test.without));
     let finding = match explained {
         _ if drop < -1.0 => LoadedFinding::Rose,
-        _ if lost > IN_ALL => LoadedFinding::PoorConnection,
-        Some(explained) if lost > TWICE * explained && lost > BRANCH / 2.0 => LoadedFinding::PoorConnection,
-        _ if lost > BRANCH => LoadedFinding::Long,
+        _ if lost > DROP_IN_ALL => LoadedFinding::PoorConnection,
+        Some(explained) if lost > TWICE * explained && lost > BRANCH_DROP / 2.0 => LoadedFinding::PoorConnection,
+        _ if lost > BRANCH_DROP => LoadedFinding::Long,
         _ => LoadedFinding::Sound,
     };
     let said = said(finding, lost, explained);

@@ -8,7 +8,7 @@ use crate::base::units::{Amps, Ohms, Volts};
 use crate::base::{Invalid, Said};
 use crate::house::{Breaker, House, Panel};
 use crate::load::Loaded;
-use crate::load::drawing::Thing;
+use crate::load::drawing::Drawn;
 use crate::network::wiring::Bar;
 use crate::network::{Flaw, FlawAt, On, Wired};
 
@@ -67,7 +67,7 @@ const CARRIES: f64 = 0.005;
 
 /// What meters are expected to show with these things on and these things wrong.
 #[must_use]
-pub fn expect(house: &House, loaded: &Loaded<'_>, things: &[Thing], flaws: &[(Flaw, FlawAt)]) -> Expected {
+pub fn expect(house: &House, loaded: &Loaded<'_>, things: &[Drawn], flaws: &[(Flaw, FlawAt)]) -> Expected {
     let (mut on, mut left_out, mut unproven) = (Vec::new(), Vec::new(), Vec::new());
     for it in loaded.all.iter().filter(|it| things.contains(&it.thing)) {
         let called = it.named();

@@ -39,7 +39,7 @@ pub struct PanelLegs {
     /// By how much the legs differ, as a share of their mean, at the usual peak.
     pub uneven: f64,
     /// Single breakers that would even it out on another leg, the best first.
-    pub moves: Vec<Move>,
+    pub moves: Vec<LegMove>,
     /// Points whose currents are in none of this: nothing is known of what draws there, or of what feeds it.
     pub unknown: usize,
     /// What to make of it, in words.
@@ -73,7 +73,7 @@ pub struct LegRead {
 
 /// A breaker on another leg.
 #[derive(Debug, Clone, PartialEq, Serialize, ToSchema)]
-pub struct Move {
+pub struct LegMove {
     /// The breaker's poles.
     pub at: String,
     /// To which leg.
@@ -196,7 +196,7 @@ fn unevenness(legs: &[f64]) -> f64 {
 }
 
 /// Single poles of the fullest leg, tried on the emptiest: their usual peaks move along.
-fn moves(house: &House, panel: &Panel, usual: &[f64], all: &[Drawing]) -> Vec<Move> {
+fn moves(house: &House, panel: &Panel, usual: &[f64], all: &[Drawing]) -> Vec<LegMove> {
     let index = |pick: fn(f64, f64) -> bool| {
         (0..usual.len()).reduce(|best, i| if pick(usual[i], usual[best]) { i } else { best }).unwrap_or(0)
     };
@@ -212,7 +212,7 @@ fn moves(house: &House, panel: &Panel, usual: &[f64], all: &[Drawing]) -> Vec<Mo
         after[full] -= peak;
         after[empty] += peak;
         let uneven = unevenness(&after);
-        (peak > 0.0 && uneven < now).then(|| Move {
+        (peak > 0.0 && uneven < now).then(|| LegMove {
             at: b.at_text(),
             to: legs[empty],
             uneven,
@@ -229,7 +229,7 @@ fn moves(house: &House, panel: &Panel, usual: &[f64], all: &[Drawing]) -> Vec<Mo
             ),
         })
     });
-    let mut moves: Vec<Move> = tried.collect();
+    let mut moves: Vec<LegMove> = tried.collect();
     moves.sort_by(|a, b| a.uneven.total_cmp(&b.uneven));
     moves.truncate(MOVES);
     if is_uneven(usual) { moves } else { Vec::new() }

@@ -7,7 +7,7 @@ use utoipa::ToSchema;
 use crate::base::units::Amps;
 use crate::house::{BreakerId, House, Instrument, LoadId, PointId, PointKind};
 use crate::load::circuits::CircuitLoad;
-use crate::load::drawing::{Drawing, Thing};
+use crate::load::drawing::{Drawing, Drawn};
 use crate::load::draws::NINETEEN_OF_TWENTY;
 use crate::load::hung::Hung;
 use crate::words::things::by_tags;
@@ -84,7 +84,7 @@ pub fn next(house: &House, hung: &Hung<'_>, all: &[Drawing], circuits: &[Circuit
         // Unsureness counts where the usual or the worst comes near the rating.
         let matters = nearness(circuit);
         for (instrument, minutes, left) in ways(kit) {
-            let switched = on.iter().filter(|d| matches!(d.thing, Thing::Load(_))).count() as f64;
+            let switched = on.iter().filter(|d| matches!(d.thing, Drawn::Load(_))).count() as f64;
             let minutes = minutes + SWITCH_ON * switched;
             let next = at_breaker(house, circuit, &on, instrument, minutes, unsure);
             proposed.push((matters * unsure * (1.0 - left) / minutes, next));
@@ -116,11 +116,11 @@ fn nearness(circuit: &CircuitLoad) -> f64 {
 
 fn plugs_in(house: &House, d: &Drawing) -> bool {
     let at_receptacle = house.points.get(d.point).is_some_and(|p| p.kind == PointKind::Receptacle);
-    at_receptacle && !d.volts.is_leg_to_leg() && matches!(d.thing, Thing::Load(_))
+    at_receptacle && !d.volts.is_leg_to_leg() && matches!(d.thing, Drawn::Load(_))
 }
 
 fn loads(on: &[&Drawing]) -> Vec<LoadId> {
-    on.iter().filter_map(|d| if let Thing::Load(id) = d.thing { Some(id) } else { None }).collect()
+    on.iter().filter_map(|d| if let Drawn::Load(id) = d.thing { Some(id) } else { None }).collect()
 }
 
 fn at_breaker(

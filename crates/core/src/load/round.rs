@@ -6,9 +6,9 @@ use utoipa::ToSchema;
 use crate::base::Said;
 use crate::base::position::Supply;
 use crate::base::units::Amps;
-use crate::house::{Breaker, Conductor, House, LoadId, MeasuredAt, Panel, Round, RoundPlace, RunId, Side};
+use crate::house::{Breaker, Conductor, Held, House, LoadId, MeasuredAt, Panel, Round, RoundPlace, RunId, Side};
 use crate::load::Loaded;
-use crate::load::drawing::Thing;
+use crate::load::drawing::Drawn;
 use crate::load::together::{self, RunTogether, Set};
 
 /// A round that goes on.
@@ -37,6 +37,8 @@ pub struct ToRead {
     pub plus_minus: Option<Amps>,
     /// A number above this is asked about before it is taken.
     pub ask_above: Option<Amps>,
+    /// Who works there, where somebody holds it off: nothing is clamped then. Empty otherwise.
+    pub held: String,
 }
 
 /// Nobody reads more than twice a rating for long: a breaker of 30 A would have tripped within two minutes.
@@ -57,7 +59,7 @@ pub fn now(house: &House, loaded: &Loaded<'_>) -> Option<RoundNow> {
 /// Where a round goes, and what is expected there with what it has on.
 #[must_use]
 pub fn places(house: &House, loaded: &Loaded<'_>, round: &Round) -> Vec<ToRead> {
-    let on = round.on.iter().map(|load| Thing::Load(*load)).collect();
+    let on = round.on.iter().map(|load| Drawn::Load(*load)).collect();
     let runs = together::together(house, &loaded.hung, &loaded.all, &Set { on, breaker: None });
     let panels = house.panels_in_order();
     let all = panels.iter().zip(&runs.panels).flat_map(|(panel, legs)| {
@@ -67,6 +69,15 @@ pub fn places(house: &House, loaded: &Loaded<'_>, round: &Round) -> Vec<ToRead> 
         });
         feeds.chain(house.breakers_of(panel.id).into_iter().map(|b| at_breaker(panel, b, &runs))).collect::<Vec<_>>()
     });
+    let held = house.held();
+    let who = |at: &MeasuredAt| {
+        let dead = |h: &&Held| match at {
+            MeasuredAt::Main { panel } => h.panels.contains(panel),
+            at => at.breaker().is_some_and(|b| h.dead(house).contains(&b)),
+        };
+        held.iter().find(dead).map_or_else(String::new, |h| h.who_works(house))
+    };
+    let all = all.map(|it| ToRead { held: who(&it.at.place), ..it });
     all.filter(|it| round.only.is_none() || it.at.place.breaker() == round.only).collect()
 }
 
@@ -84,6 +95,7 @@ fn coming_in(panel: &Panel, of: Conductor, expected: Amps, rating: Option<Amps>)
         expected,
         plus_minus: None,
         ask_above: rating.map(|r| Amps(ASK_ABOVE * r.0)),
+        held: String::new(),
     }
 }
 
@@ -96,5 +108,6 @@ fn at_breaker(panel: &Panel, breaker: &Breaker, runs: &RunTogether) -> ToRead {
         expected: carries.map_or(Amps(0.0), |c| c.amps),
         plus_minus: carries.map(|c| c.plus_minus),
         ask_above: Some(Amps(ASK_ABOVE * breaker.amps.0)),
+        held: String::new(),
     }
 }

@@ -6,6 +6,7 @@ use utoipa::ToSchema;
 use crate::base::position::Supply;
 use crate::base::units::Volts;
 use crate::base::{Invalid, Said, said};
+use crate::code::volts::{RANGE_B, SUM_OFF, UNEVEN};
 
 /// What is wrong with it, as far as people notice.
 #[derive(Debug, Clone, Copy, PartialEq, Eq, Serialize, Deserialize, ToSchema)]
@@ -131,12 +132,6 @@ pub struct SuspectVerdict {
 
 /// A good contact passes all but this. (handbook 3.7, common practice: about 5 V)
 const LOST: f64 = 5.0;
-/// Legs that differ by more point to the neutral. (handbook 1.1, common practice)
-const UNEVEN: f64 = 5.0;
-/// How near the sum of the legs must come to what is read across where the neutral floats.
-const SUM_OFF: f64 = 4.0;
-/// Service voltage, Range A and B together. [pub: ANSI C84.1, value from memory]
-const LEG: (f64, f64) = (110.0, 127.0);
 /// What a meter can show in a house's panel at all.
 const SHOWN: std::ops::RangeInclusive<f64> = 0.0..=300.0;
 
@@ -182,19 +177,22 @@ fn row(supply: Supply, poles: usize, read: &BothSides) -> (Row, Option<usize>) {
     if poles >= 2 && (read.bus.across.is_none() || read.load.across.is_none()) {
         return (Row::MeasureMore, None);
     }
-    let right = |v: f64| (LEG.0..=LEG.1).contains(&v);
+    let right = |v: f64| (RANGE_B.0..=RANGE_B.1).contains(&v);
     if let (2, Some(across), Supply::SplitPhase) = (poles, read.bus.across, supply) {
         // A lost leg that is fed back through a load at 240 V reads like this as well: then across is far below 240.
-        if (bus[0] - bus[1]).abs() > UNEVEN && (bus[0] + bus[1] - across.0).abs() <= SUM_OFF && across.0 > 2.0 * LEG.0 {
+        if (bus[0] - bus[1]).abs() > UNEVEN
+            && (bus[0] + bus[1] - across.0).abs() <= SUM_OFF
+            && across.0 > 2.0 * RANGE_B.0
+        {
             return (Row::OpenNeutral, None);
         }
     }
-    let low: Vec<usize> = (0..poles).filter(|p| bus[*p] < LEG.0).collect();
+    let low: Vec<usize> = (0..poles).filter(|p| bus[*p] < RANGE_B.0).collect();
     if !low.is_empty() && low.len() < poles {
         return (Row::LostLeg, low.first().map(|p| p + 1));
     }
     if !bus.iter().copied().all(right) {
-        let gone = poles == 1 && bus[0] < LEG.0;
+        let gone = poles == 1 && bus[0] < RANGE_B.0;
         return (if gone { Row::LostLeg } else { Row::OutOfBand }, None);
     }
     let lost = |p: &usize| bus[*p] - load[*p];

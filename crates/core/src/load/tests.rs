@@ -1,7 +1,7 @@
 //! Circuits, legs and sets in small houses with draws that were measured.
 
 use super::circuits::CircuitLoad;
-use super::drawing::Thing;
+use super::drawing::Drawn;
 use super::draws::draws;
 use super::legs::PanelLegs;
 use super::together::{RunTogether, Set, together};
@@ -100,7 +100,7 @@ impl Bakehouse {
         let beliefs = beliefs(&self.f.house);
         let draws = draws(&self.f.house, &beliefs);
         let loaded = Loaded::new(&self.f.house, &beliefs, &draws);
-        let on = on.iter().map(|l| Thing::Load(*l)).collect();
+        let on = on.iter().map(|l| Drawn::Load(*l)).collect();
         together(&self.f.house, &loaded.hung, &loaded.all, &Set { on, breaker })
     }
 }
@@ -209,8 +209,8 @@ fn may_these_run_together() {
     assert!(near(on_one.amps, 23.0) && !on_one.holds.for_ever && on_one.holds.must_trip_within.is_none());
     assert!(both.said.starts_with("No: 22.9"), "{}", both.said);
     assert!(near(both.panels[0].legs[0], 65.0) && near(both.panels[0].neutral, 23.0), "{both:?}");
-    let sets: Vec<Vec<Thing>> = both.sets;
-    assert_eq!(sets, [[Thing::Load(CABINET)], [Thing::Load(MIXER)]], "either, never both");
+    let sets: Vec<Vec<Drawn>> = both.sets;
+    assert_eq!(sets, [[Drawn::Load(CABINET)], [Drawn::Load(MIXER)]], "either, never both");
     assert!(house.together(&[HEATER], None).said.starts_with("Yes, as far as known"));
     // NEC 210.20(A) from memory: what runs for hours may take four fifths, 40 of 50 A.
     assert!(house.together(&[OVEN], None).said.starts_with("Not for hours: 41.9"));
@@ -230,7 +230,7 @@ fn a_thing_of_one_leg_on_a_breaker_of_two_is_on_either() {
     let beliefs = beliefs(&f.house);
     let draws = draws(&f.house, &beliefs);
     let loaded = Loaded::new(&f.house, &beliefs, &draws);
-    let set = Set { on: [Thing::Load(LoadId(1)), Thing::Load(LoadId(2))].into(), breaker: None };
+    let set = Set { on: [Drawn::Load(LoadId(1)), Drawn::Load(LoadId(2))].into(), breaker: None };
     let told = together(&f.house, &loaded.hung, &loaded.all, &set);
     // Both could hang on the same pole: that is what is told, being the most.
     assert!(told.circuits[0].amps.0 > 20.0 && told.panels[0].legs.iter().all(|l| l.0 > 20.0));
@@ -289,7 +289,7 @@ fn three_phase_legs_and_their_neutral() {
     let beliefs = beliefs(&f.house);
     let draws = draws(&f.house, &beliefs);
     let loaded = Loaded::new(&f.house, &beliefs, &draws);
-    let on = (1..=4).map(|id| Thing::Load(LoadId(id))).collect();
+    let on = (1..=4).map(|id| Drawn::Load(LoadId(id))).collect();
     let told = together(&f.house, &loaded.hung, &loaded.all, &Set { on, breaker: None });
     let legs: Vec<f64> = told.panels[0].legs.iter().map(|a| a.0.round()).collect();
     assert_eq!(legs, [38.0, 28.0, 10.0]);

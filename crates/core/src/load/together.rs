@@ -11,7 +11,7 @@ use crate::base::units::Amps;
 use crate::code::trip::{self, Holds};
 use crate::house::{BreakerId, House};
 use crate::load::circuits::CONTINUOUS_SHARE;
-use crate::load::drawing::{Drawing, Thing};
+use crate::load::drawing::{Drawing, Drawn};
 use crate::load::draws::NINETEEN_OF_TWENTY;
 use crate::load::hung::Hung;
 use crate::load::legs;
@@ -22,7 +22,7 @@ use crate::network;
 #[serde(deny_unknown_fields)]
 pub struct Set {
     /// What is to run at once.
-    pub on: BTreeSet<Thing>,
+    pub on: BTreeSet<Drawn>,
     /// The circuit of which the largest sets are wanted.
     #[serde(default)]
     pub breaker: Option<BreakerId>,
@@ -36,7 +36,7 @@ pub struct RunTogether {
     /// The sums of legs, panel by panel.
     pub panels: Vec<TogetherLegs>,
     /// For the circuit that was asked about, sets that it carries and to which nothing could be added, the best first.
-    pub sets: Vec<Vec<Thing>>,
+    pub sets: Vec<Vec<Drawn>>,
     /// What is in no sum: nothing is known of what it draws or of what feeds it.
     pub left_out: Vec<String>,
     /// What is believed, not proven, to hang where it was counted.
@@ -155,7 +155,7 @@ fn fullest_pole(panel: crate::house::PanelId, legs: impl Iterator<Item = Leg>, o
 }
 
 /// Sets that a circuit carries for ever and to which nothing could be added; first those of what draws most, most usefully.
-fn largest(house: &House, hung: &Hung<'_>, all: &[Drawing], breaker: BreakerId) -> Vec<Vec<Thing>> {
+fn largest(house: &House, hung: &Hung<'_>, all: &[Drawing], breaker: BreakerId) -> Vec<Vec<Drawn>> {
     let Some(breaker) = house.breakers.get(breaker) else { return Vec::new() };
     let mut on: Vec<&Drawing> =
         all.iter().filter(|d| d.amps.is_some() && hung.is_behind(breaker.id, &d.breakers)).collect();

@@ -9,10 +9,9 @@ use super::net::{Branch, EARTH, Net, Node, Phasor, Solved};
 use crate::base::position::{Leg, Supply};
 use crate::base::units::{Amps, NominalVolts, Ohms, Volts};
 use crate::code::resistance;
+use crate::code::volts::LEG;
 use crate::house::{Breaker, BreakerId, Circuit, CircuitId, Handle, House, Panel, PanelId};
 
-/// Volts of a leg to neutral. [def]
-const LEG_VOLTS: f64 = 120.0;
 /// What each winding of the utility's transformer and the wires to the house put before a leg, in ohms: about 2 % of a
 /// 50 kVA transformer and 30 m of service wire (common practice, a usual house; no reading rests on the exact number).
 const TRANSFORMER: Phasor = Phasor::new(0.006, 0.01);
@@ -256,7 +255,7 @@ impl Builder<'_> {
         let (mut legs, mut feed) = (Vec::new(), Vec::new());
         for leg in 0..usize::from(panel.supply.legs()) {
             let (winding, bus) = (self.net.node(), self.net.node());
-            let force = Phasor::from_polar(LEG_VOLTS, angle(leg, panel.supply));
+            let force = Phasor::from_polar(LEG, angle(leg, panel.supply));
             self.net.source(middle, winding, force, TRANSFORMER);
             let lost = self.flaw(at, |f| match f {
                 Flaw::Leg(l, r) if *l as usize == leg => Some(*r),

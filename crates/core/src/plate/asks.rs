@@ -4,6 +4,7 @@ use serde::Serialize;
 use utoipa::ToSchema;
 
 use crate::base::units::{Amps, NominalVolts};
+use crate::base::{Source, nec};
 use crate::code;
 use crate::house::{Load, LoadKind};
 use crate::plate;
@@ -18,7 +19,8 @@ pub struct Asks {
     /// and at most this.
     pub at_most: Option<Amps>,
     /// By which rule.
-    pub source: &'static str,
+    #[schema(value_type = String)]
+    pub source: Source,
 }
 
 /// [pub: NEC 430.52, inverse-time breaker, value from memory]
@@ -35,22 +37,22 @@ pub fn asks(load: &Load, volts: NominalVolts) -> Option<Asks> {
         let at_least = next(mca.0)?;
         // Where rounding up passes the largest allowed, the largest allowed holds: NEC 440.4(B).
         let at_least = load.mop.map_or(at_least, |mop| Amps(at_least.0.min(mop.0)));
-        return Some(Asks { wire: mca, at_least, at_most: load.mop, source: "NEC 440.4(B), 110.3(B) (2023)" });
+        return Some(Asks { wire: mca, at_least, at_most: load.mop, source: nec("440.4(B), 110.3(B)") });
     }
     if load.motor == Some(true) && load.hp.is_some() {
         let most = load.mop.or_else(|| next(MOTOR * amps));
         let wire = Amps(code::CONTINUOUS * amps);
-        return Some(Asks { wire, at_least: next(wire.0)?, at_most: most, source: "NEC 430.22, 430.52 (2023)" });
+        return Some(Asks { wire, at_least: next(wire.0)?, at_most: most, source: nec("430.22, 430.52") });
     }
     if load.kind == LoadKind::Range {
         // The code counts a large range at less than its nameplate: 40 A suffice.
         let large = amps * f64::from(u16::from(volts)) >= LARGE_RANGE.0;
         let least = if large { Amps(LARGE_RANGE.1) } else { next(amps)? };
-        return Some(Asks { wire: least, at_least: least, at_most: load.mop, source: "NEC 210.19(A)(3) (2023)" });
+        return Some(Asks { wire: least, at_least: least, at_most: load.mop, source: nec("210.19(A)(3)") });
     }
     let continuous = plate::is_continuous(load);
     let wire = if continuous { code::CONTINUOUS * amps } else { amps };
-    let source = if continuous { "NEC 210.19(A)(1), 210.20(A) (2023)" } else { "NEC 210.19(A)(1) (2023)" };
+    let source = if continuous { nec("210.19(A)(1), 210.20(A)") } else { nec("210.19(A)(1)") };
     Some(Asks { wire: Amps(wire), at_least: next(wire)?, at_most: load.mop, source })
 }
 

@@ -7,11 +7,11 @@
 #[cfg(test)]
 mod tests;
 
-use std::fmt;
-
 use serde::Serialize;
 use utoipa::ToSchema;
 
+pub use crate::base::Source;
+pub(crate) use crate::base::nec;
 use crate::base::units::Amps;
 use crate::code::STANDARD_RATINGS;
 use crate::house::{Breaker, BreakerId, Circuit, CircuitId, House, Load, LoadId, Panel, PanelId, Point, PointId};
@@ -96,32 +96,6 @@ pub enum Entry {
     Asked(&'static str),
     /// Marked.
     Marked,
-}
-
-/// Where a rule stands. Local code decides; all of it is quoted from memory.
-#[derive(Debug, Clone, Copy, PartialEq, Eq)]
-pub enum Source {
-    /// A published standard, its articles and its edition.
-    Published(&'static str, &'static str, u16),
-    /// What a word means.
-    Definition(&'static str),
-    /// Common practice.
-    Practice,
-}
-
-impl fmt::Display for Source {
-    fn fmt(&self, f: &mut fmt::Formatter<'_>) -> fmt::Result {
-        match self {
-            Self::Published(standard, articles, edition) => write!(f, "{standard} {articles} ({edition}, from memory)"),
-            Self::Definition(of) => write!(f, "definition of {of}"),
-            Self::Practice => f.write_str("common practice"),
-        }
-    }
-}
-
-/// The NEC, in the edition that this is quoted from.
-pub(crate) const fn nec(articles: &'static str) -> Source {
-    Source::Published("NEC", articles, 2023)
 }
 
 /// A rule.

@@ -1,7 +1,7 @@
 //! A wire carries what its thing's nameplate asks for. (handbook 3.10)
 
 use super::{Entry, Facts, Hit, Rests, Rule, Scope, Severity, nec};
-use crate::code::{self, Column};
+use crate::code::{self, AmpacityColumn};
 use crate::house::{Breaker, Circuit, Load};
 use crate::plate;
 
@@ -30,7 +30,7 @@ fn check(facts: &Facts<'_>) -> Vec<Hit> {
 }
 
 fn carries(circuit: &Circuit) -> Option<crate::base::units::Amps> {
-    code::ampacity(circuit.wire?, circuit.metal, Column::C60)
+    code::ampacity(circuit.wire?, circuit.metal, AmpacityColumn::C60)
 }
 
 #[cfg(test)]

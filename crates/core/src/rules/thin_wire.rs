@@ -1,7 +1,7 @@
 //! A breaker or fuse is no larger than what its wire carries. (handbook 1.4)
 
 use super::{Entry, Facts, Hit, Rule, Scope, Severity, nec};
-use crate::code::{self, Column};
+use crate::code::{self, AmpacityColumn};
 use crate::base::units::Amps;
 use crate::house::{Breaker, Circuit};
 
@@ -19,7 +19,7 @@ pub(super) static RULE: Rule = Rule {
 
 /// The largest that a wire can stand behind; conductors in cable go by the 60 °C column (NEC 334.80).
 fn limit(circuit: &Circuit) -> Option<Amps> {
-    let column = if circuit.conductors.is_some() { Column::C60 } else { Column::C75 };
+    let column = if circuit.conductors.is_some() { AmpacityColumn::C60 } else { AmpacityColumn::C75 };
     code::largest_breaker(circuit.wire?, circuit.metal, column)
 }
 
@@ -47,7 +47,7 @@ fn carries_all(facts: &Facts<'_>, breaker: &Breaker, circuit: &Circuit) -> bool 
 fn plate_allows(facts: &Facts<'_>, breaker: &Breaker, circuit: &Circuit) -> bool {
     let mut loads = facts.loads().filter(|(on, ..)| on.id == breaker.id).map(|(_, load, _)| load);
     let (Some(load), None, Some(wire)) = (loads.next(), loads.next(), circuit.wire) else { return false };
-    let carried = code::ampacity(wire, circuit.metal, Column::C60);
+    let carried = code::ampacity(wire, circuit.metal, AmpacityColumn::C60);
     facts.counted(breaker.id) == 1
         && load.mca.is_some_and(|mca| carried.is_some_and(|carried| carried >= mca))
         && load.mop.is_some_and(|mop| breaker.amps <= mop)

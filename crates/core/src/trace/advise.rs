@@ -183,7 +183,7 @@ impl Tracker<'_> {
     /// As [`advise`].
     pub fn advise(&self, crew: &Crew) -> Result<Advice, Invalid> {
         crew.check(self.model.house)?;
-        Ok(Stage::new(self, crew).advice(crew))
+        Ok(Adviser::new(self, crew).advice(crew))
     }
 
     /// What to look at next in the step under way; nothing where none is.
@@ -192,12 +192,12 @@ impl Tracker<'_> {
     /// As [`advise`].
     pub fn guide(&self, crew: &Crew) -> Result<Option<Guide>, Invalid> {
         crew.check(self.model.house)?;
-        Ok(Stage::new(self, crew).guide(crew))
+        Ok(Adviser::new(self, crew).guide(crew))
     }
 }
 
 /// A house with its beliefs, and where people are in it.
-pub(crate) struct Stage<'t, 'a> {
+pub(crate) struct Adviser<'t, 'a> {
     tracker: &'t Tracker<'a>,
     walks: Vec<f64>,
     panel_room: Option<usize>,
@@ -228,7 +228,7 @@ pub(crate) fn panel_room(tracker: &Tracker<'_>) -> Option<usize> {
     place.and_then(|p| tracker.model.rooms.index(p.room))
 }
 
-impl<'t, 'a> Stage<'t, 'a> {
+impl<'t, 'a> Adviser<'t, 'a> {
     pub fn new(tracker: &'t Tracker<'a>, crew: &Crew) -> Self {
         let mut scene = opening(tracker, crew);
         scene.radio = radio_at(tracker, crew);

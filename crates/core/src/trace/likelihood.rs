@@ -6,7 +6,7 @@ use crate::house::{Breaker, Seen, Way};
 
 /// What may be behind a point.
 #[derive(Debug, Clone, Copy, PartialEq, Eq)]
-pub enum Source {
+pub enum Power {
     /// The breaker with this index.
     Breaker(usize),
     /// Power from somewhere that no known breaker cuts: another panel, a backfeed.
@@ -17,7 +17,7 @@ pub enum Source {
 
 /// How often a way of looking misleads in passing. All from practice, and at or above what careful people reach: in
 /// simulated houses a rate assumed below the true one left wrong points, one above it cost a few minutes. What misleads
-/// for good, such as a switch that is off, is a source of its own ([`Source::Nothing`]).
+/// for good, such as a switch that is off, is a source of its own ([`Power::Nothing`]).
 #[derive(Debug, Clone, Copy)]
 pub struct Misread {
     /// Reads dead where there is power.
@@ -80,9 +80,9 @@ const POINTS_RIGHT: f64 = 0.90;
 const POINTS_NEAR: f64 = 0.08;
 
 /// Probability that a receiver points at `at`, breaker by breaker: row-normalised over `breakers`.
-pub fn pointing(breakers: &[&Breaker], place: &[(Column, u16)], at: usize, source: Source) -> f64 {
+pub fn pointing(breakers: &[&Breaker], place: &[(Column, u16)], at: usize, source: Power) -> f64 {
     let n = breakers.len() as f64;
-    let Source::Breaker(truth) = source else {
+    let Power::Breaker(truth) = source else {
         // No signal should be found; if it points at all it may be anywhere.
         return 1.0 / n.max(1.0);
     };
@@ -140,10 +140,10 @@ pub const BEFORE_IT_STOOD: f64 = 0.02;
 const DARK_OTHERWISE: f64 = 0.15;
 
 /// Probability of what was found when what may hold the point off was tried; `powered`, where it is known what was on.
-pub fn tried(lights: bool, source: Source, powered: Option<bool>) -> f64 {
+pub fn tried(lights: bool, source: Power, powered: Option<bool>) -> f64 {
     let misread = Misread::of(Way::Light);
     match (source, lights, powered) {
-        (Source::Nothing, true, None) | (Source::Nothing, false, Some(_)) => DARK_OTHERWISE,
+        (Power::Nothing, true, None) | (Power::Nothing, false, Some(_)) => DARK_OTHERWISE,
         (_, true, Some(powered)) => misread.probability(Seen::Live, powered),
         (_, false, Some(powered)) => misread.probability(Seen::Dead, powered),
         (_, _, None) => 1.0,

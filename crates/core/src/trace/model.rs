@@ -6,7 +6,7 @@ use crate::base::position::Column;
 use crate::house::{Evidence, House, Observation, Point, PointId, Seen, Way};
 use crate::trace::feeding::Feeding;
 use crate::trace::kinship::{Rooms, Sort};
-use crate::trace::likelihood::{self, Misread, Source};
+use crate::trace::likelihood::{self, Misread, Power};
 use crate::trace::pairs;
 use crate::trace::prior::{self, Hint, HintKind, LabelFit, Lexicon, PointWords};
 
@@ -99,20 +99,20 @@ impl<'a> Model<'a> {
 
     /// Probability of an observation, given the source; `dead` says behind which breakers power was gone. An observation
     /// speaks of the breakers of its time.
-    pub fn likelihood(&self, evidence: &Evidence, dead: &[bool], source: Source) -> f64 {
-        if let Source::Breaker(b) = source
+    pub fn likelihood(&self, evidence: &Evidence, dead: &[bool], source: Power) -> f64 {
+        if let Power::Breaker(b) = source
             && !self.net.breakers[b].stood(evidence.time)
         {
             return likelihood::BEFORE_IT_STOOD;
         }
         let powered = match source {
-            Source::Breaker(b) => !dead.get(b).copied().unwrap_or(false),
-            Source::Elsewhere => true,
-            Source::Nothing => false,
+            Power::Breaker(b) => !dead.get(b).copied().unwrap_or(false),
+            Power::Elsewhere => true,
+            Power::Nothing => false,
         };
         let feeds = |at| match source {
-            Source::Breaker(b) => self.net.below(at).contains(&b),
-            Source::Elsewhere | Source::Nothing => false,
+            Power::Breaker(b) => self.net.below(at).contains(&b),
+            Power::Elsewhere | Power::Nothing => false,
         };
         match &evidence.observation {
             Observation::Power { seen, how, .. } => Misread::of(*how).probability(*seen, powered),
@@ -123,10 +123,10 @@ impl<'a> Model<'a> {
                 self.net.index(*at).map_or(1.0, |at| likelihood::rise(*expected, *rose, feeds(at)))
             }
             Observation::Wire { at } => {
-                self.net.index(*at).map_or(1.0, |at| likelihood::wire(self.breakers(), source == Source::Breaker(at)))
+                self.net.index(*at).map_or(1.0, |at| likelihood::wire(self.breakers(), source == Power::Breaker(at)))
             }
             Observation::Landed { at } => {
-                self.net.index(*at).map_or(1.0, |at| likelihood::landed(self.breakers(), source == Source::Breaker(at)))
+                self.net.index(*at).map_or(1.0, |at| likelihood::landed(self.breakers(), source == Power::Breaker(at)))
             }
             Observation::Tried { was_off, off, .. } => {
                 likelihood::tried(*was_off, source, off.is_some().then_some(powered))

@@ -3,7 +3,7 @@
 use proptest::prelude::*;
 
 use super::gain::{Want, told};
-use super::likelihood::{self, Misread, Source};
+use super::likelihood::{self, Misread, Power};
 use super::look::OffSet;
 use super::method::Turn as Next;
 use super::planner::{Planner, Scene, Tour};
@@ -120,7 +120,7 @@ proptest! {
     // Every answer is one of all that could be given: probabilities of what may be seen sum to one [def].
     #[test]
     fn likelihoods_sum_to_one(n in 2usize..10, truth in 0usize..10) {
-        let truth = Source::Breaker(truth % n);
+        let truth = Power::Breaker(truth % n);
         let mut f = Fixture::new(20);
         for s in 1..=n {
             f.breaker(&s.to_string(), 20.0, "");

@@ -9,7 +9,7 @@ use std::sync::Arc;
 
 use crate::house::{Evidence, Observation, PointKind, Seen, Tried, Way};
 use crate::trace::kinship::{ALONE, OTHER_HALF, SAME_DEVICE, Sort};
-use crate::trace::likelihood::Source;
+use crate::trace::likelihood::Power;
 use crate::trace::look::{Look, OffSet, Seenness};
 use crate::trace::model::{Model, is_direct};
 use crate::trace::pairs::{self, ON_TWO_HANDLES, Pair, WHERE_NONE_HAS_THE_POLES};
@@ -193,8 +193,8 @@ impl<'a> Tracker<'a> {
     }
 
     /// Breakers, then elsewhere, then nothing: the order of every row.
-    pub fn sources(&self) -> impl Iterator<Item = Source> + use<> {
-        (0..self.model.breakers()).map(Source::Breaker).chain([Source::Elsewhere, Source::Nothing])
+    pub fn sources(&self) -> impl Iterator<Item = Power> + use<> {
+        (0..self.model.breakers()).map(Power::Breaker).chain([Power::Elsewhere, Power::Nothing])
     }
 
     fn off_set(&mut self, off: &std::collections::BTreeSet<crate::house::BreakerId>) -> Arc<OffSet> {

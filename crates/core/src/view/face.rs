@@ -6,7 +6,7 @@ use utoipa::ToSchema;
 use crate::base::position::{Column, Half, Leg, Position};
 use crate::base::units::Amps;
 use crate::code::STANDARD_RATINGS;
-use crate::directory::{Fed, Standing};
+use crate::directory::{OnCard, Standing};
 use crate::edit::notation;
 use crate::house::{Breaker, BreakerId, Device, Frame, Handle, House, Job, Panel, PanelId, Trip};
 use crate::rules::{self, Hit};
@@ -106,7 +106,7 @@ pub struct FaceBreaker {
 /// The face of a panel.
 #[must_use]
 pub fn face(house: &House, beliefs: &Beliefs, panel: &Panel) -> Face {
-    let (standing, fed) = (rules::standing(house), Fed::new(house, beliefs));
+    let (standing, fed) = (rules::standing(house), OnCard::new(house, beliefs));
     let breaker = |b| breaker(house, panel, b, &standing, (&fed, beliefs.progress.is_settled()));
     Face {
         panel: panel.id,
@@ -159,7 +159,7 @@ fn breaker(
     panel: &Panel,
     b: &Breaker,
     standing: &[Hit],
-    (fed, settled): (&Fed<'_>, bool),
+    (fed, settled): (&OnCard<'_>, bool),
 ) -> FaceBreaker {
     let line = fed.line(b);
     let (surely, probably) = fed.tagged(b);

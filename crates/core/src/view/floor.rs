@@ -297,7 +297,7 @@ fn plan_points<'b>(
         let one_box = |other: &&PointId| {
             p.shared_box.is_some() && house.points.get(**other).is_some_and(|o| o.shared_box == p.shared_box)
         };
-        let before = marks::Before {
+        let before = marks::Earlier {
             labels: there.len(),
             symbols: if there.iter().any(|other| one_box(&other)) { 0 } else { there.len() },
         };

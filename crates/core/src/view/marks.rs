@@ -128,7 +128,7 @@ fn turn(wall: Wall) -> f64 {
 /// How many stand at a place before one: labels of all stand below one another; symbols of those that are not in the same box
 /// side by side along the wall.
 #[derive(Debug, Clone, Copy, Default)]
-pub(super) struct Before {
+pub(super) struct Earlier {
     pub labels: usize,
     pub symbols: usize,
 }
@@ -138,7 +138,7 @@ pub(super) fn point(
     at: (f64, f64),
     wall: Option<Wall>,
     footprint: Option<[f64; 2]>,
-    before: Before,
+    before: Earlier,
     label: (&str, &str),
 ) -> PointMark {
     let (dx, dy) = wall.map_or((0.0, 0.0), inward);
@@ -241,7 +241,7 @@ mod tests {
         a[2] <= b[0] + 1e-9 || b[2] <= a[0] + 1e-9 || a[3] <= b[1] + 1e-9 || b[3] <= a[1] + 1e-9
     }
 
-    fn at_the_same_place(wall: Wall, footprint: Option<[f64; 2]>, before: Before) -> PointMark {
+    fn at_the_same_place(wall: Wall, footprint: Option<[f64; 2]>, before: Earlier) -> PointMark {
         point((100.0, 80.0), Some(wall), footprint, before, ("K12", "5-7"))
     }
 
@@ -250,7 +250,7 @@ mod tests {
         let (scale, em) = (1.5, 9.0);
         for wall in WALLS {
             let middles: Vec<_> = (0..3)
-                .map(|nth| at_the_same_place(wall, None, Before { labels: nth, symbols: nth }).middle.at(scale, em))
+                .map(|nth| at_the_same_place(wall, None, Earlier { labels: nth, symbols: nth }).middle.at(scale, em))
                 .collect();
             for (one, other) in [(0, 1), (1, 2), (0, 2)] {
                 let (a, b) = (middles[one], middles[other]);
@@ -266,7 +266,7 @@ mod tests {
             let (dx, dy) = inward(wall);
             for footprint in [None, Some([30.0, 26.0])] {
                 let marks: Vec<_> =
-                    (0..4).map(|nth| at_the_same_place(wall, footprint, Before { labels: nth, symbols: 0 })).collect();
+                    (0..4).map(|nth| at_the_same_place(wall, footprint, Earlier { labels: nth, symbols: 0 })).collect();
                 let (x, y) = marks[0].middle.at(scale, em);
                 assert!((x - 150.0) * dx + (y - 120.0) * dy > 0.0, "{wall:?}: into the room");
                 let reach = REACH * em * 0.99;
@@ -297,8 +297,8 @@ mod tests {
 
     #[test]
     fn zooming_in_parts_marks_and_leaves_them_as_large() {
-        let one = point((0.0, 0.0), Some(Wall::North), None, Before::default(), ("K1", "1"));
-        let two = point((48.0, 0.0), Some(Wall::North), None, Before::default(), ("K2", "1"));
+        let one = point((0.0, 0.0), Some(Wall::North), None, Earlier::default(), ("K1", "1"));
+        let two = point((48.0, 0.0), Some(Wall::North), None, Earlier::default(), ("K2", "1"));
         let gap = |scale: f64| two.middle.at(scale, 10.0).0 - one.middle.at(scale, 10.0).0;
         assert_eq!((gap(1.0), gap(2.0)), (48.0, 96.0));
         let down = |scale: f64| one.tag.at(scale, 10.0).1;

@@ -190,6 +190,9 @@ async fn a_second_outlet_on_the_circuit_keeps_it_from_being_converted() -> Resul
     with_server(demo()?, async |base| {
         let page = Page::open(&base, "/houses/1/plan-work/convert", Screen::Phone).await?;
         page.shows("Fill in what is known").await?;
+        // What is asked for is tapped on the panel, as well as chosen.
+        page.press("//*[name()='g'][@role='button'][*[name()='title'][starts-with(., 'Breaker 17,')]]").await?;
+        page.shows("17 feeds").await?;
         choose(&page, "The breaker", "Main 23").await?;
         page.shows("23 feeds 3 places").await?;
         page.shows("Instead: a new circuit for the one").await?;

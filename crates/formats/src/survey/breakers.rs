@@ -47,6 +47,7 @@ const COLUMNS: Columns<Space> = &[
     ("terminal_wires", |_, s| s.says(|b| some(b.terminal.map(|t| t.wires)))),
     ("torque", |_, s| s.says(|b| some(b.terminal.and_then(|t| t.torque).map(|t| t.0)))),
     ("as_found", |_, s| s.says(|b| yes(b.as_found))),
+    ("inlet", |_, s| s.says(|b| yes(b.inlet))),
     ("since", |_, s| s.says(|b| some(b.since))),
 ];
 
@@ -91,6 +92,7 @@ fn add(house: &mut House, row: &Row, _: Timestamp) -> Result<(), Fault> {
         model: row.get("model").into(),
         terminal,
         as_found: row.yes_or_no("as_found")?.unwrap_or(false),
+        inlet: row.yes_or_no("inlet")?.unwrap_or(false),
         since: time_in(row, "since")?,
         ..Breaker::new(BreakerId(next(&house.breakers, |b| b.id.0)), panel, at, Amps(amps))
     };

@@ -3,8 +3,7 @@
 use std::collections::BTreeSet;
 use std::sync::Arc;
 
-use axum::http::header::{CONTENT_DISPOSITION, CONTENT_TYPE};
-use axum::response::{IntoResponse, Response};
+use axum::response::Response;
 use jiff::Timestamp;
 use serde::{Deserialize, Serialize};
 use utoipa::{IntoParams, ToSchema};
@@ -14,7 +13,7 @@ use wayfinder_core::Invalid;
 use wayfinder_core::answers::buttons::{AskButtons, ask_for_buttons};
 use wayfinder_core::answers::changed::changed;
 use wayfinder_core::answers::diagnose::{self, Complaint, Diagnosis};
-use wayfinder_core::answers::find::{self, Hit};
+use wayfinder_core::answers::find::{self, Found};
 use wayfinder_core::answers::reset::{self, ResetGuide};
 use wayfinder_core::answers::service::{self, Verdict};
 use wayfinder_core::answers::shutdown::{self, Shutdown, Target};
@@ -27,10 +26,10 @@ use wayfinder_formats::logbook::{self, Line, LineKind};
 use wayfinder_formats::reminders;
 use wayfinder_store::{HistoryEntry, HouseId};
 
-use super::error::{ApiError, Refused, RefusedBody};
-use super::extract::{Json, OfHouse, Path, Query};
-use super::reads::OfPanel;
-use crate::{Hub, Known};
+use super::extract::{Json, OfHouse, OfPanel, Path, Query, attachment};
+use crate::error::{ApiError, Refused, RefusedBody};
+use crate::hub::Hub;
+use crate::known::Known;
 
 /// Its resources.
 pub fn routes() -> OpenApiRouter<Arc<Hub>> {
@@ -66,8 +65,8 @@ pub struct FindQuery {
 
 /// Finds anything of the house by what people call it, best first.
 #[utoipa::path(get, path = "/api/v1/houses/{id}/find", params(("id" = i64, Path, description = "the house"), FindQuery),
-    responses((status = 200, body = Vec<Hit>), Refused))]
-pub async fn find(of: OfHouse, Query(query): Query<FindQuery>) -> Result<axum::Json<Vec<Hit>>, ApiError> {
+    responses((status = 200, body = Vec<Found>), Refused))]
+pub async fn find(of: OfHouse, Query(query): Query<FindQuery>) -> Result<axum::Json<Vec<Found>>, ApiError> {
     of.json(move |known| Ok(find::find(known.house(), known.beliefs(), &query.q))).await
 }
 
@@ -193,11 +192,6 @@ pub async fn reminder(of: OfHouse) -> Result<Response, ApiError> {
         Ok(reminders::ground_fault_tests(house, &upkeep::device_tests(house, now), now))
     };
     Ok(attachment("text/calendar; charset=utf-8", "ground-fault-tests.ics", of.read(write).await?))
-}
-
-pub(super) fn attachment(kind: &str, name: &str, text: String) -> Response {
-    let disposition = format!("attachment; filename=\"{name}\"");
-    ([(CONTENT_TYPE, kind.to_owned()), (CONTENT_DISPOSITION, disposition)], text).into_response()
 }
 
 /// Things that people forget to enter, as far as they are not entered and nobody said that there are none.

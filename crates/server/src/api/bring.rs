@@ -17,10 +17,11 @@ use wayfinder_formats::house_file;
 use wayfinder_formats::survey::{self, BadRows, Survey};
 use wayfinder_store::HouseId;
 
-use super::error::{ApiError, Refused, RefusedBody};
 use super::extract::{Json, work};
 use super::houses::MadeHouse;
-use crate::{Hub, demo};
+use crate::demo;
+use crate::error::{ApiError, Refused, RefusedBody};
+use crate::hub::Hub;
 
 pub fn routes() -> OpenApiRouter<Arc<Hub>> {
     OpenApiRouter::new().routes(routes!(bring)).routes(routes!(add_demo))

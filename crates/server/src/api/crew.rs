@@ -11,36 +11,14 @@ use utoipa_axum::routes;
 use wayfinder_core::house::{Observation, PointId};
 use wayfinder_core::practice::Tool;
 
-use super::error::{ApiError, Refused, RefusedBody};
-use super::extract::{self, OfHouse, Path, Query};
-use super::reads::OfPoint;
-use crate::Hub;
+use super::extract::{self, OfHouse, OfPoint, Path, Query};
+use crate::error::{ApiError, Refused, RefusedBody};
+use crate::hub::Hub;
+use crate::present::{Hello, Present};
 
 /// Its resources.
 pub fn routes() -> OpenApiRouter<Arc<Hub>> {
-    OpenApiRouter::new().routes(routes!(presence)).routes(routes!(stand_in))
-}
-
-/// A device of a run says that it is there, and where its person is.
-#[derive(Debug, Clone, PartialEq, Eq, Serialize, Deserialize, ToSchema)]
-#[serde(deny_unknown_fields)]
-pub struct Hello {
-    /// The device, by a name of its own.
-    pub device: String,
-    /// Where its person is: `panel`, `rooms` or `desk`.
-    pub stance: String,
-    /// Who.
-    pub who: String,
-}
-
-/// A device that was heard of.
-#[derive(Debug, Clone, PartialEq, Serialize, ToSchema)]
-pub struct Present {
-    /// What it said of itself.
-    #[serde(flatten)]
-    pub hello: Hello,
-    /// Seconds since it was last heard of.
-    pub silent: f64,
+    OpenApiRouter::new().routes(routes!(presence)).routes(routes!(stand_ins)).routes(routes!(stand_in))
 }
 
 /// Longest name of a device or person.
@@ -77,6 +55,25 @@ pub struct ToolQuery {
 pub struct ToolRead {
     /// What it says.
     pub observation: Option<Observation>,
+}
+
+/// Whether tools and instruments answer by themselves.
+#[derive(Debug, Serialize, ToSchema)]
+pub struct StandIns {
+    /// They do, from a hidden truth.
+    pub there: bool,
+}
+
+/// Whether tools and instruments answer by themselves in a house, as they do in the demo.
+#[utoipa::path(get, path = "/api/v1/houses/{id}/stand-in",
+    params(("id" = i64, Path, description = "the house")),
+    responses((status = 200, body = StandIns), Refused))]
+pub async fn stand_ins(of: OfHouse) -> Result<Json<StandIns>, ApiError> {
+    of.work(move |hub, id| {
+        hub.house(id)?;
+        Ok(Json(StandIns { there: hub.stand_in(id).is_some() }))
+    })
+    .await
 }
 
 /// What a tool says at a point of the demo house, answered from its hidden truth with a tool's errors.

@@ -13,11 +13,10 @@ use utoipa::ToSchema;
 use utoipa_axum::router::OpenApiRouter;
 use utoipa_axum::routes;
 
-use super::error::{ApiError, Refused, RefusedBody};
 use super::extract::Json;
-use crate::Hub;
-use crate::door;
+use crate::error::{ApiError, Refused, RefusedBody};
 use crate::gate::is_here;
+use crate::hub::Hub;
 
 /// Its resources.
 pub fn routes() -> OpenApiRouter<Arc<Hub>> {
@@ -74,9 +73,9 @@ pub async fn open(
         return Err(ApiError::NotHere);
     }
     let cannot = |e: anyhow::Error| ApiError::Internal(format!("{e:#}"));
-    door::open_plain(&hub).map_err(cannot)?;
+    hub.door.open_plain().map_err(cannot)?;
     if wanted.secure {
-        door::open_secure(&hub).await.map_err(cannot)?;
+        hub.door.open_secure().await.map_err(cannot)?;
     }
     Ok(axum::Json(view(&hub, true)?))
 }

@@ -10,9 +10,9 @@ use tokio_stream::wrappers::BroadcastStream;
 use utoipa_axum::router::OpenApiRouter;
 use utoipa_axum::routes;
 
-use super::error::{ApiError, Refused};
 use super::extract::{OfHouse, work};
-use crate::Hub;
+use crate::error::{ApiError, Refused};
+use crate::hub::Hub;
 
 /// Its resources.
 pub fn routes() -> OpenApiRouter<Arc<Hub>> {

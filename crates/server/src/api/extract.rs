@@ -3,14 +3,16 @@
 use std::sync::Arc;
 
 use axum::extract::{FromRequest, FromRequestParts};
-use axum::http::header::CONTENT_TYPE;
+use axum::http::header::{CONTENT_DISPOSITION, CONTENT_TYPE};
 use axum::http::request::Parts;
 use axum::response::{IntoResponse, Response};
 use serde::{Deserialize, Serialize};
+use wayfinder_core::house::{Panel, PanelId};
 use wayfinder_store::HouseId;
 
-use crate::api::ApiError;
-use crate::{Hub, Known};
+use crate::error::ApiError;
+use crate::hub::Hub;
+use crate::known::Known;
 
 /// A JSON body.
 #[derive(FromRequest)]
@@ -93,4 +95,35 @@ pub async fn work<T: Send + 'static>(
         Ok(result) => result,
         Err(e) => Err(ApiError::Internal(e.to_string())),
     }
+}
+
+/// The panel that the path names.
+#[derive(Debug, Clone, Copy, Deserialize)]
+pub struct OfPanel {
+    pub panel: u64,
+}
+
+impl OfPanel {
+    /// The panel, where the house has it.
+    pub fn panel(self, known: &Known) -> Result<&Panel, ApiError> {
+        known.house().panels.get(PanelId(self.panel)).ok_or(ApiError::NoPanel)
+    }
+}
+
+/// The file that the path names.
+#[derive(Debug, Deserialize)]
+pub struct OfFile {
+    pub file: String,
+}
+
+/// The point that the path names.
+#[derive(Debug, Deserialize)]
+pub struct OfPoint {
+    pub point: u64,
+}
+
+/// A file to be kept.
+pub(super) fn attachment(kind: &str, name: &str, text: String) -> Response {
+    let disposition = format!("attachment; filename=\"{name}\"");
+    ([(CONTENT_TYPE, kind.to_owned()), (CONTENT_DISPOSITION, disposition)], text).into_response()
 }

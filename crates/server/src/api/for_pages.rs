@@ -7,6 +7,7 @@ use serde::{Serialize, Serializer};
 use wayfinder_core::answers::diagnose::Sign;
 use wayfinder_core::base::Said;
 use wayfinder_core::house::{Crew, Device, Fault, Habit, Instrument, Joined, LoadKind, Method, Pace, Seen, Stage, Way};
+use wayfinder_core::job::{Kind, kinds};
 use wayfinder_core::load::suspect::Complains;
 use wayfinder_core::trace::{HintKind, Status};
 use wayfinder_core::words::mind::Mind;
@@ -33,6 +34,8 @@ pub struct ForPages {
     words: BTreeMap<&'static str, List>,
     /// The crew of whoever has not said otherwise.
     usual_crew: Crew,
+    /// Kinds of job, with what each asks.
+    kinds: &'static [&'static Kind],
 }
 
 /// What pages take from the core.
@@ -56,5 +59,5 @@ pub fn for_pages() -> ForPages {
         ("Status", list::<Status>()),
         ("Way", list::<Way>()),
     ]);
-    ForPages { words, usual_crew: Crew::default() }
+    ForPages { words, usual_crew: Crew::default(), kinds: kinds() }
 }

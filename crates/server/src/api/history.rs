@@ -10,9 +10,9 @@ use wayfinder_core::edit::Subject;
 use wayfinder_core::{House, Invalid};
 use wayfinder_store::HistoryEntry;
 
-use super::error::{ApiError, Refused};
 use super::extract::{OfHouse, Query};
-use crate::Hub;
+use crate::error::{ApiError, Refused};
+use crate::hub::Hub;
 
 /// Its resources.
 pub fn routes() -> OpenApiRouter<std::sync::Arc<Hub>> {

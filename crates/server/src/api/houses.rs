@@ -20,10 +20,10 @@ use wayfinder_core::{Change, House, Invalid};
 use wayfinder_formats::house_file;
 use wayfinder_store::{Author, HouseId, Shelf};
 
-use super::answers::attachment;
-use super::error::{ApiError, Refused, RefusedBody};
-use super::extract::{Json, OfHouse, work};
-use crate::{Hub, Known};
+use super::extract::{Json, OfHouse, attachment, work};
+use crate::error::{ApiError, Refused, RefusedBody};
+use crate::hub::Hub;
+use crate::known::Known;
 
 /// Its resources.
 pub fn routes() -> OpenApiRouter<Arc<Hub>> {

@@ -16,10 +16,10 @@ use wayfinder_core::house::{Instrument, LoadId, MeasuredAt, Quantity};
 use wayfinder_core::load::turns::{Timed, ten_turns};
 use wayfinder_instruments::{Function, Identity, Meter};
 
-use super::error::{ApiError, RefusedBody};
 use super::extract::{Json as Body, OfHouse};
-use crate::Hub;
 use crate::bench::{Probed, written_place};
+use crate::error::{ApiError, RefusedBody};
+use crate::hub::Hub;
 
 /// Its resources.
 pub fn routes() -> OpenApiRouter<Arc<Hub>> {

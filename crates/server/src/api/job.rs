@@ -1,5 +1,6 @@
 //! Work in panels: plans, jobs under way, their sheets.
 
+use std::collections::BTreeMap;
 use std::sync::Arc;
 
 use axum::http::header::{CONTENT_DISPOSITION, CONTENT_TYPE};
@@ -7,6 +8,7 @@ use axum::response::{IntoResponse, Response};
 use jiff::Zoned;
 use jiff::tz::TimeZone;
 use serde::{Deserialize, Serialize};
+use serde_json::Value;
 use utoipa::{IntoParams, ToSchema};
 use utoipa_axum::router::OpenApiRouter;
 use utoipa_axum::routes;
@@ -15,17 +17,19 @@ use wayfinder_core::house::{Goal, Job, JobId, PanelId};
 use wayfinder_core::job::combine::{self, JoinPair};
 use wayfinder_core::job::pictured::{self, BeforeAfter, Pictured};
 use wayfinder_core::job::work::{self, JobNow};
-use wayfinder_core::job::{Basis, Mishap, mishaps};
+use wayfinder_core::job::{Basis, Mishap, kind, mishaps};
 use wayfinder_formats::{draw, tags, work_sheet};
 
-use super::error::{ApiError, Refused, RefusedBody};
 use super::extract::{Json, OfHouse, Path, Query};
-use crate::{Hub, Known};
+use crate::error::{ApiError, Refused, RefusedBody};
+use crate::hub::Hub;
+use crate::known::Known;
 
 /// Its resources.
 pub fn routes() -> OpenApiRouter<Arc<Hub>> {
     OpenApiRouter::new()
         .routes(routes!(job_plan))
+        .routes(routes!(job_of_answers))
         .routes(routes!(job_plan_pdf))
         .routes(routes!(job_pairs))
         .routes(routes!(jobs))
@@ -45,6 +49,40 @@ fn with_basis<T>(known: &Known, ask: impl FnOnce(&Basis<'_>) -> Result<T, Invali
     responses((status = 200, body = Pictured), RefusedBody))]
 pub async fn job_plan(of: OfHouse, Json(goal): Json<Goal>) -> Result<axum::Json<Pictured>, ApiError> {
     of.json(move |known| with_basis(known, |basis| pictured::pictured(basis, &goal))).await
+}
+
+/// What was answered of what a kind of job asks.
+#[derive(Debug, Deserialize, ToSchema)]
+#[serde(deny_unknown_fields)]
+pub struct JobAnswers {
+    /// Ids for what is made new: this one, and the three that follow.
+    first: u64,
+    /// By the names of the kind's fields.
+    #[schema(value_type = HashMap<String, Value>)]
+    answers: BTreeMap<String, Value>,
+}
+
+/// The kind of job that the path names.
+#[derive(Debug, Deserialize)]
+pub struct OfKind {
+    kind: String,
+}
+
+/// Plans a job of a kind from what was answered of what it asks. Changes nothing.
+#[utoipa::path(post, path = "/api/v1/houses/{id}/job-plan/{kind}",
+    params(("id" = i64, Path, description = "the house"), ("kind" = String, Path, description = "the kind of job")),
+    request_body = JobAnswers,
+    responses((status = 200, body = Pictured), RefusedBody))]
+pub async fn job_of_answers(
+    of: OfHouse,
+    Path(at): Path<OfKind>,
+    Json(said): Json<JobAnswers>,
+) -> Result<axum::Json<Pictured>, ApiError> {
+    of.json(move |known| {
+        let goal = kind(&at.kind)?.goal(known.house(), &said.answers, said.first)?;
+        with_basis(known, |basis| pictured::pictured(basis, &goal))
+    })
+    .await
 }
 
 /// Which job, with every choice made.

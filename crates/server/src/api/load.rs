@@ -29,9 +29,10 @@ use wayfinder_formats::energy;
 use wayfinder_formats::{draw, worksheet};
 use wayfinder_store::Author;
 
-use super::error::{ApiError, Refused, RefusedBody};
 use super::extract::{Json, OfHouse, Path, Query};
-use crate::{Hub, Known};
+use crate::error::{ApiError, Refused, RefusedBody};
+use crate::hub::Hub;
+use crate::known::Known;
 
 /// A file of ten years of quarters of an hour as XML is about half of this.
 const MAX_ENERGY: usize = 128 << 20;

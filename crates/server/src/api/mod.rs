@@ -2,9 +2,8 @@
 
 mod answers;
 mod bring;
-pub(crate) mod crew;
+mod crew;
 mod door;
-mod error;
 mod events;
 mod extract;
 mod for_pages;
@@ -17,7 +16,6 @@ mod numbers;
 mod plans;
 mod reads;
 mod session;
-mod unreadable;
 
 use std::sync::Arc;
 
@@ -34,10 +32,12 @@ use utoipa::OpenApi;
 use utoipa_axum::router::OpenApiRouter;
 use wayfinder_formats::house_file::close_variants;
 
-pub use error::ApiError;
 pub use for_pages::for_pages;
 
-use crate::{Hub, assets, gate};
+use crate::assets;
+use crate::error::{self, ApiError};
+use crate::guard::guard;
+use crate::hub::Hub;
 
 /// Largest request: a house file of two hundred points with a thousand readings is about a quarter of this.
 const MAX_BODY: usize = 4 << 20;
@@ -93,7 +93,7 @@ pub fn router(hub: Arc<Hub>) -> Router {
         .route("/api/{*rest}", get(async || ApiError::NoSuchResource))
         .fallback(assets::serve)
         .layer(DefaultBodyLimit::max(MAX_BODY))
-        .layer(middleware::from_fn_with_state(hub.clone(), gate::guard))
+        .layer(middleware::from_fn_with_state(hub.clone(), guard))
         .layer(header(CONTENT_SECURITY_POLICY, POLICY))
         .layer(header(X_CONTENT_TYPE_OPTIONS, "nosniff"))
         .layer(header(REFERRER_POLICY, "same-origin"))

@@ -9,10 +9,10 @@ use utoipa_axum::routes;
 use wayfinder_core::Invalid;
 use wayfinder_core::words::number::{self, Number, Unit, Unread, Written};
 
-use super::ApiError;
-use super::error::Refused;
 use super::extract::Query;
-use crate::Hub;
+use crate::error::ApiError;
+use crate::error::Refused;
+use crate::hub::Hub;
 
 pub fn routes() -> OpenApiRouter<Arc<Hub>> {
     OpenApiRouter::new().routes(routes!(number))

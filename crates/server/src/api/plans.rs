@@ -21,10 +21,9 @@ use wayfinder_formats::plan::Scale;
 use wayfinder_formats::{draw, picture, plan as plan_drawing};
 use wayfinder_store::{Author, PictureBytes};
 
-use super::error::{ApiError, Refused, RefusedBody};
-use super::extract::{OfHouse, Path, Query};
-use super::reads::OfFile;
-use crate::Hub;
+use super::extract::{OfFile, OfHouse, Path, Query};
+use crate::error::{ApiError, Refused, RefusedBody};
+use crate::hub::Hub;
 
 /// A little above the limit for pictures, so that its own message is what is read.
 const MAX_PICTURE: usize = wayfinder_formats::picture::MOST_BYTES + (1 << 20);

@@ -13,7 +13,7 @@ use utoipa_axum::routes;
 use wayfinder_core::base::Said;
 use wayfinder_core::base::units::Inches;
 use wayfinder_core::edit::catalog::{self, Catalog};
-use wayfinder_core::house::{BreakerId, CardSize, Crew, KeptUntil, Method, Pace, Panel, PanelId, PointId, RunId};
+use wayfinder_core::house::{BreakerId, CardSize, Crew, KeptUntil, Method, Pace, Panel, PointId, RunId};
 use wayfinder_core::practice::{Forecast, Saving};
 use wayfinder_core::rules::{self, Listed};
 use wayfinder_core::trace::{self, Beliefs, Doubt, Guide, Order, PointBelief, Progress, Report};
@@ -21,11 +21,10 @@ use wayfinder_core::view::face::{self, Face};
 use wayfinder_core::{Invalid, directory};
 use wayfinder_formats::{card as card_drawing, circuits as circuits_table, draw};
 
-use super::answers::attachment;
-use super::error::{ApiError, Refused};
-use super::extract::{OfHouse, Path, Query};
-use crate::Hub;
-use crate::Known;
+use super::extract::{OfFile, OfHouse, OfPanel, OfPoint, Path, Query, attachment};
+use crate::error::{ApiError, Refused};
+use crate::hub::Hub;
+use crate::known::Known;
 
 /// Its resources.
 pub fn routes() -> OpenApiRouter<Arc<Hub>> {
@@ -48,36 +47,11 @@ pub fn routes() -> OpenApiRouter<Arc<Hub>> {
 /// Dots an inch of the card as a picture.
 const PICTURE_DPI: f32 = 300.0;
 
-/// The panel that the path names.
-#[derive(Debug, Clone, Copy, Deserialize)]
-pub struct OfPanel {
-    panel: u64,
-}
-
-impl OfPanel {
-    /// The panel, where the house has it.
-    pub fn panel(self, known: &Known) -> Result<&Panel, ApiError> {
-        known.house().panels.get(PanelId(self.panel)).ok_or(ApiError::NoPanel)
-    }
-}
-
-/// The file that the path names.
-#[derive(Debug, Deserialize)]
-pub struct OfFile {
-    pub file: String,
-}
-
 /// What feeds every point and how sure, with the likeliest candidates; every reason is read point by point.
 #[utoipa::path(get, path = "/api/v1/houses/{id}/beliefs", params(("id" = i64, Path, description = "the house")),
     responses((status = 200, body = Beliefs), Refused))]
 pub async fn beliefs(of: OfHouse) -> Result<Response, ApiError> {
     of.written("beliefs".into(), |known| Ok(known.lean().clone())).await
-}
-
-/// The point that the path names.
-#[derive(Debug, Deserialize)]
-pub struct OfPoint {
-    pub point: u64,
 }
 
 /// What is believed of one point, with every reason.

@@ -13,10 +13,10 @@ use utoipa::ToSchema;
 use utoipa_axum::router::OpenApiRouter;
 use utoipa_axum::routes;
 
-use super::error::{ApiError, Problem};
 use super::extract::{Json, work};
-use crate::Hub;
+use crate::error::{ApiError, Problem};
 use crate::gate::{Refused, is_here, new_token};
+use crate::hub::Hub;
 
 /// Its resources.
 pub fn routes() -> OpenApiRouter<Arc<Hub>> {

@@ -7,7 +7,7 @@ use clap::Args;
 use jiff::{Timestamp, Zoned};
 use wayfinder_core::House;
 use wayfinder_core::answers::diagnose::{Complaint, Diagnosis, Sign, diagnose};
-use wayfinder_core::answers::find::{Hit, find};
+use wayfinder_core::answers::find::{Found, find};
 use wayfinder_core::answers::shutdown::{Shutdown, Target, plan};
 use wayfinder_core::answers::today::{Matter, today};
 use wayfinder_core::answers::upkeep;
@@ -92,7 +92,7 @@ pub fn show_find(args: &FindArgs) -> Result<(), Bad> {
     print(&hits.iter().map(hit).collect::<String>())
 }
 
-fn hit(hit: &Hit) -> String {
+fn hit(hit: &Found) -> String {
     let mut line = hit.title.clone();
     if let Some(fed) = &hit.fed_by {
         let legs: Vec<_> = fed.legs.iter().map(|l| l.said()).collect();

@@ -7,7 +7,7 @@ use clap::Args;
 use wayfinder_core::House;
 use wayfinder_core::base::units::{Amps, Volts};
 use wayfinder_core::house::{LoadId, Round};
-use wayfinder_core::load::drawing::{Thing, called};
+use wayfinder_core::load::drawing::{Drawn, called};
 use wayfinder_core::load::draws::draws;
 use wayfinder_core::load::drop::{self, LoadedTest};
 use wayfinder_core::load::next::{self, Kit};
@@ -29,7 +29,7 @@ pub fn loaded<T>(read: &Read, ask: impl FnOnce(&House, &Loaded<'_>) -> Result<T,
 }
 
 /// What `--on` names.
-pub fn things(house: &House, on: &[String]) -> Result<Vec<Thing>, Bad> {
+pub fn things(house: &House, on: &[String]) -> Result<Vec<Drawn>, Bad> {
     let things: Result<Vec<_>, _> = on.iter().map(|text| called(house, text)).collect();
     Ok(things.map_err(|e| Bad::new(format!("--on: {e}")))?.into_iter().flatten().collect())
 }
@@ -59,7 +59,7 @@ pub fn show_together(args: &TogetherArgs) -> Result<(), Bad> {
             let range = format!("{:.1} A of {}, give or take {:.1}", c.amps.0, c.rating.0, c.plus_minus.0);
             let _ = writeln!(out, "{:<12} {:<6} {range}: {}", c.panel, c.at, c.holds.said);
         }
-        let named = |thing: &Thing| loaded.all.iter().find(|d| d.thing == *thing).map(|d| d.name.clone());
+        let named = |thing: &Drawn| loaded.all.iter().find(|d| d.thing == *thing).map(|d| d.name.clone());
         for set in &told.sets {
             let _ =
                 writeln!(out, "At once at the most: {}", set.iter().filter_map(named).collect::<Vec<_>>().join(" + "));
@@ -115,7 +115,7 @@ pub struct RoundArgs {
 /// The places of a round of measuring, in panel order, with what is expected at each: to be taken along on paper.
 pub fn show_round(args: &RoundArgs) -> Result<(), Bad> {
     loaded(&args.read, |house, loaded| {
-        let of_things = |thing: Thing| if let Thing::Load(load) = thing { Some(load) } else { None };
+        let of_things = |thing: Drawn| if let Drawn::Load(load) = thing { Some(load) } else { None };
         let on = match args.on.is_empty() {
             true => house.loads.iter().map(|l| l.id).collect(),
             false => things(house, &args.on)?

@@ -3,7 +3,7 @@
 use std::net::{SocketAddr, TcpListener};
 
 use clap::Args;
-use wayfinder_core::load::drawing::{Thing, called};
+use wayfinder_core::load::drawing::{Drawn, called};
 use wayfinder_core::load::expect::flaw;
 use wayfinder_instruments::StandIn;
 
@@ -29,7 +29,7 @@ pub fn stand_in(args: &MeterArgs) -> Result<(), Bad> {
     let truth = demo::truth(&house).map_err(Bad::new)?;
     let things: Result<Vec<_>, _> = args.on.iter().map(|text| called(&house, text)).collect();
     let things = things.map_err(|e| Bad::new(format!("--on: {e}")))?.into_iter().flatten();
-    let on = things.filter_map(|t| if let Thing::Load(id) = t { Some(id) } else { None }).collect();
+    let on = things.filter_map(|t| if let Drawn::Load(id) = t { Some(id) } else { None }).collect();
     let flaws: Result<Vec<_>, _> = args.fault.iter().map(|text| flaw(&house, text)).collect();
     let flaws = flaws.map_err(|e| Bad::new(format!("--fault: {e}")))?;
     let bench = Bench::new(house, truth, on, flaws).ok_or_else(|| Bad::new("the house has no panel"))?;

@@ -2,7 +2,8 @@
 
 use wayfinder_core::words::number::{self, Unit, Written};
 
-fn read(text: &str, unit: Unit) -> Result<f64, String> {
+/// In a unit.
+pub fn read(text: &str, unit: Unit) -> Result<f64, String> {
     number::read(text, &[unit], Written::ByHand).map(|n| n.value).map_err(|unread| unread.to_string())
 }
 
@@ -16,22 +17,7 @@ pub fn volts(text: &str) -> Result<f64, String> {
     read(text, Unit::V)
 }
 
-/// Watts: `9600`, `9.6 kW`.
-pub fn watts(text: &str) -> Result<f64, String> {
-    read(text, Unit::W)
-}
-
-/// Horsepower: `1/2`.
-pub fn horsepower(text: &str) -> Result<f64, String> {
-    read(text, Unit::Hp)
-}
-
 /// Inches: `4.25`, `4 1/4`.
 pub fn inches(text: &str) -> Result<f64, String> {
     read(text, Unit::In)
-}
-
-/// Feet: `60`, `18 m`.
-pub fn feet(text: &str) -> Result<f64, String> {
-    read(text, Unit::Ft)
 }

@@ -9,7 +9,7 @@ use clap::Args;
 use tracing_subscriber::EnvFilter;
 
 use super::files::Bad;
-use crate::{Hub, JoinCode, demo, door, spawn};
+use crate::{Hub, JoinCode, demo, spawn};
 
 #[derive(Args)]
 pub struct ServeArgs {
@@ -50,8 +50,8 @@ async fn run(args: &ServeArgs) -> Result<(), Bad> {
     println!("Wayfinder is at http://{}", if address.ip().is_unspecified() { here(address) } else { address });
     if args.tls {
         // The authority itself comes plainly: nothing can be fetched by HTTPS before it is trusted.
-        door::open_plain(&hub).map_err(|e| Bad::new(format!("--tls: {e:#}")))?;
-        door::open_secure(&hub).await.map_err(|e| Bad::new(format!("--tls: {e:#}")))?;
+        hub.door.open_plain().map_err(|e| Bad::new(format!("--tls: {e:#}")))?;
+        hub.door.open_secure().await.map_err(|e| Bad::new(format!("--tls: {e:#}")))?;
     }
     let ways = hub.door.ways();
     for way in &ways.plain {

@@ -1,164 +1,33 @@
-//! Jobs planned on the command line.
+//! Jobs planned on the command line: the arguments of each kind are what it asks.
 
+use std::collections::BTreeMap;
 use std::fmt::Write;
 use std::process::ExitCode;
 
-use clap::{Args, Subcommand, ValueEnum};
+use clap::{Arg, ArgAction, ArgMatches, Args, Command, FromArgMatches, Subcommand};
+use serde_json::{Value, json};
 use wayfinder_core::base::Said;
-use wayfinder_core::base::position::{Position, parse_poles};
-use wayfinder_core::base::units::{Amps, Feet, Horsepower, PlateVolts, Watts};
-use wayfinder_core::house::{
-    BreakerId, CircuitId, Device, Goal, Halves, House, JobStep, Joined, Joining, Load, LoadId, LoadKind, MakeRoom,
-    NewCircuit, Panel, Point, PointId, PointKind, TandemSpaces,
-};
+use wayfinder_core::house::{Goal, House, JobStep, LoadKind};
 use wayfinder_core::job::combine::{self, JoinPair};
-use wayfinder_core::job::{Basis, Plan, plan};
+use wayfinder_core::job::form::{Field, FieldSort};
+use wayfinder_core::job::{Basis, Kind, Plan, kind, kinds, plan};
 use wayfinder_core::load::Loaded;
 use wayfinder_core::load::draws::draws;
 use wayfinder_core::trace::beliefs;
+use wayfinder_core::words::number::Unit;
 
 use super::files::{Bad, read_house};
-use super::numbers;
-use super::{Read, breaker, panel_called, print, print_json};
+use super::{Read, breaker, numbers, panel_called, print, print_json};
 
-#[derive(Subcommand)]
-pub enum JobArgs {
-    /// A breaker in place of a bad one.
-    Replace {
-        #[command(flatten)]
-        common: Common,
-        /// The breaker, as 5-7 or Annex:3.
-        at: String,
-        /// The new one's rating, where it differs.
-        #[arg(long, value_parser = numbers::amps)]
-        amps: Option<f64>,
-        /// The new one's type.
-        #[arg(long, default_value = "")]
-        model: String,
-    },
-    /// Two circuits on one breaker. Without --keep: which pairs may, the best first.
-    Combine {
-        #[command(flatten)]
-        common: Common,
-        /// The breaker that stays.
-        #[arg(long, requires = "give_up")]
-        keep: Option<String>,
-        /// The breaker that is given up.
-        #[arg(long, requires = "keep")]
-        give_up: Option<String>,
-        /// Both wires under the terminal, instead of a splice.
-        #[arg(long)]
-        terminal: bool,
-        /// The panel whose pairs are listed; otherwise the first.
-        #[arg(long)]
-        panel: Option<String>,
-    },
-    /// A tandem in place of two single breakers.
-    Tandem {
-        #[command(flatten)]
-        common: Common,
-        /// The one that becomes the upper half.
-        #[arg(long)]
-        upper: String,
-        /// The one that becomes the lower half.
-        #[arg(long)]
-        lower: String,
-        /// The space that both get.
-        #[arg(long)]
-        space: u16,
-    },
-    /// A new circuit.
-    Add(NewArgs),
-    /// A new circuit with an outlet for one large thing.
-    Dedicated(NewArgs),
-    /// A circuit of one leg becomes one of two, or back.
-    Convert {
-        #[command(flatten)]
-        common: Common,
-        /// The breaker, as 5-7 or Annex:3.
-        at: String,
-        /// 240 for two legs (208 on a wye), 120 for one.
-        #[arg(long)]
-        to: u16,
-    },
-    /// Ground-fault or arc-fault protection in the breaker.
-    Protect {
-        #[command(flatten)]
-        common: Common,
-        /// The breaker, as 5-7 or Annex:3.
-        at: String,
-        /// Which.
-        #[arg(long = "with")]
-        device: Protection,
-        /// Ground-fault devices at outlets stay.
-        #[arg(long)]
-        keep_devices: bool,
-    },
-    /// Breakers change places, for room or for even legs.
-    Rearrange {
-        #[command(flatten)]
-        common: Common,
-        /// 1p, 2p, 3p, 5=2p for room at a place, or balance; may be given again.
-        #[arg(long = "for", required = true)]
-        wishes: Vec<String>,
-        /// The panel; otherwise the first.
-        #[arg(long)]
-        panel: Option<String>,
-        /// Breakers that stay where they are; several with commas.
-        #[arg(long, value_delimiter = ',')]
-        fixed: Vec<String>,
-    },
-    /// A new panel in place of an old one.
-    Makeup {
-        #[command(flatten)]
-        common: Common,
-        /// The panel; otherwise the first.
-        #[arg(long)]
-        panel: Option<String>,
-        /// Spaces of the new one.
-        #[arg(long)]
-        spaces: u16,
-        /// Rating of its bus.
-        #[arg(long, value_parser = numbers::amps)]
-        bus: Option<f64>,
-        /// Rating of its main.
-        #[arg(long, value_parser = numbers::amps)]
-        main: Option<f64>,
-    },
-    /// A generator's inlet on an interlocked breaker.
-    Generator {
-        #[command(flatten)]
-        common: Common,
-        /// The panel; otherwise the first.
-        #[arg(long)]
-        panel: Option<String>,
-        /// What it gives for hours.
-        #[arg(long, value_parser = numbers::watts)]
-        watts: f64,
-        /// The place that the interlock asks for, as 2-4.
-        #[arg(long)]
-        at: Option<String>,
-        /// The interlock is listed for this panel.
-        #[arg(long)]
-        listed: Option<bool>,
-        /// Circuits that it is to carry; several with commas.
-        #[arg(long, value_delimiter = ',')]
-        carries: Vec<String>,
-    },
-    /// A circuit that is not used any more.
-    Retire {
-        #[command(flatten)]
-        common: Common,
-        /// The breaker, as 5-7 or Annex:3.
-        at: String,
-        /// The breaker stays as a spare.
-        #[arg(long)]
-        spare: bool,
-    },
+/// A kind of job with what was said of it.
+pub struct JobArgs {
+    common: Common,
+    kind: &'static Kind,
+    said: ArgMatches,
 }
 
 #[derive(Args)]
-pub struct Common {
+struct Common {
     #[command(flatten)]
     read: Read,
     /// Where there are several ways: this one, from 1.
@@ -166,77 +35,139 @@ pub struct Common {
     way: Option<usize>,
 }
 
-#[derive(Clone, Copy, ValueEnum)]
-pub enum Protection {
-    Gfci,
-    Afci,
-    Dual,
+impl FromArgMatches for JobArgs {
+    fn from_arg_matches(matches: &ArgMatches) -> Result<Self, clap::Error> {
+        let missing = || clap::Error::new(clap::error::ErrorKind::MissingSubcommand);
+        let (name, said) = matches.subcommand().ok_or_else(missing)?;
+        let kind = kind(name).map_err(|_| missing())?;
+        Ok(Self { common: Common::from_arg_matches(said)?, kind, said: said.clone() })
+    }
+
+    fn update_from_arg_matches(&mut self, matches: &ArgMatches) -> Result<(), clap::Error> {
+        *self = Self::from_arg_matches(matches)?;
+        Ok(())
+    }
 }
 
-#[derive(Args)]
-pub struct NewArgs {
-    #[command(flatten)]
-    common: Common,
-    /// The room, as it is called in the house.
-    #[arg(long)]
-    room: String,
-    /// What people call it.
-    #[arg(long)]
-    name: String,
-    /// The panel; otherwise the first.
-    #[arg(long)]
-    panel: Option<String>,
-    /// The voltage it is made for: 120, 208 or 240.
-    #[arg(long, default_value_t = 120)]
-    volts: u16,
-    /// What it is.
-    #[arg(long)]
-    kind: Option<String>,
-    /// Its nameplate: watts,
-    #[arg(long, value_parser = numbers::watts)]
-    watts: Option<f64>,
-    /// or amperes,
-    #[arg(long, value_parser = numbers::amps)]
-    amps: Option<f64>,
-    /// or horsepower,
-    #[arg(long, value_parser = numbers::horsepower)]
-    hp: Option<f64>,
-    /// or minimum circuit ampacity
-    #[arg(long, value_parser = numbers::amps)]
-    mca: Option<f64>,
-    /// and largest breaker.
-    #[arg(long, value_parser = numbers::amps)]
-    mop: Option<f64>,
-    /// It runs for three hours or more.
-    #[arg(long)]
-    continuous: bool,
-    /// It takes a neutral.
-    #[arg(long)]
-    neutral: Option<bool>,
-    /// It is plugged in.
-    #[arg(long)]
-    plugged: bool,
-    /// Length of the wire one way, in feet.
-    #[arg(long, value_parser = numbers::feet)]
-    length: Option<f64>,
-    /// The breaker's rating, where it shall not follow from the nameplate.
-    #[arg(long, value_parser = numbers::amps)]
-    breaker: Option<f64>,
-    /// Where its breaker goes, as 5-7; otherwise where it suits best.
-    #[arg(long)]
-    at: Option<String>,
+impl Subcommand for JobArgs {
+    fn augment_subcommands(command: Command) -> Command {
+        command.subcommands(kinds().iter().map(|kind| of_kind(kind))).subcommand_required(true)
+    }
+
+    fn augment_subcommands_for_update(command: Command) -> Command {
+        Self::augment_subcommands(command)
+    }
+
+    fn has_subcommand(name: &str) -> bool {
+        kind(name).is_ok()
+    }
+}
+
+fn of_kind(kind: &'static Kind) -> Command {
+    let command = Common::augment_args(Command::new(kind.name).about(format!("{}: {}", kind.title, kind.under)));
+    kind.fields.iter().fold(command, |command, field| command.arg(argument(field)))
+}
+
+/// The breaker that a job is about needs no name before it.
+fn is_first(field: &Field) -> bool {
+    matches!(field.sort, FieldSort::Breaker) && field.name == "breaker"
+}
+
+fn argument(field: &'static Field) -> Arg {
+    let mut help = field.label.to_owned();
+    if let FieldSort::Number { limits } = field.sort
+        && !limits.unit.is_empty()
+    {
+        help += &format!(" ({})", limits.unit);
+    }
+    let choices = match field.sort {
+        FieldSort::Choice { choices } => choices.iter().map(|(code, _)| *code).collect::<Vec<_>>().join(", "),
+        FieldSort::Breaker | FieldSort::Breakers => "as 5-7 or Annex:3".to_owned(),
+        FieldSort::YesNo => "true or false".to_owned(),
+        _ => String::new(),
+    };
+    for more in [choices.as_str(), field.help] {
+        if !more.is_empty() {
+            help += &format!("; {more}");
+        }
+    }
+    let arg = Arg::new(field.name).help(help);
+    let usual = if field.usual.is_empty() { None } else { Some(field.usual) };
+    match field.sort {
+        _ if is_first(field) => arg.value_name("AT").required(true),
+        FieldSort::Tick => arg.long(field.name).action(ArgAction::SetTrue),
+        FieldSort::Breakers | FieldSort::Wishes => {
+            arg.long(field.name).action(ArgAction::Append).value_delimiter(',').default_values(usual)
+        }
+        _ => match usual {
+            Some(usual) => arg.long(field.name).default_value(usual),
+            None => arg.long(field.name),
+        },
+    }
+}
+
+/// What was said, as the answers to what the kind asks.
+fn answers(house: &House, args: &JobArgs) -> Result<BTreeMap<String, Value>, Bad> {
+    let mut all = BTreeMap::new();
+    for field in args.kind.fields {
+        let value = match field.sort {
+            FieldSort::Tick => args.said.get_flag(field.name).then_some(Value::Bool(true)),
+            FieldSort::Breakers | FieldSort::Wishes => {
+                let said = args.said.get_many::<String>(field.name).into_iter().flatten();
+                let each = said.map(|text| answer(house, field, text)).collect::<Result<Vec<Value>, Bad>>()?;
+                (!each.is_empty()).then_some(Value::Array(each))
+            }
+            _ => args.said.get_one::<String>(field.name).map(|text| answer(house, field, text)).transpose()?,
+        };
+        all.extend(value.map(|value| (field.name.to_owned(), value)));
+    }
+    Ok(all)
+}
+
+fn named(field: &str, kind: &Kind) -> String {
+    let first = kind.fields.iter().any(|f| f.name == field && is_first(f));
+    if first { "AT".to_owned() } else { format!("--{field}") }
+}
+
+fn answer(house: &House, field: &Field, text: &str) -> Result<Value, Bad> {
+    let argument = if is_first(field) { "AT".to_owned() } else { format!("--{}", field.name) };
+    Ok(match field.sort {
+        FieldSort::Breaker | FieldSort::Breakers => json!(breaker(house, text, &argument)?.0),
+        FieldSort::Panel => json!(panel_called(house, Some(text))?.id.0),
+        FieldSort::Room => {
+            let room = house.rooms.iter().find(|r| r.name.eq_ignore_ascii_case(text.trim()));
+            let room = room.ok_or_else(|| Bad::new(format!("{argument}: there is no room called \"{text}\"")))?;
+            json!(room.id.0)
+        }
+        FieldSort::Number { limits } => {
+            let unit = serde_json::from_value(json!(limits.unit)).unwrap_or(Unit::Count);
+            json!(numbers::read(text, unit).map_err(|e| Bad::new(format!("{argument}: {e}")))?)
+        }
+        FieldSort::Space => json!(numbers::read(text, Unit::Count).map_err(|e| Bad::new(format!("{argument}: {e}")))?),
+        FieldSort::Thing => {
+            LoadKind::ALL.iter().find(|kind| kind.said() == text).map_or_else(|| json!(text), |kind| json!(kind))
+        }
+        FieldSort::YesNo | FieldSort::Tick => match text {
+            "true" | "yes" => Value::Bool(true),
+            "false" | "no" => Value::Bool(false),
+            _ => return Err(Bad::new(format!("{argument}: true or false, not {text}"))),
+        },
+        FieldSort::Poles | FieldSort::Wishes | FieldSort::Choice { .. } | FieldSort::Text => json!(text),
+    })
 }
 
 /// Ends with 1 where something stands against it, or has to be known first.
 pub fn show_job(args: &JobArgs) -> Result<ExitCode, Bad> {
-    let common = common(args);
+    let common = &args.common;
     let house = read_house(&common.read.house)?;
     let beliefs = beliefs(&house);
     let draws = draws(&house, &beliefs);
     let loaded = Loaded::new(&house, &beliefs, &draws);
     let basis = Basis::new(&house, &beliefs, &loaded);
-    if let JobArgs::Combine { keep: None, panel, .. } = args {
-        let pairs = combine::candidates(&basis, panel_called(&house, panel.as_deref())?.id);
+    let answers = answers(&house, args)?;
+    if args.kind.name == "combine" && !answers.contains_key("keep") && !answers.contains_key("give-up") {
+        let panel = args.said.get_one::<String>("panel");
+        let pairs = combine::candidates(&basis, panel_called(&house, panel.map(String::as_str))?.id);
         if common.read.json {
             print_json(&pairs)?
         } else {
@@ -244,8 +175,8 @@ pub fn show_job(args: &JobArgs) -> Result<ExitCode, Bad> {
         }
         return Ok(ExitCode::SUCCESS);
     }
-    let goal = goal(&house, args)?;
-    let bad = |e: wayfinder_core::Invalid| Bad::new(format!("--{}: {}", e.field, e.message));
+    let bad = |e: wayfinder_core::Invalid| Bad::new(format!("{}: {}", named(&e.field, args.kind), e.message));
+    let goal: Goal = args.kind.goal(&house, &answers, free_id(&house)).map_err(bad)?;
     let mut planned = plan(&basis, &goal).map_err(bad)?;
     if let Some(way) = common.way {
         let of = planned.ways.len();
@@ -261,25 +192,6 @@ pub fn show_job(args: &JobArgs) -> Result<ExitCode, Bad> {
     Ok(if planned.is_open() { ExitCode::SUCCESS } else { ExitCode::from(1) })
 }
 
-fn common(args: &JobArgs) -> &Common {
-    match args {
-        JobArgs::Replace { common, .. }
-        | JobArgs::Combine { common, .. }
-        | JobArgs::Tandem { common, .. }
-        | JobArgs::Convert { common, .. }
-        | JobArgs::Protect { common, .. }
-        | JobArgs::Rearrange { common, .. }
-        | JobArgs::Makeup { common, .. }
-        | JobArgs::Generator { common, .. }
-        | JobArgs::Retire { common, .. } => common,
-        JobArgs::Add(new) | JobArgs::Dedicated(new) => &new.common,
-    }
-}
-
-fn poles(text: Option<&String>, argument: &str) -> Result<Vec<Position>, Bad> {
-    text.map_or(Ok(Vec::new()), |text| parse_poles(text).map_err(|e| Bad::new(format!("{argument}: {e}"))))
-}
-
 /// The first id that no thing of the house has.
 fn free_id(house: &House) -> u64 {
     let all = [
@@ -289,116 +201,6 @@ fn free_id(house: &House) -> u64 {
         house.loads.iter().map(|l| l.id.0).max(),
     ];
     all.into_iter().flatten().max().unwrap_or(0) + 1
-}
-
-fn goal(house: &House, args: &JobArgs) -> Result<Goal, Bad> {
-    let at = |text: &str, argument: &str| breaker(house, text, argument);
-    Ok(match args {
-        JobArgs::Replace { at: place, amps, model, .. } => {
-            Goal::Replace { breaker: at(place, "AT")?, amps: amps.map(Amps), model: model.clone() }
-        }
-        JobArgs::Combine { keep, give_up, terminal, .. } => Goal::Combine(Joining {
-            keep: at(keep.as_deref().unwrap_or_default(), "--keep")?,
-            give_up: at(give_up.as_deref().unwrap_or_default(), "--give-up")?,
-            way: if *terminal { Joined::Terminal } else { Joined::Splice },
-        }),
-        JobArgs::Tandem { upper, lower, space, .. } => {
-            Goal::Tandem(Halves { upper: at(upper, "--upper")?, lower: at(lower, "--lower")?, space: *space })
-        }
-        JobArgs::Add(new) => Goal::Add(new_circuit(house, new)?),
-        JobArgs::Dedicated(new) => Goal::Dedicated(new_circuit(house, new)?),
-        JobArgs::Convert { at: place, to, .. } => {
-            let two_legs = match to {
-                120 => false,
-                208 | 240 => true,
-                other => return Err(Bad::new(format!("--to: 240 (208 on a wye) or 120, not {other}"))),
-            };
-            Goal::Convert { breaker: at(place, "AT")?, two_legs, at: Vec::new(), moves: Vec::new() }
-        }
-        JobArgs::Protect { at: place, device, keep_devices, .. } => {
-            let device = match device {
-                Protection::Gfci => Device::Gfci,
-                Protection::Afci => Device::Afci,
-                Protection::Dual => Device::Dual,
-            };
-            Goal::Protect { breaker: at(place, "AT")?, device, keep_devices: *keep_devices }
-        }
-        JobArgs::Rearrange { wishes, panel, fixed, .. } => Goal::Rearrange {
-            panel: panel_called(house, panel.as_deref())?.id,
-            wishes: wishes.clone(),
-            fixed: fixed.iter().map(|b| at(b, "--fixed")).collect::<Result<_, _>>()?,
-            room: MakeRoom::default(),
-        },
-        JobArgs::Makeup { panel, spaces, bus, main, .. } => {
-            let old = panel_called(house, panel.as_deref())?;
-            let new = Panel {
-                spaces: *spaces,
-                bus: bus.map_or(old.bus, Amps),
-                main: main.map(Amps).or(old.main),
-                tandem: TandemSpaces::None,
-                tandem_known: None,
-                max_circuits: None,
-                listed: Vec::new(),
-                model: String::new(),
-                empty: [].into(),
-                ..old.clone()
-            };
-            Goal::Makeup { panel: new, moves: Vec::new() }
-        }
-        JobArgs::Generator { panel, watts, at: place, listed, carries, .. } => Goal::Generator {
-            panel: panel_called(house, panel.as_deref())?.id,
-            breaker: BreakerId(free_id(house)),
-            watts: Watts(*watts),
-            at: poles(place.as_ref(), "--at")?,
-            listed: *listed,
-            carries: carries.iter().map(|b| at(b, "--carries")).collect::<Result<_, _>>()?,
-            moves: Vec::new(),
-        },
-        JobArgs::Retire { at: place, spare, .. } => Goal::Retire { breaker: at(place, "AT")?, spare: *spare },
-    })
-}
-
-fn new_circuit(house: &House, new: &NewArgs) -> Result<NewCircuit, Bad> {
-    let room = house.rooms.iter().find(|r| r.name.eq_ignore_ascii_case(new.room.trim()));
-    let room = room.ok_or_else(|| Bad::new(format!("--room: there is no room called \"{}\"", new.room)))?;
-    let printed = PlateVolts::try_from(new.volts).map_err(|e| Bad::new(format!("--volts: {e}")))?;
-    let volts = printed.nominal();
-    let id = free_id(house);
-    let named = |text: &String| LoadKind::ALL.iter().copied().find(|k| k.said() == text.as_str());
-    let kind = match &new.kind {
-        Some(text) => named(text).ok_or_else(|| {
-            let all: Vec<&str> = LoadKind::ALL.iter().map(|k| k.said()).collect();
-            Bad::new(format!("--kind: one of {}", all.join(", ")))
-        })?,
-        None => LoadKind::Other,
-    };
-    let plate = [new.watts, new.amps, new.hp, new.mca].iter().any(Option::is_some);
-    let load = Load {
-        volts: Some(printed),
-        watts: new.watts.map(Watts),
-        amps: new.amps.map(Amps),
-        hp: new.hp.map(Horsepower),
-        mca: new.mca.map(Amps),
-        mop: new.mop.map(Amps),
-        motor: new.hp.map(|_| true),
-        continuous: new.continuous.then_some(true),
-        ..Load::new(LoadId(id), PointId(id), new.name.trim(), kind)
-    };
-    let kind = if new.plugged || !plate { PointKind::Receptacle } else { PointKind::Appliance };
-    let point = Point::new(PointId(id), format!("N{id}"), room.id, kind);
-    Ok(NewCircuit {
-        panel: panel_called(house, new.panel.as_deref())?.id,
-        point: Point { name: new.name.trim().into(), volts: Some(volts), ..point },
-        load: plate.then_some(load),
-        neutral: new.neutral,
-        plugged: new.plugged,
-        length: new.length.map(Feet),
-        breaker: BreakerId(id),
-        circuit: CircuitId(id),
-        amps: new.breaker.map(Amps),
-        at: poles(new.at.as_ref(), "--at")?,
-        room: MakeRoom::default(),
-    })
 }
 
 fn pairs_told(pairs: &[JoinPair]) -> String {

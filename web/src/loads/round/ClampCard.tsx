@@ -3,7 +3,7 @@ import { useState } from "react";
 import type { ToRead } from "../../api/client";
 import { newId } from "../../api/edits";
 import { useLoads } from "../../api/reads";
-import { hasStandIns, useHouseView } from "../../app/house";
+import { useHasStandIns, useHouseView } from "../../app/house";
 import { NumberPad } from "../NumberPad";
 import { standInReads } from "../standIn";
 import type { Going } from "./useRound";
@@ -17,7 +17,8 @@ export interface LastRead {
 
 /** One place: what to clamp, what is expected, the number. */
 export function ClampCard({ going, place, last }: { going: Going; place: ToRead; last: Last }) {
-  const { id, house } = useHouseView();
+  const { id } = useHouseView();
+  const standIns = useHasStandIns();
   const [typed, setTyped] = useState("");
   /** More than lasts long there was typed: it is asked about once. */
   const [odd, setOdd] = useState<number>();
@@ -48,6 +49,11 @@ export function ClampCard({ going, place, last }: { going: Going; place: ToRead;
         One conductor alone. Expected {place.expected.toFixed(1)} A
         {place.plus_minus == null ? ", as far as known" : `, give or take ${place.plus_minus.toFixed(1)} A`}
       </Typography>
+      {place.held !== "" && (
+        <Alert severity="error" sx={{ my: 1 }}>
+          {place.held}: keep your hands away, and pass over it.
+        </Alert>
+      )}
       <ReadLast last={last} />
       <NumberPad
         label="Read"
@@ -80,7 +86,7 @@ export function ClampCard({ going, place, last }: { going: Going; place: ToRead;
         >
           Take the last back
         </Button>
-        {hasStandIns(house) && (
+        {standIns && (
           <Button sx={{ minHeight: 48 }} onClick={() => void standIn()}>
             Read the stand-in
           </Button>

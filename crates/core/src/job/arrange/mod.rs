@@ -18,7 +18,7 @@ use crate::base::position::{Column, Half, Position, format_poles};
 use crate::base::units::Amps;
 use crate::house::{Breaker, BreakerId, Circuit, Frame, House, Panel};
 use board::{Board, Body, Given, Mask, Pole, Seat};
-use search::{Cost, Found, Plan, STEPS, search};
+use search::{MoveCost, Placement, STEPS, SearchEnd, search};
 
 /// What is wished for.
 #[derive(Debug, Clone, Copy, PartialEq, Eq)]
@@ -62,7 +62,7 @@ impl Wish {
 
 /// A breaker that moves.
 #[derive(Debug, Clone, PartialEq, Eq, Serialize, ToSchema)]
-pub struct Move {
+pub struct BodyMove {
     /// Its panel's name.
     pub panel: String,
     /// Where it stands,
@@ -77,7 +77,7 @@ pub struct Move {
 #[derive(Debug, Clone, PartialEq, Serialize, ToSchema)]
 pub struct Arrangement {
     /// What moves where, in the order of the panel.
-    pub moves: Vec<Move>,
+    pub moves: Vec<BodyMove>,
     /// Bodies that move: a tandem or quad is one.
     pub bodies: u32,
     /// Wires that are landed anew.
@@ -133,17 +133,17 @@ pub fn arrange(
     if let Some(impossible) = laid.too_many(wishes) {
         return Ok(Arranged::Impossible { impossible });
     }
-    let told = |plan: Plan, optimal| laid.told(&plan, optimal);
+    let told = |plan: Placement, optimal| laid.told(&plan, optimal);
     Ok(match search(&laid.board, STEPS) {
-        Found::Best(best, other) => {
+        SearchEnd::Best(best, other) => {
             let other = other.map(|plan| Box::new(told(plan, true)));
             Arranged::Possible(Arrangement { other, ..told(best, true) })
         }
-        Found::CutOff(Some(plan)) => Arranged::Possible(told(plan, false)),
-        Found::CutOff(None) => Arranged::CutOff {
+        SearchEnd::CutOff(Some(plan)) => Arranged::Possible(told(plan, false)),
+        SearchEnd::CutOff(None) => Arranged::CutOff {
             cut_off: "nothing was found in the time given: that does not prove that there is nothing".into(),
         },
-        Found::Impossible => Arranged::Impossible { impossible: laid.why(wishes) },
+        SearchEnd::Impossible => Arranged::Impossible { impossible: laid.why(wishes) },
     })
 }
 
@@ -293,8 +293,8 @@ impl<'a> Laid<'a> {
         total / u32::from(self.board.legs) / 50 + 2
     }
 
-    fn told(&self, plan: &Plan, optimal: bool) -> Arrangement {
-        let Cost { uneven, bodies, wires, rows, imbalance } = plan.cost;
+    fn told(&self, plan: &Placement, optimal: bool) -> Arrangement {
+        let MoveCost { uneven, bodies, wires, rows, imbalance } = plan.cost;
         let moved = self.board.bodies.iter().zip(&self.members).zip(&plan.seats);
         let moves =
             moved.filter_map(|((body, members), to)| Some((body.seat.filter(|from| from != to)?, members, *to)));
@@ -320,7 +320,7 @@ impl<'a> Laid<'a> {
         }
     }
 
-    fn moved(&self, breaker: &Breaker, from: Seat, to: Seat) -> Move {
+    fn moved(&self, breaker: &Breaker, from: Seat, to: Seat) -> BodyMove {
         let shifted = |position: &Position| {
             let was = self.seat(*position);
             let seat = Seat { right: to.right, top: to.top + (was.top - from.top) };
@@ -332,7 +332,7 @@ impl<'a> Laid<'a> {
             self.position(seat, half)
         };
         let at: Vec<Position> = breaker.at.iter().filter_map(shifted).collect();
-        Move { panel: self.panel.name.clone(), from: breaker.at_text(), to: format_poles(&at), breaker: breaker.id }
+        BodyMove { panel: self.panel.name.clone(), from: breaker.at_text(), to: format_poles(&at), breaker: breaker.id }
     }
 
     /// The label's most circuits, where it would be passed. [pub: NEC 408.54, value from memory]
@@ -347,7 +347,8 @@ impl<'a> Laid<'a> {
 
     /// Why there is nothing: a smallest set of what is given without which there would be something.
     fn why(&self, wishes: &[Wish]) -> String {
-        let can_be = |gone: &[Given]| !matches!(search(&self.board.without(gone), STEPS_OF_REASONS), Found::Impossible);
+        let can_be =
+            |gone: &[Given]| !matches!(search(&self.board.without(gone), STEPS_OF_REASONS), SearchEnd::Impossible);
         let mut gone = Vec::new();
         let mut reasons = Vec::new();
         let all = self.board.givens();

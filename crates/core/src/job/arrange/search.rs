@@ -9,7 +9,7 @@ use super::board::{Board, Mask, Seat};
 
 /// What a plan costs, the weightiest first (handbook 7).
 #[derive(Debug, Clone, Copy, PartialEq, Eq, PartialOrd, Ord)]
-pub struct Cost {
+pub struct MoveCost {
     /// What the legs are apart beyond what counts as even, in tenths of an ampere; nothing where that is not wished for.
     pub uneven: u32,
     /// Bodies that move.
@@ -24,20 +24,20 @@ pub struct Cost {
 
 /// Where everything stands after.
 #[derive(Debug, Clone, PartialEq, Eq)]
-pub struct Plan {
+pub struct Placement {
     /// For each body its seat.
     pub seats: Vec<Seat>,
     /// What it costs.
-    pub cost: Cost,
+    pub cost: MoveCost,
 }
 
 /// What was found.
 #[derive(Debug, Clone, PartialEq, Eq)]
-pub enum Found {
+pub enum SearchEnd {
     /// The best plan, proven, and another that is as good, where there is one.
-    Best(Plan, Option<Plan>),
+    Best(Placement, Option<Placement>),
     /// The best that was seen before it was cut off.
-    CutOff(Option<Plan>),
+    CutOff(Option<Placement>),
     /// There is none.
     Impossible,
 }
@@ -47,9 +47,9 @@ pub const STEPS: u64 = 1_500_000;
 
 /// Searches.
 #[must_use]
-pub fn search(board: &Board, steps: u64) -> Found {
+pub fn search(board: &Board, steps: u64) -> SearchEnd {
     if board.is_too_full() {
-        return Found::Impossible;
+        return SearchEnd::Impossible;
     }
     let mut search = Search::new(board, steps);
     let movable = board.bodies.iter().filter(|b| b.seat.is_some() && !b.fixed).count() as u32;
@@ -58,13 +58,13 @@ pub fn search(board: &Board, steps: u64) -> Found {
         search.depth = depth;
         search.go(0);
         if search.left == 0 {
-            return Found::CutOff(search.best);
+            return SearchEnd::CutOff(search.best);
         }
         if search.best.as_ref().is_some_and(|best| best.cost.uneven <= least) {
             break;
         }
     }
-    search.best.map_or(Found::Impossible, |best| Found::Best(best, search.other))
+    search.best.map_or(SearchEnd::Impossible, |best| SearchEnd::Best(best, search.other))
 }
 
 /// How a body stands in a plan that is being made.
@@ -93,8 +93,8 @@ struct Search<'a> {
     moved: u32,
     depth: u32,
     left: u64,
-    best: Option<Plan>,
-    other: Option<Plan>,
+    best: Option<Placement>,
+    other: Option<Placement>,
 }
 
 impl<'a> Search<'a> {
@@ -219,9 +219,9 @@ impl<'a> Search<'a> {
     fn keep(&mut self) {
         let imbalance = self.board.imbalance(&self.seats);
         let uneven = self.board.even.map_or(0, |even| imbalance.saturating_sub(even));
-        let cost = Cost { uneven, bodies: self.moved, wires: self.wires, rows: self.rows, imbalance };
+        let cost = MoveCost { uneven, bodies: self.moved, wires: self.wires, rows: self.rows, imbalance };
         let Some(seats) = self.seats.iter().copied().collect::<Option<Vec<Seat>>>() else { return };
-        let plan = Plan { seats, cost };
+        let plan = Placement { seats, cost };
         match &self.best {
             Some(best) if best.cost < cost => {}
             // Chains and rings of moves are come by from several of their ends.

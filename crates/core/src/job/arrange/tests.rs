@@ -7,7 +7,7 @@ use rand::rngs::ChaCha8Rng;
 use rand::{RngExt, SeedableRng};
 
 use super::board::{Board, Body, Mask, Pole, Seat};
-use super::search::{Cost, Found, STEPS, search};
+use super::search::{MoveCost, STEPS, SearchEnd, search};
 use super::*;
 use crate::fixture::Fixture;
 use crate::house::{Circuit, CircuitId, PanelId, TandemSpaces};
@@ -68,8 +68,8 @@ fn wish(board: &mut Board, rows: u8, only: Option<Seat>) {
 }
 
 /// The cost of standing so, said again in other words than the search has; nothing where it cannot be.
-fn cost(board: &Board, seats: &[Seat]) -> Option<Cost> {
-    let mut sum = Cost { uneven: 0, bodies: 0, wires: 0, rows: 0, imbalance: 0 };
+fn cost(board: &Board, seats: &[Seat]) -> Option<MoveCost> {
+    let mut sum = MoveCost { uneven: 0, bodies: 0, wires: 0, rows: 0, imbalance: 0 };
     let mut legs = [0_u32; 3];
     let mut taken = std::collections::BTreeSet::new();
     for (body, seat) in board.bodies.iter().zip(seats) {
@@ -95,8 +95,8 @@ fn cost(board: &Board, seats: &[Seat]) -> Option<Cost> {
 }
 
 /// The least cost of all ways to stand.
-fn by_trying_everything(board: &Board) -> Option<Cost> {
-    fn go(board: &Board, seats: &mut Vec<Seat>, best: &mut Option<Cost>) {
+fn by_trying_everything(board: &Board) -> Option<MoveCost> {
+    fn go(board: &Board, seats: &mut Vec<Seat>, best: &mut Option<MoveCost>) {
         let Some(body) = board.bodies.get(seats.len()) else {
             let found = cost(board, seats);
             *best = [*best, found].into_iter().flatten().min();
@@ -119,9 +119,9 @@ fn by_trying_everything(board: &Board) -> Option<Cost> {
     best
 }
 
-fn found(board: &Board) -> Option<Cost> {
+fn found(board: &Board) -> Option<MoveCost> {
     match search(board, STEPS) {
-        Found::Best(best, other) => {
+        SearchEnd::Best(best, other) => {
             assert_eq!(cost(board, &best.seats), Some(best.cost), "a plan is legal and costs what it says");
             if let Some(other) = other {
                 assert_eq!(cost(board, &other.seats), Some(best.cost), "the other is as good");
@@ -129,8 +129,8 @@ fn found(board: &Board) -> Option<Cost> {
             }
             Some(best.cost)
         }
-        Found::Impossible => None,
-        Found::CutOff(_) => panic!("cut off"),
+        SearchEnd::Impossible => None,
+        SearchEnd::CutOff(_) => panic!("cut off"),
     }
 }
 
@@ -285,19 +285,19 @@ fn legs_are_as_even_and_as_little_is_moved_as_an_independent_solver_finds() {
         board.even = Some(10);
         let least_uneven = by_solver(&board, Least::Uneven).unwrap();
         match search(&board, STEPS) {
-            Found::Best(best, _) => {
+            SearchEnd::Best(best, _) => {
                 assert_eq!(cost(&board, &best.seats), Some(best.cost), "seed {seed}");
                 assert_eq!(u64::from(best.cost.uneven), least_uneven, "seed {seed}");
                 let moves = u64::from(1_000_000 * best.cost.bodies + 1000 * best.cost.wires + best.cost.rows);
                 assert_eq!(Some(moves), by_solver(&board, Least::Moves(best.cost.uneven)), "seed {seed}");
                 proven += usize::from(best.cost.bodies > 0);
             }
-            Found::CutOff(best) => {
+            SearchEnd::CutOff(best) => {
                 let told = u64::from(best.unwrap().cost.uneven);
                 let bound = u64::from(board.least_imbalance().saturating_sub(10));
                 assert!(bound <= least_uneven && least_uneven <= told, "seed {seed}: {bound} {least_uneven} {told}");
             }
-            Found::Impossible => panic!("seed {seed}: as it stands it can be"),
+            SearchEnd::Impossible => panic!("seed {seed}: as it stands it can be"),
         }
     }
     assert!(proven > 4, "{proven} of 10 are proven, with something moved");

@@ -333,8 +333,16 @@ fn tracing_leaves_what_is_held_and_a_dead_look_says_what_was_off_for_work() {
 #[test]
 fn a_generators_inlet_is_a_source_of_its_panel_and_proven_dead() {
     let t = two();
+    // By what its label says, or by what it is said to be, whatever its label.
+    for (label, inlet) in [("Generator inlet, interlocked", false), ("backup", true)] {
+        inlet_is_named(&t, label, inlet);
+    }
+}
+
+fn inlet_is_named(t: &Two, label: &str, inlet: bool) {
     let inlet = Breaker {
-        label: "Generator inlet, interlocked".into(),
+        label: label.into(),
+        inlet,
         handle: Handle::Off,
         ..Breaker::new(BreakerId(900), PanelId(1), parse_poles("9-11").unwrap(), Amps(30.0))
     };
@@ -360,6 +368,25 @@ fn the_first_word_on_something_dead_is_that_somebody_works_there() {
     assert!(
         matches!(told(&house).as_slice(), [one] if one.contains("Ash works in Main") && one.contains("Switch nothing on"))
     );
+}
+
+// A round of measuring goes on in other panels; where somebody works it says who, and nothing is clamped.
+#[test]
+fn a_round_says_who_works_where_it_would_clamp() {
+    use crate::load::{Loaded, draws::draws, round};
+    let t = two();
+    let told = |house: &House| -> Vec<(String, String)> {
+        let beliefs = crate::trace::beliefs(house);
+        let all = draws(house, &beliefs);
+        let places = round::places(house, &Loaded::new(house, &beliefs, &all), &Round::default());
+        places.into_iter().map(|it| (it.panel, it.held)).collect()
+    };
+    let house = begin(&t.house, ANNEX, t.in_annex).unwrap();
+    assert!(told(&house).iter().all(|(_, held)| held.is_empty()));
+    let house = to_the_work(house, ANNEX);
+    let (annex, main): (Vec<_>, Vec<_>) = told(&house).into_iter().partition(|(panel, _)| panel == "Annex");
+    assert!(annex.len() > 3 && annex.iter().all(|(_, held)| held.contains("Ash works in Annex")), "{annex:?}");
+    assert_eq!(main.iter().filter(|(_, held)| !held.is_empty()).count(), 1, "its feeder alone: {main:?}");
 }
 
 #[test]

@@ -4,12 +4,22 @@ use std::collections::BTreeSet;
 
 use super::room::{self, MadeRoom};
 use crate::base::position::{Position, format_poles};
-use crate::base::units::{Amps, Feet, Gauge, Metal, NominalVolts, PlateVolts};
-use crate::base::{Invalid, Said};
-use crate::code::{self, Column, resistance};
-use crate::house::{Breaker, Circuit, Device, Frame, Goal, Load, NewCircuit, Panel, PointKind};
+use crate::base::units::{
+    Amps, BREAKER_RATING, CABLE_LENGTH, Feet, Gauge, HORSEPOWER, Horsepower, Metal, NominalVolts, PLATE_AMPS,
+    PlateVolts, WATTS, Watts,
+};
+use crate::base::{Invalid, Said, Source, nec};
+use crate::code::volts::BRANCH_DROP;
+use crate::code::{self, AmpacityColumn, resistance};
+use crate::edit::catalog;
+use crate::house::{
+    Breaker, BreakerId, Circuit, CircuitId, Device, Frame, Goal, Load, LoadId, MakeRoom, NewCircuit, Panel, Point,
+    PointId, PointKind,
+};
 use crate::job::arrange::Wish;
 use crate::job::cable::Cable;
+use crate::job::form::{Answers, Field, FieldSort, Kind, PANEL};
+use crate::job::mishaps;
 use crate::job::outlet;
 use crate::job::plan::{Basis, Plan, counted_poles, of_a_listed_type};
 use crate::job::working::{Working, new_one};
@@ -17,10 +27,96 @@ use crate::load::legs;
 use crate::load::service::{self, Added};
 use crate::plate;
 
+pub(super) static KIND: Kind = Kind {
+    name: "add",
+    group: "Something new to connect",
+    title: "A new circuit",
+    under: "load, leg, place, wire, protection, parts",
+    fields: &fields("120"),
+    mishaps: mishaps::MOVING,
+    goal: |of| new_circuit(of, false).map(Goal::Add),
+};
+
+/// What a new circuit asks: as little as possible, the nameplate first.
+pub(super) const fn fields(volts: &'static str) -> [Field; 16] {
+    const AMPS: FieldSort = FieldSort::Number { limits: &PLATE_AMPS };
+    [
+        Field::new("name", "What is it?", FieldSort::Text),
+        Field::new("room", "In which room", FieldSort::Room).required(),
+        PANEL,
+        Field::new("volts", "Made for", FieldSort::Choice { choices: VOLTS }).usual(volts),
+        Field::new("kind", "It is", FieldSort::Thing).usual("other"),
+        Field::new("amps", "Nameplate", AMPS),
+        Field::new("watts", "or nameplate", FieldSort::Number { limits: &WATTS }),
+        Field::new("hp", "or a motor of", FieldSort::Number { limits: &HORSEPOWER }).rare(),
+        Field::new("mca", "or minimum circuit ampacity", AMPS),
+        Field::new("mop", "and max fuse or breaker", AMPS),
+        Field::new("neutral", "Takes a neutral?", FieldSort::YesNo).unless("volts", &["115", "120", "125"]),
+        Field::new("length", "Wire, one way", FieldSort::Number { limits: &CABLE_LENGTH }),
+        Field::new("continuous", "runs for three hours or more", FieldSort::Tick),
+        Field::new("plugged", "is plugged in", FieldSort::Tick),
+        Field::new("breaker", "Its breaker, if not by the nameplate", FieldSort::Number { limits: &BREAKER_RATING })
+            .rare(),
+        Field::new("at", "In spaces, if it matters", FieldSort::Poles).rare().help("as 5-7"),
+    ]
+}
+
+/// What plates print that a house has.
+const VOLTS: &[(&str, &str)] = &[
+    ("120", "120 V"),
+    ("208", "208 V"),
+    ("240", "240 V"),
+    ("115", "115 V"),
+    ("125", "125 V"),
+    ("220", "220 V"),
+    ("230", "230 V"),
+    ("250", "250 V"),
+];
+
+/// The circuit that answers come to.
+pub(super) fn new_circuit(of: &Answers<'_>, large: bool) -> Result<NewCircuit, Invalid> {
+    let (room, panel) = (of.room("room")?, of.panel()?);
+    let no_volts = |e: String| Invalid::new("volts", e);
+    let printed = of.text("volts").parse::<u16>().map_err(|e| no_volts(e.to_string()))?;
+    let volts = PlateVolts::try_from(printed).map_err(no_volts)?;
+    let name = of.text("name");
+    let amps = |field: &str| of.number(field).map(Amps);
+    let plate = ["amps", "watts", "hp", "mca"].into_iter().any(|field| of.number(field).is_some());
+    let [breaker, circuit, point, load] = [0, 1, 2, 3].map(|nth| of.first + nth);
+    let plugged = of.is("plugged");
+    let kind = if plugged || !plate { PointKind::Receptacle } else { PointKind::Appliance };
+    let draws = Load {
+        volts: Some(volts),
+        watts: of.number("watts").map(Watts),
+        amps: amps("amps"),
+        hp: of.number("hp").map(Horsepower),
+        mca: amps("mca"),
+        mop: amps("mop"),
+        motor: of.number("hp").map(|_| true),
+        continuous: of.is("continuous").then_some(true),
+        ..Load::new(LoadId(load), PointId(point), if name.is_empty() { "new load" } else { name }, of.thing("kind")?)
+    };
+    Ok(NewCircuit {
+        panel: panel.id,
+        point: Point {
+            name: name.into(),
+            volts: Some(volts.nominal()),
+            ..Point::new(PointId(point), catalog::next_tag(of.house, room), room.id, kind)
+        },
+        load: (plate || large).then_some(draws),
+        neutral: of.yes_no("neutral"),
+        plugged,
+        length: of.number("length").map(Feet),
+        breaker: BreakerId(breaker),
+        circuit: CircuitId(circuit),
+        amps: amps("breaker"),
+        at: of.poles("at")?,
+        room: MakeRoom::default(),
+    })
+}
+
 /// Copper sizes that branch circuits are made of, the thinnest first.
 const GAUGES: &[i8] = &[14, 12, 10, 8, 6, 4, 3, 2, 1, 0, -1, -2, -3];
-/// A branch circuit loses no more than this share of its voltage. [pub: NEC 210.19 informational note, value from memory]
-const DROP: f64 = 0.03;
 /// A tenth more cable than the way is long. [prac: handbook 5.6]
 const TO_SPARE: f64 = 1.1;
 
@@ -78,7 +174,7 @@ fn size(basis: &Basis<'_>, panel: &Panel, new: &NewCircuit, plan: &mut Plan) -> 
         }
         None => {
             let amps = new.amps.unwrap_or(Amps(20.0));
-            (amps, Some(amps), "NEC 210.21(B), 240.4(D) (2023, from memory)")
+            (amps, Some(amps), nec("210.21(B), 240.4(D)"))
         }
     };
     let amps = new.amps.unwrap_or(least);
@@ -95,7 +191,7 @@ fn size(basis: &Basis<'_>, panel: &Panel, new: &NewCircuit, plan: &mut Plan) -> 
         plan.refuse(
             "standard-rating",
             format!("{amps} is no rating that breakers come in"),
-            "NEC 240.6(A) (2023, from memory)",
+            nec("240.6(A)"),
             format!("{least}"),
         );
     }
@@ -103,12 +199,7 @@ fn size(basis: &Basis<'_>, panel: &Panel, new: &NewCircuit, plan: &mut Plan) -> 
         plan.ask("neutral", "Does it take a neutral? A dryer or range mostly does; a heater, welder or charger mostly not. The equipment says");
     }
     let Some((thinnest, chosen)) = wires(new, volts, amps) else {
-        plan.refuse(
-            "no-wire",
-            format!("no single cable carries {amps}"),
-            "NEC 310.16 (2023, from memory)",
-            "an electrician plans that",
-        );
+        plan.refuse("no-wire", format!("no single cable carries {amps}"), nec("310.16"), "an electrician plans that");
         return None;
     };
     if let Some(length) = new.length.filter(|_| chosen != thinnest) {
@@ -140,12 +231,7 @@ fn asks(load: &Load, volts: NominalVolts, plan: &mut Plan) -> Option<plate::Asks
         && mop.0 < mca.0
     {
         let why = format!("a nameplate of {} A at least and {} A at most cannot be: read it again", mca.0, mop.0);
-        plan.refuse(
-            "nameplate",
-            why,
-            "NEC 440.4(B) (2023, from memory)",
-            "minimum circuit ampacity, then the largest breaker",
-        );
+        plan.refuse("nameplate", why, nec("440.4(B)"), "minimum circuit ampacity, then the largest breaker");
         return None;
     }
     let asks = plate::asks(load, volts);
@@ -154,7 +240,7 @@ fn asks(load: &Load, volts: NominalVolts, plan: &mut Plan) -> Option<plate::Asks
             plan.refuse(
                 "nameplate",
                 "no breaker to 400 A is large enough for that nameplate: read it again".into(),
-                "NEC 240.6(A) (2023, from memory)",
+                nec("240.6(A)"),
                 "",
             );
         } else {
@@ -188,12 +274,7 @@ fn load_allows(basis: &Basis<'_>, panel: &Panel, new: &NewCircuit, sized: &Sized
         );
     } else if over.len() == sheets.len() {
         let why = over.iter().map(|s| format!("{}: {}", s.title, s.said)).collect::<Vec<_>>().join(" ");
-        plan.refuse(
-            "service",
-            why,
-            "NEC 220 (2023, from memory)",
-            "make room in the service first: Loads, Room for more",
-        );
+        plan.refuse("service", why, nec("220"), "make room in the service first: Loads, Room for more");
     } else {
         for sheet in over {
             plan.cautions.push(format!(
@@ -228,7 +309,7 @@ fn feeders_allow(basis: &Basis<'_>, panel: &Panel, added: &Added, plan: &mut Pla
                      hours, {then:.0} of {}",
                     panel.name, feeder.amps
                 ),
-                "NEC 215.2, 215.3, 408.36 (2023, from memory)",
+                nec("215.2, 215.3, 408.36"),
                 "a place in the panel that feeds it, or a larger feeder",
             );
         }
@@ -264,7 +345,7 @@ fn place(
             Err(why) if new.at.is_empty() => plan.refuse(
                 "no-room",
                 why,
-                "handbook 5.6",
+                Source::Practice,
                 "a sub-panel, or a panel with more spaces: an electrician plans that",
             ),
             Err(_) => {}
@@ -355,12 +436,13 @@ fn drawn(new: &NewCircuit, volts: NominalVolts, amps: Amps) -> Amps {
 fn wires(new: &NewCircuit, volts: NominalVolts, amps: Amps) -> Option<(Gauge, Gauge)> {
     let asked = new.load.as_ref().and_then(|l| plate::asks(l, volts)).map_or(amps, |asks| asks.wire);
     let carries = |gauge: &Gauge| {
-        code::ampacity(*gauge, Metal::Copper, Column::C60).is_some_and(|carried| carried.0 >= asked.0)
-            && code::largest_breaker(*gauge, Metal::Copper, Column::C60).is_some_and(|most| most.0 >= amps.0)
+        code::ampacity(*gauge, Metal::Copper, AmpacityColumn::C60).is_some_and(|carried| carried.0 >= asked.0)
+            && code::largest_breaker(*gauge, Metal::Copper, AmpacityColumn::C60).is_some_and(|most| most.0 >= amps.0)
     };
     let sizes = || GAUGES.iter().filter_map(|n| Gauge::new(*n)).filter(carries);
-    let loses_little =
-        |gauge: &Gauge| new.length.is_none_or(|length| lost(*gauge, length, drawn(new, volts, amps), volts) <= DROP);
+    let loses_little = |gauge: &Gauge| {
+        new.length.is_none_or(|length| lost(*gauge, length, drawn(new, volts, amps), volts) <= BRANCH_DROP)
+    };
     let thinnest = sizes().next()?;
     Some((thinnest, sizes().find(loses_little).unwrap_or(thinnest)))
 }

@@ -3,16 +3,38 @@
 use serde::Serialize;
 use utoipa::ToSchema;
 
-use crate::base::Invalid;
 use crate::base::units::Amps;
+use crate::base::{Invalid, Source, nec};
 use crate::edit::Draft;
 use crate::house::{
     Breaker, BreakerId, Circuit, Device, Goal, Joined, Joining, Landed, LoadKind, PanelId, Point, PointKind,
 };
+use crate::job::form::{Answers, Field, FieldSort, Kind, PANEL};
+use crate::job::mishaps;
 use crate::job::plan::{Basis, CostClass, Refusal, WayTo, shares_neutral};
 use crate::job::working::{Working, at};
 use crate::load::circuits::CONTINUOUS_SHARE;
 use crate::words::labels::{Sense, words};
+
+pub(super) static KIND: Kind = Kind {
+    name: "combine",
+    group: "I need a space",
+    title: "Two light circuits on one breaker",
+    under: "which ones may",
+    fields: &[
+        Field::new("keep", "Stays", FieldSort::Breaker).required(),
+        Field::new("give-up", "Is given up", FieldSort::Breaker).required(),
+        Field::new("terminal", "Both wires under the terminal, instead of a splice", FieldSort::Tick).rare(),
+        PANEL.help("whose pairs are listed where none is named"),
+    ],
+    mishaps: mishaps::MOVING,
+    goal,
+};
+
+fn goal(of: &Answers<'_>) -> Result<Goal, Invalid> {
+    let way = if of.is("terminal") { Joined::Terminal } else { Joined::Splice };
+    Ok(Goal::Combine(Joining { keep: of.breaker("keep")?, give_up: of.breaker("give-up")?, way }))
+}
 
 /// A pair of circuits that might share a breaker.
 #[derive(Debug, Clone, PartialEq, Serialize, ToSchema)]
@@ -101,8 +123,8 @@ pub(in crate::job) fn sum(basis: &Basis<'_>, joining: &Joining) -> String {
     format!("{:.1} A at the usual peak, {:.1} A all at once, of {rating} A.{open}", usual.0, worst.0)
 }
 
-fn no(rule: &'static str, why: String, source: &'static str, instead: &str) -> Refusal {
-    Refusal { rule, why, source: source.to_owned(), instead: instead.to_owned() }
+fn no(rule: &'static str, why: String, source: Source, instead: &str) -> Refusal {
+    Refusal { rule, why, source, instead: instead.to_owned() }
 }
 
 /// What keeps a circuit from ever sharing a breaker. [pub: NEC 210.11(C), 210.52(B), 422.12, value from memory; prac]
@@ -111,24 +133,19 @@ pub(super) fn never(basis: &Basis<'_>, breaker: &Breaker) -> Vec<Refusal> {
     let (house, at) = (basis.house, basis.called(breaker));
     let mut all = Vec::new();
     if breaker.at.len() > 1 || house.panel_fed_by(breaker.id).is_some() {
-        all.push(no("one-pole", format!("{at} has several poles, or feeds a panel"), "common practice", OTHER));
+        all.push(no("one-pole", format!("{at} has several poles, or feeds a panel"), Source::Practice, OTHER));
     }
     if breaker.device != Device::Plain {
         let why =
             format!("{at} is no plain breaker: both neutrals would have to land on it, and one fault would take both");
-        all.push(no("plain", why, "common practice (handbook 5.4)", OTHER));
+        all.push(no("plain", why, Source::Practice, OTHER));
     }
     if shares_neutral(house, breaker.id) {
-        all.push(no(
-            "shared-neutral",
-            format!("{at} is half of a pair that shares a neutral"),
-            "NEC 210.4 (2023, from memory)",
-            OTHER,
-        ));
+        all.push(no("shared-neutral", format!("{at} is half of a pair that shares a neutral"), nec("210.4"), OTHER));
     }
     if !basis.is_traced(breaker.id) {
         let why = format!("it is not proven what hangs on {at}");
-        all.push(no("not-traced", why, "common practice: only what is known is combined", "trace it first"));
+        all.push(no("not-traced", why, Source::Practice, "trace it first"));
     }
     let points: Vec<&Point> = basis.points(breaker.id).collect();
     for point in &points {
@@ -140,18 +157,13 @@ pub(super) fn never(basis: &Basis<'_>, breaker: &Breaker) -> Vec<Refusal> {
         && one.kind == PointKind::Appliance
         && !all.iter().any(|r| r.rule != "dedicated")
     {
-        all.push(no(
-            "dedicated",
-            format!("{at} is there for {} alone", basis.named(one.id)),
-            "NEC 110.3(B); common practice",
-            OTHER,
-        ));
+        all.push(no("dedicated", format!("{at} is there for {} alone", basis.named(one.id)), nec("110.3(B)"), OTHER));
     }
     all
 }
 
 /// Why a point's circuit is not combined, by what it is and where.
-fn kept_alone(basis: &Basis<'_>, point: &Point) -> Option<(&'static str, &'static str, &'static str)> {
+fn kept_alone(basis: &Basis<'_>, point: &Point) -> Option<(&'static str, &'static str, Source)> {
     let house = basis.house;
     let said = |text: &str, sense: Sense, plain: &[&str]| {
         words(text).iter().any(|w| w.sense == sense && plain.contains(&w.plain.as_str()))
@@ -163,26 +175,26 @@ fn kept_alone(basis: &Basis<'_>, point: &Point) -> Option<(&'static str, &'stati
     let within = |plain: &[&str]| said(room, Sense::Room, plain);
     let receptacle = point.kind == PointKind::Receptacle;
     if thing(&["sump pump", "well pump"]) || loads().any(|l| l.kind == LoadKind::Pump) {
-        return Some(("pump", "a pump keeps its own, water may rise", "common practice (handbook 5.4)"));
+        return Some(("pump", "a pump keeps its own, water may rise", Source::Practice));
     }
     if thing(&["furnace"]) {
-        return Some(("heating-alone", "central heating has a circuit of its own", "NEC 422.12 (2023, from memory)"));
+        return Some(("heating-alone", "central heating has a circuit of its own", nec("422.12")));
     }
     if receptacle && within(&["kitchen", "dining room"]) {
         return Some((
             "small-appliance",
             "kitchen receptacles keep their 20 A circuits",
-            "NEC 210.11(C)(1), 210.52(B) (2023, from memory)",
+            nec("210.11(C)(1), 210.52(B)"),
         ));
     }
     if receptacle && within(&["bathroom"]) {
-        return Some(("bathroom", "bathroom receptacles keep their circuit", "NEC 210.11(C)(3) (2023, from memory)"));
+        return Some(("bathroom", "bathroom receptacles keep their circuit", nec("210.11(C)(3)")));
     }
     if receptacle && within(&["laundry"]) {
-        return Some(("laundry", "laundry receptacles keep their circuit", "NEC 210.11(C)(2) (2023, from memory)"));
+        return Some(("laundry", "laundry receptacles keep their circuit", nec("210.11(C)(2)")));
     }
     if receptacle && within(&["garage"]) {
-        return Some(("garage", "garage receptacles keep their circuit", "NEC 210.11(C)(4) (2023, from memory)"));
+        return Some(("garage", "garage receptacles keep their circuit", nec("210.11(C)(4)")));
     }
     None
 }
@@ -195,24 +207,14 @@ fn pair(basis: &Basis<'_>, keep: &Breaker, give_up: &Breaker) -> Vec<Refusal> {
     match (wire(keep), wire(give_up)) {
         (Some(one), Some(other)) if one != other => {
             let why = format!("{} and {} have wires of different size or metal", keep.at_text(), give_up.at_text());
-            all.push(no(
-                "same-wire",
-                why,
-                "NEC 110.14(A), 240.4(D) (2023, from memory)",
-                "choose two of the same wire",
-            ));
+            all.push(no("same-wire", why, nec("110.14(A), 240.4(D)"), "choose two of the same wire"));
         }
         (one, other) => {
             let open: Vec<String> =
                 [(keep, one), (give_up, other)].iter().filter(|(_, w)| w.is_none()).map(|(b, _)| b.at_text()).collect();
             if keep.amps != give_up.amps && !open.is_empty() {
                 let why = format!("ratings differ, and the wire of {} is not recorded", open.join(" and "));
-                all.push(no(
-                    "wire-not-known",
-                    why,
-                    "NEC 240.4(D) (2023, from memory)",
-                    "look at the wires and enter them",
-                ));
+                all.push(no("wire-not-known", why, nec("240.4(D)"), "look at the wires and enter them"));
             }
         }
     }
@@ -222,7 +224,7 @@ fn pair(basis: &Basis<'_>, keep: &Breaker, give_up: &Breaker) -> Vec<Refusal> {
     if usual.0 > most {
         let why =
             format!("together they carry {:.1} A at the usual peak, over 80 % of {}: {most:.0} A", usual.0, keep.amps);
-        all.push(no("eighty-percent", why, "NEC 210.20(A) (2023, from memory); handbook 5.4", "choose lighter ones"));
+        all.push(no("eighty-percent", why, nec("210.20(A)"), "choose lighter ones"));
     }
     all
 }
@@ -301,7 +303,7 @@ pub(super) fn acts(w: &mut Working<'_>, joining: &Joining) -> Result<(), Invalid
         w.plan.refuse(
             "one-wire-terminal",
             format!("the terminal of {} is not known to be listed for two wires", keep.at_text()),
-            "NEC 110.14(A) (2023, from memory)",
+            nec("110.14(A)"),
             "splice them: one wire goes to the terminal",
         );
     }

@@ -4,16 +4,36 @@ use std::collections::BTreeSet;
 
 use crate::base::position::{Position, format_poles, parse_poles};
 use crate::base::units::{Amps, NominalVolts};
-use crate::base::{Invalid, Said};
+use crate::base::{Invalid, Said, Source, nec};
 use crate::house::{
     Breaker, BreakerId, Circuit, Device, Frame, Goal, House, LoadId, MeasuredAt, Moving, Panel, Point, PointKind,
 };
 use crate::job::arrange::{Arranged, Arrangement, Wish, arrange};
 use crate::job::cable::{Cable, is_white, named};
+use crate::job::form::{Answers, BREAKER, Field, FieldSort, Kind};
+use crate::job::mishaps;
 use crate::job::outlet;
 use crate::job::plan::{Basis, Plan, of_a_listed_type, shares_neutral};
 use crate::job::working::{Working, at, new_one};
 use crate::rules::receptacle_rating::ONE_LEG;
+
+pub(super) static KIND: Kind = Kind {
+    name: "convert",
+    group: "120 V to 240 V",
+    title: "Convert a circuit",
+    under: "or back; it must feed one outlet only",
+    fields: &[BREAKER, Field::new("to", "To", FieldSort::Choice { choices: TO }).required().usual("240")],
+    mishaps: mishaps::MOVING,
+    goal,
+};
+
+const TO: &[(&str, &str)] =
+    &[("240", "two legs: 240 V (208 V on a wye)"), ("208", "two legs of a wye: 208 V"), ("120", "one leg: 120 V")];
+
+fn goal(of: &Answers<'_>) -> Result<Goal, Invalid> {
+    let two_legs = of.text("to") != "120";
+    Ok(Goal::Convert { breaker: of.breaker("breaker")?, two_legs, at: Vec::new(), moves: Vec::new() })
+}
 
 /// Works it out.
 pub(super) fn work<'a>(
@@ -37,7 +57,7 @@ pub(super) fn work<'a>(
         w.plan.refuse(
             "nothing-to-do",
             format!("{} has {} poles already", breaker.at_text(), breaker.at.len()),
-            "the record",
+            Source::Definition("the record"),
             "",
         );
         return Ok(w);
@@ -46,7 +66,7 @@ pub(super) fn work<'a>(
         w.plan.refuse(
             "shared-neutral",
             format!("{} shares its neutral with another circuit, which needs it", breaker.at_text()),
-            "NEC 210.4 (2023, from memory)",
+            nec("210.4"),
             "a new circuit",
         );
     }
@@ -58,12 +78,7 @@ pub(super) fn work<'a>(
                 to = found.room.first().map(|at| poles(at)).unwrap_or_default();
                 moves = found.moves.iter().map(|m| Moving { breaker: m.breaker, to: poles(&m.to) }).collect();
             }
-            Err(why) => w.plan.refuse(
-                "no-way",
-                why,
-                "handbook 1.2: two adjacent spaces are on two legs",
-                "make room first: a tandem, or combine",
-            ),
+            Err(why) => w.plan.refuse("no-way", why, Source::Practice, "make room first: a tandem, or combine"),
         }
     } else if !two_legs {
         (to, moves) = (breaker.at.iter().copied().take(1).collect(), Vec::new());
@@ -117,7 +132,7 @@ fn one_point_alone(basis: &Basis<'_>, plan: &mut Plan, breaker: &Breaker) {
         plan.refuse(
             "one-outlet",
             format!("{} feeds {} places: {}", breaker.at_text(), fed.len(), fed.join("; ")),
-            "handbook 5.7; NEC 210.6 (2023, from memory): what stays would get the wrong voltage",
+            nec("210.6"),
             "a new circuit for the one, or move the others to another circuit first",
         );
     } else if fed.is_empty() || !basis.is_traced(breaker.id) {
@@ -154,7 +169,7 @@ fn wires(basis: &Basis<'_>, plan: &mut Plan, breaker: &Breaker, two_legs: bool) 
             plan.refuse(
                 "two-conductors",
                 "its cable has one insulated conductor only".into(),
-                "definition",
+                Source::Definition("the job"),
                 "a new cable",
             );
         }
@@ -175,7 +190,7 @@ fn wires(basis: &Basis<'_>, plan: &mut Plan, breaker: &Breaker, two_legs: bool) 
         plan.refuse(
             "no-neutral",
             format!("none of the wires of {} is white or grey: a black one re-marked white is not allowed at 6 AWG and smaller", breaker.at_text()),
-            "NEC 200.6(A) (2023, from memory)",
+            nec("200.6(A)"),
             "a new cable with a white conductor",
         );
     }

@@ -4,8 +4,20 @@ use super::add;
 use crate::base::Invalid;
 use crate::base::units::{NominalVolts, PlateVolts};
 use crate::house::{Goal, NewCircuit};
+use crate::job::form::Kind;
+use crate::job::mishaps;
 use crate::job::plan::Basis;
 use crate::job::working::Working;
+
+pub(super) static KIND: Kind = Kind {
+    name: "dedicated",
+    group: "Something new to connect",
+    title: "An outlet for one large thing",
+    under: "oven, welder, range, car charger, dryer",
+    fields: &add::fields("240"),
+    mishaps: mishaps::MOVING,
+    goal: |of| add::new_circuit(of, true).map(Goal::Dedicated),
+};
 
 /// Works it out: the nameplate first.
 pub(super) fn work<'a>(basis: &'a Basis<'a>, new: &NewCircuit) -> Result<Working<'a>, Invalid> {

@@ -2,13 +2,43 @@
 
 use std::collections::BTreeSet;
 
-use crate::base::Invalid;
 use crate::base::position::{Position, Supply, format_poles, parse_poles};
-use crate::base::units::{Amps, Watts};
+use crate::base::units::{Amps, GENERATOR, Watts};
+use crate::base::{Invalid, Source, nec};
 use crate::house::{Breaker, BreakerId, Frame, Goal, Handle, Moving, PanelId};
 use crate::job::arrange::{Arranged, Wish, arrange};
+use crate::job::form::{Answers, Field, FieldSort, Kind, PANEL};
+use crate::job::mishaps;
 use crate::job::plan::{Basis, Plan, of_a_listed_type};
 use crate::job::working::Working;
+
+pub(super) static KIND: Kind = Kind {
+    name: "generator",
+    group: "Something new to connect",
+    title: "A generator's inlet",
+    under: "on an interlocked breaker",
+    fields: &[
+        PANEL,
+        Field::new("watts", "It gives, for hours", FieldSort::Number { limits: &GENERATOR }).required(),
+        Field::new("at", "The interlock asks for spaces", FieldSort::Poles).help("as 2-4"),
+        Field::new("listed", "Interlock listed for this panel?", FieldSort::YesNo),
+        Field::new("carries", "Circuits that it is to carry", FieldSort::Breakers),
+    ],
+    mishaps: mishaps::MOVING,
+    goal,
+};
+
+fn goal(of: &Answers<'_>) -> Result<Goal, Invalid> {
+    Ok(Goal::Generator {
+        panel: of.panel()?.id,
+        breaker: BreakerId(of.first),
+        watts: Watts(of.number("watts").unwrap_or_default()),
+        at: of.poles("at")?,
+        listed: of.yes_no("listed"),
+        carries: of.breakers("carries")?,
+        moves: Vec::new(),
+    })
+}
 
 /// What is asked of a generator's connection.
 pub(super) struct Inlet<'a> {
@@ -43,7 +73,7 @@ fn rating(watts: Watts) -> Amps {
 pub(super) fn work<'a>(basis: &'a Basis<'a>, inlet: &Inlet<'_>) -> Result<Working<'a>, Invalid> {
     let house = basis.house;
     let panel = house.panels.get(inlet.panel).ok_or_else(|| Invalid::gone("panel", inlet.panel.0))?;
-    if !(inlet.watts.0 >= 500.0 && inlet.watts.0 <= 50_000.0) {
+    if !GENERATOR.contain(inlet.watts.0) {
         return Err(Invalid::new("watts", format!("a generator gives 500 to 50000 W, not {}", inlet.watts.0)));
     }
     let goal = |moves: Vec<Moving>| Goal::Generator {
@@ -57,6 +87,7 @@ pub(super) fn work<'a>(basis: &'a Basis<'a>, inlet: &Inlet<'_>) -> Result<Workin
     };
     let title = format!("Generator at {}", panel.name);
     let mut w = Working::new(basis, title, panel.id, goal(inlet.moves.to_vec()));
+    (w.licensed, w.stays_off) = (Some("a second source on the panel"), true);
     let mut moves = inlet.moves.to_vec();
     match inlet.listed {
         None => w.plan.ask(
@@ -67,7 +98,7 @@ pub(super) fn work<'a>(basis: &'a Basis<'a>, inlet: &Inlet<'_>) -> Result<Workin
             "interlock",
             "without an interlock that is listed for this panel the generator feeds back into the street, and kills"
                 .into(),
-            "NEC 702.5, 408.36(D) (2023, from memory)",
+            nec("702.5, 408.36(D)"),
             "a transfer switch",
         ),
         Some(true) => {}
@@ -76,7 +107,7 @@ pub(super) fn work<'a>(basis: &'a Basis<'a>, inlet: &Inlet<'_>) -> Result<Workin
         w.plan.refuse(
             "no-main",
             format!("{} has no main breaker of its own that an interlock could hold", panel.name),
-            "NEC 702.5 (2023, from memory)",
+            nec("702.5"),
             "the panel that has the main, or a transfer switch",
         );
     }
@@ -87,7 +118,7 @@ pub(super) fn work<'a>(basis: &'a Basis<'a>, inlet: &Inlet<'_>) -> Result<Workin
                 "the two legs of a usual generator are opposite, 120 and 240 V; those of {} are 120 degrees apart, 120 and 208 V",
                 panel.name
             ),
-            "definition of the supply; NEC 110.4 (2023, from memory)",
+            Source::Definition("the supply"),
             "a generator made for 208Y/120 V on all legs, by an electrician",
         );
     }
@@ -95,7 +126,7 @@ pub(super) fn work<'a>(basis: &'a Basis<'a>, inlet: &Inlet<'_>) -> Result<Workin
         w.plan.refuse(
             "too-large",
             format!("{:.0} W are {:.0} A a leg, and cords and inlets go to 50 A", inlet.watts.0, amps(inlet.watts).0),
-            "NEMA WD 6; NEC 702.4 (2023, from memory)",
+            Source::Published("NEMA", "WD 6", 2016),
             "a transfer switch, by an electrician",
         );
     }
@@ -111,12 +142,7 @@ pub(super) fn work<'a>(basis: &'a Basis<'a>, inlet: &Inlet<'_>) -> Result<Workin
                 moves = found.moves.iter().map(|m| Moving { breaker: m.breaker, to: to(&m.to) }).collect();
             }
             Arranged::Impossible { impossible: why } | Arranged::CutOff { cut_off: why } => {
-                w.plan.refuse(
-                    "no-way",
-                    why,
-                    "NEC 702.5: the place that the interlock asks for",
-                    "a transfer switch, or a tandem first",
-                );
+                w.plan.refuse("no-way", why, nec("702.5"), "a transfer switch, or a tandem first");
             }
         }
     }
@@ -157,7 +183,7 @@ fn carries(basis: &Basis<'_>, inlet: &Inlet<'_>, plan: &mut Plan) {
                 "the chosen circuits put {fullest:.1} A on one leg at the usual peak; it gives {:.1} A a leg",
                 most.0
             ),
-            "handbook 5.11: the sum of each leg",
+            Source::Practice,
             "carry fewer circuits, or not at once",
         );
     } else if !inlet.carries.is_empty() {
@@ -184,6 +210,7 @@ fn acts(w: &mut Working<'_>, inlet: &Inlet<'_>, moves: &[Moving]) {
         draft.place_breaker(&Breaker {
             label: "generator inlet, interlocked".to_owned(),
             handle: Handle::Off,
+            inlet: true,
             frame: Some(Frame::Full),
             ..Breaker::new(inlet.breaker, inlet.panel, inlet.at.to_vec(), rating(inlet.watts))
         });

@@ -3,11 +3,47 @@
 use std::collections::BTreeSet;
 
 use crate::base::position::{Position, format_poles};
-use crate::base::{Invalid, Said};
-use crate::house::{Breaker, BreakerId, Device, Frame, Goal, House, Moving, Panel};
+use crate::base::units::{Amps, BUS_RATING, MAIN_RATING, SPACES};
+use crate::base::{Invalid, Said, Source};
+use crate::house::{Breaker, BreakerId, Device, Frame, Goal, House, Moving, Panel, TandemSpaces};
+use crate::job::form::{Answers, Field, FieldSort, Kind, PANEL};
+use crate::job::mishaps;
 use crate::job::plan::{Basis, counted_poles};
 use crate::job::working::{Working, new_one};
 use crate::rules::{self, Facts};
+
+pub(super) static KIND: Kind = Kind {
+    name: "makeup",
+    group: "Tidy up the panel",
+    title: "A new panel",
+    under: "where every breaker goes in it",
+    fields: &[
+        PANEL,
+        Field::new("spaces", "The new one has", FieldSort::Number { limits: &SPACES }).required(),
+        Field::new("bus", "Its bus, if it differs", FieldSort::Number { limits: &BUS_RATING }),
+        Field::new("main", "Its main, if it differs", FieldSort::Number { limits: &MAIN_RATING }).rare(),
+    ],
+    mishaps: mishaps::MOVING,
+    goal,
+};
+
+fn goal(of: &Answers<'_>) -> Result<Goal, Invalid> {
+    let old = of.panel()?;
+    let panel = Panel {
+        spaces: of.number("spaces").unwrap_or_default() as u16,
+        bus: of.number("bus").map_or(old.bus, Amps),
+        main: of.number("main").map(Amps).or(old.main),
+        // What the old one's label said is not what the new one's says.
+        tandem: TandemSpaces::None,
+        tandem_known: None,
+        max_circuits: None,
+        listed: Vec::new(),
+        model: String::new(),
+        empty: [].into(),
+        ..old.clone()
+    };
+    Ok(Goal::Makeup { panel, moves: Vec::new() })
+}
 
 /// Works it out.
 pub(super) fn work<'a>(basis: &'a Basis<'a>, new: &Panel, moves: &[Moving]) -> Result<Working<'a>, Invalid> {
@@ -17,11 +53,12 @@ pub(super) fn work<'a>(basis: &'a Basis<'a>, new: &Panel, moves: &[Moving]) -> R
     let mut w = Working::new(basis, format!("Make up {}", old.name), old.id, goal(moves));
     let all = house.breakers_of(old.id);
     w.touch(all.iter().map(|b| b.id));
+    (w.licensed, w.panel_goes) = (Some("the utility cuts the power for it"), true);
     if new.supply != old.supply || new.fed_by != old.fed_by {
         w.plan.refuse(
             "supply",
             "a new panel hangs on the same supply".into(),
-            "definition",
+            Source::Definition("the job"),
             "enter the panel's supply or feeder first",
         );
     }
@@ -31,7 +68,7 @@ pub(super) fn work<'a>(basis: &'a Basis<'a>, new: &Panel, moves: &[Moving]) -> R
         w.plan.refuse(
             "too-few-spaces",
             format!("{} need as many spaces, and the new panel has {}", counted_poles(poles), new.spaces),
-            "handbook 5.9",
+            Source::Practice,
             "a panel with more spaces, and some to spare",
         );
     }

@@ -15,8 +15,42 @@ mod tandem;
 
 use crate::base::Invalid;
 use crate::house::Goal;
+use crate::job::form::Kind;
 use crate::job::plan::Basis;
 use crate::job::working::Working;
+
+/// All kinds of job, in the order in which they are offered.
+pub(super) static ALL: &[&Kind] = &[
+    &replace::KIND,
+    &rearrange::KIND,
+    &tandem::KIND,
+    &combine::KIND,
+    &retire::KIND,
+    &add::KIND,
+    &dedicated::KIND,
+    &generator::KIND,
+    &convert::KIND,
+    &protect::KIND,
+    &rearrange::BALANCE,
+    &makeup::KIND,
+];
+
+/// The kind of a goal.
+pub(super) fn of(goal: &Goal) -> &'static Kind {
+    match goal {
+        Goal::Replace { .. } => &replace::KIND,
+        Goal::Combine(_) => &combine::KIND,
+        Goal::Tandem(_) => &tandem::KIND,
+        Goal::Add(_) => &add::KIND,
+        Goal::Dedicated(_) => &dedicated::KIND,
+        Goal::Convert { .. } => &convert::KIND,
+        Goal::Protect { .. } => &protect::KIND,
+        Goal::Rearrange { .. } => &rearrange::KIND,
+        Goal::Makeup { .. } => &makeup::KIND,
+        Goal::Generator { .. } => &generator::KIND,
+        Goal::Retire { .. } => &retire::KIND,
+    }
+}
 
 /// Works out what a goal comes to, beside what every job has.
 pub(super) fn work<'a>(basis: &'a Basis<'a>, goal: &Goal) -> Result<Working<'a>, Invalid> {

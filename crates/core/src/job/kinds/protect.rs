@@ -1,9 +1,36 @@
 //! Ground-fault, arc-fault or both in a breaker, in place of a plain one or of devices at outlets. (handbook 5.8)
 
-use crate::base::{Invalid, Said};
+use crate::base::{Invalid, Said, Source, nec};
 use crate::house::{Breaker, BreakerId, Device, Goal, MeasuredAt, Point, PointId};
+use crate::job::form::{Answers, BREAKER, Field, FieldSort, Kind};
+use crate::job::mishaps;
 use crate::job::plan::{Basis, CostClass, WayTo, counted_poles, of_a_listed_type, shares_neutral};
 use crate::job::working::{Working, at};
+
+pub(super) static KIND: Kind = Kind {
+    name: "protect",
+    group: "Protect people",
+    title: "Ground-fault or arc-fault breaker",
+    under: "in place of a plain one, or of devices at outlets",
+    fields: &[
+        BREAKER,
+        Field::new("with", "Becomes", FieldSort::Choice { choices: WITH }).required().usual("gfci"),
+        Field::new("keep-devices", "Ground-fault devices at outlets stay", FieldSort::Tick).rare(),
+    ],
+    mishaps: mishaps::PROTECTED,
+    goal,
+};
+
+const WITH: &[(&str, &str)] = &[("gfci", "ground-fault (GFCI)"), ("afci", "arc-fault (AFCI)"), ("dual", "both in one")];
+
+fn goal(of: &Answers<'_>) -> Result<Goal, Invalid> {
+    let device = match of.text("with") {
+        "afci" => Device::Afci,
+        "dual" => Device::Dual,
+        _ => Device::Gfci,
+    };
+    Ok(Goal::Protect { breaker: of.breaker("breaker")?, device, keep_devices: of.is("keep-devices") })
+}
 
 /// Works it out.
 pub(super) fn work<'a>(
@@ -23,7 +50,12 @@ pub(super) fn work<'a>(
     let mut w = Working::new(basis, title, panel.id, goal);
     w.touch([id]);
     if breaker.device == device {
-        w.plan.refuse("nothing-to-do", format!("{} is one already", breaker.at_text()), "the record", "");
+        w.plan.refuse(
+            "nothing-to-do",
+            format!("{} is one already", breaker.at_text()),
+            Source::Definition("the record"),
+            "",
+        );
     }
     if shares_neutral(house, id) && breaker.at.len() < 2 {
         w.plan.refuse(
@@ -32,7 +64,7 @@ pub(super) fn work<'a>(
                 "{} shares its neutral: a breaker of one pole sees the other circuit's current as a fault",
                 breaker.at_text()
             ),
-            "handbook 5.8; NEC 210.4 (2023, from memory)",
+            nec("210.4"),
             "a two-pole type for both, in two adjacent spaces: rearrange first where they do not stand so",
         );
     }
@@ -40,7 +72,7 @@ pub(super) fn work<'a>(
         w.plan.refuse(
             "protected-half",
             format!("{} is half-size: no listed protected type is known for it", breaker.at_text()),
-            "NEC 110.3(B) (2023, from memory); common practice",
+            nec("110.3(B)"),
             "give it a whole space: rearrange, or protect at the first outlet of the circuit",
         );
     }
@@ -48,7 +80,7 @@ pub(super) fn work<'a>(
         w.plan.refuse(
             "afci-120",
             "arc-fault protection is asked for at 120 V, 15 and 20 A".into(),
-            "NEC 210.12 (2023, from memory)",
+            nec("210.12"),
             "ground-fault alone",
         );
     }

@@ -3,11 +3,47 @@
 use std::collections::BTreeSet;
 
 use super::room;
-use crate::base::Invalid;
+use crate::base::{Invalid, Source};
 use crate::house::{BreakerId, Goal, MakeRoom, PanelId};
 use crate::job::arrange::Wish;
+use crate::job::form::{Answers, Field, FieldSort, Kind, PANEL};
+use crate::job::mishaps;
 use crate::job::plan::Basis;
 use crate::job::working::Working;
+
+pub(super) static KIND: Kind = Kind {
+    name: "rearrange",
+    group: "I need a space",
+    title: "Make room by moving breakers",
+    under: "the fewest that have to move, proven",
+    fields: &[
+        PANEL,
+        Field::new("for", "Room for", FieldSort::Wishes)
+            .required()
+            .usual("2p")
+            .help("1p, 2p, 3p, at a space 5=2p, or balance; may be given again"),
+        FIXED,
+    ],
+    mishaps: mishaps::MOVING,
+    goal: |of| goal(of, of.texts("for")),
+};
+
+pub(super) static BALANCE: Kind = Kind {
+    name: "balance",
+    group: "Tidy up the panel",
+    title: "Even legs",
+    under: "by moving the fewest breakers",
+    fields: &[PANEL, FIXED],
+    mishaps: mishaps::MOVING,
+    goal: |of| goal(of, vec!["balance".to_owned()]),
+};
+
+const FIXED: Field = Field::new("fixed", "Stay where they are", FieldSort::Breakers).rare();
+
+fn goal(of: &Answers<'_>, wishes: Vec<String>) -> Result<Goal, Invalid> {
+    let (panel, fixed) = (of.panel()?.id, of.breakers("fixed")?);
+    Ok(Goal::Rearrange { panel, wishes, fixed, room: MakeRoom::default() })
+}
 
 /// Works it out. For room, what changes what there is stands beside: a tandem in place of two, two circuits on one breaker.
 pub(super) fn work<'a>(
@@ -38,7 +74,7 @@ pub(super) fn work<'a>(
                 w.plan.refuse(
                     "no-way",
                     why,
-                    "handbook 7",
+                    Source::Practice,
                     "a sub-panel, or a panel with more spaces: an electrician plans that",
                 );
             }
@@ -53,7 +89,7 @@ pub(super) fn work<'a>(
     if w.plan.touches.is_empty() && w.plan.refused.is_empty() {
         let why =
             if wishes.is_empty() { "say what is wished for: 2p, 5=2p, balance" } else { "nothing has to move for it" };
-        w.plan.refuse("nothing-to-do", why.into(), "handbook 7", "");
+        w.plan.refuse("nothing-to-do", why.into(), Source::Practice, "");
     }
     Ok(w)
 }

@@ -1,11 +1,32 @@
 //! A breaker in place of a bad one. (handbook 5.3)
 
-use crate::base::units::Amps;
+use crate::base::units::{Amps, BREAKER_RATING};
 use crate::base::{Invalid, Said};
 use crate::house::{Breaker, BreakerId, Goal, Handle};
+use crate::job::form::{Answers, BREAKER, Field, FieldSort, Kind};
+use crate::job::mishaps;
 use crate::job::plan::{Basis, body_mates, of_a_listed_type, standing};
 use crate::job::working::{Working, at};
 use crate::rules::{self, Facts};
+
+pub(super) static KIND: Kind = Kind {
+    name: "replace",
+    group: "A breaker is bad",
+    title: "Replace a breaker",
+    under: "after its two sides were measured; old and new side by side",
+    fields: &[
+        BREAKER,
+        Field::new("amps", "Rating, if it changes", FieldSort::Number { limits: &BREAKER_RATING }),
+        Field::new("model", "Type of the new one, if known", FieldSort::Text),
+    ],
+    mishaps: mishaps::ALWAYS,
+    goal,
+};
+
+fn goal(of: &Answers<'_>) -> Result<Goal, Invalid> {
+    let amps = of.number("amps").map(Amps);
+    Ok(Goal::Replace { breaker: of.breaker("breaker")?, amps, model: of.text("model").to_owned() })
+}
 
 /// Works it out.
 pub(super) fn work<'a>(

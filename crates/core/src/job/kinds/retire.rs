@@ -1,9 +1,25 @@
 //! A circuit that is not used any more: both ends made safe, the space closed, the card says so. (handbook 5.12)
 
-use crate::base::Invalid;
+use crate::base::{Invalid, Source, nec};
 use crate::house::{Breaker, BreakerId, Circuit, CircuitId, Goal, Handle, MeasuredAt};
+use crate::job::form::{Answers, BREAKER, Field, FieldSort, Kind};
+use crate::job::mishaps;
 use crate::job::plan::{Basis, CostClass, WayTo, body_mates, shares_neutral, standing};
 use crate::job::working::{Working, at};
+
+pub(super) static KIND: Kind = Kind {
+    name: "retire",
+    group: "I need a space",
+    title: "Retire a circuit",
+    under: "that nobody uses any more",
+    fields: &[BREAKER, Field::new("spare", "The breaker stays as a spare, off", FieldSort::Tick).rare()],
+    mishaps: mishaps::ALWAYS,
+    goal,
+};
+
+fn goal(of: &Answers<'_>) -> Result<Goal, Invalid> {
+    Ok(Goal::Retire { breaker: of.breaker("breaker")?, spare: of.is("spare") })
+}
 
 /// Works it out.
 pub(super) fn work<'a>(basis: &'a Basis<'a>, id: BreakerId, spare: bool) -> Result<Working<'a>, Invalid> {
@@ -12,6 +28,8 @@ pub(super) fn work<'a>(basis: &'a Basis<'a>, id: BreakerId, spare: bool) -> Resu
     let title = format!("Retire {}", basis.called(breaker));
     let mut w = Working::new(basis, title, breaker.panel, Goal::Retire { breaker: id, spare });
     w.touch([id]);
+    // A spare stays where it is, off, with its other half.
+    (w.stays_in, w.stays_off) = (spare, spare);
     for (title, why, keep) in [
         ("The breaker goes, a closer in its place", "The space is free for something else.", false),
         ("The breaker stays as a spare, off", "Nothing is bought; its space stays taken.", true),
@@ -33,7 +51,7 @@ pub(super) fn work<'a>(basis: &'a Basis<'a>, id: BreakerId, spare: bool) -> Resu
         w.plan.refuse(
             "feeds-a-panel",
             format!("{} feeds the panel {}", breaker.at_text(), sub.name),
-            "common practice",
+            Source::Practice,
             "retire that panel's circuits first, and say what feeds it",
         );
     }
@@ -41,7 +59,7 @@ pub(super) fn work<'a>(basis: &'a Basis<'a>, id: BreakerId, spare: bool) -> Resu
         w.plan.refuse(
             "half-of-a-body",
             format!("{} is one body with {}, and a half of it does not come out", breaker.at_text(), mate.at_text()),
-            "NEC 110.3(B), 408.7 (2023, from memory): no closer fits half of an opening that a body stands in",
+            nec("110.3(B), 408.7"),
             "leave it as a spare, off",
         );
     }
@@ -49,7 +67,7 @@ pub(super) fn work<'a>(basis: &'a Basis<'a>, id: BreakerId, spare: bool) -> Resu
         w.plan.refuse(
             "shared-neutral",
             format!("{} shares its neutral with another circuit, which needs it", breaker.at_text()),
-            "NEC 300.13(B), 210.4 (2023, from memory)",
+            nec("300.13(B), 210.4"),
             "take the pair out as a whole, or leave the neutral to the other and write it down by hand",
         );
     }
@@ -60,7 +78,7 @@ pub(super) fn work<'a>(basis: &'a Basis<'a>, id: BreakerId, spare: bool) -> Resu
                 0 => format!("it is not proven that nothing hangs on {}", breaker.at_text()),
                 more => format!("it is not proven what hangs on {}: {more} more points may", breaker.at_text()),
             },
-            "common practice: what goes dead for good must be known",
+            Source::Practice,
             "trace it first",
         );
     }
@@ -103,7 +121,7 @@ fn acts(w: &mut Working<'_>, breaker: &Breaker, spare: bool) {
         let what = format!("{} stays in OFF; mark it \"spare\".", breaker.at_text());
         w.act(what, "NEC 408.4(A): spares are marked.", place);
         w.makes(|draft| {
-            draft.put(Breaker { handle: Handle::Off, label: "spare".into(), ..breaker.clone() });
+            draft.put(Breaker { handle: Handle::Off, inlet: false, label: "spare".into(), ..breaker.clone() });
             Ok(())
         });
     } else {

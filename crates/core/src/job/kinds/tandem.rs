@@ -1,11 +1,32 @@
 //! A tandem in place of two single breakers: one space is free after, and nothing is combined. (handbook 5.5)
 
-use crate::base::Invalid;
 use crate::base::position::{Half, Position};
+use crate::base::{Invalid, Source, nec};
 use crate::edit::Draft;
 use crate::house::{Breaker, Device, Frame, Goal, Halves, KnownBy, Panel, TandemSpaces};
+use crate::job::form::{Answers, Field, FieldSort, Kind};
+use crate::job::mishaps;
 use crate::job::plan::{Basis, Plan, of_a_listed_type, shares_neutral};
 use crate::job::working::{Working, at};
+
+pub(super) static KIND: Kind = Kind {
+    name: "tandem",
+    group: "I need a space",
+    title: "A tandem for two singles",
+    under: "where the panel lists it",
+    fields: &[
+        Field::new("upper", "Becomes the upper half", FieldSort::Breaker).required(),
+        Field::new("lower", "Becomes the lower half", FieldSort::Breaker).required(),
+        Field::new("space", "In space", FieldSort::Space).required(),
+    ],
+    mishaps: mishaps::MOVING,
+    goal,
+};
+
+fn goal(of: &Answers<'_>) -> Result<Goal, Invalid> {
+    let space = of.number("space").unwrap_or_default() as u16;
+    Ok(Goal::Tandem(Halves { upper: of.breaker("upper")?, lower: of.breaker("lower")?, space }))
+}
 
 /// Pairs that a tandem could take the place of: each stands in the space of one of the two, where half-size breakers are
 /// listed. [pub: NEC 408.54, 110.3(B), value from memory]
@@ -71,7 +92,7 @@ fn refusals(basis: &Basis<'_>, panel: &Panel, plan: &mut Plan, halves: &Halves, 
             plan.refuse(
                 "plain-single",
                 format!("{at} is not a plain breaker of one pole in a space of its own"),
-                "handbook 5.5: common practice; NEC 110.3(B)",
+                Source::Practice,
                 "choose two plain single breakers",
             );
         }
@@ -79,7 +100,7 @@ fn refusals(basis: &Basis<'_>, panel: &Panel, plan: &mut Plan, halves: &Halves, 
             plan.refuse(
                 "shared-neutral",
                 format!("{at} shares its neutral: both halves of one space are on one leg, and the neutral would carry both currents"),
-                "NEC 210.4 (2023, from memory); definition of the bus",
+                nec("210.4"),
                 "leave it, or put one half of each of two tandems under the pair",
             );
         }
@@ -88,7 +109,7 @@ fn refusals(basis: &Basis<'_>, panel: &Panel, plan: &mut Plan, halves: &Halves, 
         plan.refuse(
             "same-rating",
             format!("{} and {} differ in rating", pair[0].at_text(), pair[1].at_text()),
-            "common practice: a pair in one body has one rating unless it is sold with two",
+            Source::Practice,
             "choose two of the same rating",
         );
     }
@@ -107,7 +128,7 @@ fn refusals(basis: &Basis<'_>, panel: &Panel, plan: &mut Plan, halves: &Halves, 
         plan.refuse(
             "not-listed",
             format!("space {} of {} takes no half-size breakers, {by}", halves.space, panel.name),
-            "NEC 408.54, 110.3(B) (2023, from memory)",
+            nec("408.54, 110.3(B)"),
             if spaces.is_empty() {
                 "read the panel's label; where it lists none: rearrange, or combine".into()
             } else {

@@ -1,8 +1,8 @@
 //! A single dwelling in Canada: CEC part I, 8-200 (values from memory).
 
-use super::household::{Household, Item};
+use super::household::{Household, HouseholdItem};
 use super::standard::is_climate;
-use super::{LoadMethod, Sheet, Work};
+use super::{Ledger, LoadMethod, Sheet};
 use crate::base::Invalid;
 use crate::house::{LivingArea, LoadKind};
 
@@ -26,7 +26,7 @@ const SMALL: f64 = 80.0;
 pub(super) fn sheet(of: &Household) -> Result<Sheet, Invalid> {
     let missing = || Invalid::new("about.area", "the living area is not entered");
     let area = of.area.map(LivingArea::square_metres).ok_or_else(missing)?;
-    let mut work = Work::new(of);
+    let mut work = Ledger::new(of);
     work.notes.retain(|note| !note.starts_with("Two circuits"));
     work.line(format!("the first 90 m² of {area:.0} m²"), FIRST, "CEC 8-200(1)(a)(i)");
     // A room that is a square foot too large by rounding of units is not a step more.
@@ -53,11 +53,11 @@ pub(super) fn sheet(of: &Household) -> Result<Sheet, Invalid> {
     Ok(work.done(LoadMethod::Canada, None))
 }
 
-fn is_range(item: &Item) -> bool {
+fn is_range(item: &HouseholdItem) -> bool {
     matches!(item.kind, LoadKind::Range | LoadKind::Cooktop | LoadKind::Oven)
 }
 
-fn climate(of: &Household, work: &mut Work<'_>) {
+fn climate(of: &Household, work: &mut Ledger<'_>) {
     let sum = |kind: LoadKind| of.sum(|i| i.kind == kind);
     let heat = sum(LoadKind::Heating) + sum(LoadKind::BackupHeat) + sum(LoadKind::HeatPump);
     let heat = heat.min(HEAT_WHOLE) + 0.75 * (heat - HEAT_WHOLE).max(0.0);

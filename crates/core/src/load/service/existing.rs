@@ -3,7 +3,7 @@
 use super::household::Household;
 use super::optional::{all_but_climate, share};
 use super::standard::{A_CIRCUIT, A_SQUARE_FOOT};
-use super::{LoadMethod, Sheet, Work};
+use super::{Ledger, LoadMethod, Sheet};
 use crate::base::Invalid;
 use crate::house::LoadKind;
 
@@ -12,7 +12,7 @@ const WHOLE: f64 = 8000.0;
 
 /// (A) everything in one sum; (B), with new heating or cooling: the larger of those at 100 %, the others as in (A).
 pub(super) fn sheet(of: &Household, new_climate: bool) -> Result<Sheet, Invalid> {
-    let mut work = Work::new(of);
+    let mut work = Ledger::new(of);
     if !new_climate {
         let area = A_SQUARE_FOOT * of.square_feet()?;
         let circuits = A_CIRCUIT * (of.small_appliance + of.laundry) as f64;

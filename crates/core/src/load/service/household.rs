@@ -19,7 +19,7 @@ pub struct Household {
     /// The rating of the service.
     pub rating: Option<Amps>,
     /// All that is fastened in place or at more than one leg.
-    pub items: Vec<Item>,
+    pub items: Vec<HouseholdItem>,
     /// The record of what was drawn.
     pub record: Option<EnergyRecord>,
     /// What was assumed.
@@ -28,7 +28,7 @@ pub struct Household {
 
 /// One thing.
 #[derive(Debug, Clone, PartialEq)]
-pub struct Item {
+pub struct HouseholdItem {
     /// What people call it.
     pub name: String,
     /// What it is.
@@ -91,7 +91,7 @@ impl Household {
     }
 
     /// The sum of what is of these kinds.
-    pub(super) fn sum(&self, which: impl Fn(&Item) -> bool) -> f64 {
+    pub(super) fn sum(&self, which: impl Fn(&HouseholdItem) -> bool) -> f64 {
         self.items.iter().filter(|i| which(i)).map(|i| i.va).sum()
     }
 }
@@ -119,13 +119,13 @@ fn counts(house: &House, load: &Load) -> bool {
     load.kind != LoadKind::Light && (fixed || large || always)
 }
 
-fn item(house: &House, load: &Load) -> Option<Item> {
+fn item(house: &House, load: &Load) -> Option<HouseholdItem> {
     let volts = plate::volts(house, load);
     let of_plate = plate::current(load, volts);
     let amps = of_plate.or_else(|| typical::like(load).map(|usual| usual.high))?;
     // A nameplate in watts counts as it stands.
     let va = load.watts.map(|Watts(w)| w).filter(|_| load.amps.is_none());
-    Some(Item {
+    Some(HouseholdItem {
         name: load.name.clone(),
         kind: load.kind,
         va: va.unwrap_or(amps.0 * f64::from(u16::from(volts))),

@@ -17,7 +17,7 @@ use crate::base::units::{Amps, NominalVolts, VoltAmperes};
 use crate::base::{Invalid, Said, said};
 use crate::house::{Country, House, LoadKind};
 use crate::words::number::{self, Unit, Written};
-pub use household::{Household, Item};
+pub use household::{Household, HouseholdItem};
 
 /// Ways of reckoning what a service must carry.
 #[derive(Debug, Clone, Copy, PartialEq, Eq, Serialize, Deserialize, ToSchema)]
@@ -146,9 +146,9 @@ impl Added {
         Ok(added)
     }
 
-    fn item(&self) -> Item {
+    fn item(&self) -> HouseholdItem {
         let va = self.amps.0 * f64::from(u16::from(self.volts));
-        Item {
+        HouseholdItem {
             name: "what is added".into(),
             kind: self.kind,
             va,
@@ -210,13 +210,13 @@ pub fn answers(house: &House, added: &[Added]) -> Vec<MethodAnswer> {
 }
 
 /// A worksheet as it grows.
-struct Work<'a> {
+struct Ledger<'a> {
     of: &'a Household,
     lines: Vec<SheetLine>,
     notes: Vec<String>,
 }
 
-impl<'a> Work<'a> {
+impl<'a> Ledger<'a> {
     fn new(of: &'a Household) -> Self {
         let mut notes = of.notes.clone();
         let typical: Vec<&str> = of.items.iter().filter(|i| i.typical).map(|i| i.name.as_str()).collect();

@@ -2,7 +2,7 @@
 
 use super::household::Household;
 use super::standard::{self, A_CIRCUIT, A_SQUARE_FOOT, is_climate};
-use super::{LoadMethod, Sheet, Work};
+use super::{Ledger, LoadMethod, Sheet};
 use crate::base::Invalid;
 use crate::house::LoadKind;
 
@@ -16,7 +16,7 @@ const FEW: f64 = 0.65;
 const LEAST: f64 = 100.0;
 
 pub(super) fn sheet(of: &Household) -> Result<Sheet, Invalid> {
-    let mut work = Work::new(of);
+    let mut work = Ledger::new(of);
     all_but_climate(of, &mut work, WHOLE, "NEC 220.82(B)")?;
     let (what, va) = climate(of);
     work.line(what, va, "NEC 220.82(C)");
@@ -31,7 +31,7 @@ pub(super) fn sheet(of: &Household) -> Result<Sheet, Invalid> {
 /// Area, circuits and nameplates: the first part whole, the rest at 40 %.
 pub(super) fn all_but_climate(
     of: &Household,
-    work: &mut Work<'_>,
+    work: &mut Ledger<'_>,
     whole: f64,
     source: &'static str,
 ) -> Result<(), Invalid> {
@@ -42,7 +42,12 @@ pub(super) fn all_but_climate(
     Ok(())
 }
 
-pub(super) fn share(work: &mut Work<'_>, (area, circuits, plates): (f64, f64, f64), whole: f64, source: &'static str) {
+pub(super) fn share(
+    work: &mut Ledger<'_>,
+    (area, circuits, plates): (f64, f64, f64),
+    whole: f64,
+    source: &'static str,
+) {
     let all = area + circuits + plates;
     let said = format!(
         "lights and receptacles {area:.0} VA, small appliances and laundry {circuits:.0} VA, nameplates {plates:.0} VA: the first {whole:.0} VA"

@@ -1,7 +1,7 @@
 //! By what was drawn at most in a year: NEC 220.87 (2023, values from memory).
 
 use super::household::Household;
-use super::{LoadMethod, Sheet, Work};
+use super::{Ledger, LoadMethod, Sheet};
 use crate::base::Invalid;
 
 /// [pub: NEC 220.87(2)]
@@ -27,7 +27,7 @@ pub(super) fn sheet(of: &Household) -> Result<Sheet, Invalid> {
         return Err(missing("the record is shorter than 30 days: a year is asked for"));
     }
     let largest = record.largest.first().ok_or_else(|| missing("the record has no readings"))?;
-    let mut work = Work::new(of);
+    let mut work = Ledger::new(of);
     work.notes.clear();
     work.line(
         format!("largest demand, {:.2} kW, at {}", largest.watts.0 / 1000.0, record.local(largest.time)),

@@ -1,7 +1,7 @@
 //! The standard method: NEC 220 part III (2023, values from memory).
 
-use super::household::{Household, Item};
-use super::{LoadMethod, Sheet, Work};
+use super::household::{Household, HouseholdItem};
+use super::{Ledger, LoadMethod, Sheet};
 use crate::base::Invalid;
 use crate::house::LoadKind;
 
@@ -21,7 +21,7 @@ const CHARGER: f64 = 7200.0;
 const NEUTRAL: f64 = 0.7;
 
 pub(super) fn sheet(of: &Household) -> Result<Sheet, Invalid> {
-    let mut work = Work::new(of);
+    let mut work = Ledger::new(of);
     let general = general(of, &mut work)?;
     appliances(of, &mut work);
     let dryer = of.items.iter().filter(|i| i.kind == LoadKind::Dryer).map(|i| i.va.max(DRYER)).sum::<f64>();
@@ -38,7 +38,7 @@ pub(super) fn sheet(of: &Household) -> Result<Sheet, Invalid> {
 }
 
 /// Lights and receptacles, small appliances, laundry, after their demand.
-fn general(of: &Household, work: &mut Work<'_>) -> Result<f64, Invalid> {
+fn general(of: &Household, work: &mut Ledger<'_>) -> Result<f64, Invalid> {
     let area = A_SQUARE_FOOT * of.square_feet()?;
     let circuits = A_CIRCUIT * (of.small_appliance + of.laundry) as f64;
     let all = area + circuits;
@@ -55,17 +55,17 @@ fn general(of: &Household, work: &mut Work<'_>) -> Result<f64, Invalid> {
 }
 
 /// What has a line of its own.
-fn own_line(item: &Item) -> bool {
+fn own_line(item: &HouseholdItem) -> bool {
     matches!(item.kind, LoadKind::Range | LoadKind::Oven | LoadKind::Cooktop | LoadKind::Dryer | LoadKind::CarCharger)
         || is_climate(item)
 }
 
-pub(super) fn is_climate(item: &Item) -> bool {
+pub(super) fn is_climate(item: &HouseholdItem) -> bool {
     matches!(item.kind, LoadKind::Heating | LoadKind::Cooling | LoadKind::HeatPump | LoadKind::BackupHeat)
 }
 
-fn appliances(of: &Household, work: &mut Work<'_>) {
-    let fastened = |i: &Item| !own_line(i);
+fn appliances(of: &Household, work: &mut Ledger<'_>) {
+    let fastened = |i: &HouseholdItem| !own_line(i);
     let count = of.items.iter().filter(|i| fastened(i)).count();
     let sum = of.sum(fastened);
     if count >= MANY {
@@ -78,7 +78,7 @@ fn appliances(of: &Household, work: &mut Work<'_>) {
 }
 
 /// Household cooking: a cooktop and up to two ovens count as one range (note 4); each range by itself.
-pub(super) fn cooking(items: &[Item]) -> f64 {
+pub(super) fn cooking(items: &[HouseholdItem]) -> f64 {
     let of = |kind: LoadKind| items.iter().filter(move |i| i.kind == kind).map(|i| i.va);
     let cooktops: Vec<f64> = of(LoadKind::Cooktop).collect();
     let ovens: Vec<f64> = of(LoadKind::Oven).collect();
@@ -102,7 +102,7 @@ fn demand(va: f64) -> f64 {
 }
 
 /// The larger of heating and cooling; what runs as both counts with both. [pub: NEC 220.50, 220.51, 220.60]
-fn climate(of: &Household, work: &mut Work<'_>) {
+fn climate(of: &Household, work: &mut Ledger<'_>) {
     let pumps = of.sum(|i| i.kind == LoadKind::HeatPump);
     let heating = of.sum(|i| matches!(i.kind, LoadKind::Heating | LoadKind::BackupHeat)) + pumps;
     let cooling = of.sum(|i| i.kind == LoadKind::Cooling) + pumps;

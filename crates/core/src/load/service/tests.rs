@@ -5,7 +5,7 @@ use crate::base::units::{Seconds, Watts};
 use crate::house::{AreaUnit, Demand, EnergyId, EnergyRecord, LivingArea};
 
 fn household(square_feet: f64, items: &[(LoadKind, f64)]) -> Household {
-    let item = |(kind, va): &(LoadKind, f64)| Item {
+    let item = |(kind, va): &(LoadKind, f64)| HouseholdItem {
         name: kind.said().into(),
         kind: *kind,
         va: *va,

@@ -14,7 +14,7 @@ use wayfinder_core::change::Cost;
 use wayfinder_core::edit::Subject;
 use wayfinder_store::StoreError;
 
-use super::unreadable;
+use crate::unreadable;
 
 /// A problem document.
 #[derive(Debug, Serialize, ToSchema)]
