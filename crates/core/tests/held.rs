@@ -55,6 +55,8 @@ struct World {
     now: i64,
     /// When everybody was last away for long: whoever's hands are in since has come back.
     away: i64,
+    /// When each panel was live last.
+    lived: BTreeMap<PanelId, i64>,
     told: Vec<String>,
 }
 
@@ -148,7 +150,9 @@ impl World {
             (19, _) if chance < 120 => JobAct::GiveUp,
             _ => JobAct::MadeSafe,
         };
-        self.acts(job.id, act);
+        // Who goes back goes back a way, at times over the power and into the work.
+        let times = if act == JobAct::Back && chance.is_multiple_of(3) { usize::from(chance % 16) } else { 1 };
+        (0..times).for_each(|_| self.acts(job.id, act.clone()));
     }
 
     /// Somebody who plans nothing: a handle, a main, a tour, a breaker that goes.
@@ -218,6 +222,13 @@ impl World {
                     self.told.join("\n")
                 ));
             }
+            // Shown dead since it was live last: what was read before counts no more, whoever switched it off again.
+            let bus =
+                job.done.iter().filter(|done| done.stands() && done.step == "dead-bus").map(|done| done.time).max();
+            let shown = bus.is_some_and(|at| at.as_second() - 1_000_000 > self.lived[&job.panel]);
+            if !shown {
+                return Err(format!("\"{}\" was live after it was shown dead:\n{}", job.title, self.told.join("\n")));
+            }
             if job.dead_since().is_none() {
                 return Err(format!("\"{}\" is open at {:?} without a proof", job.title, job.next()));
             }
@@ -229,7 +240,15 @@ impl World {
 fn play(acts: &[(u8, u8, u8)]) -> Result<usize, String> {
     let house = house();
     let handles = house.breakers.iter().map(|b| (b.id, true)).collect();
-    let mut world = World { house, main_on: true, handles, now: 0, away: 0, told: Vec::new() };
+    let mut world = World {
+        house,
+        main_on: true,
+        handles,
+        now: 0,
+        away: 0,
+        lived: [(MAIN, 0), (ANNEX, 0)].into(),
+        told: Vec::new(),
+    };
     let mut open = 0;
     world.begins(1);
     world.begins(6);
@@ -242,6 +261,9 @@ fn play(acts: &[(u8, u8, u8)]) -> Result<usize, String> {
             0..=8 => world.works(usize::from(*who), *what, *chance),
             9 => world.passes_by(*what % 8, *chance),
             _ => world.begins(*chance),
+        }
+        for panel in [MAIN, ANNEX].into_iter().filter(|panel| world.live(*panel)).collect::<Vec<_>>() {
+            world.lived.insert(panel, world.now);
         }
         open += world.is_safe()?;
     }

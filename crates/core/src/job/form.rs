@@ -193,7 +193,7 @@ impl<'a> Answers<'a> {
             FieldSort::Number { limits } => match value.as_f64() {
                 Some(number) if limits.contain(number) => Ok(()),
                 Some(number) => no(format!(
-                    "{} of {number} {}: {} to {} are possible",
+                    "the {} cannot be {number} {}: {} to {} are possible",
                     limits.label, limits.unit, limits.min, limits.max
                 )),
                 None => no(format!("a number, please: {}", limits.label)),
