@@ -108,7 +108,7 @@ function Planning({ kind }: { kind: Kind }) {
         <Pairs onChoose={(pair) => change({ ...answers, keep: pair.keep, "give-up": pair.give_up })} />
       )}
       <ProblemNote error={said === undefined ? null : plan.error} />
-      {field !== undefined && face !== undefined && (said === undefined || spaces) && (
+      {field !== undefined && face !== undefined && (said === undefined || (spaces && stance === "desk")) && (
         <Typography>
           {field.sort === "wishes" ? "The space, if it matters" : field.label}: tap it {where}.
         </Typography>

@@ -5,7 +5,7 @@ use crate::house::{Circuit, Colour};
 /// What becomes of the insulated conductors of a cable at its breaker.
 #[derive(Debug, Clone, PartialEq, Eq)]
 pub(super) struct Cable {
-    /// Hots, in the order of the poles.
+    /// Hots, in the order of the poles; none where nobody looked which they are.
     pub hots: Vec<Colour>,
     /// The white is the neutral.
     pub neutral: bool,
@@ -34,13 +34,15 @@ impl Cable {
     /// [pub: NEC 200.6(A), 200.7(C)(1), value from memory]
     pub(super) fn converted(circuit: &Circuit, two_legs: bool) -> Self {
         let of_three = circuit.conductors == Some(3);
-        let dark = circuit.colours.iter().copied().find(|c| !is_white(*c)).unwrap_or(Colour::Black);
-        match (of_three, two_legs) {
-            (true, true) => Self { hots: vec![dark, Colour::Red], neutral: false, spare: Some(Colour::White) },
-            (true, false) => Self { hots: vec![dark], neutral: true, spare: Some(Colour::Red) },
-            (false, true) => Self { hots: vec![dark, Colour::WhiteMarked], neutral: false, spare: None },
-            (false, false) => Self { hots: vec![dark], neutral: true, spare: None },
-        }
+        let dark = circuit.colours.iter().copied().find(|c| !is_white(*c));
+        let second = if of_three { Colour::Red } else { Colour::WhiteMarked };
+        let hots = match dark {
+            None => Vec::new(),
+            Some(dark) if two_legs => vec![dark, second],
+            Some(dark) => vec![dark],
+        };
+        let spare = of_three.then_some(if two_legs { Colour::White } else { Colour::Red });
+        Self { hots, neutral: !two_legs, spare }
     }
 }
 

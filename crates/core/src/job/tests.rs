@@ -473,7 +473,11 @@ fn every_conductor_of_a_converted_cable_is_told_as_it_is_recorded() {
     s.f.house = told.becomes(&s.f.house).unwrap();
     assert_eq!(s.f.house.circuits_of(one)[0].colours, [Colour::Black, Colour::Red]);
     let back = s.plan(&convert(one, false));
-    assert!(says(&back, "The red is not used any more: cap it") && says(&back, "the hot, black"), "{:?}", back.steps);
+    assert!(
+        says(&back, "The red is not used any more: cap it") && says(&back, "the hot on it: black"),
+        "{:?}",
+        back.steps
+    );
     assert_eq!(back.becomes(&s.f.house).unwrap().circuits_of(one)[0].colours, [Colour::Black]);
 }
 

@@ -495,7 +495,11 @@ fn make(draft: &mut Draft, job: &Job) -> Result<(), Invalid> {
                     draft.remove_breaker(gone.id)?;
                 }
             }
-            Edit::Point(Swap { before: Some(gone), after: None }) => draft.remove_point(gone.id)?,
+            Edit::Point(Swap { before: Some(gone), after: None }) => {
+                if draft.house.points.get(gone.id).is_some() {
+                    draft.remove_point(gone.id)?;
+                }
+            }
             Edit::Circuit(Swap { before: Some(gone), after: None }) => {
                 if draft.house.circuits.get(gone.id).is_some() {
                     draft.remove_circuit(gone.id)?;

@@ -89,7 +89,7 @@ pub(super) fn work<'a>(
     let renewed =
         if let [point] = points.as_slice() { Some((*point, renewed(house, breaker, point, two_legs))) } else { None };
     if let Some((_, renewed)) = &renewed {
-        parts(&mut w.plan, panel, renewed, two_legs, volts);
+        parts(&mut w.plan, panel, renewed, &cable_of(house, id, two_legs), volts);
         if renewed.device != breaker.device {
             w.plan.cautions.push(format!(
                 "It becomes {}: what is made anew there asks for it (NEC 210.8, 210.12).",
@@ -243,16 +243,25 @@ fn find_place(basis: &Basis<'_>, panel: &Panel, breaker: &Breaker) -> Result<Res
     Ok(best.ok_or(why))
 }
 
-fn parts(plan: &mut Plan, panel: &Panel, breaker: &Breaker, two_legs: bool, volts: u16) {
+fn parts(plan: &mut Plan, panel: &Panel, breaker: &Breaker, cable: &Cable, volts: u16) {
+    let two_legs = !cable.neutral;
     let listed = of_a_listed_type(panel);
     let poles = if two_legs { "two-pole common-trip" } else { "one-pole" };
     let kind = if breaker.device == Device::Plain { String::new() } else { format!("{} ", breaker.device.said()) };
     plan.part(1, format!("{kind}{poles} breaker, {}, {listed}", breaker.amps));
     let outlet = outlet::configuration(two_legs, false, breaker.amps);
     plan.part(1, format!("receptacle {}, {volts} V, with its plate", outlet.unwrap_or("that matches the plug")));
-    if two_legs {
+    if cable.spare.is_some() {
+        plan.part(2, "connector or cap for the wire that is not used any more, one at each end");
+    } else if two_legs {
         plan.part(1, "tape or sleeve to mark the white wire as hot, at both ends");
     }
+}
+
+/// What becomes of the wires of a breaker.
+fn cable_of(house: &House, id: BreakerId, two_legs: bool) -> Cable {
+    let wires = house.circuits_of(id);
+    wires.first().map_or_else(|| Cable::new(two_legs, false), |wire| Cable::converted(wire, two_legs))
 }
 
 fn acts(w: &mut Working<'_>, breaker: &Breaker, new: &Breaker, point: &Point) {
@@ -261,8 +270,10 @@ fn acts(w: &mut Working<'_>, breaker: &Breaker, new: &Breaker, point: &Point) {
     let (made, neutral) = new_one(new);
     let outlet = w.basis.named(point.id);
     let wires: Vec<Circuit> = house.circuits_of(breaker.id).into_iter().cloned().collect();
-    let cable = wires.first().map_or_else(|| Cable::new(two_legs, false), |wire| Cable::converted(wire, two_legs));
-    let hots = cable.hots.iter().map(|c| named(*c)).collect::<Vec<_>>().join(" and ");
+    let cable = cable_of(house, breaker.id, two_legs);
+    let hots = cable.hots.iter().map(|c| named(*c)).collect::<Vec<_>>();
+    // What nobody looked at has no colour.
+    let hots = if hots.is_empty() { String::new() } else { format!(": {}", hots.join(" and ")) };
     if two_legs && cable.spare.is_some() {
         w.act(
             "Take the white wire of its cable off the neutral bar: it is not used any more. Cap it by itself, here and at the outlet; the \
@@ -280,7 +291,7 @@ fn acts(w: &mut Working<'_>, breaker: &Breaker, new: &Breaker, point: &Point) {
         let lands = if neutral.is_empty() { "land it on the neutral bar, one a hole" } else { "keep it with its hot" };
         let what = match cable.spare {
             Some(_) => format!(
-                "Take both hots off. The red is not used any more: cap it by itself, here and at the outlet. Uncap the white, and {lands}."
+                "Take both hots off. The red is not used any more: cap it by itself, here and at the outlet. The white is the neutral now, capped or on the bar until then: {lands}."
             ),
             None => format!("Take the white wire off the breaker, take its mark off at both ends, and {lands}."),
         };
@@ -289,12 +300,12 @@ fn acts(w: &mut Working<'_>, breaker: &Breaker, new: &Breaker, point: &Point) {
     let to = format_poles(&new.at);
     if two_legs {
         w.act(
-            format!("The {made} in at {to}, in OFF: across two legs, never both halves of one space. Both hots on it: {hots}.{neutral}"),
+            format!("The {made} in at {to}, in OFF: across two legs, never both halves of one space. Both hots on it{hots}.{neutral}"),
             "Both halves of one space are on one leg: no 240 V.",
             here,
         );
     } else {
-        w.act(format!("The {made} in at {to}, in OFF; the hot, {hots}, on it.{neutral}"), "", here);
+        w.act(format!("The {made} in at {to}, in OFF; the hot on it{hots}.{neutral}"), "", here);
     }
     w.makes(|draft| {
         draft.place_breaker(new);
