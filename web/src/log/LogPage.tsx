@@ -199,6 +199,8 @@ function ReadVolts() {
     }
   };
   const verdict = judge.data;
+  // What is as it should be looks so only where nothing beside it is wrong.
+  const fine = verdict?.troubles.length === 0 ? "success" : "info";
   return (
     <Paper variant="outlined" component="details" sx={{ px: 2, py: 1 }}>
       <Typography variant="h3" component="summary" sx={{ cursor: "pointer", py: 1 }}>
@@ -250,7 +252,7 @@ function ReadVolts() {
         {verdict !== undefined && (
           <Stack spacing={1} role="status">
             {verdict.said.map((line) => (
-              <Alert key={line.said} severity={line.severity == null ? "success" : alertOf[line.severity]}>
+              <Alert key={line.said} severity={line.severity == null ? fine : alertOf[line.severity]}>
                 {line.said}
               </Alert>
             ))}

@@ -61,9 +61,8 @@ function Question(of: OfField) {
     case "breakers":
       return <BreakerField {...of} />;
     case "panel":
-      return <PanelField {...of} />;
     case "room":
-      return <RoomField {...of} />;
+      return <OneOf {...of} />;
     case "number":
     case "space":
       return (
@@ -173,41 +172,24 @@ function BreakerField({ field, answer, onAnswer }: OfField) {
   );
 }
 
-function RoomField({ field, answer, onAnswer }: OfField) {
-  const { house } = useHouseView();
-  return (
-    <TextField
-      select
-      label={field.label}
-      value={answer ?? ""}
-      onChange={(e) => onAnswer(Number(e.target.value))}
-      sx={{ minWidth: 190 }}
-    >
-      {house.rooms.map((room) => (
-        <MenuItem key={room.id} value={room.id}>
-          {room.name}
-        </MenuItem>
-      ))}
-    </TextField>
-  );
-}
-
-function PanelField({ field, answer, onAnswer }: OfField) {
+/** One of the house's rooms or panels; the panel is asked for where there are several. */
+function OneOf({ field, answer, onAnswer }: OfField) {
   const { house, panel } = useHouseView();
-  if (house.panels.length < 2) {
+  const [things, shown] = field.sort === "room" ? [house.rooms, undefined] : [house.panels, panel];
+  if (field.sort === "panel" && things.length < 2) {
     return null;
   }
   return (
     <TextField
       select
       label={field.label}
-      value={answer ?? panel ?? ""}
+      value={answer ?? shown ?? ""}
       onChange={(e) => onAnswer(Number(e.target.value))}
-      sx={{ minWidth: 150 }}
+      sx={{ minWidth: 170 }}
     >
-      {house.panels.map((p) => (
-        <MenuItem key={p.id} value={p.id}>
-          {p.name}
+      {things.map((thing) => (
+        <MenuItem key={thing.id} value={thing.id}>
+          {thing.name}
         </MenuItem>
       ))}
     </TextField>

@@ -60,7 +60,9 @@ function Planning({ kind }: { kind: Kind }) {
   const ofAnswers = useAnsweredPlan(id, kind.name, first, way === undefined ? said : undefined);
   const ofWay = useJobPlan(id, way);
   const plan = way === undefined ? ofAnswers : ofWay;
-  const shown = said !== undefined && !plan.isError ? plan.data : undefined;
+  const shown = said !== undefined && !plan.isError ? (plan.data ?? ofAnswers.data) : undefined;
+  // What is shown until the next plan is there is of what was said before: it is not begun.
+  const stale = plan.isPlaceholderData || plan.data === undefined;
   const change = ({ panel: onPanel, ...next }: Answers, now: readonly string[] = []) => {
     setWay(undefined);
     setUnread(now);
@@ -124,7 +126,7 @@ function Planning({ kind }: { kind: Kind }) {
           <FaceBelow selected={undefined} />
         </>
       )}
-      {shown !== undefined && <Shown plan={shown} onWay={setWay} onBegun={() => forgetHalf(form)} />}
+      {shown !== undefined && <Shown plan={shown} stale={stale} onWay={setWay} onBegun={() => forgetHalf(form)} />}
       {shown?.faces.after != null && <BeforeAfter faces={shown.faces} />}
       {shown !== undefined && isOpen(shown) && <Whole plan={shown} />}
     </Stack>
@@ -136,7 +138,15 @@ const tapsSpaces: readonly string[] = ["space", "poles", "wishes"];
 
 const isOpen = (plan: Plan) => plan.asks.length === 0 && plan.refused.length === 0;
 
-function Shown({ plan, onWay, onBegun }: { plan: Plan; onWay: (goal: Goal) => void; onBegun: () => void }) {
+interface ShownPlan {
+  plan: Plan;
+  /** The next one is on its way. */
+  stale: boolean;
+  onWay: (goal: Goal) => void;
+  onBegun: () => void;
+}
+
+function Shown({ plan, stale, onWay, onBegun }: ShownPlan) {
   return (
     <Stack spacing={2.5}>
       {plan.asks.map((ask) => (
@@ -171,7 +181,7 @@ function Shown({ plan, onWay, onBegun }: { plan: Plan; onWay: (goal: Goal) => vo
           ))}
         </Alert>
       )}
-      {isOpen(plan) && <Begin plan={plan} onBegun={onBegun} />}
+      {isOpen(plan) && <Begin plan={plan} stale={stale} onBegun={onBegun} />}
     </Stack>
   );
 }
@@ -230,7 +240,7 @@ const costWord: Record<Schemas["CostClass"], string> = {
   large: "more than that",
 };
 
-function Begin({ plan, onBegun }: { plan: Plan; onBegun: () => void }) {
+function Begin({ plan, stale, onBegun }: { plan: Plan; stale: boolean; onBegun: () => void }) {
   const { id } = useHouseView();
   const commit = useCommit(id);
   const go = useNavigate();
@@ -261,7 +271,13 @@ function Begin({ plan, onBegun }: { plan: Plan; onBegun: () => void }) {
         </Box>
       )}
       <Stack direction="row" sx={{ gap: 1.5, flexWrap: "wrap", mt: 1.5 }}>
-        <Button variant="contained" color="act" sx={{ minHeight: 48 }} disabled={commit.isPending} onClick={begin}>
+        <Button
+          variant="contained"
+          color="act"
+          sx={{ minHeight: 48 }}
+          disabled={commit.isPending || stale}
+          onClick={begin}
+        >
           Begin this job
         </Button>
         <Button variant="outlined" component="a" href={pdf} target="_blank" rel="noreferrer" sx={{ minHeight: 48 }}>

@@ -191,6 +191,10 @@ impl<'a> Answers<'a> {
                 _ => no("2p, 5=2p or balance, please".into()),
             },
             FieldSort::Number { limits } => match value.as_f64() {
+                // What is counted is whole.
+                Some(number) if limits.unit == SPACES.unit && number.fract() != 0.0 => {
+                    no("a whole number, please".into())
+                }
                 Some(number) if limits.contain(number) => Ok(()),
                 Some(number) => no(format!(
                     "the {} cannot be {number} {}: {} to {} are possible",
@@ -356,6 +360,8 @@ mod tests {
             assert_eq!(kind.goal(&f.house, &more, 9000).unwrap_err().field, "colour");
         }
         assert_eq!(kind("kiln").unwrap_err().field, "kind");
+        let half = kind("makeup").unwrap().goal(&f.house, &of(json!({ "spaces": 30.5 })), 9000);
+        assert_eq!(half.unwrap_err().field, "spaces", "no space is lost unsaid");
     }
 
     #[test]

@@ -18,26 +18,27 @@ fn check(facts: &Facts<'_>) -> Vec<Hit> {
     let house = facts.house;
     let hit = |(breaker, circuit): (&Breaker, &Circuit)| {
         circuit.neutral_of?;
-        let group: Vec<&Breaker> = std::iter::once(circuit)
-            .chain(house.sharing_neutral(circuit))
-            .filter_map(|c| house.breakers.get(c.breaker))
-            .filter(|b| b.panel == breaker.panel)
-            .collect();
+        let sharing = std::iter::once(circuit).chain(house.sharing_neutral(circuit));
+        let mut group: Vec<&Breaker> = sharing.filter_map(|c| house.breakers.get(c.breaker)).collect();
+        group.retain(|b| b.panel == breaker.panel);
         let why = format!("it shares its neutral with a breaker that does not stand beside {}", breaker.at_text());
-        let alone = group.iter().any(|other| other.id != breaker.id) && !touches(house, breaker, &group);
-        alone.then(|| Hit::shared(&RULE, facts, (breaker, circuit), why))
+        (!stand_together(house, group)).then(|| Hit::shared(&RULE, facts, (breaker, circuit), why))
     };
     facts.circuits().filter_map(hit).collect()
 }
 
-/// It stands right above or below another of them.
-fn touches(house: &House, breaker: &Breaker, group: &[&Breaker]) -> bool {
-    let Some(panel) = house.panels.get(breaker.panel) else { return true };
-    let place = |b: &Breaker| (b.at.first().map(|p| panel.place(p.space).0), panel.extent(&b.at));
-    let (column, (top, height)) = place(breaker);
-    group.iter().filter(|other| other.id != breaker.id).any(|other| {
-        let (there, (other_top, other_height)) = place(other);
-        column == there && (top + height == other_top || other_top + other_height == top)
+/// All in one column, each right below the one before: of three, two that touch are not enough.
+fn stand_together(house: &House, group: Vec<&Breaker>) -> bool {
+    let place = |b: &Breaker| {
+        let panel = house.panels.get(b.panel)?;
+        Some((panel.place(b.at.first()?.space).0, panel.extent(&b.at)))
+    };
+    let mut places: Vec<_> = group.into_iter().filter_map(place).collect();
+    places.sort_by_key(|(_, (top, _))| *top);
+    places.dedup();
+    places.windows(2).all(|two| {
+        let [(column, (top, height)), (below, (next, _))] = [two[0], two[1]];
+        column == below && top + height == next
     })
 }
 
@@ -61,6 +62,11 @@ pub(super) fn examples() -> Vec<Example> {
         Example("the inner halves of two spaces", 0, |c| {
             let pair = [c.f.breaker("1b", 20.0, ""), c.f.breaker("3a", 20.0, "")];
             c.shared(&pair);
+        }),
+        Example("three, of which two are a pair and the first is apart", 2, |c| {
+            c.panel(|p| p.supply = crate::base::position::Supply::WyeThreePhase);
+            let three = [c.f.breaker("1", 20.0, ""), c.f.breaker("9", 20.0, ""), c.f.breaker("11", 20.0, "")];
+            c.shared(&three);
         }),
         Example("three, one below the other", 0, |c| {
             c.panel(|p| p.supply = crate::base::position::Supply::WyeThreePhase);
