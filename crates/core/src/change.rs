@@ -14,334 +14,274 @@ use crate::base::Invalid;
 use crate::base::position::Position;
 use crate::base::units::Inches;
 use crate::directory;
-use crate::edit::{Applied, Draft, Edit, MayFeed, Swap};
+use crate::edit::{Applied, Cascades, Draft, Edit, MayFeed, Swap};
 use crate::edit::{catalog, notation};
 use crate::house::{
-    About, Area, Breaker, BreakerId, Circuit, CircuitId, Crew, EnergyId, EnergyRecord, Evidence, EvidenceId, Goal,
-    Handle, House, JobAct, JobId, Load, LoadId, LogEntry, LogId, Opening, OpeningId, Panel, PanelId, Picture,
-    PictureId, Point, PointId, Reading, ReadingId, Room, RoomId, RoundAct, Run, RunId, Step, Underlay, UnderlayId,
-    Wall,
+    About, Area, BreakerId, Crew, Evidence, Goal, Handle, House, JobAct, JobId, PanelId, PointId, Reading, RoomId,
+    RoundAct, RunId, Step, UnderlayId, Wall, things,
 };
 use crate::job::work::By;
 use crate::job::{self, held};
 use crate::load::{self, Loaded};
 use crate::trace;
 
-/// What a person wants changed.
-#[derive(Debug, Clone, PartialEq, Serialize, Deserialize, ToSchema)]
-#[serde(tag = "type", rename_all = "kebab-case", deny_unknown_fields)]
-pub enum Change {
-    /// New name or settings.
-    SetAbout {
-        /// As it shall be.
-        about: About,
-    },
-    /// Adds a panel or replaces the one with its id.
-    PutPanel {
-        /// As it shall be.
-        panel: Panel,
-    },
-    /// Takes out a panel with its breakers and what was observed of them.
-    RemovePanel {
-        /// Which.
-        panel: PanelId,
-    },
-    /// Adds a breaker or replaces the one with its id; spaces it takes are no longer marked empty.
-    PutBreaker {
-        /// As it shall be.
-        breaker: Breaker,
-    },
-    /// Takes out a breaker and what was observed of it; what observations made with it off say of others stays.
-    RemoveBreaker {
-        /// Which.
-        breaker: BreakerId,
-    },
-    /// Takes what was typed for a space in the short notation; nothing typed takes out what is there. What was not there
-    /// before gets the ids from `new` on.
-    EnterSpace {
-        /// The panel.
-        panel: PanelId,
-        /// The space, by its engraved number.
-        space: u16,
-        /// What was typed.
-        text: String,
-        /// The first id that is free for breakers and circuits.
-        new: u64,
-        /// What is unusual is meant so: it was asked about before, with the field `text.sure`.
-        #[serde(default, skip_serializing_if = "std::ops::Not::not")]
-        sure: bool,
-    },
-    /// Says that a space or half of one was looked at and is empty, or takes that back.
-    MarkEmpty {
-        /// The panel.
-        panel: PanelId,
-        /// The space: `5`, `5b`.
-        #[schema(value_type = String)]
-        space: Position,
-        /// Empty or not.
-        empty: bool,
-    },
-    /// Says where handles stand.
-    SetHandles {
-        /// Breakers and their handles.
-        handles: Vec<HandleAt>,
-    },
-    /// Adds a circuit or replaces the one with its id.
-    PutCircuit {
-        /// As it shall be.
-        circuit: Circuit,
-    },
-    /// Takes out a circuit.
-    RemoveCircuit {
-        /// Which.
-        circuit: CircuitId,
-    },
-    /// Adds a room or replaces the one with its id.
-    PutRoom {
-        /// As it shall be.
-        room: Room,
-    },
-    /// Draws a room on its floor's plan; edges close to a neighbour's are moved onto it.
-    PlaceRoom {
-        /// Which.
-        room: RoomId,
-        /// Where and how large.
-        area: Area,
-    },
-    /// Draws a room of a given size against a side of another one, or else to the right of all that is drawn.
-    PlaceBeside {
-        /// Which.
-        room: RoomId,
-        /// From left to right.
-        width: Inches,
-        /// From top to bottom.
-        depth: Inches,
-        /// The other room.
-        #[serde(default, skip_serializing_if = "Option::is_none")]
-        beside: Option<RoomId>,
-        /// Which side of the other room.
-        side: Wall,
-        /// From that side's left or top end to this room's.
-        shift: Inches,
-    },
-    /// Takes out a room with its points and what was observed of them.
-    RemoveRoom {
-        /// Which.
-        room: RoomId,
-    },
-    /// Adds a door, window, passage or stairs, or replaces the one with its id.
-    PutOpening {
-        /// As it shall be.
-        opening: Opening,
-    },
-    /// Takes one out.
-    RemoveOpening {
-        /// Which.
-        opening: OpeningId,
-    },
-    /// Adds points to a room; they get the room's next free tags and the ids from `first` on.
-    AddPoints {
-        /// The room.
-        room: RoomId,
-        /// The id of the first.
-        first: PointId,
-        /// What to add.
-        items: Vec<catalog::Item>,
-    },
-    /// Adds a point or replaces the one with its id.
-    PutPoint {
-        /// As it shall be.
-        point: Point,
-    },
-    /// Moves a point to a place of the plan, within its room and onto a wall that is near.
-    PlacePoint {
-        /// Which.
-        point: PointId,
-        /// On the plan.
-        x: Inches,
-        /// On the plan.
-        y: Inches,
-    },
-    /// Takes out a point and what was observed of it.
-    RemovePoint {
-        /// Which.
-        point: PointId,
-    },
-    /// Adds or replaces a load.
-    PutLoad {
-        /// The load.
-        load: Load,
-    },
-    /// Takes out a load, and the readings that it was part of.
-    RemoveLoad {
-        /// Which.
-        load: LoadId,
-    },
-    /// Notes a measured number. Where one thing was switched between it and a reading shortly before, the rise is an
-    /// observation of what feeds that thing.
-    NoteReading {
-        /// The reading.
-        reading: Reading,
-    },
-    /// Takes out a reading, and what followed from it for the map.
-    RemoveReading {
-        /// Which.
-        reading: ReadingId,
-    },
-    /// Keeps an energy record or replaces the one with its id; its numbers have been stored before.
-    PutEnergy {
-        /// As it shall be.
-        energy: EnergyRecord,
-    },
-    /// Takes out an energy record.
-    RemoveEnergy {
-        /// Which.
-        energy: EnergyId,
-    },
-    /// Makes two points of a receptacle whose halves differ; they share its box.
-    SplitReceptacle {
-        /// Which: it becomes the upper half.
-        point: PointId,
-        /// The id of the lower half.
-        new: PointId,
-    },
-    /// Says that points share a box; a single point leaves the box it shared.
-    ShareBox {
-        /// Which.
-        points: Vec<PointId>,
-    },
-    /// Adds an observation.
-    Record {
-        /// What was observed.
-        evidence: Evidence,
-    },
-    /// Takes back an observation.
-    Retract {
-        /// Which.
-        evidence: EvidenceId,
-    },
-    /// Writes a line into the logbook; what happened to a breaker moves its handle.
-    Log {
-        /// The line.
-        entry: LogEntry,
-    },
-    /// Takes a line out.
-    RemoveLog {
-        /// Which.
-        entry: LogId,
-    },
-    /// Says that a panel's card was printed as it stands now.
-    CardPrinted {
-        /// The panel.
-        panel: PanelId,
-        /// When.
-        #[schema(value_type = String, format = DateTime)]
-        time: Timestamp,
-    },
-    /// Adds a picture or replaces the one with its id; its bytes have been stored before.
-    PutPicture {
-        /// As it shall be.
-        picture: Picture,
-    },
-    /// Takes out a picture.
-    RemovePicture {
-        /// Which.
-        picture: PictureId,
-    },
-    /// Lays a drawing under a floor's plan, or moves it.
-    PutUnderlay {
-        /// As it shall be.
-        underlay: Underlay,
-    },
-    /// Sets a drawing's scale by one known length; the first place stays where it is on the plan.
-    ScaleUnderlay {
-        /// Which.
-        underlay: UnderlayId,
-        /// One end, as shares (0–1) of the picture's width and height.
-        from: [f64; 2],
-        /// The other end.
-        to: [f64; 2],
-        /// How long it really is.
-        length: Inches,
-    },
-    /// Takes a drawing away from under its plan.
-    RemoveUnderlay {
-        /// Which.
-        underlay: UnderlayId,
-    },
-    /// Begins a run.
-    PutRun {
-        /// As it shall be.
-        run: Run,
-    },
-    /// Changes who traces with what, midway.
-    SetCrew {
-        /// The run.
-        run: RunId,
-        /// As it shall be.
-        crew: Crew,
-    },
-    /// Somebody looked for what else is dead with these off, and found nothing.
-    Searched {
-        /// The run.
-        run: RunId,
-        /// Breakers that were off together.
-        breakers: Vec<BreakerId>,
-    },
-    /// Something happens in a round of measuring. What was read there is a reading like any other: noting it goes on to the
-    /// next place.
-    GoRound {
-        /// The run.
-        run: RunId,
-        /// What.
-        act: RoundAct,
-    },
-    /// Ends a run.
-    EndRun {
-        /// Which.
-        run: RunId,
-        /// When.
-        #[schema(value_type = String, format = DateTime)]
-        time: Timestamp,
-    },
-    /// Begins a job: its steps are planned as the house stands now.
-    BeginJob {
-        /// The id it gets.
-        job: JobId,
-        /// What it is for, with every choice made.
-        goal: Goal,
-        /// Who begins it.
-        who: String,
-        /// When.
-        #[schema(value_type = String, format = DateTime)]
-        time: Timestamp,
-    },
-    /// Something happens in a job. When its last check has passed the house becomes as planned.
-    ActInJob {
-        /// The job.
-        job: JobId,
-        /// What.
-        act: JobAct,
-        /// Who.
-        who: String,
-        /// When.
-        #[schema(value_type = String, format = DateTime)]
-        time: Timestamp,
-    },
-    /// Handles have been moved as advised and the tour begins: `off` are off, all others on.
-    BeginStep {
-        /// The step.
-        step: Step,
-    },
-    /// The tour is over; handles stay as they are.
-    EndStep,
-    /// Several at once: all or none.
-    Batch {
-        /// In this order.
-        #[schema(no_recursion)]
-        changes: Vec<Change>,
-    },
+macro_rules! changes {
+    ($($(#[$attr:meta])* $table:ident: $thing:ident, $id:ident, $word:literal
+        => $field:ident [$($put:ident $entered:literal)?] [$($remove:ident $taken_out:literal)?];)*) => {
+        /// What a person wants changed.
+        #[derive(Debug, Clone, PartialEq, Serialize, Deserialize, ToSchema)]
+        #[serde(tag = "type", rename_all = "kebab-case", deny_unknown_fields)]
+        pub enum Change {
+            $(
+                $(
+                    #[doc = concat!("Enters a thing, or replaces the one with its id: ", $word, ".")]
+                    $put {
+                        /// As it shall be.
+                        $field: crate::house::$thing,
+                    },
+                )?
+                $(
+                    #[doc = concat!("Takes a thing out, with what hangs on it: ", $word, ".")]
+                    $remove {
+                        /// Which.
+                        $field: crate::house::$id,
+                    },
+                )?
+            )*
+            /// New name or settings.
+            SetAbout {
+                /// As it shall be.
+                about: About,
+            },
+            /// Takes what was typed for a space in the short notation; nothing typed takes out what is there. What was not there
+            /// before gets the ids from `new` on.
+            EnterSpace {
+                /// The panel.
+                panel: PanelId,
+                /// The space, by its engraved number.
+                space: u16,
+                /// What was typed.
+                text: String,
+                /// The first id that is free for breakers and circuits.
+                new: u64,
+                /// What is unusual is meant so: it was asked about before, with the field `text.sure`.
+                #[serde(default, skip_serializing_if = "std::ops::Not::not")]
+                sure: bool,
+            },
+            /// Says that a space or half of one was looked at and is empty, or takes that back.
+            MarkEmpty {
+                /// The panel.
+                panel: PanelId,
+                /// The space: `5`, `5b`.
+                #[schema(value_type = String)]
+                space: Position,
+                /// Empty or not.
+                empty: bool,
+            },
+            /// Says where handles stand.
+            SetHandles {
+                /// Breakers and their handles.
+                handles: Vec<HandleAt>,
+            },
+            /// Draws a room on its floor's plan; edges close to a neighbour's are moved onto it.
+            PlaceRoom {
+                /// Which.
+                room: RoomId,
+                /// Where and how large.
+                area: Area,
+            },
+            /// Draws a room of a given size against a side of another one, or else to the right of all that is drawn.
+            PlaceBeside {
+                /// Which.
+                room: RoomId,
+                /// From left to right.
+                width: Inches,
+                /// From top to bottom.
+                depth: Inches,
+                /// The other room.
+                #[serde(default, skip_serializing_if = "Option::is_none")]
+                beside: Option<RoomId>,
+                /// Which side of the other room.
+                side: Wall,
+                /// From that side's left or top end to this room's.
+                shift: Inches,
+            },
+            /// Adds points to a room; they get the room's next free tags and the ids from `first` on.
+            AddPoints {
+                /// The room.
+                room: RoomId,
+                /// The id of the first.
+                first: PointId,
+                /// What to add.
+                items: Vec<catalog::Item>,
+            },
+            /// Moves a point to a place of the plan, within its room and onto a wall that is near.
+            PlacePoint {
+                /// Which.
+                point: PointId,
+                /// On the plan.
+                x: Inches,
+                /// On the plan.
+                y: Inches,
+            },
+            /// Notes a measured number. Where one thing was switched between it and a reading shortly before, the rise is an
+            /// observation of what feeds that thing.
+            NoteReading {
+                /// The reading.
+                reading: Reading,
+            },
+            /// Makes two points of a receptacle whose halves differ; they share its box.
+            SplitReceptacle {
+                /// Which: it becomes the upper half.
+                point: PointId,
+                /// The id of the lower half.
+                new: PointId,
+            },
+            /// Says that points share a box; a single point leaves the box it shared.
+            ShareBox {
+                /// Which.
+                points: Vec<PointId>,
+            },
+            /// Adds an observation.
+            Record {
+                /// What was observed.
+                evidence: Evidence,
+            },
+            /// Says that a panel's card was printed as it stands now.
+            CardPrinted {
+                /// The panel.
+                panel: PanelId,
+                /// When.
+                #[schema(value_type = String, format = DateTime)]
+                time: Timestamp,
+            },
+            /// Sets a drawing's scale by one known length; the first place stays where it is on the plan.
+            ScaleUnderlay {
+                /// Which.
+                underlay: UnderlayId,
+                /// One end, as shares (0–1) of the picture's width and height.
+                from: [f64; 2],
+                /// The other end.
+                to: [f64; 2],
+                /// How long it really is.
+                length: Inches,
+            },
+            /// Changes who traces with what, midway.
+            SetCrew {
+                /// The run.
+                run: RunId,
+                /// As it shall be.
+                crew: Crew,
+            },
+            /// Somebody looked for what else is dead with these off, and found nothing.
+            Searched {
+                /// The run.
+                run: RunId,
+                /// Breakers that were off together.
+                breakers: Vec<BreakerId>,
+            },
+            /// Something happens in a round of measuring. What was read there is a reading like any other: noting it goes on to the
+            /// next place.
+            GoRound {
+                /// The run.
+                run: RunId,
+                /// What.
+                act: RoundAct,
+            },
+            /// Ends a run.
+            EndRun {
+                /// Which.
+                run: RunId,
+                /// When.
+                #[schema(value_type = String, format = DateTime)]
+                time: Timestamp,
+            },
+            /// Begins a job: its steps are planned as the house stands now.
+            BeginJob {
+                /// The id it gets.
+                job: JobId,
+                /// What it is for, with every choice made.
+                goal: Goal,
+                /// Who begins it.
+                who: String,
+                /// When.
+                #[schema(value_type = String, format = DateTime)]
+                time: Timestamp,
+            },
+            /// Something happens in a job. When its last check has passed the house becomes as planned.
+            ActInJob {
+                /// The job.
+                job: JobId,
+                /// What.
+                act: JobAct,
+                /// Who.
+                who: String,
+                /// When.
+                #[schema(value_type = String, format = DateTime)]
+                time: Timestamp,
+            },
+            /// Handles have been moved as advised and the tour begins: `off` are off, all others on.
+            BeginStep {
+                /// The step.
+                step: Step,
+            },
+            /// The tour is over; handles stay as they are.
+            EndStep,
+            /// Several at once: all or none.
+            Batch {
+                /// In this order.
+                #[schema(no_recursion)]
+                changes: Vec<Change>,
+            },
+        }
+
+        fn make(draft: &mut Draft, change: &Change) -> Result<(), Invalid> {
+            match change {
+                $(
+                    $(Change::$put { $field } => $field.clone().enter(draft)?,)?
+                    $(Change::$remove { $field } => <crate::house::$thing as Cascades>::take_out(draft, *$field)?,)?
+                )*
+                Change::SetAbout { about } => {
+                    let before = Some(draft.house.about.clone());
+                    draft.edit(Edit::About(Swap { before, after: Some(about.clone()) }));
+                }
+                Change::EnterSpace { panel, space, text, new, sure } => {
+                    notation::enter(draft, *panel, *space, (text, *sure), *new)?;
+                }
+                Change::MarkEmpty { panel, space, empty } => draft.mark_empty(*panel, *space, *empty)?,
+                Change::SetHandles { handles } => handles.iter().try_for_each(|h| draft.set_handle(h.breaker, h.handle))?,
+                Change::PlaceRoom { room, area } => draft.place_room(*room, *area)?,
+                Change::PlaceBeside { room, width, depth, beside, side, shift } => {
+                    draft.place_beside(*room, (*width, *depth), *beside, *side, *shift)?;
+                }
+                Change::AddPoints { room, first, items } => catalog::add_points(draft, *room, *first, items)?,
+                Change::PlacePoint { point, x, y } => draft.place_point(*point, *x, *y)?,
+                Change::NoteReading { reading } => note_reading(draft, reading)?,
+                Change::SplitReceptacle { point, new } => catalog::split(draft, *point, *new)?,
+                Change::ShareBox { points } => draft.share_box(points)?,
+                Change::Record { evidence } => draft.add("evidence.id", held::as_it_was(&draft.house, evidence))?,
+                Change::CardPrinted { panel, time } => directory::printed(draft, *panel, *time)?,
+                Change::ScaleUnderlay { underlay, from, to, length } => {
+                    draft.scale_underlay(*underlay, *from, *to, *length)?;
+                }
+                Change::SetCrew { run, crew } => draft.set_crew(*run, crew)?,
+                Change::Searched { run, breakers } => draft.searched(*run, breakers)?,
+                Change::GoRound { run, act } => draft.go_round(*run, act)?,
+                Change::EndRun { run, time } => draft.end_run(*run, *time)?,
+                Change::BeginJob { job, goal, who, time } => begin_job(draft, *job, goal, By { who, time: *time })?,
+                Change::ActInJob { job, act, who, time } => job::work::act(draft, *job, act, By { who, time: *time })?,
+                Change::BeginStep { step } => {
+                    let held = draft.house.held_dead();
+                    draft.begin_step(step, &held)?;
+                }
+                Change::EndStep => draft.set_step(None),
+                Change::Batch { changes } => changes.iter().try_for_each(|change| make(draft, change))?,
+            }
+            Ok(())
+        }
+    };
 }
+things!(changes);
 
 /// A breaker and where its handle stands.
 #[derive(Debug, Clone, Copy, PartialEq, Eq, Serialize, Deserialize, ToSchema)]
@@ -381,72 +321,6 @@ impl House {
         held::guard(self, &mut draft, None)?;
         draft.finish()
     }
-}
-
-fn make(draft: &mut Draft, change: &Change) -> Result<(), Invalid> {
-    match change {
-        Change::SetAbout { about } => {
-            let before = Some(draft.house.about.clone());
-            draft.edit(Edit::About(Swap { before, after: Some(about.clone()) }));
-        }
-        Change::PutPanel { panel } => draft.put(panel.clone()),
-        Change::RemovePanel { panel } => draft.remove_panel(*panel)?,
-        Change::PutBreaker { breaker } => draft.place_breaker(breaker),
-        Change::RemoveBreaker { breaker } => draft.remove_breaker(*breaker)?,
-        Change::EnterSpace { panel, space, text, new, sure } => {
-            notation::enter(draft, *panel, *space, (text, *sure), *new)?;
-        }
-        Change::MarkEmpty { panel, space, empty } => draft.mark_empty(*panel, *space, *empty)?,
-        Change::SetHandles { handles } => handles.iter().try_for_each(|h| draft.set_handle(h.breaker, h.handle))?,
-        Change::PutCircuit { circuit } => draft.put(circuit.clone()),
-        Change::RemoveCircuit { circuit } => draft.remove_circuit(*circuit)?,
-        Change::PutRoom { room } => draft.put(room.clone()),
-        Change::PlaceRoom { room, area } => draft.place_room(*room, *area)?,
-        Change::PlaceBeside { room, width, depth, beside, side, shift } => {
-            draft.place_beside(*room, (*width, *depth), *beside, *side, *shift)?;
-        }
-        Change::RemoveRoom { room } => draft.remove_room(*room)?,
-        Change::PutOpening { opening } => draft.put(opening.clone()),
-        Change::RemoveOpening { opening } => draft.drop::<Opening>(*opening)?,
-        Change::AddPoints { room, first, items } => catalog::add_points(draft, *room, *first, items)?,
-        Change::PutPoint { point } => draft.put(point.clone()),
-        Change::PlacePoint { point, x, y } => draft.place_point(*point, *x, *y)?,
-        Change::RemovePoint { point } => draft.remove_point(*point)?,
-        Change::PutLoad { load } => draft.put(load.clone()),
-        Change::RemoveLoad { load } => draft.remove_load(*load)?,
-        Change::NoteReading { reading } => note_reading(draft, reading)?,
-        Change::RemoveReading { reading } => draft.remove_reading(*reading)?,
-        Change::PutEnergy { energy } => draft.put(energy.clone()),
-        Change::RemoveEnergy { energy } => draft.drop::<EnergyRecord>(*energy)?,
-        Change::SplitReceptacle { point, new } => catalog::split(draft, *point, *new)?,
-        Change::ShareBox { points } => draft.share_box(points)?,
-        Change::Record { evidence } => draft.add("evidence.id", held::as_it_was(&draft.house, evidence))?,
-        Change::Retract { evidence } => draft.drop::<Evidence>(*evidence)?,
-        Change::Log { entry } => draft.log(entry)?,
-        Change::RemoveLog { entry } => draft.drop::<LogEntry>(*entry)?,
-        Change::CardPrinted { panel, time } => directory::printed(draft, *panel, *time)?,
-        Change::PutPicture { picture } => draft.put(picture.clone()),
-        Change::RemovePicture { picture } => draft.remove_picture(*picture)?,
-        Change::PutUnderlay { underlay } => draft.put(underlay.clone()),
-        Change::ScaleUnderlay { underlay, from, to, length } => {
-            draft.scale_underlay(*underlay, *from, *to, *length)?;
-        }
-        Change::RemoveUnderlay { underlay } => draft.drop::<Underlay>(*underlay)?,
-        Change::PutRun { run } => draft.put(run.clone()),
-        Change::SetCrew { run, crew } => draft.set_crew(*run, crew)?,
-        Change::Searched { run, breakers } => draft.searched(*run, breakers)?,
-        Change::GoRound { run, act } => draft.go_round(*run, act)?,
-        Change::EndRun { run, time } => draft.end_run(*run, *time)?,
-        Change::BeginJob { job, goal, who, time } => begin_job(draft, *job, goal, By { who, time: *time })?,
-        Change::ActInJob { job, act, who, time } => job::work::act(draft, *job, act, By { who, time: *time })?,
-        Change::BeginStep { step } => {
-            let held = draft.house.held_dead();
-            draft.begin_step(step, &held)?;
-        }
-        Change::EndStep => draft.set_step(None),
-        Change::Batch { changes } => changes.iter().try_for_each(|change| make(draft, change))?,
-    }
-    Ok(())
 }
 
 /// A job begins with a plan from all that is known of the house now.

@@ -58,8 +58,9 @@ pub fn of_plan(house: &str, plan: &Plan, date: Option<Date>) -> Vec<String> {
     paragraph(&mut rows, &format!("About {} minutes.", plan.minutes), Row::Text);
     listed(&mut rows, "Stays live", &plan.stays_live);
     listed(&mut rows, "Mind", &plan.cautions);
-    let parts: Vec<String> = plan.parts.iter().map(|p| format!("{} × {}", p.count, p.what)).collect();
-    listed(&mut rows, "At hand", &parts);
+    let parts = plan.parts.iter().map(|p| format!("{} × {}", p.count, p.what));
+    let tools = format!("tools: {}", plan.tools.join(", "));
+    listed(&mut rows, "At hand", &parts.chain([tools]).collect::<Vec<_>>());
     listed(&mut rows, "What changes", &plan.changes);
     steps(&mut rows, &plan.steps, |_| None);
     rows.push(Row::Head("If something goes wrong".into()));

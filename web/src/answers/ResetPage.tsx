@@ -1,12 +1,12 @@
-import { Alert, Box, Button, Checkbox, FormControlLabel, Paper, Stack, Typography } from "@mui/material";
+import { Alert, Button, Checkbox, FormControlLabel, Paper, Stack, Typography } from "@mui/material";
 import { useState } from "react";
 import { useParams } from "react-router";
-import type { ResetGuide } from "../api/client";
+import type { ResetGuide, Schemas } from "../api/client";
 import { useLogEvent } from "../api/edits";
 import { useReset } from "../api/reads";
 import { useHouseView, useMap } from "../app/house";
 import { ProblemNote } from "../parts/ProblemNote";
-import { breakerName } from "../parts/words";
+import { breakerName, capital, outcomeWord } from "../parts/words";
 
 /** Resetting a tripped breaker, one step at a time; each step stands in the logbook. */
 export function ResetPage() {
@@ -31,43 +31,31 @@ function Guide({ guide }: { guide: ResetGuide }) {
   const log = useLogEvent(id);
   const [on, setOn] = useState<number[]>(guide.step === "note-trip" ? [] : guide.running);
   const trip = () => log.write({ what: "trip", breaker: guide.breaker, running: on });
-  const reset = (outcome: "held" | "at-once" | "later", running: number[]) =>
+  const reset = (outcome: Schemas["Outcome"], running: number[]) =>
     log.write({ what: "reset", breaker: guide.breaker, running, outcome });
   const fuse = guide.device === "fuse";
-  const action = fuse ? "Put in a new fuse of the right rating" : "Push the handle firmly to OFF, then to ON";
   return (
     <Stack spacing={2}>
-      {guide.again && (
-        <Alert severity="warning">
-          It tripped again after a reset: {guide.trips} times in thirty days. Do not go on resetting: find the cause.
-        </Alert>
-      )}
+      {guide.again != null && <Alert severity="warning">{guide.again}</Alert>}
       {guide.cause != null && guide.step !== "note-trip" && <Alert severity="info">{guide.cause}.</Alert>}
       <Paper variant="outlined" sx={{ p: 2, borderColor: "act.main", borderWidth: 2 }} aria-live="polite">
+        <Typography variant="h3" component="h2" sx={{ fontSize: "1.3rem" }} gutterBottom>
+          {guide.ask.title}
+        </Typography>
+        <Typography gutterBottom>{guide.ask.said}</Typography>
         {guide.step === "note-trip" && (
-          <Ask title="What was running when it tripped?">
-            <Typography gutterBottom>
-              {fuse
-                ? "Look for the blown fuse."
-                : "Look for the handle that stands between ON and OFF, or is loose. Look at every panel, and press RESET on ground-fault devices."}
-            </Typography>
+          <>
             <Loads guide={guide} chosen={on} onChange={setOn} />
             <Big onClick={trip} busy={log.busy}>
               It {fuse ? "is blown" : "tripped"}: note it
             </Big>
-          </Ask>
+          </>
         )}
-        {guide.step === "unplug" && (
-          <Ask title="Unplug or switch off everything on it">
-            <Typography gutterBottom>
-              Everything: {guide.everything || "whatever went dark"}. {action}. Stand to the side and look away.
-            </Typography>
-            <Outcomes onOutcome={(outcome) => reset(outcome, [])} busy={log.busy} />
-          </Ask>
+        {(guide.step === "unplug" || guide.step === "too-much") && (
+          <Outcomes onOutcome={(outcome) => reset(outcome, [])} busy={log.busy} />
         )}
         {guide.step === "add-back" && (
-          <Ask title="It held. Add the loads back, one by one">
-            <Typography gutterBottom>Wait a moment after each. Tick what is on again.</Typography>
+          <>
             <Loads guide={guide} chosen={on} onChange={setOn} />
             <Big onClick={() => reset("held", [...new Set([...on, ...guide.running])])} busy={log.busy}>
               Everything is on and it holds
@@ -75,48 +63,17 @@ function Guide({ guide }: { guide: ResetGuide }) {
             <Button fullWidth sx={{ minHeight: 48 }} disabled={log.busy} onClick={() => reset("later", on)}>
               It tripped again
             </Button>
-          </Ask>
-        )}
-        {guide.step === "too-much" && (
-          <Ask title="Too much at once">
-            <Typography gutterBottom>
-              Take something heavy away: what was on draws about {guide.running_amps.toFixed(1)} A on a {guide.amps} A
-              circuit. Unplug all, then: {action.toLowerCase()}.
-            </Typography>
-            <Outcomes onOutcome={(outcome) => reset(outcome, [])} busy={log.busy} />
-          </Ask>
-        )}
-        {guide.step === "leave-off" && (
-          <Ask title="Leave it off">
-            <Typography>
-              It tripped at once with everything unplugged: a short or a fault to ground in the wiring, or a breaker
-              that is broken. Do not reset it again. Call an electrician.
-            </Typography>
-          </Ask>
+          </>
         )}
         {guide.step === "done" && (
-          <Ask title="It holds">
-            <Typography gutterBottom>Reset and noted. If it trips again, it is shown here.</Typography>
-            <Button variant="outlined" onClick={trip} disabled={log.busy}>
-              It tripped once more
-            </Button>
-          </Ask>
+          <Button variant="outlined" onClick={trip} disabled={log.busy}>
+            It tripped once more
+          </Button>
         )}
       </Paper>
       <ProblemNote error={log.error} />
       <Together guide={guide} chosen={on} />
     </Stack>
-  );
-}
-
-function Ask({ title, children }: { title: string; children: React.ReactNode }) {
-  return (
-    <Box>
-      <Typography variant="h3" component="h2" sx={{ fontSize: "1.3rem" }} gutterBottom>
-        {title}
-      </Typography>
-      {children}
-    </Box>
   );
 }
 
@@ -128,18 +85,16 @@ function Big({ onClick, busy, children }: { onClick: () => void; busy: boolean; 
   );
 }
 
-function Outcomes({ onOutcome, busy }: { onOutcome: (outcome: "held" | "at-once" | "later") => void; busy: boolean }) {
+const outcomes: readonly Schemas["Outcome"][] = ["held", "at-once", "later"];
+
+function Outcomes({ onOutcome, busy }: { onOutcome: (outcome: Schemas["Outcome"]) => void; busy: boolean }) {
   return (
     <Stack spacing={1}>
-      <Big onClick={() => onOutcome("held")} busy={busy}>
-        It holds
-      </Big>
-      <Big onClick={() => onOutcome("at-once")} busy={busy}>
-        It tripped at once
-      </Big>
-      <Big onClick={() => onOutcome("later")} busy={busy}>
-        It tripped after a while
-      </Big>
+      {outcomes.map((outcome) => (
+        <Big key={outcome} onClick={() => onOutcome(outcome)} busy={busy}>
+          {capital(outcomeWord[outcome])}
+        </Big>
+      ))}
     </Stack>
   );
 }

@@ -105,10 +105,7 @@ function Sheet({ answer, house }: { answer: Shutdown; house: House }) {
       {answer.other_panels && <EveryPanel />}
       <There answer={answer} />
       {!answer.stop && <Steps answer={answer} house={house} />}
-      <Typography sx={{ color: "text.secondary" }}>
-        Local code decides who may do this work and whether a permit is needed. Unsure, or rust, heat, water or
-        aluminium wiring: a licensed electrician.
-      </Typography>
+      <Typography sx={{ color: "text.secondary" }}>{answer.heads.law}</Typography>
       <Button className="no-print" variant="outlined" onClick={() => window.print()} sx={{ alignSelf: "start" }}>
         Print this sheet
       </Button>
@@ -119,24 +116,24 @@ function Sheet({ answer, house }: { answer: Shutdown; house: House }) {
 function Steps({ answer, house }: { answer: Shutdown; house: House }) {
   return (
     <>
-      <Step nth={1} title="Switch the loads off, then these handles, in this order">
+      <Step nth={1} title={answer.heads.off}>
         <MainOff answer={answer} />
         <Handles answer={answer} house={house} />
       </Step>
-      <Step nth={2} title="Hang a note on the panel so that nobody switches on; then prove it dead">
+      <Step nth={2} title={answer.heads.prove}>
         <Tests answer={answer} />
       </Step>
-      <Step nth={3} title="What stays live">
+      <Step nth={3} title={answer.heads.live}>
         {answer.stays_live.map((s) => (
           <Typography key={s.text}>{s.text}</Typography>
         ))}
       </Step>
-      <Step nth={4} title="What else goes dark">
+      <Step nth={4} title={answer.heads.dark}>
         <Dark answer={answer} />
       </Step>
-      <Step nth={5} title="When done: loads off, then back on in this order">
+      <Step nth={5} title={answer.heads.back}>
         <Typography className="mono">
-          {answer.back_on.map((b) => breakerName(house, b)).join(" → ") || "the main, then one by one"}
+          {answer.back_on.map((b) => breakerName(house, b)).join(" → ") || answer.heads.back_all}
         </Typography>
       </Step>
     </>
@@ -244,14 +241,11 @@ function Handles({ answer, house }: { answer: Shutdown; house: House }) {
 function Tests({ answer }: { answer: Shutdown }) {
   return (
     <Stack spacing={1}>
-      <Typography>
-        Test the meter on a known live source, then each point, then the live source again. Anything else than 0 V at
-        the point: stop, it is not the right breaker or not the only one.
-      </Typography>
+      <Typography>{answer.heads.test}</Typography>
       {answer.tests.map((test) => (
         <Typography key={test.tag}>
           {test.name} (<span className="mono">{test.tag}</span>): between {test.between.join(", ")}:{" "}
-          <strong>0 V each</strong>; a live source shows {test.live_from} to {test.live_to} V.
+          <strong>{answer.heads.expect}</strong>; a live source shows {test.live_from} to {test.live_to} V.
         </Typography>
       ))}
     </Stack>

@@ -1270,11 +1270,15 @@ export interface components {
         Advice: {
             /** @description What sort of action. */
             action: components["schemas"]["Action"];
+            /** @description Handles to switch on by whoever leaves off now: all that are off, but for what somebody's work holds. */
+            back_on: components["schemas"]["BreakerRef"][];
             /**
              * Format: double
              * @description Expected information in bits; proof still owed counts as well.
              */
             bits: number;
+            /** @description Who works where, in words: what is off for them nobody moves, and points there are looked at later. */
+            held: string[];
             /** @description The complete set to be off while the points are visited; everything else is on. */
             off: components["schemas"]["BreakerRef"][];
             /** @description The same points by id. */
@@ -1577,6 +1581,8 @@ export interface components {
             forgotten: components["schemas"]["Item"][];
             /** @description The load that is switched on at a point to see which current rises. */
             known_load: components["schemas"]["KnownLoad"];
+            /** @description Those of them that a service is asked about before they come: made for two legs. */
+            large: components["schemas"]["Usual"][];
             /** @description Usual loads with what they typically draw. */
             loads: components["schemas"]["Usual"][];
             /** @description Kinds of room. */
@@ -1649,11 +1655,6 @@ export interface components {
         /** @description What a person wants changed. */
         Change: {
             /** @description As it shall be. */
-            about: components["schemas"]["About"];
-            /** @enum {string} */
-            type: "set-about";
-        } | {
-            /** @description As it shall be. */
             panel: components["schemas"]["Panel"];
             /** @enum {string} */
             type: "put-panel";
@@ -1672,6 +1673,116 @@ export interface components {
             breaker: components["schemas"]["BreakerId"];
             /** @enum {string} */
             type: "remove-breaker";
+        } | {
+            /** @description As it shall be. */
+            circuit: components["schemas"]["Circuit"];
+            /** @enum {string} */
+            type: "put-circuit";
+        } | {
+            /** @description Which. */
+            circuit: components["schemas"]["CircuitId"];
+            /** @enum {string} */
+            type: "remove-circuit";
+        } | {
+            /** @description As it shall be. */
+            room: components["schemas"]["Room"];
+            /** @enum {string} */
+            type: "put-room";
+        } | {
+            /** @description Which. */
+            room: components["schemas"]["RoomId"];
+            /** @enum {string} */
+            type: "remove-room";
+        } | {
+            /** @description As it shall be. */
+            opening: components["schemas"]["Opening"];
+            /** @enum {string} */
+            type: "put-opening";
+        } | {
+            /** @description Which. */
+            opening: components["schemas"]["OpeningId"];
+            /** @enum {string} */
+            type: "remove-opening";
+        } | {
+            /** @description As it shall be. */
+            point: components["schemas"]["Point"];
+            /** @enum {string} */
+            type: "put-point";
+        } | {
+            /** @description Which. */
+            point: components["schemas"]["PointId"];
+            /** @enum {string} */
+            type: "remove-point";
+        } | {
+            /** @description As it shall be. */
+            load: components["schemas"]["Load"];
+            /** @enum {string} */
+            type: "put-load";
+        } | {
+            /** @description Which. */
+            load: components["schemas"]["LoadId"];
+            /** @enum {string} */
+            type: "remove-load";
+        } | {
+            /** @description Which. */
+            reading: components["schemas"]["ReadingId"];
+            /** @enum {string} */
+            type: "remove-reading";
+        } | {
+            /** @description As it shall be. */
+            energy: components["schemas"]["EnergyRecord"];
+            /** @enum {string} */
+            type: "put-energy";
+        } | {
+            /** @description Which. */
+            energy: components["schemas"]["EnergyId"];
+            /** @enum {string} */
+            type: "remove-energy";
+        } | {
+            /** @description Which. */
+            evidence: components["schemas"]["EvidenceId"];
+            /** @enum {string} */
+            type: "retract";
+        } | {
+            /** @description As it shall be. */
+            entry: components["schemas"]["LogEntry"];
+            /** @enum {string} */
+            type: "log";
+        } | {
+            /** @description Which. */
+            entry: components["schemas"]["LogId"];
+            /** @enum {string} */
+            type: "remove-log";
+        } | {
+            /** @description As it shall be. */
+            picture: components["schemas"]["Picture"];
+            /** @enum {string} */
+            type: "put-picture";
+        } | {
+            /** @description Which. */
+            picture: components["schemas"]["PictureId"];
+            /** @enum {string} */
+            type: "remove-picture";
+        } | {
+            /** @enum {string} */
+            type: "put-underlay";
+            /** @description As it shall be. */
+            underlay: components["schemas"]["Underlay"];
+        } | {
+            /** @enum {string} */
+            type: "remove-underlay";
+            /** @description Which. */
+            underlay: components["schemas"]["UnderlayId"];
+        } | {
+            /** @description As it shall be. */
+            run: components["schemas"]["Run"];
+            /** @enum {string} */
+            type: "put-run";
+        } | {
+            /** @description As it shall be. */
+            about: components["schemas"]["About"];
+            /** @enum {string} */
+            type: "set-about";
         } | {
             /**
              * Format: int64
@@ -1706,21 +1817,6 @@ export interface components {
             /** @enum {string} */
             type: "set-handles";
         } | {
-            /** @description As it shall be. */
-            circuit: components["schemas"]["Circuit"];
-            /** @enum {string} */
-            type: "put-circuit";
-        } | {
-            /** @description Which. */
-            circuit: components["schemas"]["CircuitId"];
-            /** @enum {string} */
-            type: "remove-circuit";
-        } | {
-            /** @description As it shall be. */
-            room: components["schemas"]["Room"];
-            /** @enum {string} */
-            type: "put-room";
-        } | {
             /** @description Where and how large. */
             area: components["schemas"]["Area"];
             /** @description Which. */
@@ -1742,21 +1838,6 @@ export interface components {
             /** @description From left to right. */
             width: components["schemas"]["Inches"];
         } | {
-            /** @description Which. */
-            room: components["schemas"]["RoomId"];
-            /** @enum {string} */
-            type: "remove-room";
-        } | {
-            /** @description As it shall be. */
-            opening: components["schemas"]["Opening"];
-            /** @enum {string} */
-            type: "put-opening";
-        } | {
-            /** @description Which. */
-            opening: components["schemas"]["OpeningId"];
-            /** @enum {string} */
-            type: "remove-opening";
-        } | {
             /** @description The id of the first. */
             first: components["schemas"]["PointId"];
             /** @description What to add. */
@@ -1765,11 +1846,6 @@ export interface components {
             room: components["schemas"]["RoomId"];
             /** @enum {string} */
             type: "add-points";
-        } | {
-            /** @description As it shall be. */
-            point: components["schemas"]["Point"];
-            /** @enum {string} */
-            type: "put-point";
         } | {
             /** @description Which. */
             point: components["schemas"]["PointId"];
@@ -1780,40 +1856,10 @@ export interface components {
             /** @description On the plan. */
             y: components["schemas"]["Inches"];
         } | {
-            /** @description Which. */
-            point: components["schemas"]["PointId"];
-            /** @enum {string} */
-            type: "remove-point";
-        } | {
-            /** @description The load. */
-            load: components["schemas"]["Load"];
-            /** @enum {string} */
-            type: "put-load";
-        } | {
-            /** @description Which. */
-            load: components["schemas"]["LoadId"];
-            /** @enum {string} */
-            type: "remove-load";
-        } | {
             /** @description The reading. */
             reading: components["schemas"]["Reading"];
             /** @enum {string} */
             type: "note-reading";
-        } | {
-            /** @description Which. */
-            reading: components["schemas"]["ReadingId"];
-            /** @enum {string} */
-            type: "remove-reading";
-        } | {
-            /** @description As it shall be. */
-            energy: components["schemas"]["EnergyRecord"];
-            /** @enum {string} */
-            type: "put-energy";
-        } | {
-            /** @description Which. */
-            energy: components["schemas"]["EnergyId"];
-            /** @enum {string} */
-            type: "remove-energy";
         } | {
             /** @description The id of the lower half. */
             new: components["schemas"]["PointId"];
@@ -1832,21 +1878,6 @@ export interface components {
             /** @enum {string} */
             type: "record";
         } | {
-            /** @description Which. */
-            evidence: components["schemas"]["EvidenceId"];
-            /** @enum {string} */
-            type: "retract";
-        } | {
-            /** @description The line. */
-            entry: components["schemas"]["LogEntry"];
-            /** @enum {string} */
-            type: "log";
-        } | {
-            /** @description Which. */
-            entry: components["schemas"]["LogId"];
-            /** @enum {string} */
-            type: "remove-log";
-        } | {
             /** @description The panel. */
             panel: components["schemas"]["PanelId"];
             /**
@@ -1856,21 +1887,6 @@ export interface components {
             time: string;
             /** @enum {string} */
             type: "card-printed";
-        } | {
-            /** @description As it shall be. */
-            picture: components["schemas"]["Picture"];
-            /** @enum {string} */
-            type: "put-picture";
-        } | {
-            /** @description Which. */
-            picture: components["schemas"]["PictureId"];
-            /** @enum {string} */
-            type: "remove-picture";
-        } | {
-            /** @enum {string} */
-            type: "put-underlay";
-            /** @description As it shall be. */
-            underlay: components["schemas"]["Underlay"];
         } | {
             /** @description One end, as shares (0–1) of the picture's width and height. */
             from: number[];
@@ -1882,16 +1898,6 @@ export interface components {
             type: "scale-underlay";
             /** @description Which. */
             underlay: components["schemas"]["UnderlayId"];
-        } | {
-            /** @enum {string} */
-            type: "remove-underlay";
-            /** @description Which. */
-            underlay: components["schemas"]["UnderlayId"];
-        } | {
-            /** @description As it shall be. */
-            run: components["schemas"]["Run"];
-            /** @enum {string} */
-            type: "put-run";
         } | {
             /** @description As it shall be. */
             crew: components["schemas"]["Crew"];
@@ -2588,10 +2594,14 @@ export interface components {
              * @description Height in half rows.
              */
             height: number;
+            /** @description Who holds it off, in words: nobody else moves its handle. */
+            held?: string | null;
             /** @description Label as found. */
             label: string;
             /** @description The legs of its poles. */
             legs: components["schemas"]["Leg"][];
+            /** @description Its device where there is room for a letter or two. */
+            mark: string;
             /** @description What does not fit, in words. */
             marks: string[];
             /** @description and what probably does. */
@@ -2954,6 +2964,27 @@ export interface components {
             breaker: components["schemas"]["BreakerId"];
             /** @description Its handle. */
             handle: components["schemas"]["Handle"];
+        };
+        /** @description What stands over each part of an answer. */
+        Heads: {
+            /** @description the way back, */
+            back: string;
+            /** @description its order where no handles are named, */
+            back_all: string;
+            /** @description what else goes dark, */
+            dark: string;
+            /** @description what each place has to show, */
+            expect: string;
+            /** @description and who may do it. */
+            law: string;
+            /** @description what stays live, */
+            live: string;
+            /** @description The handles, */
+            off: string;
+            /** @description the test, */
+            prove: string;
+            /** @description how it goes, and what stops it, */
+            test: string;
         };
         /** @description A year as days by hours. */
         Heat: {
@@ -3333,6 +3364,8 @@ export interface components {
             next?: number | null;
             /** @description What is off, in words: always on top. */
             off: string[];
+            /** @description Others who work in this panel, or before it, in words: what is off for them is no proof of one's own. */
+            others: string[];
             /** @description The panel where the work is. */
             panel: components["schemas"]["PanelId"];
             /** @description Panels that it keeps off as a whole. */
@@ -3461,6 +3494,13 @@ export interface components {
          * @enum {string}
          */
         Leg: "A" | "B" | "C";
+        /** @description What a leg must carry. */
+        LegCarries: {
+            /** @description How much. */
+            amps: components["schemas"]["Amps"];
+            /** @description Which. */
+            leg: components["schemas"]["Leg"];
+        };
         /** @description One leg. */
         LegLoad: {
             /** @description What may run at any moment of a quiet night. */
@@ -4141,8 +4181,12 @@ export interface components {
             ask_first: string[];
             /** @description What goes dark with the handles that move, as far as known, by room. */
             dark: string;
+            /** @description Every breaker that may be on: `every breaker`, or but for those that somebody's work holds off. */
+            every: string;
             /** @description The points to look at, by room. */
             look_at: string;
+            /** @description All but those of the order, in the same way. */
+            rest: string;
             /** @description The rooms to look in, in walking order, with how many points each: `Kitchen (8), Hall (3)`. */
             rooms: string;
             /** @description Points that could not be proven with what may be switched, by room. */
@@ -4377,7 +4421,7 @@ export interface components {
             mishaps: components["schemas"]["Mishap"][];
             /** @description The panel where the work is. */
             panel: components["schemas"]["PanelId"];
-            /** @description What to have at hand. */
+            /** @description What to have at hand, */
             parts: components["schemas"]["Part"][];
             /** @description The permit. */
             permit: string;
@@ -4389,6 +4433,8 @@ export interface components {
             steps: components["schemas"]["JobStep"][];
             /** @description In a few words. */
             title: string;
+            /** @description and with which tools, in the order in which steps take them up. */
+            tools: string[];
             /** @description Breakers whose wires or bodies are touched. */
             touches: components["schemas"]["BreakerId"][];
             /** @description Ways to do it, where there are several. */
@@ -4867,10 +4913,12 @@ export interface components {
         };
         /** @description Where a reset stands. */
         ResetGuide: {
-            /** @description It tripped again: after it had been reset, within thirty days. */
-            again: boolean;
+            /** @description It tripped again after it had been reset, within thirty days: what is to be said of that. */
+            again?: string | null;
             /** @description Its rating. */
             amps: components["schemas"]["Amps"];
+            /** @description in words. */
+            ask: components["schemas"]["ResetWords"];
             /** @description The breaker. */
             breaker: components["schemas"]["BreakerId"];
             /** @description What is likely to have done it, in words; nothing before it tripped. */
@@ -4885,7 +4933,7 @@ export interface components {
             running: components["schemas"]["PointId"][];
             /** @description The current of that together, where known at all. */
             running_amps: components["schemas"]["Amps"];
-            /** @description What to do now. */
+            /** @description What to do now, */
             step: components["schemas"]["ResetStep"];
             together?: components["schemas"]["Together"] | null;
             /** @description How often it tripped in the last thirty days. */
@@ -4910,6 +4958,13 @@ export interface components {
          * @enum {string}
          */
         ResetStep: "note-trip" | "unplug" | "add-back" | "too-much" | "leave-off" | "done";
+        /** @description A step of a reset in words. */
+        ResetWords: {
+            /** @description What to do. */
+            said: string;
+            /** @description In a few words. */
+            title: string;
+        };
         /** @description A room, hall, loft, yard: where points are. */
         Room: {
             area?: components["schemas"]["Area"] | null;
@@ -5119,6 +5174,8 @@ export interface components {
         Sheet: {
             /** @description in amperes, */
             amps: components["schemas"]["Amps"];
+            /** @description What each leg must carry, where the method tells them apart: the fullest is the service's. */
+            legs: components["schemas"]["LegCarries"][];
             /** @description How that comes about. */
             lines: components["schemas"]["SheetLine"][];
             margin_amps?: components["schemas"]["Amps"] | null;
@@ -5216,6 +5273,8 @@ export interface components {
             circuit?: components["schemas"]["OnCircuit"] | null;
             /** @description and, of what need not be asked about first, what surely does, in words, */
             dark: string;
+            /** @description What stands over each part. */
+            heads: components["schemas"]["Heads"];
             /** @description What else is in the boxes that are opened. */
             in_the_box: components["schemas"]["BoxMate"][];
             main_off?: components["schemas"]["MainOff"] | null;

@@ -11,7 +11,7 @@ import {
 } from "@mui/material";
 import { useQuery } from "@tanstack/react-query";
 import { useState } from "react";
-import { client, data } from "../api/client";
+import { client, data, type Load } from "../api/client";
 import { newId, useNoteReading } from "../api/edits";
 import { useLoads } from "../api/reads";
 import { useHasStandIns, useHouseView } from "../app/house";
@@ -33,7 +33,6 @@ export function ByMeter({ only }: { only: number | undefined }) {
   const [wattHours, setWattHours] = useState<number | null>(1);
   const [readings, setReadings] = useState<Timed[]>([]);
   const [off, setOff] = useState<number[]>([]);
-  const [taps, setTaps] = useState<number[]>([]);
   const noting = useNoteReading(id);
   const circuits = useLoads(id).data?.circuits;
   const body = { watt_hours: wattHours ?? 0, readings };
@@ -45,16 +44,8 @@ export function ByMeter({ only }: { only: number | undefined }) {
   const things = circuits?.find((c) => c.breaker === breaker)?.things ?? [];
   const hung = (house.loads ?? []).filter((l) => things.some((t) => "load" in t.thing && t.thing.load === l.id));
   const on = hung.filter((l) => !off.includes(l.id)).map((l) => l.id);
-  const first = taps[0] ?? 0;
-  const seconds = ((taps.at(-1) ?? 0) - first) / 1000;
-  const take = (timed: Timed) => {
-    setReadings([...readings, timed]);
-    setTaps([]);
-  };
-  const again = () => {
-    setReadings([]);
-    setTaps([]);
-  };
+  const take = (timed: Timed) => setReadings([...readings, timed]);
+  const again = () => setReadings([]);
   const circuit = told.data?.circuit;
   // The stand-in's meter turns by what is on: all of it, or all but this circuit.
   const standIn = async () => {
@@ -91,63 +82,18 @@ export function ByMeter({ only }: { only: number | undefined }) {
       <Typography sx={{ color: "text.secondary" }}>
         It is printed on the meter: Kh for a disc (often 7.2), imp/kWh for a light (1000 imp/kWh are 1 Wh).
       </Typography>
-      <Stack role="group" aria-label="What of it is on">
-        <Typography>
-          {hung.length === 0
-            ? "Nothing that is entered is believed to hang there: what it reads can be laid to nothing."
-            : "Switch on what hangs there, and untick what stays off:"}
-        </Typography>
-        {hung.map((l) => (
-          <FormControlLabel
-            key={l.id}
-            sx={{ minHeight: 44 }}
-            control={
-              <Checkbox
-                checked={!off.includes(l.id)}
-                onChange={(_, ticked) => setOff(ticked ? off.filter((o) => o !== l.id) : [...off, l.id])}
-              />
-            }
-            label={l.name}
-          />
-        ))}
-      </Stack>
+      <WhatIsOn hung={hung} off={off} onChange={setOff} />
       <ProblemNote error={told.error ?? noting.error} />
       <Paper variant="outlined" sx={{ p: 2, borderColor: "act.main", borderWidth: 2 }}>
         <Typography variant="h3" component="h2" aria-live="polite" gutterBottom>
           {told.data?.said ?? "Leave all as it is, and count turns or blinks."}
         </Typography>
         {circuit == null && readings.length < 3 && (
-          <>
-            <Button
-              fullWidth
-              variant="contained"
-              color="act"
-              sx={{ minHeight: 96, fontSize: "1.3rem" }}
-              onPointerDown={() => setTaps([...taps, performance.now()])}
-              onKeyDown={(e) =>
-                (e.key === "Enter" || e.key === " ") && !e.repeat && setTaps([...taps, performance.now()])
-              }
-            >
-              {taps.length === 0
-                ? "Tap at a turn or blink"
-                : `${taps.length - 1} in ${seconds.toFixed(0)} s: tap at each`}
-            </Button>
-            <Stack direction="row" sx={{ gap: 1, mt: 1 }}>
-              <Button
-                variant="outlined"
-                sx={{ minHeight: 48 }}
-                disabled={taps.length < 2 || seconds < 1}
-                onClick={() => take({ turns: taps.length - 1, seconds })}
-              >
-                Take it
-              </Button>
-              {standIns && (
-                <Button sx={{ minHeight: 48 }} onClick={() => void standIn()}>
-                  Read the stand-in
-                </Button>
-              )}
-            </Stack>
-          </>
+          <Stopwatch
+            key={`${breaker} ${readings.length}`}
+            onTake={take}
+            {...(standIns ? { onStandIn: () => void standIn() } : {})}
+          />
         )}
         {told.data?.watts.map((w, i) => (
           // biome-ignore lint/suspicious/noArrayIndexKey: a reading is its place
@@ -187,5 +133,73 @@ export function ByMeter({ only }: { only: number | undefined }) {
       </Paper>
       <Alert severity="info">Ask first what must not lose power: computers, medical devices, an oven that runs.</Alert>
     </Stack>
+  );
+}
+
+interface WhatIsOnProps {
+  hung: readonly Load[];
+  /** What stays off. */
+  off: readonly number[];
+  onChange: (off: number[]) => void;
+}
+
+function WhatIsOn({ hung, off, onChange }: WhatIsOnProps) {
+  return (
+    <Stack role="group" aria-label="What of it is on">
+      <Typography>
+        {hung.length === 0
+          ? "Nothing that is entered is believed to hang there: what it reads can be laid to nothing."
+          : "Switch on what hangs there, and untick what stays off:"}
+      </Typography>
+      {hung.map((l) => (
+        <FormControlLabel
+          key={l.id}
+          sx={{ minHeight: 44 }}
+          control={
+            <Checkbox
+              checked={!off.includes(l.id)}
+              onChange={(_, ticked) => onChange(ticked ? off.filter((o) => o !== l.id) : [...off, l.id])}
+            />
+          }
+          label={l.name}
+        />
+      ))}
+    </Stack>
+  );
+}
+
+/** Turns or blinks tapped as they come, and the time between the first and the last. */
+function Stopwatch({ onTake, onStandIn }: { onTake: (timed: Timed) => void; onStandIn?: () => void }) {
+  const [taps, setTaps] = useState<number[]>([]);
+  const seconds = ((taps.at(-1) ?? 0) - (taps[0] ?? 0)) / 1000;
+  const tap = () => setTaps([...taps, performance.now()]);
+  return (
+    <>
+      <Button
+        fullWidth
+        variant="contained"
+        color="act"
+        sx={{ minHeight: 96, fontSize: "1.3rem" }}
+        onPointerDown={tap}
+        onKeyDown={(e) => (e.key === "Enter" || e.key === " ") && !e.repeat && tap()}
+      >
+        {taps.length === 0 ? "Tap at a turn or blink" : `${taps.length - 1} in ${seconds.toFixed(0)} s: tap at each`}
+      </Button>
+      <Stack direction="row" sx={{ gap: 1, mt: 1 }}>
+        <Button
+          variant="outlined"
+          sx={{ minHeight: 48 }}
+          disabled={taps.length < 2 || seconds < 1}
+          onClick={() => onTake({ turns: taps.length - 1, seconds })}
+        >
+          Take it
+        </Button>
+        {onStandIn !== undefined && (
+          <Button sx={{ minHeight: 48 }} onClick={onStandIn}>
+            Read the stand-in
+          </Button>
+        )}
+      </Stack>
+    </>
   );
 }

@@ -22,7 +22,7 @@ import { ProblemNote } from "../parts/ProblemNote";
 /** May this be added? Every published method side by side, with the worksheet under each. */
 export function RoomPage() {
   const { id, house } = useHouseView();
-  const large = useCatalog().data?.loads.filter((u) => u.volts > 120) ?? [];
+  const large = useCatalog().data?.large ?? [];
   const [name, setName] = useState("");
   const [amps, setAmps] = useState<number | null>(null);
   const [volts, setVolts] = useState(240);

@@ -3,12 +3,12 @@ import { useTheme } from "@mui/material/styles";
 import { useMutation } from "@tanstack/react-query";
 import { useState } from "react";
 import { useParams } from "react-router";
-import { client, data, type Schemas } from "../api/client";
+import { type Breaker, client, data, type Schemas } from "../api/client";
 import { useSuspect } from "../api/reads";
 import { useHouseView } from "../app/house";
 import { NumberField } from "../parts/NumberField";
 import { ProblemNote } from "../parts/ProblemNote";
-import { breakerName, complainsWord, named } from "../parts/words";
+import { breakerName, capital, complainsWord, named } from "../parts/words";
 import { MeterAddress, ReadIt, useReadMeter } from "./meter";
 
 type Side = "bus" | "load";
@@ -21,16 +21,11 @@ export function SuspectPage() {
   const breaker = house.breakers.find((b) => b.id === wanted);
   const [complaint, setComplaint] = useState<Complains | "">("");
   const [read, setRead] = useState<Record<string, number | null>>({});
-  const [warm, setWarm] = useState<{ degrees: number | null; similar: number | null; amps: number | null }>({
-    degrees: null,
-    similar: null,
-    amps: null,
-  });
+  const [warm, setWarm] = useState<Warm>({ degrees: null, similar: null, amps: null });
   const meter = useReadMeter(id);
   const { degrees, similar, amps } = warm;
   const warmth = degrees !== null && similar !== null && amps !== null ? { degrees, similar, amps } : null;
   const poles = breaker?.at.length ?? 1;
-  const places = [...Array.from({ length: poles }, (_, p) => String(p + 1)), ...(poles > 1 ? ["across"] : [])];
   const side = (which: Side) => ({
     to_neutral: Array.from({ length: poles }, (_, p) => read[`${which} ${p + 1}`] ?? null),
     across: read[`${which} across`] ?? null,
@@ -48,10 +43,6 @@ export function SuspectPage() {
     return <Alert severity="info">This breaker is no longer in the house. Choose one in the panel.</Alert>;
   }
   const verdict = answer.data?.verdict;
-  const expected = (where: string) => {
-    const [low, high] = (where === "across" ? verdict?.expect_across : verdict?.expect_leg) ?? [0, 0];
-    return `expect ${low} to ${high} V`;
-  };
   return (
     <Stack spacing={2.5} sx={{ maxWidth: 860 }}>
       <Typography variant="h2" component="h1">
@@ -78,47 +69,15 @@ export function SuspectPage() {
       <Drawn poles={breaker.at} />
       <Stack direction="row" sx={{ flexWrap: "wrap", gap: 3, alignItems: "flex-start" }}>
         {(["bus", "load"] as const).map((which) => (
-          <Stack
+          <OneSide
             key={which}
-            spacing={1.5}
-            component="section"
-            aria-label={which === "bus" ? "Bus side" : "Circuit side"}
-          >
-            <Typography variant="h3" component="h2">
-              {which === "bus" ? "Bus side" : "Circuit side"}
-            </Typography>
-            {places.map((where) => {
-              const key = `${which} ${where}`;
-              const label = where === "across" ? "Across" : `Pole ${breaker.at[Number(where) - 1]} to neutral`;
-              return (
-                <Box key={key}>
-                  <Stack direction="row" spacing={1} sx={{ alignItems: "center" }}>
-                    <NumberField
-                      key={String(meter.read.submittedAt)}
-                      label={label}
-                      unit="V"
-                      optional
-                      value={read[key] ?? null}
-                      onChange={(value) => setRead({ ...read, [key]: value })}
-                    />
-                    <ReadIt
-                      meter={meter}
-                      place={{
-                        at: "breaker",
-                        breaker: breaker.id,
-                        side: which,
-                        pole: where === "across" ? null : Number(where),
-                      }}
-                      quantity={{ quantity: "volts", between: where === "across" ? ["A", "B"] : null }}
-                      label={`${which} side, ${label}`}
-                      onRead={(value) => setRead((before) => ({ ...before, [key]: value }))}
-                    />
-                  </Stack>
-                  <Typography sx={{ color: "text.secondary", fontSize: 14 }}>{expected(where)}</Typography>
-                </Box>
-              );
-            })}
-          </Stack>
+            which={which}
+            breaker={breaker}
+            expect={{ across: verdict?.expect_across, leg: verdict?.expect_leg }}
+            read={read}
+            meter={meter}
+            onRead={(key, value) => setRead((before) => ({ ...before, [key]: value }))}
+          />
         ))}
       </Stack>
       <ProblemNote error={meter.read.error ?? answer.error} />
@@ -129,7 +88,7 @@ export function SuspectPage() {
           sx={{ p: 2, borderWidth: 2, borderColor: verdict.row === "measure-more" ? "divider" : "act.main" }}
         >
           <Typography variant="h3" component="h2" gutterBottom>
-            {verdict.said.charAt(0).toUpperCase() + verdict.said.slice(1)}
+            {capital(verdict.said)}
             {verdict.pole != null && ` (pole ${breaker.at[verdict.pole - 1]})`}
           </Typography>
           <ul style={{ margin: 0, paddingLeft: 20 }}>
@@ -139,38 +98,100 @@ export function SuspectPage() {
           </ul>
         </Paper>
       )}
-      <Box component="section" aria-labelledby="warm">
-        <Typography variant="h3" component="h2" id="warm" gutterBottom>
-          Is it too warm? Beside a similar breaker at similar load
-        </Typography>
-        <Stack direction="row" sx={{ flexWrap: "wrap", gap: 1 }}>
-          <NumberField
-            label="This one"
-            unit="°C"
-            optional
-            value={degrees}
-            onChange={(value) => setWarm({ ...warm, degrees: value })}
-          />
-          <NumberField
-            label="The similar one"
-            unit="°C"
-            optional
-            value={similar}
-            onChange={(value) => setWarm({ ...warm, similar: value })}
-          />
-          <NumberField
-            label="It carries"
-            unit="A"
-            optional
-            value={amps}
-            onChange={(value) => setWarm({ ...warm, amps: value })}
-          />
-        </Stack>
-        {answer.data?.warmth != null && <Typography role="status">{answer.data.warmth}.</Typography>}
-      </Box>
+      <TooWarm warm={warm} onChange={setWarm} said={answer.data?.warmth} />
       <LoadedTest breaker={breaker.id} />
       <MeterAddress />
     </Stack>
+  );
+}
+
+interface SideProps {
+  which: Side;
+  breaker: Breaker;
+  /** From and to how many volts. */
+  expect: Record<"across" | "leg", readonly number[] | undefined>;
+  read: Record<string, number | null>;
+  meter: ReturnType<typeof useReadMeter>;
+  onRead: (key: string, value: number | null) => void;
+}
+
+/** The readings of one side: each pole to neutral, and across. */
+function OneSide({ which, breaker, expect, read, meter, onRead }: SideProps) {
+  const poles = breaker.at.length;
+  const places = [...Array.from({ length: poles }, (_, p) => String(p + 1)), ...(poles > 1 ? ["across"] : [])];
+  const title = which === "bus" ? "Bus side" : "Circuit side";
+  return (
+    <Stack spacing={1.5} component="section" aria-label={title}>
+      <Typography variant="h3" component="h2">
+        {title}
+      </Typography>
+      {places.map((where) => {
+        const across = where === "across";
+        const key = `${which} ${where}`;
+        const label = across ? "Across" : `Pole ${breaker.at[Number(where) - 1]} to neutral`;
+        const [low, high] = (across ? expect.across : expect.leg) ?? [0, 0];
+        return (
+          <Box key={key}>
+            <Stack direction="row" spacing={1} sx={{ alignItems: "center" }}>
+              <NumberField
+                key={String(meter.read.submittedAt)}
+                label={label}
+                unit="V"
+                optional
+                value={read[key] ?? null}
+                onChange={(value) => onRead(key, value)}
+              />
+              <ReadIt
+                meter={meter}
+                place={{ at: "breaker", breaker: breaker.id, side: which, pole: across ? null : Number(where) }}
+                quantity={{ quantity: "volts", between: across ? ["A", "B"] : null }}
+                label={`${which} side, ${label}`}
+                onRead={(value) => onRead(key, value)}
+              />
+            </Stack>
+            <Typography sx={{ color: "text.secondary", fontSize: 14 }}>{`expect ${low} to ${high} V`}</Typography>
+          </Box>
+        );
+      })}
+    </Stack>
+  );
+}
+
+interface Warm {
+  degrees: number | null;
+  similar: number | null;
+  amps: number | null;
+}
+
+interface WarmProps {
+  warm: Warm;
+  onChange: (warm: Warm) => void;
+  said: string | null | undefined;
+}
+
+/** Its warmth beside that of a similar one. */
+function TooWarm({ warm, onChange, said }: WarmProps) {
+  const field = (label: string, unit: string, of: keyof Warm) => (
+    <NumberField
+      label={label}
+      unit={unit}
+      optional
+      value={warm[of]}
+      onChange={(value) => onChange({ ...warm, [of]: value })}
+    />
+  );
+  return (
+    <Box component="section" aria-labelledby="warm">
+      <Typography variant="h3" component="h2" id="warm" gutterBottom>
+        Is it too warm? Beside a similar breaker at similar load
+      </Typography>
+      <Stack direction="row" sx={{ flexWrap: "wrap", gap: 1 }}>
+        {field("This one", "°C", "degrees")}
+        {field("The similar one", "°C", "similar")}
+        {field("It carries", "A", "amps")}
+      </Stack>
+      {said != null && <Typography role="status">{said}.</Typography>}
+    </Box>
   );
 }
 

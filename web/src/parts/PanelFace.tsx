@@ -3,7 +3,7 @@ import { useId } from "react";
 import type { CircuitLoad, Face, FaceBreaker } from "../api/client";
 import { textWidth } from "./size";
 import { useRoving } from "./useRoving";
-import { deviceMark, deviceWord } from "./words";
+import { deviceWord } from "./words";
 
 /** What a handle has to do now. */
 export type Order = "off" | "on";
@@ -220,6 +220,7 @@ function describe(breaker: FaceBreaker): string {
     `${breaker.amps} amperes`,
     deviceWord[breaker.device],
     `handle ${breaker.handle}`,
+    breaker.held == null ? "" : `held: ${breaker.held}`,
     breaker.surely === "" ? "nothing proven" : `proven: ${breaker.surely}`,
     breaker.probably === "" ? "" : `likely: ${breaker.probably}`,
     breaker.words.length === 0 && breaker.label !== "" ? `old label: ${breaker.label}` : "",
@@ -282,7 +283,7 @@ function BreakerBody({ breaker, x, y, width, height, selected, order, load, mark
   const ink = act ? palette.act.contrastText : palette.text.primary;
   const soft = act ? palette.act.contrastText : palette.text.secondary;
   const fill = act ? palette.act.main : breaker.handle === "on" ? palette.background.paper : `url(#off-${own})`;
-  const state = breaker.handle === "on" ? "" : breaker.handle.toUpperCase();
+  const state = breaker.held != null ? "HELD" : breaker.handle === "on" ? "" : breaker.handle.toUpperCase();
   const half = /[ab]/.test(breaker.at) ? breaker.at : "";
   // Words stay readable where the mark of a load runs through them.
   const halo = load === undefined ? {} : { paintOrder: "stroke", stroke: palette.background.paper, strokeWidth: 2 };
@@ -292,7 +293,7 @@ function BreakerBody({ breaker, x, y, width, height, selected, order, load, mark
   const rating = [odd, half, `${breaker.amps} A`, deviceWord[breaker.device], state]
     .filter((part) => part !== "")
     .join(" ");
-  const narrow = [odd, half, breaker.amps, deviceMark[breaker.device], state].filter((part) => part !== "").join(" ");
+  const narrow = [odd, half, breaker.amps, breaker.mark, state].filter((part) => part !== "").join(" ");
   const size = roomy ? 12 : 11;
   const room = width - 54 - (roomy ? 0 : textWidth(narrow, 11, "mono") + 6);
   const { text, old, fontSize } = wordsOf(breaker, size, room);

@@ -19,15 +19,7 @@ export const instrumentWord: Record<Schemas["Instrument"], string> = words.Instr
 export const complainsWord: Record<Schemas["Complains"], string> = words.Complains;
 
 export const stageWord: Record<Schemas["Stage"], string> = words.Stage;
-
-/** The same where there is room for a letter or two. */
-export const deviceMark: Record<Schemas["Device"], string> = {
-  plain: "",
-  gfci: "GF",
-  afci: "AF",
-  dual: "AG",
-  fuse: "F",
-};
+export const outcomeWord: Record<Schemas["Outcome"], string> = words.Outcome;
 
 /** A breaker as the API names it. */
 export function named(house: House, breaker: Breaker): BreakerRef {
@@ -53,6 +45,11 @@ export function roomName(house: House, point: Point): string {
 
 export function pointName(point: Point): string {
   return point.name === undefined || point.name === "" ? point.kind : point.name;
+}
+
+/** With a capital, to begin a sentence or a button. */
+export function capital(words: string): string {
+  return words.charAt(0).toUpperCase() + words.slice(1);
 }
 
 /** A number of things: "1 order", "2 orders". */

@@ -1,6 +1,6 @@
 import { useTheme } from "@mui/material/styles";
 import useMediaQuery from "@mui/material/useMediaQuery";
-import { type MouseEvent, type PointerEvent, useRef, useState } from "react";
+import { type MouseEvent, type PointerEvent, type RefObject, useRef, useState } from "react";
 import type { PlanView } from "../api/client";
 import { useRoving } from "../parts/useRoving";
 import { nearest, OpeningMark, PanelMark, PointMark } from "./marks";
@@ -47,7 +47,6 @@ export function PlanDrawing(props: Props) {
   const { palette } = useTheme();
   const finger = useMediaQuery("(pointer: coarse)");
   const svg = useRef<SVGSVGElement>(null);
-  const [drag, setDrag] = useState<Drag>();
   const carried = useRef(false);
   const area = frame(view);
   const scale = Math.min(width / area.width, height / area.depth);
@@ -66,45 +65,7 @@ export function PlanDrawing(props: Props) {
     }
     onChoose((finger ? nearest(view, inches(event), px) : undefined) ?? own);
   };
-  const begin = (what: Drag["what"], id: number, held: boolean) => (event: PointerEvent) => {
-    event.stopPropagation();
-    carried.current = false;
-    if (event.pointerType === "touch" && !held) {
-      // A finger moves the plan; what it has tapped it moves.
-      return;
-    }
-    event.currentTarget.setPointerCapture(event.pointerId);
-    onChoose(what === "room" ? { room: id } : { point: id });
-    setDrag({ what, id, from: inches(event), by: [0, 0] });
-  };
-  const move = (event: PointerEvent) => {
-    if (drag !== undefined) {
-      const [x, y] = inches(event);
-      setDrag({ ...drag, by: [x - drag.from[0], y - drag.from[1]] });
-    }
-  };
-  const drop = (event: PointerEvent) => {
-    // From the event itself: a quick hand lets go before the last move is drawn.
-    const [x, y] = inches(event);
-    const [dx, dy] = drag === undefined ? [0, 0] : [x - drag.from[0], y - drag.from[1]];
-    if (drag !== undefined && Math.hypot(dx, dy) > px(4)) {
-      carried.current = true;
-      if (drag.what === "room") {
-        const room = view.rooms.find((r) => r.room === drag.id);
-        if (room !== undefined) {
-          onMoveRoom(drag.id, Math.round(room.area.x + dx), Math.round(room.area.y + dy));
-        }
-      } else {
-        const point = view.points.find((p) => p.point === drag.id);
-        if (point !== undefined) {
-          onMovePoint(drag.id, point.x + dx, point.y + dy);
-        }
-      }
-    }
-    setDrag(undefined);
-  };
-  const moved = (what: Drag["what"], id: number) =>
-    drag !== undefined && drag.what === what && drag.id === id ? `translate(${drag.by[0]} ${drag.by[1]})` : undefined;
+  const { begin, move, drop, moved } = useDragging({ ...props, inches, px, carried });
   const rove = useRoving(
     {
       room: view.rooms.map((r) => r.room),
@@ -145,7 +106,7 @@ export function PlanDrawing(props: Props) {
       )}
       <g style={marking === undefined ? {} : { pointerEvents: "none" }}>
         {view.rooms.map((room) => {
-          const { x, y, width: w, depth } = room.area;
+          const { x, y } = room.area;
           const on = chosen !== undefined && "room" in chosen && chosen.room === room.room;
           return (
             <g
@@ -161,38 +122,7 @@ export function PlanDrawing(props: Props) {
               onClick={() => onChoose({ room: room.room })}
               style={{ cursor: "move", touchAction: on ? "none" : "auto" }}
             >
-              <title>{`${room.name}, ${room.size}`}</title>
-              <rect
-                x={x}
-                y={y}
-                width={w}
-                height={depth}
-                fill={under == null ? palette.background.default : "transparent"}
-                fillOpacity={0.6}
-                stroke={on ? palette.primary.main : palette.text.primary}
-                strokeWidth={px(on ? 4 : 2)}
-              />
-              <text
-                x={room.label[0]}
-                y={room.label[1]}
-                textAnchor="middle"
-                fontSize={px(14)}
-                fontWeight={650}
-                fill={palette.text.secondary}
-              >
-                {room.name}
-              </text>
-              {room.square_feet > SMALL_ROOM && (
-                <text
-                  x={room.label[0]}
-                  y={(room.label[1] ?? 0) + px(15)}
-                  textAnchor="middle"
-                  fontSize={px(11)}
-                  fill={palette.text.secondary}
-                >
-                  {room.size}
-                </text>
-              )}
+              <RoomMark room={room} px={px} chosen={on} over={under != null} />
             </g>
           );
         })}
@@ -243,6 +173,99 @@ export function PlanDrawing(props: Props) {
         })}
       </g>
     </svg>
+  );
+}
+
+interface Dragging extends Pick<Props, "view" | "onChoose" | "onMoveRoom" | "onMovePoint"> {
+  /** Where a pointer is on the plan. */
+  inches: (event: MouseEvent) => [number, number];
+  px: (pixels: number) => number;
+  /** The click that is to come ends a carrying. */
+  carried: RefObject<boolean>;
+}
+
+/** Rooms and points carried by the pointer. */
+function useDragging({ view, onChoose, onMoveRoom, onMovePoint, inches, px, carried }: Dragging) {
+  const [drag, setDrag] = useState<Drag>();
+  const begin = (what: Drag["what"], id: number, held: boolean) => (event: PointerEvent) => {
+    event.stopPropagation();
+    carried.current = false;
+    if (event.pointerType === "touch" && !held) {
+      // A finger moves the plan; what it has tapped it moves.
+      return;
+    }
+    event.currentTarget.setPointerCapture(event.pointerId);
+    onChoose(what === "room" ? { room: id } : { point: id });
+    setDrag({ what, id, from: inches(event), by: [0, 0] });
+  };
+  const by = (event: PointerEvent, from: Drag["from"]): [number, number] => {
+    const [x, y] = inches(event);
+    return [x - from[0], y - from[1]];
+  };
+  const move = (event: PointerEvent) => {
+    if (drag !== undefined) {
+      setDrag({ ...drag, by: by(event, drag.from) });
+    }
+  };
+  const put = ({ what, id }: Drag, [dx, dy]: [number, number]) => {
+    const room = what === "room" ? view.rooms.find((r) => r.room === id) : undefined;
+    const point = what === "point" ? view.points.find((p) => p.point === id) : undefined;
+    if (room !== undefined) {
+      onMoveRoom(id, Math.round(room.area.x + dx), Math.round(room.area.y + dy));
+    }
+    if (point !== undefined) {
+      onMovePoint(id, point.x + dx, point.y + dy);
+    }
+  };
+  const drop = (event: PointerEvent) => {
+    // From the event itself: a quick hand lets go before the last move is drawn.
+    const carriedBy = drag === undefined ? undefined : by(event, drag.from);
+    if (drag !== undefined && carriedBy !== undefined && Math.hypot(...carriedBy) > px(4)) {
+      carried.current = true;
+      put(drag, carriedBy);
+    }
+    setDrag(undefined);
+  };
+  const moved = (what: Drag["what"], id: number) =>
+    drag !== undefined && drag.what === what && drag.id === id ? `translate(${drag.by[0]} ${drag.by[1]})` : undefined;
+  return { begin, move, drop, moved };
+}
+
+interface RoomProps {
+  room: PlanView["rooms"][number];
+  px: (pixels: number) => number;
+  chosen: boolean;
+  /** A drawing lies underneath. */
+  over: boolean;
+}
+
+/** A room with its name, and its size where there is room for it. */
+function RoomMark({ room, px, chosen, over }: RoomProps) {
+  const { palette } = useTheme();
+  const { x, y, width, depth } = room.area;
+  const soft = { textAnchor: "middle", fill: palette.text.secondary } as const;
+  return (
+    <>
+      <title>{`${room.name}, ${room.size}`}</title>
+      <rect
+        x={x}
+        y={y}
+        width={width}
+        height={depth}
+        fill={over ? "transparent" : palette.background.default}
+        fillOpacity={0.6}
+        stroke={chosen ? palette.primary.main : palette.text.primary}
+        strokeWidth={px(chosen ? 4 : 2)}
+      />
+      <text x={room.label[0]} y={room.label[1]} fontSize={px(14)} fontWeight={650} {...soft}>
+        {room.name}
+      </text>
+      {room.square_feet > SMALL_ROOM && (
+        <text x={room.label[0]} y={(room.label[1] ?? 0) + px(15)} fontSize={px(11)} {...soft}>
+          {room.size}
+        </text>
+      )}
+    </>
   );
 }
 

@@ -35,7 +35,7 @@ const yesNo = (value: boolean | null | undefined): YesNo => (value == null ? "" 
 const fromYesNo = (value: string) => (value === "" ? null : value === "yes");
 
 function Details({ panel }: { panel: Panel }) {
-  const { id, house } = useHouseView();
+  const { id } = useHouseView();
   const commit = useCommit(id);
   const [draft, setDraft] = useState(panel);
   const set = (part: Partial<Panel>) => setDraft((old) => ({ ...old, ...part }));
@@ -64,19 +64,6 @@ function Details({ panel }: { panel: Panel }) {
     event.preventDefault();
     save.mutate();
   };
-  const choice = (label: string, value: YesNo, onChange: (value: boolean | null) => void) => (
-    <TextField
-      select
-      label={label}
-      value={value}
-      onChange={(e) => onChange(fromYesNo(e.target.value))}
-      sx={{ minWidth: 200 }}
-    >
-      <MenuItem value="">not looked at</MenuItem>
-      <MenuItem value="yes">yes</MenuItem>
-      <MenuItem value="no">no</MenuItem>
-    </TextField>
-  );
   return (
     <Stack component="form" spacing={1.5} onSubmit={submit} aria-label={`More of panel ${panel.name}`}>
       <Stack direction="row" sx={{ flexWrap: "wrap", gap: 1.5 }}>
@@ -136,8 +123,12 @@ function Details({ panel }: { panel: Panel }) {
       </Stack>
       {fault("panel.numbering") !== undefined && <Typography color="error">{fault("panel.numbering")}</Typography>}
       <Stack direction="row" sx={{ flexWrap: "wrap", gap: 1.5 }}>
-        {choice("Neutral bonded in it", yesNo(draft.bonded), (bonded) => set({ bonded }))}
-        {choice("Plug-on neutral bars", yesNo(draft.plug_on_neutral), (plug_on_neutral) => set({ plug_on_neutral }))}
+        <Choice label="Neutral bonded in it" value={yesNo(draft.bonded)} onChange={(bonded) => set({ bonded })} />
+        <Choice
+          label="Plug-on neutral bars"
+          value={yesNo(draft.plug_on_neutral)}
+          onChange={(plug_on_neutral) => set({ plug_on_neutral })}
+        />
         <TextField
           label="Disconnect upstream"
           value={draft.disconnect ?? ""}
@@ -145,48 +136,100 @@ function Details({ panel }: { panel: Panel }) {
           onChange={(e) => set({ disconnect: e.target.value })}
         />
       </Stack>
-      <Stack direction="row" sx={{ flexWrap: "wrap", columnGap: 2 }}>
-        <FormControlLabel
-          control={<Switch checked={draft.feed_through ?? false} onChange={(_, v) => set({ feed_through: v })} />}
-          label="Feed-through lugs"
-        />
-        <FormControlLabel
-          control={
-            <Switch checked={draft.separate_building ?? false} onChange={(_, v) => set({ separate_building: v })} />
-          }
-          label="In a separate building"
-        />
-      </Stack>
-      <Stack direction="row" sx={{ flexWrap: "wrap", gap: 1.5 }}>
-        <TextField
-          select
-          label="In which room"
-          value={draft.place?.room ?? 0}
-          onChange={(e) => set({ place: Number(e.target.value) === 0 ? null : { room: Number(e.target.value) } })}
-          sx={{ minWidth: 170 }}
-        >
-          <MenuItem value={0}>not said</MenuItem>
-          {house.rooms.map((r) => (
-            <MenuItem key={r.id} value={r.id}>
-              {r.name}
-            </MenuItem>
-          ))}
-        </TextField>
-        {draft.place != null && (
-          <TextField
-            label="Where in it"
-            value={place}
-            placeholder={"north 3'"}
-            helperText={fault("text") ?? fault("panel.place") ?? "a new place: north 3'6\""}
-            error={fault("text") !== undefined || fault("panel.place") !== undefined}
-            onChange={(e) => setPlace(e.target.value)}
-          />
-        )}
-      </Stack>
+      <Switches draft={draft} set={set} />
+      <Place
+        place={draft.place ?? null}
+        typed={place}
+        onTyped={setPlace}
+        onChange={(put) => set({ place: put })}
+        fault={fault}
+      />
       <ProblemNote error={save.error} />
       <Button type="submit" variant="outlined" disabled={save.isPending} sx={{ alignSelf: "start" }}>
         Save panel {panel.name}
       </Button>
+    </Stack>
+  );
+}
+
+interface ChoiceProps {
+  label: string;
+  value: YesNo;
+  onChange: (value: boolean | null) => void;
+}
+
+/** Yes, no, or not looked at. */
+function Choice({ label, value, onChange }: ChoiceProps) {
+  return (
+    <TextField
+      select
+      label={label}
+      value={value}
+      onChange={(e) => onChange(fromYesNo(e.target.value))}
+      sx={{ minWidth: 200 }}
+    >
+      <MenuItem value="">not looked at</MenuItem>
+      <MenuItem value="yes">yes</MenuItem>
+      <MenuItem value="no">no</MenuItem>
+    </TextField>
+  );
+}
+
+function Switches({ draft, set }: { draft: Panel; set: (part: Partial<Panel>) => void }) {
+  return (
+    <Stack direction="row" sx={{ flexWrap: "wrap", columnGap: 2 }}>
+      <FormControlLabel
+        control={<Switch checked={draft.feed_through ?? false} onChange={(_, v) => set({ feed_through: v })} />}
+        label="Feed-through lugs"
+      />
+      <FormControlLabel
+        control={
+          <Switch checked={draft.separate_building ?? false} onChange={(_, v) => set({ separate_building: v })} />
+        }
+        label="In a separate building"
+      />
+    </Stack>
+  );
+}
+
+interface PlaceProps {
+  place: NonNullable<Panel["place"]> | null;
+  /** Where in its room, as it is typed. */
+  typed: string;
+  onTyped: (text: string) => void;
+  onChange: (place: NonNullable<Panel["place"]> | null) => void;
+  fault: (field: string) => string | undefined;
+}
+
+/** In which room it hangs, and where. */
+function Place({ place, typed, onTyped, onChange, fault }: PlaceProps) {
+  const { house } = useHouseView();
+  return (
+    <Stack direction="row" sx={{ flexWrap: "wrap", gap: 1.5 }}>
+      <TextField
+        select
+        label="In which room"
+        value={place?.room ?? 0}
+        onChange={(e) => onChange(Number(e.target.value) === 0 ? null : { room: Number(e.target.value) })}
+        sx={{ minWidth: 170 }}
+      >
+        <MenuItem value={0}>not said</MenuItem>
+        {house.rooms.map((r) => (
+          <MenuItem key={r.id} value={r.id}>
+            {r.name}
+          </MenuItem>
+        ))}
+      </TextField>
+      {place !== null && (
+        <TextField
+          label="Where in it"
+          value={typed}
+          placeholder={"north 3'"}
+          helperText={fault("text") ?? fault("panel.place") ?? "a new place: north 3'6\""}
+          error={fault("text") !== undefined || fault("panel.place") !== undefined}
+          onChange={(e) => onTyped(e.target.value)}
+        />
+      )}
     </Stack>
   );
 }

@@ -1,4 +1,4 @@
-import { Box, Button, LinearProgress, Paper, Typography } from "@mui/material";
+import { Alert, Box, Button, LinearProgress, Paper, Typography } from "@mui/material";
 import { Link } from "react-router";
 import { useHouseView } from "../app/house";
 import { useStored } from "../app/stored";
@@ -60,6 +60,11 @@ export function Now({ tracing, big = false }: { tracing: Tracing; big?: boolean 
     <>
       <ProblemNote error={tracing.error} />
       <Kept waiting={tracing.waiting} onRead={tracing.dropRefused} />
+      {tracing.held.map((who) => (
+        <Alert key={who} severity="warning" role="status" sx={{ mb: 1.5 }}>
+          {who}. What is off for that stays as it is; points there are looked at later.
+        </Alert>
+      ))}
       <Box
         // Neither a tap nor a key on a button counts for what is no longer asked.
         // Rows of a room are answered one after the other, whatever is on its way.

@@ -3,6 +3,7 @@ import { Link } from "react-router";
 import type { Advice } from "../api/client";
 import { useHouseView } from "../app/house";
 import type { Order } from "../parts/PanelFace";
+import { capital } from "../parts/words";
 import { Handles } from "./Handles";
 import { SearchCard } from "./SearchCard";
 import { StopButton } from "./StopButton";
@@ -40,7 +41,7 @@ export function OrderCard({ advice, tracing, onMoved, big = false }: Props) {
       </Typography>
       <Handles word="Switch back ON" list={advice.switch_on} />
       <Handles word="Switch OFF" list={advice.switch_off} />
-      {nothing && advice.off.length === 0 && <Typography gutterBottom>Every breaker is ON.</Typography>}
+      {nothing && advice.off.length === 0 && <Typography gutterBottom>{capital(words.every)} is ON.</Typography>}
       {nothing && <Handles word="Off now" list={advice.off} moves={false} />}
       <Stack direction="row" spacing={1.5} sx={{ my: 2, alignItems: "center", flexWrap: "wrap" }}>
         <Button variant="contained" color="act" size="large" fullWidth={big} disabled={tracing.busy} onClick={onMoved}>
@@ -121,9 +122,11 @@ export function DoneCard({ advice, tracing, onMoved }: Props) {
   return (
     <Paper variant="outlined" sx={{ p: 2, borderColor: allOn ? "divider" : "act.main", borderWidth: 2 }}>
       <Typography variant="h2" gutterBottom>
-        {advice.unproven.length === 0
-          ? "Everything that can be proven is proven"
-          : "Nothing more can be proven this way"}
+        {advice.held.length > 0
+          ? "Nothing more can be proven meanwhile"
+          : advice.unproven.length === 0
+            ? "Everything that can be proven is proven"
+            : "Nothing more can be proven this way"}
       </Typography>
       <Handles word="Switch back ON" list={advice.switch_on} />
       {!allOn && (
@@ -131,7 +134,7 @@ export function DoneCard({ advice, tracing, onMoved }: Props) {
           They are on
         </Button>
       )}
-      {allOn && <Typography gutterBottom>All breakers are on.</Typography>}
+      {allOn && <Typography gutterBottom>{capital(advice.words.every)} is on.</Typography>}
       {allOn && (
         <Button
           variant="contained"

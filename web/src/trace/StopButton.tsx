@@ -1,15 +1,13 @@
 import { Button, Dialog, DialogActions, DialogContent, DialogTitle, Typography } from "@mui/material";
 import { useState } from "react";
-import { useHouseView } from "../app/house";
-import { named } from "../parts/words";
 import { Handles } from "./Handles";
 import type { Tracing } from "./useTracing";
 
 /** Leaving off for today: every handle back on, as a step of its own. */
 export function StopButton({ tracing }: { tracing: Tracing }) {
-  const { house } = useHouseView();
   const [open, setOpen] = useState(false);
-  const off = house.breakers.filter((b) => b.handle !== "on").map((b) => named(house, b));
+  // What somebody's work holds off stays off.
+  const off = tracing.backOn;
   if (off.length === 0) {
     return null;
   }

@@ -32,6 +32,9 @@ export function usePhase(crew: Crew, outbox: ReturnType<typeof useOutbox>) {
     answered: answers(read),
     /** How far the work is. */
     progress: tracing.data?.progress,
+    /** What goes back on when somebody leaves off, and who holds the rest. */
+    backOn: tracing.data?.advice.back_on ?? [],
+    held: tracing.data?.advice.held ?? [],
     settling,
     /** An answer was taken back: its point is the next one, unless it has been answered again. */
     askAgain: (point: number) => setAgain({ step: house.step?.id, point }),

@@ -1,6 +1,6 @@
 import { useState } from "react";
-import type { Advice, Ask, Change, Crew, Fault, Observation, Point, Seen, Way } from "../api/client";
-import { newId, useCommit, useRevisionSeen, useUndo } from "../api/edits";
+import type { Point, Seen, Way } from "../api/client";
+import { useCommit, useUndo } from "../api/edits";
 import { newKey } from "../api/newKey";
 import { useOutbox } from "../api/outbox";
 import { useHouseView } from "../app/house";
@@ -9,6 +9,8 @@ import type { Noted } from "../parts/Undoable";
 import { openRun, useCrew } from "./crew";
 import { mayUndoNewest, noteDone, takeNewest } from "./doneHere";
 import type { With } from "./phase";
+import { toursOf } from "./tours";
+import { useObservations } from "./useObservations";
 import { usePhase } from "./usePhase";
 
 export const usingWay: Record<With, Way | undefined> = {
@@ -40,8 +42,7 @@ export function useTracing() {
   const commit = useCommit(id);
   const undo = useUndo(id);
   const outbox = useOutbox(id);
-  const { phase, progress, settling, passOver, askAgain, error, rows, answered } = usePhase(crew, outbox);
-  const revisionSeen = useRevisionSeen(id);
+  const { phase, passOver, askAgain, error, ...now } = usePhase(crew, outbox);
   const [noted, setNoted] = useState<Noted>();
   const note = (what: Noted) => {
     setNoted(what);
@@ -50,38 +51,9 @@ export function useTracing() {
   const [way, setWay] = useState<Way>();
   const step = house.step;
   const run = openRun(house);
-
-  /** Makes a change that can be taken back with one tap. */
-  const make = (change: Change, text: string, base?: null) =>
-    commit.mutate(base === null ? { change, base } : change, { onSuccess: ({ revision }) => note({ text, revision }) });
-
-  /** Every handle is back on, and no tour is under way. */
-  const allOn = () => make({ type: "begin-step", step: { id: newId(), off: [], visit: [] } }, "All are on");
-
-  /** The handles are moved as asked. */
-  const moved = (order: Advice) => {
-    const off = order.off.map((b) => b.breaker);
-    make({ type: "begin-step", step: { id: newId(), off, visit: order.points } }, "Handles moved");
-  };
-
-  const keep = (point: Point, observation: Observation, inStep: boolean): number => {
-    const evidence = {
-      id: newId(),
-      point: point.id,
-      time: new Date().toISOString(),
-      who: author(),
-      step: inStep ? (step?.id ?? null) : null,
-      observation,
-    };
-    // Kept on this device first: a walk through a dead corner of the house loses nothing.
-    void outbox.put({ type: "record", evidence }, revisionSeen(), author(), newKey());
-    return evidence.id;
-  };
-
-  const record = (point: Point, observations: Observation[], text: string, inStep = true) => {
-    const evidence = observations.map((o) => keep(point, o, inStep));
-    note({ text, answer: { evidence, point: point.id } });
-  };
+  const tours = toursOf({ run, crew, keepCrew, commit, note });
+  const { keep, record, ...observe } = useObservations({ id, house, outbox, note });
+  const { settling, rows, answered } = now;
 
   const answer = (seen: Seen) => {
     const at = phase.name === "look" || phase.name === "ask" ? phase.point : undefined;
@@ -123,72 +95,6 @@ export function useTracing() {
     }
   };
 
-  /** What was found when the switch or device was tried. */
-  const tried = (ask: Ask, point: Point, wasOff: boolean) => {
-    const cause = ask.check === "device" ? ("device" as const) : ("switch" as const);
-    const off = house.step?.off ?? null;
-    record(
-      point,
-      [{ what: "tried", cause, was_off: wasOff, off }],
-      `${point.tag}: ${wasOff ? "power now" : "still dark"}`,
-    );
-  };
-
-  const pointed = (point: Point, breaker: number) =>
-    record(point, [{ what: "pointed", at: breaker }], `${point.tag}: receiver noted`, false);
-
-  /** A known load was switched on: the current of a breaker rose by so much. */
-  const rose = (point: Point, at: number, expected: number, by: number) =>
-    record(point, [{ what: "rise", at, expected, rose: by }], `${point.tag}: rise noted`, false);
-
-  /** No current rose: on none of the wires clamped, or, where all are watched, nothing feeds the point. */
-  const noRise = (point: Point, clamped: number[], expected: number) => {
-    const none: Observation[] = clamped.map((at) => ({ what: "rise", at, expected, rose: 0 }));
-    const dead: Observation = { what: "power", off: [], seen: "dead", how: "meter" };
-    record(point, none.length > 0 ? none : [dead], `${point.tag}: no rise`, false);
-  };
-
-  /** Breakers that feed nothing on the list are switched off to look for what else is dead. */
-  const beginSearch = (order: Advice) =>
-    make(
-      { type: "begin-step", step: { id: newId(), off: order.search.map((b) => b.breaker), visit: [] } },
-      "Handles moved",
-    );
-
-  /** Nothing else was dead while these were off. */
-  const foundNothing = (order: Advice) => {
-    if (run !== undefined) {
-      const breakers = order.search.map((b) => b.breaker);
-      make({ type: "searched", run: run.id, breakers }, "Nothing else is dead", null);
-    }
-  };
-
-  const fault = (point: Point, what: Fault) =>
-    record(point, [{ what: "fault", fault: what }], `${point.tag}: fault noted`, false);
-
-  /** Ends the tour early; what was answered stays. */
-  const endTour = () => make({ type: "end-step" }, "Tour ended");
-
-  const setCrew = (next: Crew) => {
-    keepCrew(next);
-    if (run !== undefined) {
-      // Whatever a step counts meanwhile stays.
-      commit.mutate({ change: { type: "set-crew", run: run.id, crew: next }, base: null });
-    }
-  };
-
-  const beginRun = () =>
-    make(
-      {
-        type: "put-run",
-        run: { id: newId(), begun: new Date().toISOString(), crew, steps: 0, outages: 0 },
-      },
-      "Run begun",
-    );
-
-  const endRun = () =>
-    run !== undefined && make({ type: "end-run", run: run.id, time: new Date().toISOString() }, "Run ended", null);
-
   /** Takes back what is named, or else the newest that still stands. */
   const takeBack = (named?: Noted) => {
     const what = takeNewest(id, named);
@@ -208,31 +114,17 @@ export function useTracing() {
 
   return {
     phase,
-    progress,
-    settling,
+    ...now,
+    ...tours,
+    ...observe,
     step,
     run,
     crew,
-    setCrew,
     way,
     setWay,
-    moved,
-    allOn,
     answer,
     answerRows,
-    rows,
-    answered,
-    tried,
     passOver,
-    pointed,
-    rose,
-    noRise,
-    beginSearch,
-    foundNothing,
-    fault,
-    endTour,
-    beginRun,
-    endRun,
     noted,
     setNoted,
     takeBack,

@@ -305,6 +305,7 @@ function Whole({ plan }: { plan: Plan }) {
               {part.count} × {part.what}
             </li>
           ))}
+          <li>Tools: {plan.tools.join(", ")}</li>
         </Box>
       </Box>
       <StepList steps={plan.steps} />

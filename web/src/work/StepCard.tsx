@@ -27,6 +27,11 @@ export function StepCard({ shown: { job, now }, step, acting }: Props) {
         {(now.next ?? 0) + 1} of {now.steps}, {stageWord[step.stage]}
       </Typography>
       {now.voided != null && !stopped && <Alert severity="error">{now.voided}</Alert>}
+      {now.others.map((said) => (
+        <Alert key={said} severity="error">
+          {said}
+        </Alert>
+      ))}
       <Typography variant="h3" component="h2" aria-live="polite" sx={{ fontSize: "1.35rem", my: 0.5 }}>
         {step.do}
       </Typography>

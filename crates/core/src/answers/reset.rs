@@ -26,8 +26,10 @@ pub struct ResetGuide {
     pub amps: Amps,
     /// What it is: a blown fuse is replaced, not reset.
     pub device: Device,
-    /// What to do now.
+    /// What to do now,
     pub step: ResetStep,
+    /// in words.
+    pub ask: ResetWords,
     /// What may hang on it, with its current.
     pub loads: Vec<ResetLoad>,
     /// All that in words, by room.
@@ -42,8 +44,17 @@ pub struct ResetGuide {
     pub together: Option<Together>,
     /// How often it tripped in the last thirty days.
     pub trips: usize,
-    /// It tripped again: after it had been reset, within thirty days.
-    pub again: bool,
+    /// It tripped again after it had been reset, within thirty days: what is to be said of that.
+    pub again: Option<String>,
+}
+
+/// A step of a reset in words.
+#[derive(Debug, Clone, PartialEq, Eq, Serialize, ToSchema)]
+pub struct ResetWords {
+    /// In a few words.
+    pub title: &'static str,
+    /// What to do.
+    pub said: String,
 }
 
 /// Several things at once on one breaker.
@@ -73,6 +84,48 @@ pub enum ResetStep {
     LeaveOff,
     /// It holds with everything on.
     Done,
+}
+
+impl ResetStep {
+    /// What it asks for. A blown fuse is replaced, where a handle is pushed. [prac: handbook 1.2, 5.2]
+    fn ask(self, breaker: &Breaker, everything: &str, running: Amps) -> ResetWords {
+        let fuse = breaker.device == Device::Fuse;
+        let on_again =
+            if fuse { "put in a new fuse of the right rating" } else { "push the handle firmly to OFF, then to ON" };
+        let (title, said) = match self {
+            Self::NoteTrip if fuse => ("What was running when it blew?", "Look for the blown fuse.".to_owned()),
+            Self::NoteTrip => (
+                "What was running when it tripped?",
+                "Look for the handle that stands between ON and OFF, or is loose. Look at every panel, and press RESET on \
+                 ground-fault devices."
+                    .to_owned(),
+            ),
+            Self::Unplug => {
+                let everything = if everything.is_empty() { "whatever went dark" } else { everything };
+                let said = format!("Everything: {everything}. Then {on_again}. Stand to the side and look away.");
+                ("Unplug or switch off everything on it", said)
+            }
+            Self::AddBack => (
+                "It held. Add the loads back, one by one",
+                "Wait a moment after each. Tick what is on again.".to_owned(),
+            ),
+            Self::TooMuch => {
+                let said = format!(
+                    "Take something heavy away: what was on draws about {:.1} A on a circuit of {}. Unplug all, then {on_again}.",
+                    running.0, breaker.amps
+                );
+                ("Too much at once", said)
+            }
+            Self::LeaveOff => (
+                "Leave it off",
+                "It tripped at once with everything unplugged: a short or a fault to ground in the wiring, or a breaker that is \
+                 broken. Do not reset it again. Call an electrician."
+                    .to_owned(),
+            ),
+            Self::Done => ("It holds", "Reset and noted. If it trips again, it is shown here.".to_owned()),
+        };
+        ResetWords { title, said }
+    }
 }
 
 /// Something that may hang on the breaker.
@@ -119,17 +172,24 @@ pub fn guide(
         let before = story.iter().filter(|e| (e.time, e.id) < (last.time, last.id)).filter(lately);
         before.copied().any(|e| held(&e)) && now.duration_since(last.time) <= LATELY
     });
+    let again = again.then(|| {
+        format!("It tripped again after a reset: {trips} times in thirty days. Do not go on resetting: find the cause.")
+    });
     let loads = loads(house, beliefs, loaded, id);
     let amps = |p: &PointId| at_point(loaded, *p).map_or(0.0, |(a, _)| a.0);
+    let running_amps = Amps(running.iter().map(amps).sum());
+    let everything = in_words(house, &loads.iter().filter_map(|l| house.points.get(l.point)).collect::<Vec<_>>());
+    let step = step(&story, breaker.handle, &to_add(&running, &loads));
     Ok(ResetGuide {
         breaker: id,
         amps: breaker.amps,
         device: breaker.device,
-        step: step(&story, breaker.handle, &to_add(&running, &loads)),
-        running_amps: Amps(running.iter().map(amps).sum()),
+        step,
+        ask: step.ask(breaker, &everything, running_amps),
+        running_amps,
         cause: last_trip.map(|_| cause(house, loaded, breaker, &running)),
         together: together(loaded, breaker.amps, on),
-        everything: in_words(house, &loads.iter().filter_map(|l| house.points.get(l.point)).collect::<Vec<_>>()),
+        everything,
         loads,
         running,
         trips,
@@ -294,7 +354,7 @@ mod tests {
         assert_eq!((rig.guide().step, rig.handle()), (ResetStep::AddBack, Handle::On));
         rig.reset(&[rig.microwave], Outcome::Held);
         assert_eq!(rig.guide().step, ResetStep::Done);
-        assert!(!rig.guide().again && rig.guide().trips == 1);
+        assert!(rig.guide().again.is_none() && rig.guide().trips == 1);
     }
 
     #[test]
@@ -332,9 +392,9 @@ mod tests {
         rig.reset(&[rig.microwave], Outcome::Held);
         rig.minute += 60 * 24 * 10;
         rig.trip();
-        assert!(rig.guide().again && rig.guide().trips == 2);
+        assert!(rig.guide().again.is_some_and(|said| said.contains("2 times")) && rig.guide().trips == 2);
         rig.minute += 60 * 24 * 40;
-        assert!(!rig.guide().again && rig.guide().trips == 0, "forty days later that is past");
+        assert!(rig.guide().again.is_none() && rig.guide().trips == 0, "forty days later that is past");
     }
 
     // Sums by hand: a microwave typically 13 A (handbook 3.2), a heater of 1500 W at 120 V 12.5 A [def]: it

@@ -21,7 +21,7 @@ use crate::trace::{self, Beliefs, BreakerRef, PointBelief, Status, Suspects, Tra
 use crate::words::mind::{Mind, mind};
 use crate::words::things::in_words;
 
-pub use words::Caution;
+pub use words::{Caution, Heads};
 
 /// Where the work is.
 #[derive(Debug, Clone, PartialEq, Eq, Deserialize, Serialize, ToSchema)]
@@ -83,6 +83,8 @@ pub struct Shutdown {
     pub stays_live: Vec<Staying>,
     /// Handles in the order to switch them on again.
     pub back_on: Vec<BreakerRef>,
+    /// What stands over each part.
+    pub heads: Heads,
 }
 
 /// Places of a panel of which nobody said what stands there.
@@ -516,6 +518,7 @@ impl<'a> SwitchedFor<'a> {
             other_mains,
             switch_off,
             back_on,
+            heads: words::HEADS,
         };
         if !live.is_empty() {
             answer = answer.stopped();
@@ -694,6 +697,7 @@ impl<'a> SwitchedFor<'a> {
             main_off,
             switch_off,
             back_on,
+            heads: words::HEADS,
         };
         answer.cautions = words::held(self.house, &answer);
         Ok(answer)

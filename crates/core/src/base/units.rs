@@ -283,6 +283,17 @@ pub enum Metal {
 mod tests {
     use super::*;
 
+    // JSON has no such numbers: what a file or a request says of them is refused where a unit is made of it.
+    #[test]
+    fn no_unit_is_made_of_what_is_no_number() {
+        for text in ["NaN", "nan", "Infinity", "-Infinity", "1e999", "-1e999", "null", "\"20\""] {
+            assert!(serde_json::from_str::<Amps>(text).is_err(), "{text}");
+            assert!(serde_json::from_str::<Volts>(text).is_err(), "{text}");
+            assert!(serde_json::from_str::<Feet>(text).is_err(), "{text}");
+        }
+        assert_eq!(serde_json::from_str::<Amps>("20").unwrap(), Amps(20.0));
+    }
+
     #[test]
     fn wire_sizes_read_as_they_are_written() {
         for text in ["18", "14", "1", "1/0", "4/0"] {

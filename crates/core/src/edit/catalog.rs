@@ -51,6 +51,8 @@ pub struct Catalog {
     pub forgotten: Vec<Item>,
     /// Usual loads with what they typically draw.
     pub loads: &'static [Usual],
+    /// Those of them that a service is asked about before they come: made for two legs.
+    pub large: Vec<&'static Usual>,
     /// The load that is switched on at a point to see which current rises.
     pub known_load: KnownLoad,
 }
@@ -159,6 +161,7 @@ pub fn catalog() -> Catalog {
         rooms: rooms.collect(),
         forgotten: FORGOTTEN.iter().map(item).collect(),
         loads: USUAL,
+        large: USUAL.iter().filter(|usual| usual.volts.is_leg_to_leg()).collect(),
         known_load: KnownLoad { watts: KNOWN_LOAD_WATTS, amps: KNOWN_LOAD },
     }
 }

@@ -18,6 +18,20 @@ use crate::house::{BreakerId, House, PictureOf, PointId};
 /// For each point the breakers that may feed it.
 pub(crate) type MayFeed = BTreeMap<PointId, BTreeSet<BreakerId>>;
 
+/// What entering or taking out a thing brings along: nothing, unless its sort says otherwise.
+pub(crate) trait Cascades: Thing {
+    /// Enters it, or replaces the one with its id.
+    fn enter(self, draft: &mut Draft) -> Result<(), Invalid> {
+        draft.put(self);
+        Ok(())
+    }
+
+    /// Takes it out, with what hangs on it.
+    fn take_out(draft: &mut Draft, id: Self::Id) -> Result<(), Invalid> {
+        draft.drop::<Self>(id)
+    }
+}
+
 /// A house after a change, and how it came about.
 #[derive(Debug, Clone, PartialEq)]
 pub struct Applied {

@@ -7,7 +7,7 @@ mod integrity;
 pub mod notation;
 
 pub use draft::Applied;
-pub(crate) use draft::{Draft, MayFeed};
+pub(crate) use draft::{Cascades, Draft, MayFeed};
 pub use integrity::{check, question};
 
 pub(crate) use crate::house::Thing;

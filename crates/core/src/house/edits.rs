@@ -8,11 +8,7 @@ use serde::{Deserialize, Serialize};
 use serde_json::Value;
 use utoipa::ToSchema;
 
-use super::{
-    About, Breaker, BreakerId, Circuit, CircuitId, EnergyId, EnergyRecord, Evidence, EvidenceId, House, Job, JobId,
-    Load, LoadId, LogEntry, LogId, Opening, OpeningId, Panel, PanelId, Picture, PictureId, Point, PointId, Reading,
-    ReadingId, Room, RoomId, Run, RunId, Step, Underlay, UnderlayId, things,
-};
+use super::{About, House, Step, things};
 use crate::base::Invalid;
 use crate::base::table::{Entity, Table};
 
@@ -55,7 +51,8 @@ pub(crate) trait Thing: Entity + Clone + PartialEq {
 }
 
 macro_rules! edits {
-    ($($(#[$attr:meta])* $table:ident: $thing:ident, $id:ident, $word:literal;)*) => {
+    ($($(#[$attr:meta])* $table:ident: $thing:ident, $id:ident, $word:literal
+        => $field:ident [$($put:tt)*] [$($remove:tt)*];)*) => {
         /// A change of a single thing.
         #[derive(Debug, Clone, PartialEq, Serialize, Deserialize)]
         #[serde(tag = "thing", rename_all = "kebab-case")]
@@ -63,7 +60,7 @@ macro_rules! edits {
         pub enum Edit {
             /// Name and settings.
             About(Swap<About>),
-            $(#[doc = concat!("One ", $word, ".")] $thing(Swap<$thing>),)*
+            $(#[doc = concat!("One ", $word, ".")] $thing(Swap<super::$thing>),)*
             /// The step under way.
             Step(Swap<Step>),
         }
@@ -74,7 +71,7 @@ macro_rules! edits {
         pub enum Subject {
             /// Name and settings.
             About,
-            $(#[doc = concat!("One ", $word, ".")] $thing($id),)*
+            $(#[doc = concat!("One ", $word, ".")] $thing(super::$id),)*
             /// The step under way.
             Step,
         }
@@ -169,10 +166,10 @@ macro_rules! edits {
             }
         }
 
-        $(impl Thing for $thing {
+        $(impl Thing for super::$thing {
             const WORD: &'static str = $word;
 
-            fn number(id: $id) -> u64 {
+            fn number(id: super::$id) -> u64 {
                 id.0
             }
 

@@ -102,6 +102,13 @@ impl House {
         self.held().iter().flat_map(|held| held.dead(self)).collect()
     }
 
+    /// Breakers that nobody else moves as long as somebody works: those that are dead for it, and what that rests on.
+    #[must_use]
+    pub fn held_still(&self) -> BTreeSet<BreakerId> {
+        let rests_on = |held: &Held| held.rests_on.iter().filter_map(|premise| premise.breaker()).collect::<Vec<_>>();
+        self.held().iter().flat_map(|held| held.dead(self).into_iter().chain(rests_on(held))).collect()
+    }
+
     /// Breakers that jobs had off at a time, whether or not they are still at work: their own, all of panels, all behind them.
     #[must_use]
     pub fn worked_dead(&self, time: Timestamp) -> BTreeSet<BreakerId> {

@@ -7,6 +7,7 @@ use serde::{Deserialize, Serialize};
 use utoipa::ToSchema;
 
 use super::{BreakerId, JobId, LogId, PanelId, PointId};
+use crate::base::said;
 use crate::base::units::Volts;
 
 /// One entry of the logbook.
@@ -38,6 +39,8 @@ pub enum Outcome {
     /// It tripped after some time.
     Later,
 }
+
+said!(Outcome { Held => "it holds", AtOnce => "it tripped at once", Later => "it tripped after a while" });
 
 /// What happened.
 #[derive(Debug, Clone, PartialEq, Serialize, Deserialize, ToSchema)]

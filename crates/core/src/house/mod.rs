@@ -71,7 +71,8 @@ pub(crate) fn is_false(value: &bool) -> bool {
 }
 
 macro_rules! house {
-    ($($(#[$attr:meta])* $table:ident: $thing:ident, $id:ident, $word:literal;)*) => {
+    ($($(#[$attr:meta])* $table:ident: $thing:ident, $id:ident, $word:literal
+        => $field:ident [$($put:tt)*] [$($remove:tt)*];)*) => {
         $(id!($id, $word);)*
 
         $(impl Entity for $thing {

@@ -262,6 +262,18 @@ pub enum Device {
 said!(Device { Plain => "plain", Gfci => "GFCI", Afci => "AFCI", Dual => "AFCI+GFCI", Fuse => "fuse" });
 
 impl Device {
+    /// The same in a letter or two, where there is no room for more; nothing for a plain one.
+    #[must_use]
+    pub fn mark(self) -> &'static str {
+        match self {
+            Self::Plain => "",
+            Self::Gfci => "GF",
+            Self::Afci => "AF",
+            Self::Dual => "AG",
+            Self::Fuse => "F",
+        }
+    }
+
     /// True where it watches the neutral as well, which lands on it then, and has a test button.
     #[must_use]
     pub fn is_protected(self) -> bool {

@@ -22,24 +22,35 @@ pub(super) fn by_rules(basis: &Basis<'_>, done: &Applied, plan: &mut Plan) {
     let is_new = |b: &BreakerId| basis.house.breakers.get(*b).is_none();
     let new: Vec<BreakerId> = done.house.breakers.iter().map(|b| b.id).filter(is_new).collect();
     let touches = |hit: &Hit| hit.concerns(|b| plan.touches.contains(&b) || new.contains(&b));
+    let left: BTreeSet<Key> = will.iter().map(Hit::key).collect();
+    let gone: Vec<&Hit> = was.iter().filter(|hit| touches(hit) && !left.contains(&hit.key())).collect();
+    // A smaller breaker that ends a danger may ask for something to be moved elsewhere: that is said, and stops nothing.
+    let price = |hit: &Hit| {
+        hit.rule.only_trips() && gone.iter().any(|was| was.severity == Severity::Danger && was.breaker == hit.breaker)
+    };
     let is_made = |hit: &Hit| known.get(&hit.key()).is_none_or(|known| hit.severity < *known);
     let mut once = BTreeSet::new();
     let (stands, rest): (Vec<&Hit>, Vec<&Hit>) = will
         .iter()
         .filter(|hit| once.insert(hit.key()))
-        .partition(|hit| is_made(hit) || touches(hit) && hit.severity == Severity::Danger);
-    let mended = was.iter().filter(|hit| hit.severity < Severity::Note && touches(hit));
-    let left: BTreeSet<Key> = will.iter().map(Hit::key).collect();
-    let mut said: Vec<String> = mended
-        .filter(|hit| !left.contains(&hit.key()))
+        .partition(|hit| is_made(hit) && !price(hit) || touches(hit) && hit.severity == Severity::Danger);
+    let mut said: Vec<String> = gone
+        .iter()
+        .filter(|hit| hit.severity < Severity::Note)
         .map(|hit| format!("Mended with it: {}.", said_at(basis.house, hit)))
         .collect();
-    let to_mend = rest.iter().filter(|hit| hit.severity == Severity::Mend && touches(hit));
+    let comes = |hit: &&&Hit| is_made(hit) && price(hit);
+    said.extend(
+        rest.iter()
+            .filter(comes)
+            .map(|hit| format!("With it comes: {}. What mends it: {}.", said_at(&done.house, hit), hit.rule.cure)),
+    );
+    let to_mend = rest.iter().filter(|hit| hit.severity == Severity::Mend && touches(hit) && !comes(hit));
     said.extend(
         to_mend.map(|hit| format!("As found: {}. What mends it: {}.", said_at(&done.house, hit), hit.rule.cure)),
     );
     for hit in stands {
-        plan.refuse(hit.rule.id, said_at(&done.house, hit), hit.rule.source, hit.rule.cure);
+        plan.refuse(hit.rule, said_at(&done.house, hit));
     }
     plan.cautions.extend(said);
 }

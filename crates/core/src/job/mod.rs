@@ -11,6 +11,7 @@ pub mod form;
 pub(crate) mod held;
 mod kinds;
 mod mishaps;
+mod obstacles;
 pub mod outlet;
 pub mod pictured;
 mod plan;
@@ -25,9 +26,10 @@ pub use kinds::combine;
 pub use plan::{Basis, CostClass, Mishap, Part, Plan, Question, Refusal, WayTo, WhoMay};
 pub use sheet::DEAD;
 
-use crate::base::{Invalid, Source};
+use crate::base::Invalid;
 use crate::edit::{self, Applied, Edit, in_all};
 use crate::house::{Breaker, BreakerId, Goal, House, JobStep, Panel, Stage};
+use obstacles::NO_DISCONNECT;
 use plan::{Upstream, body_mates, counted_poles, standing};
 use sheet::StepSheet;
 use working::{Working, at, step};
@@ -44,10 +46,8 @@ pub fn plan(basis: &Basis<'_>, goal: &Goal) -> Result<Plan, Invalid> {
     w.touch(bodies.iter().copied());
     if Upstream::of(house, panel) == Upstream::NotKnown {
         w.plan.refuse(
-            "no-disconnect",
+            NO_DISCONNECT,
             format!("{} has no main of its own, and what switches it off is not entered", panel.name),
-            Source::Practice,
-            "find it, and enter it with the panel",
         );
     }
     w.plan.who_may(basis, w.licensed);
@@ -117,12 +117,24 @@ fn written(w: Working<'_>, panel: &Panel, done: &Applied, bodies: &[BreakerId]) 
     looks.into_iter().for_each(|look| sheet.put(look));
     sheet.record();
     sheet.into_plan(&mut plan);
+    plan.tools = tools(&plan.steps);
     let open = new.empty.difference(&panel.empty).count();
     if open > 0 {
         plan.part(open, "closer for a space that is free after");
     }
     plan.changes = plan.after.iter().filter_map(|edit| said(&done.house, edit)).collect();
     plan
+}
+
+/// The tools that steps name, each once.
+fn tools(steps: &[JobStep]) -> Vec<String> {
+    let mut tools: Vec<String> = Vec::new();
+    for tool in steps.iter().flat_map(|step| step.tool.split(", ")).filter(|tool| !tool.is_empty()) {
+        if !tools.iter().any(|known| known == tool) {
+            tools.push(tool.to_owned());
+        }
+    }
+    tools
 }
 
 /// All kinds of job, in the order in which they are offered.

@@ -4,6 +4,7 @@ use serde::Serialize;
 use utoipa::ToSchema;
 
 use super::arrange::bodies;
+use super::obstacles::{DOES_NOT_FIT, Obstacle};
 use crate::base::units::Amps;
 use crate::base::{Invalid, Source};
 use crate::edit::Edit;
@@ -105,6 +106,13 @@ pub struct Refusal {
     pub instead: String,
 }
 
+impl Refusal {
+    pub(super) fn new(obstacle: impl Into<Obstacle>, why: impl Into<String>) -> Self {
+        let Obstacle { id, source, instead } = obstacle.into();
+        Self { rule: id, why: why.into(), source, instead: instead.to_owned() }
+    }
+}
+
 /// Something that has to be known first.
 #[derive(Debug, Clone, PartialEq, Eq, Serialize, ToSchema)]
 pub struct Question {
@@ -184,8 +192,10 @@ pub struct Plan {
     pub ways: Vec<WayTo>,
     /// What to do, in this order.
     pub steps: Vec<JobStep>,
-    /// What to have at hand.
+    /// What to have at hand,
     pub parts: Vec<Part>,
+    /// and with which tools, in the order in which steps take them up.
+    pub tools: Vec<String>,
     /// Who may do it.
     pub who: WhoMay,
     /// The permit.
@@ -231,6 +241,7 @@ impl Plan {
             ways: Vec::new(),
             steps: Vec::new(),
             parts: Vec::new(),
+            tools: Vec::new(),
             who: WhoMay { licensed: false, said: String::new() },
             permit: PERMIT,
             minutes: 0,
@@ -242,13 +253,23 @@ impl Plan {
         }
     }
 
-    pub(super) fn refuse(&mut self, rule: &'static str, why: String, source: Source, instead: impl Into<String>) {
-        self.refused.push(Refusal { rule, why, source, instead: instead.into() });
+    pub(super) fn refuse(&mut self, obstacle: impl Into<Obstacle>, why: impl Into<String>) {
+        self.refused.push(Refusal::new(obstacle, why));
+    }
+
+    /// With something else that would be possible instead, as it is here.
+    pub(super) fn refuse_for(
+        &mut self,
+        obstacle: impl Into<Obstacle>,
+        why: impl Into<String>,
+        instead: impl Into<String>,
+    ) {
+        self.refused.push(Refusal { instead: instead.into(), ..Refusal::new(obstacle, why) });
     }
 
     /// The house after could not be.
     pub(super) fn unfit(&mut self, fault: Invalid) {
-        self.refuse("does-not-fit", fault.message, Source::Definition("the record"), "choose another place or breaker");
+        self.refuse(DOES_NOT_FIT, fault.message);
     }
 
     pub(super) fn ask(&mut self, field: &'static str, question: impl Into<String>) {

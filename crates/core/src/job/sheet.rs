@@ -120,7 +120,7 @@ impl<'a> StepSheet<'a> {
         }
         self.source("source-before", "Test the meter on a known live source");
         self.put(JobStep {
-            tool: "meter".into(),
+            tool: "non-contact tester, meter".into(),
             hold: Some(self.gone(
                 MeasuredAt::Bus { panel: self.panel.id },
                 "each leg and neutral, leg and leg, neutral and ground",

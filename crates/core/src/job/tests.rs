@@ -190,9 +190,37 @@ fn what_becomes_of_a_breaker_is_said_where_hands_are() {
     let told = s.plan(&replace(thick));
     let Goal::Replace { amps, .. } = told.goal else { panic!("{:?}", told.goal) };
     assert_eq!(amps, Some(Amps(15.0)));
+    assert_eq!(
+        told.tools,
+        ["screwdriver", "meter", "non-contact tester", "torque tool"],
+        "in the order of the steps, each once"
+    );
     let says = |plan: &Plan, words: &str| plan.steps.iter().any(|step| step.what.contains(words));
     assert!(says(&told, "The new one is 15 A, where the old one was 20 A"), "{:?}", told.steps);
     assert!(told.cautions.iter().any(|c| c.starts_with("Mended with it")));
+
+    // 12.5 A plugged in: 15 A for two outlets leave 12 for one thing (NEC 210.23(B)(1)). The fire weighs more, and both are said.
+    let mut s = Site::new(8);
+    let thick = s.breaker("1", 20.0);
+    s.entered();
+    s.wire(thick, "14", 2);
+    let heater = s.outlet("K1", thick);
+    s.outlet("K2", thick);
+    s.draws(heater, 12.5);
+    let told = s.plan(&replace(thick));
+    assert!(told.is_open(), "{:?}", told.refused);
+    assert!(matches!(told.goal, Goal::Replace { amps: Some(Amps(15.0)), .. }));
+    assert!(
+        told.cautions.iter().any(|c| c.starts_with("With it comes") && c.contains("12.5 A")),
+        "{:?}",
+        told.cautions
+    );
+    // Without a fire it is not made.
+    let right = CircuitId(thick.0 + 5000);
+    let wired = Circuit { wire: Some("12".parse().unwrap()), ..s.f.house.circuits.get(right).unwrap().clone() };
+    s.f.house.circuits.put(wired);
+    let smaller = Goal::Replace { breaker: thick, amps: Some(Amps(15.0)), model: String::new() };
+    assert_eq!(s.rules(&smaller), ["cord-share"]);
 
     let mut s = Site::new(12);
     s.breaker("1", 20.0);
@@ -316,17 +344,17 @@ fn a_tandem_goes_where_it_is_listed_for_two_plain_singles_of_one_rating() {
         (s.breaker("1", 15.0), s.breaker("2", 15.0), s.breaker("3", 20.0), s.breaker("5-7", 30.0));
     s.entered();
     let goal = |upper, lower, space| Goal::Tandem(Halves { upper, lower, space });
-    assert_eq!(s.rules(&goal(one, two, 1)), ["not-listed"]);
+    assert_eq!(s.rules(&goal(one, two, 1)), ["half-size"]);
     let listed = Panel { tandem: TandemSpaces::Some([1].into()), ..s.f.panel().clone() };
     s.f.house.panels.put(listed);
     assert_eq!(s.rules(&goal(one, two, 1)), [""; 0]);
-    assert_eq!(s.rules(&goal(one, two, 2)), ["not-listed"]);
+    assert_eq!(s.rules(&goal(one, two, 2)), ["half-size"]);
     assert_eq!(s.rules(&goal(one, three, 1)), ["same-rating"]);
     assert_eq!(s.rules(&goal(one, pair, 1)), ["plain-single", "same-rating"]);
     let (a, b) = (s.wire(one, "14", 2), s.wire(two, "14", 2));
     let shares = Circuit { neutral_of: Some(a), as_found: true, ..s.f.house.circuits.get(b).unwrap().clone() };
     s.f.house.circuits.put(shares);
-    assert_eq!(s.rules(&goal(one, two, 1)), ["shared-neutral", "shared-neutral"]);
+    assert_eq!(s.rules(&goal(one, two, 1)), ["neutral-one-leg", "neutral-one-leg"]);
     assert_eq!(s.tried(&goal(one, two, 99)).unwrap_err().field, "space");
 }
 
@@ -354,7 +382,7 @@ fn a_new_circuit_follows_from_the_nameplate() {
     assert!(parts.iter().any(|p| p.contains("cable 6-2 with ground, 33 ft")), "{parts:?}");
     assert!(parts.iter().any(|p| p.contains("receptacle 6-50")), "{parts:?}");
     let rated = |amps| Goal::Add(NewCircuit { amps: Some(Amps(amps)), ..with(oven.clone()) });
-    assert_eq!(s.rules(&rated(40.0)), ["nameplate"]);
+    assert_eq!(s.rules(&rated(40.0)), ["nameplate-least"]);
     assert_eq!(s.rules(&rated(55.0)), ["standard-rating"]);
     // 2·40·0.491 Ω/1000 ft·200 ft are 7.9 V of 240: 3.3 %; 4 AWG loses 2.1 %.
     let far = s.plan(&Goal::Add(NewCircuit { length: Some(Feet(200.0)), ..with(oven) }));
@@ -436,6 +464,10 @@ fn a_circuit_is_converted_only_where_it_feeds_one_single_point() {
     s.entered();
     assert_eq!(s.asked(&convert(one, true)), ["tracing"]);
     let first = s.outlet("W1", one);
+    let known = s.f.house.circuits_of(one)[0].clone();
+    s.f.house.circuits.put(Circuit { conductors: None, colours: Vec::new(), ..known.clone() });
+    assert_eq!(s.asked(&convert(one, true)), ["colours"], "what its cable has nobody looked at");
+    s.f.house.circuits.put(known);
     assert_eq!(s.rules(&convert(one, true)), [""; 0]);
     assert_eq!(s.rules(&convert(one, false)), ["nothing-to-do"]);
     let told = s.plan(&convert(one, true));
@@ -554,7 +586,7 @@ fn protection_by_a_breaker_knows_shared_neutrals_half_sizes_and_devices() {
     let (a, b) = (s.wire(one, "12", 3), s.wire(three, "12", 3));
     let shares = Circuit { neutral_of: Some(a), ..s.f.house.circuits.get(b).unwrap().clone() };
     s.f.house.circuits.put(shares);
-    assert_eq!(s.rules(&protect(one, Device::Gfci)), ["shared-neutral"]);
+    assert_eq!(s.rules(&protect(one, Device::Gfci)), ["neutral-device"]);
     assert_eq!(s.tried(&protect(one, Device::Plain)).unwrap_err().field, "device");
 }
 

@@ -10,11 +10,11 @@ use super::sheet::DEAD;
 use super::{Basis, Plan};
 use crate::base::Invalid;
 use crate::base::units::READ_VOLTS;
-use crate::edit::{Applied, Draft, Edit, Subject, Swap};
+use crate::edit::{Applied, Cascades, Draft, Edit, Subject, Swap};
 use crate::house::{
     Breaker, BreakerId, Circuit, Ending, Event, Evidence, EvidenceId, Goal, Handle, Held, Hold, HoldKind, House,
-    Instrument, Job, JobAct, JobId, JobStep, LogEntry, LogId, MeasuredAt, Observation, PanelId, PointId, ProvenOn,
-    Quantity, Reading, ReadingId, Span, Stage, StepDone, Stood, Stopped, WasAt,
+    Instrument, Job, JobAct, JobId, JobStep, Load, LogEntry, LogId, MeasuredAt, Observation, PanelId, Point, PointId,
+    ProvenOn, Quantity, Reading, ReadingId, Span, Stage, StepDone, Stood, Stopped, WasAt,
 };
 use crate::trace;
 
@@ -490,30 +490,19 @@ fn make(draft: &mut Draft, job: &Job) -> Result<(), Invalid> {
     }
     for edit in all() {
         match edit {
-            Edit::Breaker(Swap { before: Some(gone), after: None }) => {
-                if draft.house.breakers.get(gone.id).is_some() {
-                    draft.remove_breaker(gone.id)?;
-                }
-            }
-            Edit::Point(Swap { before: Some(gone), after: None }) => {
-                if draft.house.points.get(gone.id).is_some() {
-                    draft.remove_point(gone.id)?;
-                }
-            }
-            Edit::Circuit(Swap { before: Some(gone), after: None }) => {
-                if draft.house.circuits.get(gone.id).is_some() {
-                    draft.remove_circuit(gone.id)?;
-                }
-            }
-            Edit::Load(Swap { before: Some(gone), after: None }) => {
-                if draft.house.loads.get(gone.id).is_some() {
-                    draft.remove_load(gone.id)?;
-                }
-            }
+            Edit::Breaker(Swap { before: Some(gone), after: None }) => go::<Breaker>(draft, gone.id)?,
+            Edit::Point(Swap { before: Some(gone), after: None }) => go::<Point>(draft, gone.id)?,
+            Edit::Circuit(Swap { before: Some(gone), after: None }) => go::<Circuit>(draft, gone.id)?,
+            Edit::Load(Swap { before: Some(gone), after: None }) => go::<Load>(draft, gone.id)?,
             put => draft.edit(put.onto(&draft.house)?),
         }
     }
     Ok(())
+}
+
+/// Takes out what has not gone already with something else.
+fn go<T: Cascades>(draft: &mut Draft, id: T::Id) -> Result<(), Invalid> {
+    if T::table(&draft.house).get(id).is_none() { Ok(()) } else { T::take_out(draft, id) }
 }
 
 /// The house as it becomes once a job that is under way is done.
@@ -683,6 +672,8 @@ pub struct JobNow {
     pub dead: Option<Proof>,
     /// Why it is to be shown dead again.
     pub voided: Option<String>,
+    /// Others who work in this panel, or before it, in words: what is off for them is no proof of one's own.
+    pub others: Vec<String>,
     /// What stays off in the step that is next, each with why.
     pub stays_off: Vec<String>,
     /// The step that is next was read before and did not pass: the next reading needs a reason.
@@ -747,8 +738,17 @@ pub fn now(house: &House, job: &Job) -> JobNow {
     }
     let left = left.difference(&panels).filter_map(|p| house.panels.get(*p));
     off.extend(left.map(|panel| format!("{} was left off, and may have come on since", panel.name)));
+    let inside = house.breakers_of(job.panel);
+    let mut others = house.held();
+    others.retain(|held| {
+        let dead = held.dead(house);
+        held.job != job.id && inside.iter().any(|b| dead.contains(&b.id))
+    });
+    others.retain(|_| job.ended.is_none());
     let live = if job.ended.is_some() && !job.left_open {
         Vec::new()
+    } else if panels.is_empty() && !others.is_empty() {
+        vec!["What is off here is off for somebody else's work, and may come on at any moment.".to_owned()]
     } else if panels.is_empty() {
         vec!["The whole panel is live.".to_owned()]
     } else {
@@ -775,6 +775,7 @@ pub fn now(house: &House, job: &Job) -> JobNow {
         leave_safe: leave_safe(job, next).to_owned(),
         dead: proof,
         voided,
+        others: others.iter().map(|held| format!("{}.", held.said(house))).collect(),
         stays_off,
         asks_why: next.is_some_and(|step| did_not_pass(job, step).is_some()),
         left_open: job.left_open,

@@ -11,6 +11,10 @@ use crate::load::Loaded;
 use crate::load::drawing::Drawn;
 use crate::load::together::{self, RunTogether, Set};
 
+/// Said before a clamp is held anywhere. [prac: handbook 3.1]
+pub const COVER_OFF: &str = "The cover is off for this: a qualified person only. The lugs are live whatever is off. One conductor in the \
+                             clamp at a time, dry hands, nothing metal worn. With the cover on, use one of the other two.";
+
 /// A round that goes on.
 #[derive(Debug, Clone, PartialEq, Serialize, ToSchema)]
 pub struct RoundNow {

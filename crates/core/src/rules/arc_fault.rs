@@ -6,7 +6,7 @@ use crate::base::units::Amps;
 use crate::house::{Breaker, Device, Point, PointKind};
 use crate::words::places;
 
-pub(super) static RULE: Rule = Rule {
+pub(crate) static RULE: Rule = Rule {
     id: "arc-fault",
     title: "A circuit without arc-fault protection",
     scope: Scope::Point,

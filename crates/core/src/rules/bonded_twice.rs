@@ -3,7 +3,7 @@
 use super::{Entry, Facts, Hit, Rule, Scope, Severity, nec};
 use crate::house::Panel;
 
-pub(super) static RULE: Rule = Rule {
+pub(crate) static RULE: Rule = Rule {
     id: "bonded-twice",
     title: "Neutral bonded to ground in a sub-panel",
     scope: Scope::Panel,

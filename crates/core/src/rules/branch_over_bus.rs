@@ -2,7 +2,7 @@
 
 use super::{Entry, Facts, Hit, Rule, Scope, Severity, nec};
 
-pub(super) static RULE: Rule = Rule {
+pub(crate) static RULE: Rule = Rule {
     id: "branch-over-bus",
     title: "A breaker larger than the bus it stands on",
     scope: Scope::Breaker,

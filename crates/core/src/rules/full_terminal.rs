@@ -3,7 +3,7 @@
 use super::{Entry, Facts, Hit, Rule, Scope, Severity, nec};
 use crate::house::{Breaker, Circuit, Landed};
 
-pub(super) static RULE: Rule = Rule {
+pub(crate) static RULE: Rule = Rule {
     id: "full-terminal",
     title: "More wires under a terminal than it takes",
     scope: Scope::Circuit,

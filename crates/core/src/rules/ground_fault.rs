@@ -7,7 +7,7 @@ use super::{Entry, Facts, Hit, Rests, Rule, Scope, Severity, nec};
 use crate::house::{Breaker, House, LoadKind, Point, PointKind};
 use crate::words::places;
 
-pub(super) static RULE: Rule = Rule {
+pub(crate) static RULE: Rule = Rule {
     id: "ground-fault",
     title: "An outlet without ground-fault protection",
     scope: Scope::Point,

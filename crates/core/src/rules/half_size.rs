@@ -4,7 +4,7 @@ use super::{Entry, Facts, Hit, Rule, Scope, Severity, nec};
 use crate::base::position::Half;
 use crate::house::{KnownBy, TandemSpaces};
 
-pub(super) static RULE: Rule = Rule {
+pub(crate) static RULE: Rule = Rule {
     id: "half-size",
     title: "A half-size breaker where none is listed",
     scope: Scope::Breaker,

@@ -3,7 +3,7 @@
 use super::{Entry, Facts, Hit, Rule, Scope, Severity, nec};
 use crate::house::PointKind;
 
-pub(super) static RULE: Rule = Rule {
+pub(crate) static RULE: Rule = Rule {
     id: "light-rating",
     title: "Lights behind too large a breaker",
     scope: Scope::Point,

@@ -3,7 +3,7 @@
 use super::{Entry, Facts, Hit, Rule, Scope, Severity, nec};
 use crate::house::{Point, PointKind};
 
-pub(super) static RULE: Rule = Rule {
+pub(crate) static RULE: Rule = Rule {
     id: "light-voltage",
     title: "A light on two legs",
     scope: Scope::Point,

@@ -3,7 +3,7 @@
 use super::{Entry, Facts, Hit, Rule, Scope, Severity, nec};
 use crate::house::Panel;
 
-pub(super) static RULE: Rule = Rule {
+pub(crate) static RULE: Rule = Rule {
     id: "main-over-bus",
     title: "A panel protected at more than its bus carries",
     scope: Scope::Panel,

@@ -14,7 +14,10 @@ pub use crate::base::Source;
 pub(crate) use crate::base::nec;
 use crate::base::units::Amps;
 use crate::code::STANDARD_RATINGS;
-use crate::house::{Breaker, BreakerId, Circuit, CircuitId, House, Load, LoadId, Panel, PanelId, Point, PointId};
+use crate::house::{
+    Breaker, BreakerId, Circuit, CircuitId, House, Load, LoadId, LoadKind, Panel, PanelId, Point, PointId, PointKind,
+};
+use crate::plate;
 
 #[cfg(test)]
 use tests::{Case, Example};
@@ -57,6 +60,10 @@ rules![
     nameplate_least,
     nameplate_wire,
     nameplate_volts,
+    cord_share,
+    fixed_share,
+    lasting_sum,
+    feeder_lasting,
 ];
 
 /// How grave a hit is.
@@ -119,6 +126,17 @@ pub struct Rule {
     check: fn(&Facts<'_>) -> Vec<Hit>,
 }
 
+/// Of these a breaker that is too small trips, and nothing burns: a smaller one that ends a danger may have them as its price.
+const ONLY_TRIP: [&Rule; 4] = [&cord_share::RULE, &fixed_share::RULE, &lasting_sum::RULE, &nameplate_least::RULE];
+
+impl Rule {
+    /// What breaks it trips, and burns nothing.
+    #[must_use]
+    pub fn only_trips(&self) -> bool {
+        ONLY_TRIP.contains(&self)
+    }
+}
+
 impl PartialEq for Rule {
     fn eq(&self, other: &Self) -> bool {
         self.id == other.id
@@ -147,6 +165,9 @@ pub struct Hangs {
     /// It is proven.
     pub proven: bool,
 }
+
+/// A load whose size is known, on what it hangs, with what it draws at its most.
+type Plated<'a> = (&'a Breaker, &'a Load, Rests, Amps);
 
 /// What rules look at: a house, and what hangs where as far as somebody traced it.
 #[derive(Debug, Clone, Copy)]
@@ -193,11 +214,33 @@ impl<'a> Facts<'a> {
         })
     }
 
-    /// How many points hang on a breaker.
-    fn counted(&self, breaker: BreakerId) -> usize {
-        self.hangs.iter().filter(|h| h.breaker == breaker).count()
+    /// Every load whose size is known, with what it hangs on, what that rests on, and what it draws at its most.
+    fn sized(&self) -> impl Iterator<Item = Plated<'a>> + use<'a> {
+        let house = self.house;
+        self.loads().filter_map(move |(breaker, load, rests)| {
+            let amps = plate::current(load, plate::volts(house, load))?;
+            Some((breaker, load, rests, amps))
+        })
+    }
+
+    /// The one point on a breaker: proven, and nothing else even likely. What is allowed to a thing alone rests on that.
+    fn alone(&self, breaker: BreakerId) -> Option<PointId> {
+        let mut hang = self.hangs.iter().filter(|h| h.breaker == breaker);
+        hang.next().filter(|only| only.proven && hang.next().is_none()).map(|only| only.point)
     }
 }
+
+/// It stays where it is, wired or plugged in, as the code tells it from what people carry about.
+fn is_fastened(point: &Point, load: &Load) -> bool {
+    use LoadKind::{Cooktop, Dishwasher, Disposer, Dryer, Fan, Heating, Oven, Range, Washer, WaterHeater};
+    let wired = !matches!(point.kind, PointKind::Receptacle | PointKind::Light);
+    let built_in = matches!(load.kind, Cooktop | Dishwasher | Disposer | Dryer | Oven | Range | Washer | WaterHeater);
+    let hung = matches!(load.kind, Fan | Heating) && wired;
+    load.kind != LoadKind::Light && (wired || built_in || hung)
+}
+
+/// Sums of what nameplates print are whole tenths; what is less apart is the arithmetic's.
+const ROUNDING: f64 = 1e-6;
 
 /// Something that a rule found.
 #[derive(Debug, Clone, PartialEq)]
@@ -357,7 +400,8 @@ pub fn standing(house: &House) -> Vec<Hit> {
 }
 
 /// The rating that a breaker gets when it is renewed: its own, or where that is a danger to what hangs on it, the largest standard
-/// rating below with which nothing of danger stays and nothing else breaks; its own where there is none such.
+/// rating below with which nothing of danger stays and nothing else breaks, or else breaks only by tripping; its own where there is
+/// none such.
 #[must_use]
 pub fn rating(facts: &Facts<'_>, breaker: &Breaker) -> Amps {
     let at = |facts: &Facts<'_>| -> Vec<Hit> {
@@ -367,15 +411,22 @@ pub fn rating(facts: &Facts<'_>, breaker: &Breaker) -> Amps {
     };
     let stands = at(facts);
     let is_danger = |hit: &Hit| hit.severity == Severity::Danger;
-    let suits = |amps: &f64| {
+    if !stands.iter().any(is_danger) {
+        return breaker.amps;
+    }
+    let then = |amps: f64| {
         let mut house = facts.house.clone();
-        house.breakers.put(Breaker { amps: Amps(*amps), ..breaker.clone() });
-        let then = at(&Facts { house: &house, hangs: facts.hangs });
-        !then.iter().any(|hit| is_danger(hit) || !stands.iter().any(|old| old.key() == hit.key()))
+        house.breakers.put(Breaker { amps: Amps(amps), ..breaker.clone() });
+        (amps, at(&Facts { house: &house, hangs: facts.hangs }))
     };
-    let below = || STANDARD_RATINGS.iter().rev().copied().filter(|amps| *amps < breaker.amps.0);
-    let lower = stands.iter().any(is_danger).then(|| below().find(suits)).flatten();
-    lower.map_or(breaker.amps, Amps)
+    let below = STANDARD_RATINGS.iter().rev().copied().filter(|amps| *amps < breaker.amps.0);
+    let stood = |hit: &Hit| stands.iter().any(|old| old.key() == hit.key());
+    let holds = |(_, hits): &(f64, Vec<Hit>)| {
+        !hits.iter().any(is_danger) && hits.iter().all(|hit| stood(hit) || hit.rule.only_trips())
+    };
+    let safe: Vec<(f64, Vec<Hit>)> = below.map(then).filter(holds).collect();
+    let lower = safe.iter().find(|(_, hits)| hits.iter().all(stood)).or(safe.first());
+    lower.map_or(breaker.amps, |(amps, _)| Amps(*amps))
 }
 
 /// A rule as it is told.

@@ -4,7 +4,7 @@ use super::{Entry, Facts, Hit, Rests, Rule, Scope, Severity, nec};
 use crate::house::{Breaker, Load};
 use crate::plate;
 
-pub(super) static RULE: Rule = Rule {
+pub(crate) static RULE: Rule = Rule {
     id: "nameplate-most",
     title: "A breaker larger than the nameplate allows",
     scope: Scope::Load,

@@ -5,7 +5,7 @@ use crate::base::position::Supply;
 use crate::base::units::NominalVolts;
 use crate::house::{Breaker, Load};
 
-pub(super) static RULE: Rule = Rule {
+pub(crate) static RULE: Rule = Rule {
     id: "nameplate-volts",
     title: "A thing made for another voltage",
     scope: Scope::Load,

@@ -5,7 +5,7 @@ use crate::code::{self, AmpacityColumn};
 use crate::house::{Breaker, Circuit, Load};
 use crate::plate;
 
-pub(super) static RULE: Rule = Rule {
+pub(crate) static RULE: Rule = Rule {
     id: "nameplate-wire",
     title: "A wire that does not carry what the nameplate asks for",
     scope: Scope::Load,

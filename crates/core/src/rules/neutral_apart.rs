@@ -3,7 +3,7 @@
 use super::{Entry, Facts, Hit, Rule, Scope, Severity, nec};
 use crate::house::{Breaker, Circuit, House};
 
-pub(super) static RULE: Rule = Rule {
+pub(crate) static RULE: Rule = Rule {
     id: "neutral-apart",
     title: "A shared neutral on breakers out of reach of a tie",
     scope: Scope::Circuit,

@@ -3,7 +3,7 @@
 use super::{Entry, Facts, Hit, Rule, Scope, Severity, Source};
 use crate::house::{Breaker, Circuit};
 
-pub(super) static RULE: Rule = Rule {
+pub(crate) static RULE: Rule = Rule {
     id: "neutral-device",
     title: "A protected breaker of one pole on a shared neutral",
     scope: Scope::Circuit,

@@ -4,7 +4,7 @@
 use super::{Entry, Facts, Hit, Rule, Scope, Severity, nec};
 use crate::house::Circuit;
 
-pub(super) static RULE: Rule = Rule {
+pub(crate) static RULE: Rule = Rule {
     id: "neutral-one-leg",
     title: "A shared neutral on one leg",
     scope: Scope::Circuit,

@@ -3,7 +3,7 @@
 use super::{Entry, Facts, Hit, Rule, Scope, Severity, nec};
 use crate::house::{Breaker, Circuit};
 
-pub(super) static RULE: Rule = Rule {
+pub(crate) static RULE: Rule = Rule {
     id: "neutral-two-panels",
     title: "A neutral shared over two panels",
     scope: Scope::Circuit,

@@ -2,7 +2,7 @@
 
 use super::{Entry, Facts, Hit, Rule, Scope, Severity, nec};
 
-pub(super) static RULE: Rule = Rule {
+pub(crate) static RULE: Rule = Rule {
     id: "neutral-untied",
     title: "A shared neutral on handles that are not tied",
     scope: Scope::Circuit,

@@ -2,7 +2,7 @@
 
 use super::{Entry, Facts, Hit, Rule, Scope, Severity, nec};
 
-pub(super) static RULE: Rule = Rule {
+pub(crate) static RULE: Rule = Rule {
     id: "not-listed",
     title: "A breaker of a type that the panel does not list",
     scope: Scope::Breaker,

@@ -3,7 +3,7 @@
 use super::{Entry, Facts, Hit, Rests, Rule, Scope, Severity, nec};
 use crate::house::{Breaker, Point, PointKind};
 
-pub(super) static RULE: Rule = Rule {
+pub(crate) static RULE: Rule = Rule {
     id: "receptacle-rating",
     title: "A receptacle behind too large a breaker",
     scope: Scope::Point,
@@ -26,7 +26,7 @@ fn check(facts: &Facts<'_>) -> Vec<Hit> {
         let (breaker, point, _) = hung;
         let two_legs = point.volts.is_some_and(crate::base::units::NominalVolts::is_leg_to_leg);
         let name = point.name.to_lowercase();
-        let trailer = TRAILER.1.iter().any(|word| name.contains(word)) && facts.counted(breaker.id) == 1;
+        let trailer = TRAILER.1.iter().any(|word| name.contains(word)) && facts.alone(breaker.id) == Some(point.id);
         let most = match (two_legs, trailer) {
             (true, _) => TWO_LEGS,
             (false, true) => TRAILER.0,
@@ -59,6 +59,12 @@ pub(super) fn examples() -> Vec<Example> {
             let b = c.f.breaker("1", 30.0, "");
             let point = c.point(b, "Outside", Receptacle, 120);
             c.f.name(point, "trailer outlet");
+        }),
+        Example("the same where it only likely hangs there", 1, |c| {
+            let b = c.f.breaker("1", 30.0, "");
+            let point = c.point(b, "Outside", Receptacle, 120);
+            c.f.name(point, "trailer outlet");
+            c.only_likely();
         }),
         Example("behind 20 A", 0, |c| {
             let b = c.f.breaker("1", 20.0, "");

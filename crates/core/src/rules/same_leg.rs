@@ -2,7 +2,7 @@
 
 use super::{Entry, Facts, Hit, Rule, Scope, Severity, Source};
 
-pub(super) static RULE: Rule = Rule {
+pub(crate) static RULE: Rule = Rule {
     id: "same-leg",
     title: "Two poles on one leg",
     scope: Scope::Breaker,

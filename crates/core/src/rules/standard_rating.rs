@@ -4,7 +4,7 @@ use super::{Entry, Facts, Hit, Rule, Scope, Severity, nec};
 use crate::code::STANDARD_RATINGS;
 use crate::house::{Breaker, Device};
 
-pub(super) static RULE: Rule = Rule {
+pub(crate) static RULE: Rule = Rule {
     id: "standard-rating",
     title: "A rating that breakers do not come in",
     scope: Scope::Breaker,

@@ -49,6 +49,17 @@ impl Case {
         self.f.house.loads.put(load);
     }
 
+    /// A thing at a point, by its amperes.
+    pub fn plug(&mut self, point: PointId, kind: LoadKind, amps: f64) {
+        let id = LoadId(self.f.breaker_id().0);
+        self.f.house.loads.put(Load { amps: Some(Amps(amps)), ..Load::new(id, point, "thing", kind) });
+    }
+
+    /// Nothing of what hangs where is proven.
+    pub fn only_likely(&mut self) {
+        self.hangs.iter_mut().for_each(|h| h.proven = false);
+    }
+
     pub fn panel(&mut self, change: impl FnOnce(&mut Panel)) {
         let mut panel = self.f.panel().clone();
         change(&mut panel);

@@ -5,7 +5,7 @@ use crate::code::{self, AmpacityColumn};
 use crate::base::units::Amps;
 use crate::house::{Breaker, Circuit};
 
-pub(super) static RULE: Rule = Rule {
+pub(crate) static RULE: Rule = Rule {
     id: "thin-wire",
     title: "A wire too thin for its breaker",
     scope: Scope::Circuit,
@@ -43,13 +43,13 @@ fn carries_all(facts: &Facts<'_>, breaker: &Breaker, circuit: &Circuit) -> bool 
         && circuit.wire.is_some_and(|wire| code::carries_dwelling(wire, circuit.metal, breaker.amps))
 }
 
-/// A motor or air conditioner alone on it, by its nameplate. [pub: NEC 240.4(G), 440.22(C), 430.52]
+/// A motor or air conditioner proven to be alone on it, by its nameplate. [pub: NEC 240.4(G), 440.22(C), 430.52]
 fn plate_allows(facts: &Facts<'_>, breaker: &Breaker, circuit: &Circuit) -> bool {
-    let mut loads = facts.loads().filter(|(on, ..)| on.id == breaker.id).map(|(_, load, _)| load);
+    let Some(alone) = facts.alone(breaker.id) else { return false };
+    let mut loads = facts.house.loads.iter().filter(|load| load.point == alone);
     let (Some(load), None, Some(wire)) = (loads.next(), loads.next(), circuit.wire) else { return false };
     let carried = code::ampacity(wire, circuit.metal, AmpacityColumn::C60);
-    facts.counted(breaker.id) == 1
-        && load.mca.is_some_and(|mca| carried.is_some_and(|carried| carried >= mca))
+    load.mca.is_some_and(|mca| carried.is_some_and(|carried| carried >= mca))
         && load.mop.is_some_and(|mop| breaker.amps <= mop)
 }
 
@@ -83,6 +83,10 @@ pub(super) fn examples() -> Vec<Example> {
         }),
         Example("a cooler of 14 A at least and 25 A at most on 14 AWG: NEC 240.4(G), 440.22(C)", 0, |c| cooler(c, 25.0)),
         Example("the same behind 30 A", 1, |c| cooler(c, 30.0)),
+        Example("the same behind 25 A where it only likely hangs there", 1, |c| {
+            cooler(c, 25.0);
+            c.only_likely();
+        }),
     ]
 }
 

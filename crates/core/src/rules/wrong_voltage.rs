@@ -3,7 +3,7 @@
 use super::{Entry, Facts, Hit, Rests, Rule, Scope, Severity, nec};
 use crate::house::{Breaker, Circuit, Point};
 
-pub(super) static RULE: Rule = Rule {
+pub(crate) static RULE: Rule = Rule {
     id: "wrong-voltage",
     title: "A point that gets the wrong voltage",
     scope: Scope::Point,

@@ -31,6 +31,10 @@ pub struct Advice {
     pub switch_off: Vec<BreakerRef>,
     /// Handles to switch on now, from how they stand.
     pub switch_on: Vec<BreakerRef>,
+    /// Handles to switch on by whoever leaves off now: all that are off, but for what somebody's work holds.
+    pub back_on: Vec<BreakerRef>,
+    /// Who works where, in words: what is off for them nobody moves, and points there are looked at later.
+    pub held: Vec<String>,
     /// Expected time.
     pub seconds: Seconds,
     /// Expected information in bits; proof still owed counts as well.
@@ -210,7 +214,7 @@ pub(crate) fn opening(tracker: &Tracker<'_>, crew: &Crew) -> Scene {
     let kept = |b: usize| net.below(b).iter().any(|i| crew.keep_on.contains(&net.breakers[*i].id));
     Scene {
         off: net.breakers.iter().map(|b| b.is_off()).collect(),
-        allowed: (0..net.len()).map(|b| !kept(b)).collect(),
+        allowed: (0..net.len()).map(|b| !kept(b) && !tracker.model.still[b]).collect(),
         outage: if crew.pace == Pace::Gentle { GENTLE_OUTAGE } else { 0.0 },
         most_off: crew.most_off(net.len()),
         at: None,
@@ -271,7 +275,9 @@ impl<'t, 'a> Adviser<'t, 'a> {
             visit: tour.visit.iter().map(|p| point(p).tag.clone()).collect(),
             points: tour.visit.iter().map(|p| point(p).id).collect(),
             switch_off: names(&|b| tour.off[b] && !self.scene.off[b]),
-            switch_on: names(&|b| !tour.off[b] && self.scene.off[b]),
+            switch_on: names(&|b| !tour.off[b] && self.scene.off[b] && !model.still[b]),
+            back_on: names(&|b| self.scene.off[b] && !model.still[b]),
+            held: model.house.held().iter().map(|held| held.who_works(model.house)).collect(),
             seconds: Seconds(tour.seconds),
             bits: tour.bits,
             unproven: open.map(|p| model.points[p].tag.clone()).collect(),

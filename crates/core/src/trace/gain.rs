@@ -85,11 +85,25 @@ pub struct Want {
     pub weight: f64,
 }
 
+/// It rather hangs on what is off for somebody's work than elsewhere.
+fn is_held(tracker: &Tracker<'_>, point: usize) -> bool {
+    let held = &tracker.model.held;
+    if !held.contains(&true) {
+        return false;
+    }
+    let belief = tracker.belief(point);
+    (0..held.len()).filter(|b| held[*b]).map(|b| belief[b]).sum::<f64>() > RATHER
+}
+
+/// More likely than not.
+const RATHER: f64 = 0.5;
+
 impl Want {
-    /// What an open point wants; nothing where it is settled, or where looking has proved to be in vain.
+    /// What an open point wants; nothing where it is settled, or where looking has proved to be in vain, or where it is likely
+    /// dead for somebody's work.
     pub fn new(tracker: &Tracker<'_>, point: usize) -> Option<Self> {
         let looks = tracker.seen[point].looks.iter().filter(|l| l.direct && !l.void).count();
-        if proof::is_settled(tracker, point) || looks >= MOST_LOOKS {
+        if proof::is_settled(tracker, point) || looks >= MOST_LOOKS || is_held(tracker, point) {
             return None;
         }
         let mut want = Self {

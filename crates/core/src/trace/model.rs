@@ -29,6 +29,10 @@ pub struct Model<'a> {
     pub label: Vec<Option<LabelFit>>,
     /// By point: nothing behind it beforehand.
     pub nothing: Vec<f64>,
+    /// By breaker: off, or dead, for somebody's work. What hangs there is looked at later.
+    pub held: Vec<bool>,
+    /// By breaker: held, or what somebody's work rests on. Nobody else moves it.
+    pub still: Vec<bool>,
     /// Single poles that give 240 V together, where a point needs it.
     pub pairs: Vec<[usize; 2]>,
     places: Vec<(Column, u16)>,
@@ -60,7 +64,10 @@ impl<'a> Model<'a> {
                 label.push(prior::label_fit(&lexicon, &labels[b], sort[i], &said));
             }
         }
+        let (held, still) = (house.held_dead(), house.held_still());
         let mut model = Self {
+            held: net.breakers.iter().map(|b| held.contains(&b.id)).collect(),
+            still: net.breakers.iter().map(|b| still.contains(&b.id)).collect(),
             half: halves(&points),
             behind_same: behind_same(&points),
             nothing: points.iter().map(|p| prior::nothing(p)).collect(),

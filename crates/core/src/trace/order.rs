@@ -22,6 +22,10 @@ pub struct Order {
 /// An order in words.
 #[derive(Debug, Clone, Default, PartialEq, Eq, Serialize, ToSchema)]
 pub struct OrderWords {
+    /// Every breaker that may be on: `every breaker`, or but for those that somebody's work holds off.
+    pub every: &'static str,
+    /// All but those of the order, in the same way.
+    pub rest: &'static str,
     /// What goes dark with the handles that move, as far as known, by room.
     pub dark: String,
     /// What goes or may go dark and should not unannounced: by name, a line for each reason, the gravest first.
@@ -61,7 +65,14 @@ impl OrderWords {
             in_words(house, &points)
         };
         let visited: Vec<&Point> = advice.points.iter().filter_map(|id| point(*id)).collect();
+        let (every, rest) = if advice.held.is_empty() {
+            ("every breaker", "everything else on")
+        } else {
+            ("every breaker that nobody holds off", "everything else on that nobody holds off")
+        };
         Self {
+            every,
+            rest,
             dark: in_words(house, &dark),
             ask_first: ask_first(house, &dark, &perhaps),
             rooms: by_room(house, &visited),
@@ -99,7 +110,10 @@ mod tests {
             unproven: vec!["K3".into(), "C1".into()],
             ..advise(&f.house, &crew).unwrap()
         };
+        let held = Advice { held: vec!["Ash works in Main".into()], ..advice.clone() };
+        assert!(Order::new(&f.house, &map, held).words.every.ends_with("that nobody holds off"));
         let words = Order::new(&f.house, &map, advice).words;
+        assert_eq!(words.every, "every breaker");
         assert_eq!(words.dark, "Kitchen refrigerator, receptacle; Cellar sump pump");
         assert_eq!(words.rooms, "Kitchen (2), Cellar (1)");
         assert_eq!(words.look_at, "Kitchen refrigerator, receptacle; Cellar sump pump");

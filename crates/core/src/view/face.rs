@@ -8,7 +8,7 @@ use crate::base::units::Amps;
 use crate::code::STANDARD_RATINGS;
 use crate::directory::{OnCard, Standing};
 use crate::edit::notation;
-use crate::house::{Breaker, BreakerId, Device, Frame, Handle, House, Job, Panel, PanelId, Trip};
+use crate::house::{Breaker, BreakerId, Device, Frame, Handle, Held, House, Job, Panel, PanelId, Trip};
 use crate::rules::{self, Hit};
 use crate::trace::Beliefs;
 
@@ -101,13 +101,21 @@ pub struct FaceBreaker {
     pub rest: String,
     /// What does not fit, in words.
     pub marks: Vec<String>,
+    /// Its device where there is room for a letter or two.
+    pub mark: &'static str,
+    /// Who holds it off, in words: nobody else moves its handle.
+    pub held: Option<String>,
 }
 
 /// The face of a panel.
 #[must_use]
 pub fn face(house: &House, beliefs: &Beliefs, panel: &Panel) -> Face {
     let (standing, fed) = (rules::standing(house), OnCard::new(house, beliefs));
-    let breaker = |b| breaker(house, panel, b, &standing, (&fed, beliefs.progress.is_settled()));
+    let held = house.held();
+    let breaker = |b| FaceBreaker {
+        held: held.iter().find(|held| held.holds(b)).map(|held| held.who_works(house)),
+        ..breaker(house, panel, b, &standing, (&fed, beliefs.progress.is_settled()))
+    };
     Face {
         panel: panel.id,
         name: panel.name.clone(),
@@ -121,8 +129,18 @@ pub fn face(house: &House, beliefs: &Beliefs, panel: &Panel) -> Face {
             .iter()
             .filter(|job| job.ended.is_none() || job.left_open)
             .filter_map(|job| work(panel, job))
+            .chain(
+                held.iter().filter(|held| is_before(house, panel, held)).map(|held| {
+                    format!("What feeds it is off: {}. It comes on when they say so", held.who_works(house))
+                }),
+            )
             .collect(),
     }
+}
+
+/// What feeds a panel is off for somebody's work elsewhere.
+fn is_before(house: &House, panel: &Panel, held: &Held) -> bool {
+    held.panel != panel.id && panel.fed_by.is_some_and(|feeder| held.dead(house).contains(&feeder))
 }
 
 /// What a job keeps off as a whole; that it is under way is told at the head of every page.
@@ -189,6 +207,8 @@ fn breaker(
         as_found: notation::is_as_found(house, b),
         rest: notation::rest(house, b),
         marks: marks.map(Hit::said).collect(),
+        mark: b.device.mark(),
+        held: None,
     }
 }
 

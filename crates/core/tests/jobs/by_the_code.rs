@@ -73,6 +73,7 @@ fn of_breaker(house: &House, breaker: &Breaker, truth: &Truth, all: &mut BTreeSe
     if !RATINGS.contains(&breaker.amps.0) {
         all.insert(("240.6", id));
     }
+    of_shares(house, breaker, truth, all);
     let circuits: Vec<&Circuit> = house.circuits.iter().filter(|c| c.breaker == breaker.id).collect();
     for circuit in &circuits {
         let Some(wire) = circuit.wire else { continue };
@@ -120,6 +121,31 @@ fn of_breaker(house: &House, breaker: &Breaker, truth: &Truth, all: &mut BTreeSe
         if !mates.is_empty() && !mates.iter().any(|m| beside(&m)) {
             all.insert(("210.4 apart", circuit.id.0));
         }
+    }
+}
+
+/// 210.23(B): of what is there for good at most half beside lights and outlets; 210.20(A): what runs for hours with a quarter more.
+/// Things of the made houses that print amperes, or a least ampacity of which a quarter is margin.
+fn of_shares(house: &House, breaker: &Breaker, truth: &Truth, all: &mut BTreeSet<Broken>) {
+    let here: Vec<&Point> =
+        truth.iter().filter(|(_, b)| **b == breaker.id).filter_map(|(p, _)| house.points.get(*p)).collect();
+    let at = |kind: PointKind| here.iter().filter(move |p| p.kind == kind);
+    let amps = |l: &Load| l.amps.map(|a| a.0).or(l.mca.map(|least| least.0 / 1.25)).unwrap_or(0.0);
+    let wired: Vec<&Load> =
+        at(PointKind::Appliance).flat_map(|p| house.loads.iter().filter(move |l| l.point == p.id)).collect();
+    let beside = at(PointKind::Light).chain(at(PointKind::Receptacle)).count() > 0;
+    let sum: f64 = wired.iter().map(|l| amps(l)).sum();
+    if breaker.at.len() == 1 && beside && sum > 0.5 * breaker.amps.0 + 1e-6 {
+        all.insert(("210.23 fixed", breaker.id.0));
+    }
+    let hours: Vec<f64> = wired
+        .iter()
+        .filter(|l| matches!(l.kind, LoadKind::Heating | LoadKind::WaterHeater | LoadKind::CarCharger))
+        .map(|l| amps(l))
+        .collect();
+    let more = 1.25 * hours.iter().sum::<f64>();
+    if breaker.at.len() == 1 && hours.len() > 1 && more > breaker.amps.0 + 1e-6 {
+        all.insert(("210.20", breaker.id.0));
     }
 }
 
@@ -181,3 +207,5 @@ fn of_point(house: &House, point: &Point, breaker: &Breaker, all: &mut BTreeSet<
 
 /// What is dangerous wherever hands were: it does not stay.
 pub const DANGER: [&str; 7] = ["240.4", "210.21", "210.4 leg", "408.36 panel", "210.23", "volts", "440.4 most"];
+/// What trips a breaker that is too small, and burns nothing.
+pub const SHARES: [&str; 3] = ["210.23 fixed", "210.20", "440.4 least"];

@@ -19,7 +19,7 @@ use wayfinder_core::load::draws::draws;
 use wayfinder_core::rules::RULES;
 use wayfinder_core::trace::beliefs;
 
-use super::by_the_code::{Broken, DANGER, Truth, broken};
+use super::by_the_code::{Broken, DANGER, SHARES, Truth, broken};
 
 const MAIN: PanelId = PanelId(1);
 const ANNEX: PanelId = PanelId(2);
@@ -226,7 +226,14 @@ impl Made {
         self.truth.insert(id, breaker);
         if kind == PointKind::Appliance && self.chance(0.7) {
             let load = LoadId(self.id());
-            let kinds = [LoadKind::Dishwasher, LoadKind::Cooling, LoadKind::Pump, LoadKind::Dryer, LoadKind::Other];
+            let kinds = [
+                LoadKind::Dishwasher,
+                LoadKind::Cooling,
+                LoadKind::Pump,
+                LoadKind::Dryer,
+                LoadKind::Heating,
+                LoadKind::Other,
+            ];
             let kind = self.pick(&kinds);
             let mut load = Load::new(load, id, "thing", kind);
             if kind == LoadKind::Cooling {
@@ -404,9 +411,13 @@ fn breaks(made: &Made, told: &Plan) -> Vec<Broken> {
             at.is_some_and(touched)
         }
         "408.36 panel" => false,
+        "210.23 fixed" | "210.20" => touched(BreakerId(*id)),
         _ => then(&made.truth, &told.goal).get(&PointId(*id)).is_some_and(|b| touched(*b)),
     };
-    is.into_iter().filter(|b| !was.contains(b) || DANGER.contains(&b.0) && hands(b)).collect()
+    // The fire weighs more than a share of the circuit that a smaller breaker leaves too small.
+    let ends_a_fire = was.difference(&is).any(|b| DANGER.contains(&b.0));
+    let is_made = |b: &Broken| !was.contains(b) && !(ends_a_fire && SHARES.contains(&b.0));
+    is.iter().filter(|b| is_made(b) || DANGER.contains(&b.0) && hands(b)).copied().collect()
 }
 
 #[derive(Default)]

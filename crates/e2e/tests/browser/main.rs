@@ -257,7 +257,7 @@ async fn from_a_new_house_to_its_card() -> Result<()> {
         if !all_on().await? {
             page.click("They are on").await?;
         }
-        page.shows("All breakers are on").await?;
+        page.shows("Every breaker is on").await?;
         ensure!(all_on().await?, "all on");
         page.shows("16 of 16 proven").await?;
 
@@ -953,7 +953,7 @@ async fn two_people_trace_a_house_to_its_end() -> Result<()> {
         if let Ok(button) = panel.button("They are on").await {
             button.click().await?;
         }
-        panel.shows("All breakers are on").await?;
+        panel.shows("Every breaker is on").await?;
         panel.click("Report").await?;
         panel.shows("no ground").await?;
         panel.click("End the run").await?;

@@ -128,7 +128,7 @@ async fn a_run_ends_with_the_search_for_what_is_on_no_list() -> Result<()> {
         page.click("Nothing else is dead").await?;
         changed(&page, before).await?;
         page.click("They are on").await?;
-        page.shows("All breakers are on").await?;
+        page.shows("Every breaker is on").await?;
         page.shows("5 of 5 breakers’ lists complete").await?;
         page.click("Report").await?;
         page.shows("searched, nothing else was dead").await?;

@@ -6,8 +6,11 @@ use std::collections::BTreeMap;
 use serde::{Serialize, Serializer};
 use wayfinder_core::answers::diagnose::Sign;
 use wayfinder_core::base::Said;
-use wayfinder_core::house::{Crew, Device, Fault, Habit, Instrument, Joined, LoadKind, Method, Pace, Seen, Stage, Way};
+use wayfinder_core::house::{
+    Crew, Device, Fault, Habit, Instrument, Joined, LoadKind, Method, Outcome, Pace, Seen, Stage, Way,
+};
 use wayfinder_core::job::{Kind, kinds};
+use wayfinder_core::load::round::COVER_OFF;
 use wayfinder_core::load::suspect::Complains;
 use wayfinder_core::trace::{HintKind, Status};
 use wayfinder_core::words::mind::Mind;
@@ -34,6 +37,8 @@ pub struct ForPages {
     words: BTreeMap<&'static str, List>,
     /// The crew of whoever has not said otherwise.
     usual_crew: Crew,
+    /// What is said before a clamp is held anywhere.
+    cover_off: &'static str,
     /// Kinds of job, with what each asks.
     kinds: &'static [&'static Kind],
 }
@@ -52,6 +57,7 @@ pub fn for_pages() -> ForPages {
         ("LoadKind", list::<LoadKind>()),
         ("Method", list::<Method>()),
         ("Mind", list::<Mind>()),
+        ("Outcome", list::<Outcome>()),
         ("Pace", list::<Pace>()),
         ("Seen", list::<Seen>()),
         ("Sign", list::<Sign>()),
@@ -59,5 +65,5 @@ pub fn for_pages() -> ForPages {
         ("Status", list::<Status>()),
         ("Way", list::<Way>()),
     ]);
-    ForPages { words, usual_crew: Crew::default(), kinds: kinds() }
+    ForPages { words, usual_crew: Crew::default(), cover_off: COVER_OFF, kinds: kinds() }
 }

@@ -143,7 +143,7 @@ impl RoomQuery {
     responses((status = 200, body = Vec<MethodAnswer>), Refused))]
 pub async fn room(of: OfHouse, Query(query): Query<RoomQuery>) -> Result<axum::Json<Vec<MethodAnswer>>, ApiError> {
     let added = query.added()?;
-    of.json(move |known| Ok(service::answers(known.house(), &added))).await
+    of.json(move |known| Ok(service::answers(known.house(), &known.beliefs().hangs(), &added))).await
 }
 
 /// The worksheets of all methods on one page.
@@ -154,7 +154,7 @@ pub async fn room_pdf(of: OfHouse, Query(query): Query<RoomQuery>) -> Result<Res
     let (added, date) = (query.added()?, Zoned::now().date());
     let asked = query.add.clone().unwrap_or_default();
     of.read(move |known| {
-        let answers = service::answers(known.house(), &added);
+        let answers = service::answers(known.house(), &known.beliefs().hangs(), &added);
         let svg = worksheet::svg(&known.house().about.name, &asked, &answers, Some(date));
         let pdf = draw::pdf(&svg).map_err(|e| ApiError::Internal(e.to_string()))?;
         let name = "inline; filename=\"service-load.pdf\"";

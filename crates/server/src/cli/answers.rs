@@ -146,24 +146,26 @@ fn off(answer: &Shutdown) -> String {
     for main in answer.main_off.iter().chain(&answer.other_mains) {
         let _ = writeln!(out, "The sure way: panel {} off as a whole, by {}", main.panel, main.said);
     }
-    let _ = writeln!(out, "Switch OFF, in this order:");
+    let heads = answer.heads;
+    let _ = writeln!(out, "{}:", heads.off);
     for o in &answer.switch_off {
         let _ = writeln!(out, "  {} {} ({}): {}", o.at.panel, o.at.at, o.amps, o.said.join("; "));
     }
     let minded: Vec<_> =
         answer.also_dark.iter().filter_map(|d| Some(format!("{} {} ({})", d.tag, d.name, d.mind?.said()))).collect();
-    let _ = writeln!(out, "Also goes dark: {} points", answer.also_dark.len());
+    let _ = writeln!(out, "{}: {} points", heads.dark, answer.also_dark.len());
     if !minded.is_empty() {
         let _ = writeln!(out, "Ask first about: {}", minded.join(", "));
     }
-    let _ = writeln!(out, "Then prove it dead: meter on a known live source, the point, the live source again.");
+    let _ = writeln!(out, "{}. {}", heads.prove, heads.test);
     for test in &answer.tests {
         let (low, high) = (test.live_from, test.live_to);
         let _ = writeln!(
             out,
-            "  {}: between {}: 0 V each; a live source shows {} to {} V",
+            "  {}: between {}: {}; a live source shows {} to {} V",
             test.tag,
             test.between.join(", "),
+            heads.expect,
             low.0,
             high.0
         );
@@ -171,11 +173,10 @@ fn off(answer: &Shutdown) -> String {
     for stays in &answer.stays_live {
         let _ = writeln!(out, "Stays live: {}", stays.text);
     }
-    let _ = writeln!(
-        out,
-        "Back ON in this order: {}",
-        answer.back_on.iter().map(|b| b.at.as_str()).collect::<Vec<_>>().join(", ")
-    );
+    let back: Vec<&str> = answer.back_on.iter().map(|b| b.at.as_str()).collect();
+    let _ =
+        writeln!(out, "{}: {}", heads.back, if back.is_empty() { heads.back_all.to_owned() } else { back.join(", ") });
+    let _ = writeln!(out, "{}", heads.law);
     out
 }
 

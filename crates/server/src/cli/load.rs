@@ -91,8 +91,9 @@ pub fn show_service(args: &ServiceArgs) -> Result<(), Bad> {
     let house = read_house(&args.read.house)?;
     let added: Result<Vec<_>, _> = args.add.iter().map(|text| Added::parse(text)).collect();
     let added = added.map_err(|e| Bad::new(format!("--add: {}", e.message)))?;
+    let hangs = beliefs(&house).hangs();
     let Some(name) = &args.method else {
-        let answers = service::answers(&house, &added);
+        let answers = service::answers(&house, &hangs, &added);
         if args.read.json {
             return print_json(&answers);
         }
@@ -107,7 +108,8 @@ pub fn show_service(args: &ServiceArgs) -> Result<(), Bad> {
             "--method: \"{name}\" is none of standard, optional, existing, existing-added, record, canada"
         ))
     })?;
-    let sheet = service::sheet(&house, method, &added).map_err(|e| Bad::new(format!("{}: {}", e.field, e.message)))?;
+    let sheet =
+        service::sheet(&house, &hangs, method, &added).map_err(|e| Bad::new(format!("{}: {}", e.field, e.message)))?;
     if args.read.json { print_json(&sheet) } else { print(&worksheet(&sheet)) }
 }
 

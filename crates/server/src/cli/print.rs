@@ -73,19 +73,23 @@ fn names(breakers: &[BreakerRef]) -> String {
 pub fn order(order: &Order, monitored: bool) -> String {
     let Order { advice, words } = order;
     let mut out = String::new();
+    for who in &advice.held {
+        let _ = writeln!(out, "{who}: what is off for that stays as it is; points there are looked at later");
+    }
     let visit = advice.visit.join(" ");
+    let (every, rest) = (words.every, words.rest);
     match advice.action {
         Action::Switch if advice.off.is_empty() => {
-            let _ = writeln!(out, "Have every breaker ON and look at: {visit}");
+            let _ = writeln!(out, "Have {every} ON and look at: {visit}");
         }
         Action::Switch => {
-            let _ = writeln!(out, "Switch OFF, everything else on: {}\nLook at: {visit}", names(&advice.off));
+            let _ = writeln!(out, "Switch OFF, {rest}: {}\nLook at: {visit}", names(&advice.off));
         }
         Action::Receiver => {
             let _ = writeln!(out, "Put the transmitter at {visit} and take the receiver to the panel");
         }
         Action::Load => {
-            let _ = writeln!(out, "With every breaker ON, switch a load of about 1500 W on at: {visit}");
+            let _ = writeln!(out, "With {every} ON, switch a load of about 1500 W on at: {visit}");
             let _ = if monitored {
                 writeln!(out, "Read at each on the energy monitor which circuit rises by about 12.5 A")
             } else {
@@ -93,14 +97,16 @@ pub fn order(order: &Order, monitored: bool) -> String {
             };
         }
         Action::Listen if advice.off.is_empty() => {
-            let _ = writeln!(out, "Have every breaker ON and hear whether the radio plays in {visit}");
+            let _ = writeln!(out, "Have {every} ON and hear whether the radio plays in {visit}");
         }
         Action::Listen => {
             let off = names(&advice.off);
-            let _ = writeln!(out, "Switch OFF, everything else on: {off}\nHear whether the radio plays in {visit}");
+            let _ = writeln!(out, "Switch OFF, {rest}: {off}\nHear whether the radio plays in {visit}");
         }
         Action::Done => {
-            let _ = writeln!(out, "Nothing is left to prove. Have every breaker ON");
+            let left =
+                if advice.held.is_empty() { "Nothing is left to prove" } else { "Nothing is left to prove meanwhile" };
+            let _ = writeln!(out, "{left}. Have {every} ON");
         }
     }
     for (what, said) in [("Rooms", &words.rooms), ("Goes dark as far as known", &words.dark)] {

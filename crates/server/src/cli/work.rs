@@ -238,6 +238,7 @@ fn told(plan: &Plan) -> String {
     out.extend(plan.stays_live.iter().map(|live| format!("  {live}\n")));
     let _ = writeln!(out, "\nAt hand:");
     out.extend(plan.parts.iter().map(|part| format!("  {} × {}\n", part.count, part.what)));
+    let _ = writeln!(out, "  tools: {}", plan.tools.join(", "));
     let mut stage = None;
     for (nth, step) in plan.steps.iter().enumerate() {
         if stage != Some(step.stage) {

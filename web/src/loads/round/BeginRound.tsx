@@ -10,6 +10,7 @@ import {
 } from "@mui/material";
 import { useState } from "react";
 import { Link } from "react-router";
+import { cover_off } from "../../api/core.gen.json";
 import { useCommit } from "../../api/edits";
 import { useHouseView } from "../../app/house";
 import { ProblemNote } from "../../parts/ProblemNote";
@@ -64,10 +65,7 @@ export function BeginRound({ round, only }: Props) {
   const always = loads.filter((l) => l.habit === "always").map((l) => l.id);
   return (
     <Stack spacing={1.5}>
-      <Alert severity="warning">
-        The cover is off for this: a qualified person only. The lugs are live whatever is off. One conductor in the
-        clamp at a time, dry hands, nothing metal worn. With the cover on, use one of the other two.
-      </Alert>
+      <Alert severity="warning">{cover_off}</Alert>
       <FormControlLabel
         control={<Checkbox checked={ready} onChange={(_, ticked) => setReady(ticked)} />}
         label="I am qualified for this, and the cover is off"

@@ -18,6 +18,44 @@ pub struct Caution {
     pub text: String,
 }
 
+/// What stands over each part of an answer.
+#[derive(Debug, Clone, Copy, PartialEq, Eq, Serialize, ToSchema)]
+pub struct Heads {
+    /// The handles,
+    pub off: &'static str,
+    /// the test,
+    pub prove: &'static str,
+    /// how it goes, and what stops it,
+    pub test: &'static str,
+    /// what each place has to show,
+    pub expect: &'static str,
+    /// what stays live,
+    pub live: &'static str,
+    /// what else goes dark,
+    pub dark: &'static str,
+    /// the way back,
+    pub back: &'static str,
+    /// its order where no handles are named,
+    pub back_all: &'static str,
+    /// and who may do it.
+    pub law: &'static str,
+}
+
+/// [pub: NFPA 70E 120.5, the test before and after, from memory; prac: handbook 5.1]
+pub(super) const HEADS: Heads = Heads {
+    off: "Switch the loads off, then these handles, in this order",
+    prove: "Hang a note on the panel so that nobody switches on; then prove it dead",
+    test: "Test the meter on a known live source, then each point, then the live source again. Anything else than 0 V at the point: \
+           stop, it is not the right breaker or not the only one.",
+    expect: "0 V each",
+    live: "What stays live",
+    dark: "What else goes dark",
+    back: "When done: loads off, then back on in this order",
+    back_all: "the main, then one by one",
+    law: "Local code decides who may do this work and whether a permit is needed. Unsure, or rust, heat, water or aluminium wiring: a \
+          licensed electrician.",
+};
+
 fn go_on(text: String) -> Caution {
     Caution { stop: false, text }
 }

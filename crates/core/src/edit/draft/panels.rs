@@ -1,12 +1,35 @@
 //! Panels, breakers and circuits, and what goes with them.
 
-use super::Draft;
+use super::{Cascades, Draft};
 use crate::base::Invalid;
 use crate::base::position::Position;
 use crate::house::{
     Breaker, BreakerId, Circuit, CircuitId, Evidence, Handle, LoadId, MeasuredAt, Moving, Observation, Panel, PanelId,
     PictureOf, PointId, Reading, Run, Seen,
 };
+
+impl Cascades for Panel {
+    fn take_out(draft: &mut Draft, id: PanelId) -> Result<(), Invalid> {
+        draft.remove_panel(id)
+    }
+}
+
+impl Cascades for Breaker {
+    fn enter(self, draft: &mut Draft) -> Result<(), Invalid> {
+        draft.place_breaker(&self);
+        Ok(())
+    }
+
+    fn take_out(draft: &mut Draft, id: BreakerId) -> Result<(), Invalid> {
+        draft.remove_breaker(id)
+    }
+}
+
+impl Cascades for Circuit {
+    fn take_out(draft: &mut Draft, id: CircuitId) -> Result<(), Invalid> {
+        draft.remove_circuit(id)
+    }
+}
 
 impl Draft {
     /// Adds a breaker or replaces the one with its id; spaces it takes are no longer marked empty.

@@ -1,6 +1,6 @@
 //! Rooms, openings, points and boxes, and what goes with them.
 
-use super::Draft;
+use super::{Cascades, Draft};
 use crate::base::Invalid;
 use crate::base::units::Inches;
 use crate::floor;
@@ -8,6 +8,40 @@ use crate::house::{
     Area, BoxId, Event, Evidence, EvidenceId, Load, LoadId, LogEntry, Observation, Opening, Panel, Picture, PictureId,
     PictureOf, Point, PointId, Reading, ReadingId, Room, RoomId, Underlay, UnderlayId, Wall,
 };
+
+impl Cascades for Room {
+    fn take_out(draft: &mut Draft, id: RoomId) -> Result<(), Invalid> {
+        draft.remove_room(id)
+    }
+}
+
+impl Cascades for Opening {}
+
+impl Cascades for Point {
+    fn take_out(draft: &mut Draft, id: PointId) -> Result<(), Invalid> {
+        draft.remove_point(id)
+    }
+}
+
+impl Cascades for Load {
+    fn take_out(draft: &mut Draft, id: LoadId) -> Result<(), Invalid> {
+        draft.remove_load(id)
+    }
+}
+
+impl Cascades for Reading {
+    fn take_out(draft: &mut Draft, id: ReadingId) -> Result<(), Invalid> {
+        draft.remove_reading(id)
+    }
+}
+
+impl Cascades for Picture {
+    fn take_out(draft: &mut Draft, id: PictureId) -> Result<(), Invalid> {
+        draft.remove_picture(id)
+    }
+}
+
+impl Cascades for Underlay {}
 
 impl Draft {
     /// Draws a room; edges close to a neighbour's are moved onto it.

@@ -1,8 +1,18 @@
 //! The logbook.
 
-use super::Draft;
+use super::{Cascades, Draft};
 use crate::base::Invalid;
-use crate::house::{Event, Handle, LogEntry, Outcome};
+use crate::house::{EnergyRecord, Event, Evidence, Handle, LogEntry, Outcome};
+
+impl Cascades for LogEntry {
+    fn enter(self, draft: &mut Draft) -> Result<(), Invalid> {
+        draft.log(&self)
+    }
+}
+
+impl Cascades for EnergyRecord {}
+
+impl Cascades for Evidence {}
 
 impl Draft {
     /// Writes a line. What happened moves handles: a trip leaves it tripped, a reset that held leaves it on.

@@ -5,12 +5,14 @@ use std::collections::BTreeSet;
 use jiff::{SignedDuration, Timestamp};
 
 use super::super::{Edit, Swap};
-use super::Draft;
+use super::{Cascades, Draft};
 use crate::base::Invalid;
 use crate::house::{Breaker, BreakerId, Crew, Handle, Reading, Round, RoundAct, RoundPlace, Run, RunId, Step};
 
 /// A phone whose clock lags behind the one that began the round takes part in it all the same.
 const CLOCKS_DIFFER: SignedDuration = SignedDuration::from_mins(15);
+
+impl Cascades for Run {}
 
 impl Draft {
     /// Handles have been moved as advised and the tour begins: those of the step are off, all others on. Those to leave are

@@ -124,6 +124,15 @@ fn what_is_held_is_not_switched_taken_out_or_undone_by_anybody_else() {
         assert_eq!(refused.field, "handles");
         assert!(refused.message.contains("Ash works in Annex"), "{}", refused.message);
     }
+    // On the panel's face who holds it is said at each handle that nobody moves, and at no other.
+    let held_on = |panel: PanelId| {
+        let face = crate::view::face::face(&house, &crate::trace::beliefs(&house), house.panels.get(panel).unwrap());
+        let held =
+            face.breakers.into_iter().filter(|b| b.held.as_ref().is_some_and(|who| who.contains("Ash works in Annex")));
+        held.map(|b| b.breaker).collect::<Vec<_>>()
+    };
+    let inside: Vec<BreakerId> = house.breakers_of(t.annex).into_iter().map(|b| b.id).collect();
+    assert_eq!((held_on(t.annex), held_on(PanelId(1))), (inside, vec![t.feeder]));
     // A new name of a breaker moves nothing, and other handles are free.
     let named = Breaker { label: "bench".into(), ..house.breakers.get(t.in_annex).unwrap().clone() };
     go(&house, &Change::PutBreaker { breaker: named });
@@ -139,6 +148,64 @@ fn what_is_held_is_not_switched_taken_out_or_undone_by_anybody_else() {
     let switched = switched.unwrap();
     let undone = switched.house.apply_edits(invert(switched.edits)).err().unwrap();
     assert!(undone.message.contains("taken back in the job itself"), "{}", undone.message);
+}
+
+#[test]
+fn whoever_traces_meanwhile_is_sent_to_no_handle_and_no_point_of_it() {
+    let t = two();
+    let mut start = begin(&t.house, ANNEX, t.in_annex).unwrap();
+    // Its own work is over, and it was left off on purpose: that is nobody's, and goes back on.
+    let off = Breaker { handle: Handle::Off, ..start.breakers.get(t.in_main).unwrap().clone() };
+    start.breakers.put(off);
+    let behind: Vec<BreakerId> = start.breakers_of(t.annex).into_iter().map(|b| b.id).chain([t.feeder]).collect();
+    for (nth, seen) in [(1, Seen::Dead), (2, Seen::Dead)] {
+        let observation = Observation::Power { off: behind.iter().copied().collect(), seen, how: Way::Tester };
+        let who = "Ash".into();
+        start.evidence.put(Evidence {
+            id: EvidenceId(nth),
+            point: t.lamp,
+            time: time(-9),
+            who,
+            step: None,
+            observation,
+        });
+    }
+    let sent = |house: &House| {
+        let told = crate::trace::advise(house, &Crew { keep_on: [].into(), ..Crew::default() }).unwrap();
+        let moved = told.switch_off.iter().chain(&told.switch_on).chain(&told.back_on);
+        (moved.map(|b| b.breaker).collect::<BTreeSet<_>>(), told)
+    };
+    let (free, told) = sent(&start);
+    assert!(
+        told.points.contains(&t.lamp) && told.held.is_empty() && behind.iter().any(|b| free.contains(b)),
+        "{told:?}"
+    );
+    let (moved, told) = sent(&to_the_work(start, ANNEX));
+    assert!(!behind.iter().any(|b| moved.contains(b)), "{told:?}");
+    assert!(told.back_on.iter().any(|b| b.breaker == t.in_main), "{told:?}");
+    assert!(told.points.is_empty() && told.held.iter().all(|who| who.contains("Ash works in Annex")), "{told:?}");
+    assert_eq!(told.held.len(), 1);
+}
+
+#[test]
+fn whoever_is_to_work_there_too_sees_who_is_at_it() {
+    let t = two();
+    let other = t.house.breakers.iter().find(|b| b.at_text() == "3" && b.panel == PanelId(1)).unwrap().id;
+    let both = begin(&begin(&t.house, ANNEX, t.in_annex).unwrap(), JobId(3), other).unwrap();
+    let house = to_the_work(begin(&both, MAIN, t.in_main).unwrap(), MAIN);
+    let now = |job: JobId| work::now(&house, house.jobs.get(job).unwrap());
+    assert!(now(MAIN).others.is_empty(), "nobody else");
+    for job in [JobId(3), ANNEX] {
+        let told = now(job);
+        assert!(told.others.iter().any(|said| said.contains("Ash works in")), "{told:?}");
+        assert!(told.live[0].contains("off for somebody else's work"), "no proof of theirs: {told:?}");
+    }
+    let face = crate::view::face::face(&house, &crate::trace::beliefs(&house), house.panels.get(t.annex).unwrap());
+    assert!(
+        face.work.iter().any(|said| said.starts_with("What feeds it is off: Ash works in Main")),
+        "{:?}",
+        face.work
+    );
 }
 
 #[test]

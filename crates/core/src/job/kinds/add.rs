@@ -8,7 +8,7 @@ use crate::base::units::{
     Amps, BREAKER_RATING, CABLE_LENGTH, Feet, Gauge, HORSEPOWER, Horsepower, Metal, NominalVolts, PLATE_AMPS,
     PlateVolts, WATTS, Watts,
 };
-use crate::base::{Invalid, Said, Source, nec};
+use crate::base::{Invalid, Said};
 use crate::code::volts::BRANCH_DROP;
 use crate::code::{self, AmpacityColumn, resistance};
 use crate::edit::catalog;
@@ -20,12 +20,14 @@ use crate::job::arrange::Wish;
 use crate::job::cable::Cable;
 use crate::job::form::{Answers, Field, FieldSort, Kind, PANEL};
 use crate::job::mishaps;
+use crate::job::obstacles::{FEEDER, NAMEPLATE, NO_ROOM, NO_WIRE, SERVICE};
 use crate::job::outlet;
 use crate::job::plan::{Basis, Plan, counted_poles, of_a_listed_type};
 use crate::job::working::{Working, new_one};
 use crate::load::legs;
 use crate::load::service::{self, Added};
 use crate::plate;
+use crate::rules::{nameplate_least, nameplate_most, standard_rating};
 
 pub(super) static KIND: Kind = Kind {
     name: "add",
@@ -167,39 +169,33 @@ pub(super) fn work<'a>(
 fn size(basis: &Basis<'_>, panel: &Panel, new: &NewCircuit, plan: &mut Plan) -> Option<Sized> {
     let volts = volts_of(new);
     let two_legs = volts.is_leg_to_leg();
-    let (least, most, source) = match &new.load {
+    let (least, most) = match &new.load {
         Some(load) => {
             let asks = asks(load, volts, plan)?;
-            (asks.at_least, asks.at_most, asks.source)
+            (asks.at_least, asks.at_most)
         }
         None => {
             let amps = new.amps.unwrap_or(Amps(20.0));
-            (amps, Some(amps), nec("210.21(B), 240.4(D)"))
+            (amps, Some(amps))
         }
     };
     let amps = new.amps.unwrap_or(least);
-    if amps.0 < least.0 || most.is_some_and(|most| amps.0 > most.0) {
-        let to = most.map_or_else(String::new, |most| format!(" to {most}"));
-        plan.refuse(
-            "nameplate",
-            format!("its nameplate asks for a breaker of {least}{to}, not {amps}"),
-            source,
-            format!("{least}"),
-        );
+    let to = most.map_or_else(String::new, |most| format!(" to {most}"));
+    let asks = format!("its nameplate asks for a breaker of {least}{to}, not {amps}");
+    if amps < least {
+        plan.refuse_for(&nameplate_least::RULE, asks, format!("{least}"));
+    } else if most.is_some_and(|most| amps > most) {
+        plan.refuse_for(&nameplate_most::RULE, asks, format!("{least}"));
     }
     if !code::STANDARD_RATINGS.contains(&amps.0) {
-        plan.refuse(
-            "standard-rating",
-            format!("{amps} is no rating that breakers come in"),
-            nec("240.6(A)"),
-            format!("{least}"),
-        );
+        let why = format!("{amps} is no rating that breakers come in");
+        plan.refuse_for(&standard_rating::RULE, why, format!("{least}"));
     }
     if two_legs && new.neutral.is_none() {
         plan.ask("neutral", "Does it take a neutral? A dryer or range mostly does; a heater, welder or charger mostly not. The equipment says");
     }
     let Some((thinnest, chosen)) = wires(new, volts, amps) else {
-        plan.refuse("no-wire", format!("no single cable carries {amps}"), nec("310.16"), "an electrician plans that");
+        plan.refuse(NO_WIRE, format!("no single cable carries {amps}"));
         return None;
     };
     if let Some(length) = new.length.filter(|_| chosen != thinnest) {
@@ -231,18 +227,13 @@ fn asks(load: &Load, volts: NominalVolts, plan: &mut Plan) -> Option<plate::Asks
         && mop.0 < mca.0
     {
         let why = format!("a nameplate of {} A at least and {} A at most cannot be: read it again", mca.0, mop.0);
-        plan.refuse("nameplate", why, nec("440.4(B)"), "minimum circuit ampacity, then the largest breaker");
+        plan.refuse(NAMEPLATE, why);
         return None;
     }
     let asks = plate::asks(load, volts);
     if asks.is_none() {
         if load.has_plate() {
-            plan.refuse(
-                "nameplate",
-                "no breaker to 400 A is large enough for that nameplate: read it again".into(),
-                nec("240.6(A)"),
-                "",
-            );
+            plan.refuse_for(NAMEPLATE, "no breaker to 400 A is large enough for that nameplate", "read it again");
         } else {
             plan.ask(
                 "load",
@@ -262,11 +253,12 @@ fn load_allows(basis: &Basis<'_>, panel: &Panel, new: &NewCircuit, sized: &Sized
     let Some(load) = &new.load else { return };
     let Some(amps) = plate::current(load, sized.volts) else { return };
     let added = Added { amps, volts: sized.volts, continuous: plate::is_continuous(load), kind: load.kind };
-    let sheets: Vec<service::Sheet> = service::answers(basis.house, std::slice::from_ref(&added))
-        .into_iter()
-        .filter_map(|a| a.then)
-        .filter(|s| s.margin_amps.is_some())
-        .collect();
+    let sheets: Vec<service::Sheet> =
+        service::answers(basis.house, &basis.beliefs.hangs(), std::slice::from_ref(&added))
+            .into_iter()
+            .filter_map(|a| a.then)
+            .filter(|s| s.margin_amps.is_some())
+            .collect();
     let over: Vec<&service::Sheet> = sheets.iter().filter(|s| s.margin_amps.is_some_and(|m| m.0 < 0.0)).collect();
     if sheets.is_empty() {
         plan.cautions.push(
@@ -274,7 +266,7 @@ fn load_allows(basis: &Basis<'_>, panel: &Panel, new: &NewCircuit, sized: &Sized
         );
     } else if over.len() == sheets.len() {
         let why = over.iter().map(|s| format!("{}: {}", s.title, s.said)).collect::<Vec<_>>().join(" ");
-        plan.refuse("service", why, nec("220"), "make room in the service first: Loads, Room for more");
+        plan.refuse(SERVICE, why);
     } else {
         for sheet in over {
             plan.cautions.push(format!(
@@ -303,14 +295,12 @@ fn feeders_allow(basis: &Basis<'_>, panel: &Panel, added: &Added, plan: &mut Pla
         let then = usual + (code::CONTINUOUS - 1.0) * lasting + more;
         if then > feeder.amps.0 {
             plan.refuse(
-                "feeder",
+                FEEDER,
                 format!(
                     "the fuller leg of {} carries {usual:.0} A at the usual peak; with this, and a quarter more of what runs for \
                      hours, {then:.0} of {}",
                     panel.name, feeder.amps
                 ),
-                nec("215.2, 215.3, 408.36"),
-                "a place in the panel that feeds it, or a larger feeder",
             );
         }
         at = house.panels.get(feeder.panel);
@@ -342,12 +332,7 @@ fn place(
         let wish = Wish::Room { poles: poles as u8, at: None };
         match room::ways(basis, panel, &[wish], &BTreeSet::new())? {
             Ok(found) => options = found,
-            Err(why) if new.at.is_empty() => plan.refuse(
-                "no-room",
-                why,
-                Source::Practice,
-                "a sub-panel, or a panel with more spaces: an electrician plans that",
-            ),
+            Err(why) if new.at.is_empty() => plan.refuse(NO_ROOM, why),
             Err(_) => {}
         }
     }

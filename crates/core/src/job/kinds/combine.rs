@@ -3,14 +3,18 @@
 use serde::Serialize;
 use utoipa::ToSchema;
 
+use crate::base::Invalid;
 use crate::base::units::Amps;
-use crate::base::{Invalid, Source, nec};
 use crate::edit::Draft;
 use crate::house::{
     Breaker, BreakerId, Circuit, Device, Goal, Joined, Joining, Landed, LoadKind, PanelId, Point, PointKind,
 };
 use crate::job::form::{Answers, Field, FieldSort, Kind, PANEL};
 use crate::job::mishaps;
+use crate::job::obstacles::{
+    BATHROOM, DEDICATED, EIGHTY_PERCENT, GARAGE, HEATING_ALONE, LAUNDRY, NOT_TRACED, ONE_POLE, ONE_WIRE_TERMINAL,
+    Obstacle, PLAIN, PUMP, SAME_WIRE, SHARED_NEUTRAL, SMALL_APPLIANCE, WIRE_NOT_KNOWN,
+};
 use crate::job::plan::{Basis, CostClass, Refusal, WayTo, shares_neutral};
 use crate::job::working::{Working, at};
 use crate::load::circuits::CONTINUOUS_SHARE;
@@ -123,47 +127,43 @@ pub(in crate::job) fn sum(basis: &Basis<'_>, joining: &Joining) -> String {
     format!("{:.1} A at the usual peak, {:.1} A all at once, of {rating} A.{open}", usual.0, worst.0)
 }
 
-fn no(rule: &'static str, why: String, source: Source, instead: &str) -> Refusal {
-    Refusal { rule, why, source, instead: instead.to_owned() }
-}
-
 /// What keeps a circuit from ever sharing a breaker. [pub: NEC 210.11(C), 210.52(B), 422.12, value from memory; prac]
 pub(super) fn never(basis: &Basis<'_>, breaker: &Breaker) -> Vec<Refusal> {
-    const OTHER: &str = "choose another circuit, or a tandem: there nothing is combined";
     let (house, at) = (basis.house, basis.called(breaker));
     let mut all = Vec::new();
     if breaker.at.len() > 1 || house.panel_fed_by(breaker.id).is_some() {
-        all.push(no("one-pole", format!("{at} has several poles, or feeds a panel"), Source::Practice, OTHER));
+        all.push(Refusal::new(ONE_POLE, format!("{at} has several poles, or feeds a panel")));
     }
     if breaker.device != Device::Plain {
         let why =
             format!("{at} is no plain breaker: both neutrals would have to land on it, and one fault would take both");
-        all.push(no("plain", why, Source::Practice, OTHER));
+        all.push(Refusal::new(PLAIN, why));
     }
     if shares_neutral(house, breaker.id) {
-        all.push(no("shared-neutral", format!("{at} is half of a pair that shares a neutral"), nec("210.4"), OTHER));
+        let why = format!("{at} is half of a pair that shares a neutral");
+        all.push(Refusal { instead: ONE_POLE.instead.into(), ..Refusal::new(SHARED_NEUTRAL, why) });
     }
     if !basis.is_traced(breaker.id) {
         let why = format!("it is not proven what hangs on {at}");
-        all.push(no("not-traced", why, Source::Practice, "trace it first"));
+        all.push(Refusal::new(NOT_TRACED, why));
     }
     let points: Vec<&Point> = basis.points(breaker.id).collect();
     for point in &points {
-        if let Some((rule, what, source)) = kept_alone(basis, point) {
-            all.push(no(rule, format!("{at} feeds {}: {what}", basis.named(point.id)), source, OTHER));
+        if let Some((obstacle, what)) = kept_alone(basis, point) {
+            all.push(Refusal::new(obstacle, format!("{at} feeds {}: {what}", basis.named(point.id))));
         }
     }
     if let [one] = points.as_slice()
         && one.kind == PointKind::Appliance
-        && !all.iter().any(|r| r.rule != "dedicated")
+        && !all.iter().any(|r| r.rule != DEDICATED.id)
     {
-        all.push(no("dedicated", format!("{at} is there for {} alone", basis.named(one.id)), nec("110.3(B)"), OTHER));
+        all.push(Refusal::new(DEDICATED, format!("{at} is there for {} alone", basis.named(one.id))));
     }
     all
 }
 
 /// Why a point's circuit is not combined, by what it is and where.
-fn kept_alone(basis: &Basis<'_>, point: &Point) -> Option<(&'static str, &'static str, Source)> {
+fn kept_alone(basis: &Basis<'_>, point: &Point) -> Option<(Obstacle, &'static str)> {
     let house = basis.house;
     let said = |text: &str, sense: Sense, plain: &[&str]| {
         words(text).iter().any(|w| w.sense == sense && plain.contains(&w.plain.as_str()))
@@ -175,26 +175,22 @@ fn kept_alone(basis: &Basis<'_>, point: &Point) -> Option<(&'static str, &'stati
     let within = |plain: &[&str]| said(room, Sense::Room, plain);
     let receptacle = point.kind == PointKind::Receptacle;
     if thing(&["sump pump", "well pump"]) || loads().any(|l| l.kind == LoadKind::Pump) {
-        return Some(("pump", "a pump keeps its own, water may rise", Source::Practice));
+        return Some((PUMP, "a pump keeps its own, water may rise"));
     }
     if thing(&["furnace"]) {
-        return Some(("heating-alone", "central heating has a circuit of its own", nec("422.12")));
+        return Some((HEATING_ALONE, "central heating has a circuit of its own"));
     }
     if receptacle && within(&["kitchen", "dining room"]) {
-        return Some((
-            "small-appliance",
-            "kitchen receptacles keep their 20 A circuits",
-            nec("210.11(C)(1), 210.52(B)"),
-        ));
+        return Some((SMALL_APPLIANCE, "kitchen receptacles keep their 20 A circuits"));
     }
     if receptacle && within(&["bathroom"]) {
-        return Some(("bathroom", "bathroom receptacles keep their circuit", nec("210.11(C)(3)")));
+        return Some((BATHROOM, "bathroom receptacles keep their circuit"));
     }
     if receptacle && within(&["laundry"]) {
-        return Some(("laundry", "laundry receptacles keep their circuit", nec("210.11(C)(2)")));
+        return Some((LAUNDRY, "laundry receptacles keep their circuit"));
     }
     if receptacle && within(&["garage"]) {
-        return Some(("garage", "garage receptacles keep their circuit", nec("210.11(C)(4)")));
+        return Some((GARAGE, "garage receptacles keep their circuit"));
     }
     None
 }
@@ -207,14 +203,14 @@ fn pair(basis: &Basis<'_>, keep: &Breaker, give_up: &Breaker) -> Vec<Refusal> {
     match (wire(keep), wire(give_up)) {
         (Some(one), Some(other)) if one != other => {
             let why = format!("{} and {} have wires of different size or metal", keep.at_text(), give_up.at_text());
-            all.push(no("same-wire", why, nec("110.14(A), 240.4(D)"), "choose two of the same wire"));
+            all.push(Refusal::new(SAME_WIRE, why));
         }
         (one, other) => {
             let open: Vec<String> =
                 [(keep, one), (give_up, other)].iter().filter(|(_, w)| w.is_none()).map(|(b, _)| b.at_text()).collect();
             if keep.amps != give_up.amps && !open.is_empty() {
                 let why = format!("ratings differ, and the wire of {} is not recorded", open.join(" and "));
-                all.push(no("wire-not-known", why, nec("240.4(D)"), "look at the wires and enter them"));
+                all.push(Refusal::new(WIRE_NOT_KNOWN, why));
             }
         }
     }
@@ -224,7 +220,7 @@ fn pair(basis: &Basis<'_>, keep: &Breaker, give_up: &Breaker) -> Vec<Refusal> {
     if usual.0 > most {
         let why =
             format!("together they carry {:.1} A at the usual peak, over 80 % of {}: {most:.0} A", usual.0, keep.amps);
-        all.push(no("eighty-percent", why, nec("210.20(A)"), "choose lighter ones"));
+        all.push(Refusal::new(EIGHTY_PERCENT, why));
     }
     all
 }
@@ -300,12 +296,8 @@ pub(super) fn acts(w: &mut Working<'_>, joining: &Joining) -> Result<(), Invalid
     w.plan.cautions.push(sum(basis, joining));
     w.plan.cautions.extend(judged(basis, keep, give_up).reasons_against);
     if joining.way == Joined::Terminal && keep.terminal.is_none_or(|t| t.wires < 2) {
-        w.plan.refuse(
-            "one-wire-terminal",
-            format!("the terminal of {} is not known to be listed for two wires", keep.at_text()),
-            nec("110.14(A)"),
-            "splice them: one wire goes to the terminal",
-        );
+        let why = format!("the terminal of {} is not known to be listed for two wires", keep.at_text());
+        w.plan.refuse(ONE_WIRE_TERMINAL, why);
     }
     if joining.way == Joined::Splice {
         w.plan.part(1, "connector for three wires of this gauge, as its package says");

@@ -4,7 +4,7 @@ use std::collections::BTreeSet;
 
 use crate::base::position::{Position, format_poles, parse_poles};
 use crate::base::units::{Amps, NominalVolts};
-use crate::base::{Invalid, Said, Source, nec};
+use crate::base::{Invalid, Said};
 use crate::house::{
     Breaker, BreakerId, Circuit, Device, Frame, Goal, House, LoadId, MeasuredAt, Moving, Panel, Point, PointKind,
 };
@@ -12,6 +12,7 @@ use crate::job::arrange::{Arranged, Arrangement, Wish, arrange};
 use crate::job::cable::{Cable, is_white, named};
 use crate::job::form::{Answers, BREAKER, Field, FieldSort, Kind};
 use crate::job::mishaps;
+use crate::job::obstacles::{NO_NEUTRAL, NO_WAY, NOTHING_TO_DO, ONE_OUTLET, SHARED_NEUTRAL, TWO_CONDUCTORS};
 use crate::job::outlet;
 use crate::job::plan::{Basis, Plan, of_a_listed_type, shares_neutral};
 use crate::job::working::{Working, at, new_one};
@@ -54,20 +55,13 @@ pub(super) fn work<'a>(
     let (mut to, mut moves) = (place.to_vec(), moves.to_vec());
     one_point_alone(basis, &mut w.plan, breaker);
     if (breaker.at.len() > 1) == two_legs {
-        w.plan.refuse(
-            "nothing-to-do",
-            format!("{} has {} poles already", breaker.at_text(), breaker.at.len()),
-            Source::Definition("the record"),
-            "",
-        );
+        w.plan.refuse(NOTHING_TO_DO, format!("{} has {} poles already", breaker.at_text(), breaker.at.len()));
         return Ok(w);
     }
     if shares_neutral(house, id) {
         w.plan.refuse(
-            "shared-neutral",
+            SHARED_NEUTRAL,
             format!("{} shares its neutral with another circuit, which needs it", breaker.at_text()),
-            nec("210.4"),
-            "a new circuit",
         );
     }
     wires(basis, &mut w.plan, breaker, two_legs);
@@ -78,7 +72,7 @@ pub(super) fn work<'a>(
                 to = found.room.first().map(|at| poles(at)).unwrap_or_default();
                 moves = found.moves.iter().map(|m| Moving { breaker: m.breaker, to: poles(&m.to) }).collect();
             }
-            Err(why) => w.plan.refuse("no-way", why, Source::Practice, "make room first: a tandem, or combine"),
+            Err(why) => w.plan.refuse_for(NO_WAY, why, "make room first: a tandem, or combine"),
         }
     } else if !two_legs {
         (to, moves) = (breaker.at.iter().copied().take(1).collect(), Vec::new());
@@ -129,12 +123,7 @@ pub(super) fn work<'a>(
 fn one_point_alone(basis: &Basis<'_>, plan: &mut Plan, breaker: &Breaker) {
     let fed: Vec<String> = basis.points(breaker.id).map(|p| basis.named(p.id)).collect();
     if fed.len() > 1 {
-        plan.refuse(
-            "one-outlet",
-            format!("{} feeds {} places: {}", breaker.at_text(), fed.len(), fed.join("; ")),
-            nec("210.6"),
-            "a new circuit for the one, or move the others to another circuit first",
-        );
+        plan.refuse(ONE_OUTLET, format!("{} feeds {} places: {}", breaker.at_text(), fed.len(), fed.join("; ")));
     } else if fed.is_empty() || !basis.is_traced(breaker.id) {
         let what = if fed.is_empty() {
             "nothing is proven to hang on it".to_owned()
@@ -165,13 +154,17 @@ fn wires(basis: &Basis<'_>, plan: &mut Plan, breaker: &Breaker, two_legs: bool) 
         return;
     };
     if two_legs {
-        if circuit.conductors.is_some_and(|n| n < 2) {
-            plan.refuse(
-                "two-conductors",
-                "its cable has one insulated conductor only".into(),
-                Source::Definition("the job"),
-                "a new cable",
+        if circuit.conductors.is_none() && circuit.colours.len() < 2 {
+            plan.ask(
+                "colours",
+                format!(
+                    "How many conductors has the cable of {}, and of which colours? Enter them first",
+                    breaker.at_text()
+                ),
             );
+        }
+        if circuit.conductors.is_some_and(|n| n < 2) {
+            plan.refuse(TWO_CONDUCTORS, "its cable has one insulated conductor only");
         }
         return;
     }
@@ -188,10 +181,8 @@ fn wires(basis: &Basis<'_>, plan: &mut Plan, breaker: &Breaker, two_legs: bool) 
         );
     } else if !white && !thick {
         plan.refuse(
-            "no-neutral",
+            NO_NEUTRAL,
             format!("none of the wires of {} is white or grey: a black one re-marked white is not allowed at 6 AWG and smaller", breaker.at_text()),
-            nec("200.6(A)"),
-            "a new cable with a white conductor",
         );
     }
 }

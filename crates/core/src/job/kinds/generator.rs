@@ -2,13 +2,14 @@
 
 use std::collections::BTreeSet;
 
+use crate::base::Invalid;
 use crate::base::position::{Position, Supply, format_poles, parse_poles};
 use crate::base::units::{Amps, GENERATOR, Watts};
-use crate::base::{Invalid, Source, nec};
 use crate::house::{Breaker, BreakerId, Frame, Goal, Handle, Moving, PanelId};
 use crate::job::arrange::{Arranged, Wish, arrange};
 use crate::job::form::{Answers, Field, FieldSort, Kind, PANEL};
 use crate::job::mishaps;
+use crate::job::obstacles::{INTERLOCK, NO_MAIN, NO_WAY, TOO_LARGE, TOO_MUCH, WYE};
 use crate::job::plan::{Basis, Plan, of_a_listed_type};
 use crate::job::working::Working;
 
@@ -95,39 +96,27 @@ pub(super) fn work<'a>(basis: &'a Basis<'a>, inlet: &Inlet<'_>) -> Result<Workin
             "Is there an interlock that is listed for this very panel? Its sheet, or the panel's label, says",
         ),
         Some(false) => w.plan.refuse(
-            "interlock",
-            "without an interlock that is listed for this panel the generator feeds back into the street, and kills"
-                .into(),
-            nec("702.5, 408.36(D)"),
-            "a transfer switch",
+            INTERLOCK,
+            "without an interlock that is listed for this panel the generator feeds back into the street, and kills",
         ),
         Some(true) => {}
     }
     if panel.main.is_none() {
-        w.plan.refuse(
-            "no-main",
-            format!("{} has no main breaker of its own that an interlock could hold", panel.name),
-            nec("702.5"),
-            "the panel that has the main, or a transfer switch",
-        );
+        w.plan.refuse(NO_MAIN, format!("{} has no main breaker of its own that an interlock could hold", panel.name));
     }
     if panel.supply != Supply::SplitPhase {
         w.plan.refuse(
-            "wye",
+            WYE,
             format!(
                 "the two legs of a usual generator are opposite, 120 and 240 V; those of {} are 120 degrees apart, 120 and 208 V",
                 panel.name
             ),
-            Source::Definition("the supply"),
-            "a generator made for 208Y/120 V on all legs, by an electrician",
         );
     }
     if inlet_for(inlet.watts).is_none() {
         w.plan.refuse(
-            "too-large",
+            TOO_LARGE,
             format!("{:.0} W are {:.0} A a leg, and cords and inlets go to 50 A", inlet.watts.0, amps(inlet.watts).0),
-            Source::Published("NEMA", "WD 6", 2016),
-            "a transfer switch, by an electrician",
         );
     }
     if inlet.at.is_empty() {
@@ -142,7 +131,7 @@ pub(super) fn work<'a>(basis: &'a Basis<'a>, inlet: &Inlet<'_>) -> Result<Workin
                 moves = found.moves.iter().map(|m| Moving { breaker: m.breaker, to: to(&m.to) }).collect();
             }
             Arranged::Impossible { impossible: why } | Arranged::CutOff { cut_off: why } => {
-                w.plan.refuse("no-way", why, nec("702.5"), "a transfer switch, or a tandem first");
+                w.plan.refuse_for(NO_WAY, why, "a transfer switch, or a tandem first");
             }
         }
     }
@@ -178,13 +167,11 @@ fn carries(basis: &Basis<'_>, inlet: &Inlet<'_>, plan: &mut Plan) {
     let fullest = sums.iter().copied().fold(0.0, f64::max);
     if fullest > most.0 {
         plan.refuse(
-            "too-much",
+            TOO_MUCH,
             format!(
                 "the chosen circuits put {fullest:.1} A on one leg at the usual peak; it gives {:.1} A a leg",
                 most.0
             ),
-            Source::Practice,
-            "carry fewer circuits, or not at once",
         );
     } else if !inlet.carries.is_empty() {
         plan.cautions.push(format!(

@@ -4,10 +4,11 @@ use std::collections::BTreeSet;
 
 use crate::base::position::{Position, format_poles};
 use crate::base::units::{Amps, BUS_RATING, MAIN_RATING, SPACES};
-use crate::base::{Invalid, Said, Source};
+use crate::base::{Invalid, Said};
 use crate::house::{Breaker, BreakerId, Device, Frame, Goal, House, Moving, Panel, TandemSpaces};
 use crate::job::form::{Answers, Field, FieldSort, Kind, PANEL};
 use crate::job::mishaps;
+use crate::job::obstacles::{SUPPLY, TOO_FEW_SPACES};
 use crate::job::plan::{Basis, counted_poles};
 use crate::job::working::{Working, new_one};
 use crate::rules::{self, Facts};
@@ -55,21 +56,14 @@ pub(super) fn work<'a>(basis: &'a Basis<'a>, new: &Panel, moves: &[Moving]) -> R
     w.touch(all.iter().map(|b| b.id));
     (w.licensed, w.panel_goes) = (Some("the utility cuts the power for it"), true);
     if new.supply != old.supply || new.fed_by != old.fed_by {
-        w.plan.refuse(
-            "supply",
-            "a new panel hangs on the same supply".into(),
-            Source::Definition("the job"),
-            "enter the panel's supply or feeder first",
-        );
+        w.plan.refuse(SUPPLY, "a new panel hangs on the same supply");
     }
     let poles: usize = all.iter().map(|b| b.at.len()).sum();
     let found = if moves.is_empty() { seats(basis, new) } else { Some(moves.to_vec()) };
     if found.is_none() {
         w.plan.refuse(
-            "too-few-spaces",
+            TOO_FEW_SPACES,
             format!("{} need as many spaces, and the new panel has {}", counted_poles(poles), new.spaces),
-            Source::Practice,
-            "a panel with more spaces, and some to spare",
         );
     }
     let moves = found.unwrap_or_default();

@@ -1,11 +1,13 @@
 //! Ground-fault, arc-fault or both in a breaker, in place of a plain one or of devices at outlets. (handbook 5.8)
 
-use crate::base::{Invalid, Said, Source, nec};
+use crate::base::{Invalid, Said};
 use crate::house::{Breaker, BreakerId, Device, Goal, MeasuredAt, Point, PointId};
 use crate::job::form::{Answers, BREAKER, Field, FieldSort, Kind};
 use crate::job::mishaps;
+use crate::job::obstacles::{AFCI_120, NOTHING_TO_DO, PROTECTED_HALF};
 use crate::job::plan::{Basis, CostClass, WayTo, counted_poles, of_a_listed_type, shares_neutral};
 use crate::job::working::{Working, at};
+use crate::rules::neutral_device;
 
 pub(super) static KIND: Kind = Kind {
     name: "protect",
@@ -50,39 +52,26 @@ pub(super) fn work<'a>(
     let mut w = Working::new(basis, title, panel.id, goal);
     w.touch([id]);
     if breaker.device == device {
-        w.plan.refuse(
-            "nothing-to-do",
-            format!("{} is one already", breaker.at_text()),
-            Source::Definition("the record"),
-            "",
-        );
+        w.plan.refuse(NOTHING_TO_DO, format!("{} is one already", breaker.at_text()));
     }
     if shares_neutral(house, id) && breaker.at.len() < 2 {
-        w.plan.refuse(
-            "shared-neutral",
+        w.plan.refuse_for(
+            &neutral_device::RULE,
             format!(
                 "{} shares its neutral: a breaker of one pole sees the other circuit's current as a fault",
                 breaker.at_text()
             ),
-            nec("210.4"),
             "a two-pole type for both, in two adjacent spaces: rearrange first where they do not stand so",
         );
     }
     if breaker.is_half_size() {
         w.plan.refuse(
-            "protected-half",
+            PROTECTED_HALF,
             format!("{} is half-size: no listed protected type is known for it", breaker.at_text()),
-            nec("110.3(B)"),
-            "give it a whole space: rearrange, or protect at the first outlet of the circuit",
         );
     }
     if matches!(device, Device::Afci | Device::Dual) && breaker.at.len() > 1 && !shares_neutral(house, id) {
-        w.plan.refuse(
-            "afci-120",
-            "arc-fault protection is asked for at 120 V, 15 and 20 A".into(),
-            nec("210.12"),
-            "ground-fault alone",
-        );
+        w.plan.refuse(AFCI_120, "arc-fault protection is asked for at 120 V, 15 and 20 A");
     }
     let devices = devices(basis, id);
     if device.is_ground_fault() && !devices.is_empty() {

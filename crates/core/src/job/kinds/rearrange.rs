@@ -3,11 +3,12 @@
 use std::collections::BTreeSet;
 
 use super::room;
-use crate::base::{Invalid, Source};
+use crate::base::Invalid;
 use crate::house::{BreakerId, Goal, MakeRoom, PanelId};
 use crate::job::arrange::Wish;
 use crate::job::form::{Answers, Field, FieldSort, Kind, PANEL};
 use crate::job::mishaps;
+use crate::job::obstacles::{NO_WAY, NOTHING_TO_DO};
 use crate::job::plan::Basis;
 use crate::job::working::Working;
 
@@ -71,12 +72,7 @@ pub(super) fn work<'a>(
                 w.plan.ways = found.into_iter().map(way).collect();
             }
             Err(why) if *made == MakeRoom::default() => {
-                w.plan.refuse(
-                    "no-way",
-                    why,
-                    Source::Practice,
-                    "a sub-panel, or a panel with more spaces: an electrician plans that",
-                );
+                w.plan.refuse(NO_WAY, why);
             }
             Err(_) => {}
         }
@@ -89,7 +85,7 @@ pub(super) fn work<'a>(
     if w.plan.touches.is_empty() && w.plan.refused.is_empty() {
         let why =
             if wishes.is_empty() { "say what is wished for: 2p, 5=2p, balance" } else { "nothing has to move for it" };
-        w.plan.refuse("nothing-to-do", why.into(), Source::Practice, "");
+        w.plan.refuse(NOTHING_TO_DO, why);
     }
     Ok(w)
 }

@@ -1,9 +1,10 @@
 //! A circuit that is not used any more: both ends made safe, the space closed, the card says so. (handbook 5.12)
 
-use crate::base::{Invalid, Source, nec};
+use crate::base::Invalid;
 use crate::house::{Breaker, BreakerId, Circuit, CircuitId, Goal, Handle, MeasuredAt};
 use crate::job::form::{Answers, BREAKER, Field, FieldSort, Kind};
 use crate::job::mishaps;
+use crate::job::obstacles::{FEEDS_A_PANEL, HALF_OF_A_BODY, NOT_TRACED, SHARED_NEUTRAL};
 use crate::job::plan::{Basis, CostClass, WayTo, body_mates, shares_neutral, standing};
 use crate::job::working::{Working, at};
 
@@ -48,38 +49,28 @@ pub(super) fn work<'a>(basis: &'a Basis<'a>, id: BreakerId, spare: bool) -> Resu
         });
     }
     if let Some(sub) = house.panel_fed_by(id) {
-        w.plan.refuse(
-            "feeds-a-panel",
-            format!("{} feeds the panel {}", breaker.at_text(), sub.name),
-            Source::Practice,
-            "retire that panel's circuits first, and say what feeds it",
-        );
+        w.plan.refuse(FEEDS_A_PANEL, format!("{} feeds the panel {}", breaker.at_text(), sub.name));
     }
     if !spare && let [mate, ..] = standing(house, &body_mates(house, breaker.panel, &[id])).as_slice() {
         w.plan.refuse(
-            "half-of-a-body",
+            HALF_OF_A_BODY,
             format!("{} is one body with {}, and a half of it does not come out", breaker.at_text(), mate.at_text()),
-            nec("110.3(B), 408.7"),
-            "leave it as a spare, off",
         );
     }
     if shares_neutral(house, id) {
-        w.plan.refuse(
-            "shared-neutral",
+        w.plan.refuse_for(
+            SHARED_NEUTRAL,
             format!("{} shares its neutral with another circuit, which needs it", breaker.at_text()),
-            nec("300.13(B), 210.4"),
             "take the pair out as a whole, or leave the neutral to the other and write it down by hand",
         );
     }
     if !basis.is_traced(id) {
         w.plan.refuse(
-            "not-traced",
+            NOT_TRACED,
             match basis.open(id) {
                 0 => format!("it is not proven that nothing hangs on {}", breaker.at_text()),
                 more => format!("it is not proven what hangs on {}: {more} more points may", breaker.at_text()),
             },
-            Source::Practice,
-            "trace it first",
         );
     }
     let points = basis.points(id).count();

@@ -1,13 +1,15 @@
 //! A tandem in place of two single breakers: one space is free after, and nothing is combined. (handbook 5.5)
 
+use crate::base::Invalid;
 use crate::base::position::{Half, Position};
-use crate::base::{Invalid, Source, nec};
 use crate::edit::Draft;
 use crate::house::{Breaker, Device, Frame, Goal, Halves, KnownBy, Panel, TandemSpaces};
 use crate::job::form::{Answers, Field, FieldSort, Kind};
 use crate::job::mishaps;
+use crate::job::obstacles::{PLAIN_SINGLE, SAME_RATING};
 use crate::job::plan::{Basis, Plan, of_a_listed_type, shares_neutral};
 use crate::job::working::{Working, at};
+use crate::rules::{half_size, neutral_one_leg};
 
 pub(super) static KIND: Kind = Kind {
     name: "tandem",
@@ -89,29 +91,18 @@ fn refusals(basis: &Basis<'_>, panel: &Panel, plan: &mut Plan, halves: &Halves, 
     for breaker in pair {
         let at = breaker.at_text();
         if whole_single(breaker).is_none() {
-            plan.refuse(
-                "plain-single",
-                format!("{at} is not a plain breaker of one pole in a space of its own"),
-                Source::Practice,
-                "choose two plain single breakers",
-            );
+            plan.refuse(PLAIN_SINGLE, format!("{at} is not a plain breaker of one pole in a space of its own"));
         }
         if shares_neutral(house, breaker.id) {
-            plan.refuse(
-                "shared-neutral",
+            plan.refuse_for(
+                &neutral_one_leg::RULE,
                 format!("{at} shares its neutral: both halves of one space are on one leg, and the neutral would carry both currents"),
-                nec("210.4"),
                 "leave it, or put one half of each of two tandems under the pair",
             );
         }
     }
     if pair[0].amps != pair[1].amps {
-        plan.refuse(
-            "same-rating",
-            format!("{} and {} differ in rating", pair[0].at_text(), pair[1].at_text()),
-            Source::Practice,
-            "choose two of the same rating",
-        );
+        plan.refuse(SAME_RATING, format!("{} and {} differ in rating", pair[0].at_text(), pair[1].at_text()));
     }
     if !panel.tandem.allow(halves.space) {
         let spaces = match &panel.tandem {
@@ -125,10 +116,9 @@ fn refusals(basis: &Basis<'_>, panel: &Panel, plan: &mut Plan, halves: &Halves, 
             Some(KnownBy::Notch) => "by the notches of its bus",
             None => "as far as is recorded",
         };
-        plan.refuse(
-            "not-listed",
+        plan.refuse_for(
+            &half_size::RULE,
             format!("space {} of {} takes no half-size breakers, {by}", halves.space, panel.name),
-            nec("408.54, 110.3(B)"),
             if spaces.is_empty() {
                 "read the panel's label; where it lists none: rearrange, or combine".into()
             } else {

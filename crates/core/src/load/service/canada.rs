@@ -50,7 +50,7 @@ pub(super) fn sheet(of: &Household) -> Result<Sheet, Invalid> {
     let sum: f64 = work.lines.iter().map(|l| l.va.0).sum();
     let least = if area < SMALL { LEAST_SMALL } else { LEAST };
     work.line("up to the least that is allowed", (least - sum).max(0.0), "CEC 8-200(1)(b)");
-    Ok(work.done(LoadMethod::Canada, None))
+    Ok(work.done(LoadMethod::Canada))
 }
 
 fn is_range(item: &HouseholdItem) -> bool {

@@ -17,7 +17,7 @@ pub(super) fn sheet(of: &Household, new_climate: bool) -> Result<Sheet, Invalid>
         let area = A_SQUARE_FOOT * of.square_feet()?;
         let circuits = A_CIRCUIT * (of.small_appliance + of.laundry) as f64;
         share(&mut work, (area, circuits, of.sum(|_| true)), WHOLE, "NEC 220.83(A)");
-        return Ok(work.done(LoadMethod::Existing, None));
+        return Ok(work.done(LoadMethod::Existing));
     }
     all_but_climate(of, &mut work, WHOLE, "NEC 220.83(B)")?;
     let sum = |kind: LoadKind| of.sum(|i| i.kind == kind);
@@ -30,5 +30,5 @@ pub(super) fn sheet(of: &Household, new_climate: bool) -> Result<Sheet, Invalid>
         heating.max(cooling),
         "NEC 220.83(B), 220.60",
     );
-    Ok(work.done(LoadMethod::ExistingAdded, None))
+    Ok(work.done(LoadMethod::ExistingAdded))
 }

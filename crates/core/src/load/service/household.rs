@@ -1,9 +1,10 @@
 //! What the methods reckon with: taken from a house once, the same for all of them.
 
-use crate::base::position::Supply;
+use crate::base::position::{Leg, Supply};
 use crate::base::units::{Amps, Watts};
-use crate::house::{EnergyRecord, House, LivingArea, Load, LoadKind, PointKind};
+use crate::house::{EnergyRecord, House, LivingArea, Load, LoadKind, PointId, PointKind};
 use crate::plate::{self, typical};
+use crate::rules::Hangs;
 
 /// What the methods reckon with.
 #[derive(Debug, Clone, PartialEq)]
@@ -16,6 +17,8 @@ pub struct Household {
     pub laundry: usize,
     /// Volts by which VA become amperes: 240, 208, or 208·√3 of three phases.
     pub volts: f64,
+    /// How many legs it has.
+    pub legs: u16,
     /// The rating of the service.
     pub rating: Option<Amps>,
     /// All that is fastened in place or at more than one leg.
@@ -35,8 +38,10 @@ pub struct HouseholdItem {
     pub kind: LoadKind,
     /// Its nameplate in VA.
     pub va: f64,
-    /// It takes the neutral: made for one leg.
+    /// It takes the neutral: made for one leg,
     pub to_neutral: bool,
+    /// and which that is; nothing where that is not proven.
+    pub leg: Option<Leg>,
     /// It is or has a motor.
     pub motor: bool,
     /// It runs for three hours or more.
@@ -52,16 +57,16 @@ const SMALL_APPLIANCE: usize = 2;
 const LAUNDRY: usize = 1;
 
 impl Household {
-    /// Of a house.
+    /// Of a house, and of what is proven to hang where in it.
     #[must_use]
-    pub fn of(house: &House) -> Self {
+    pub fn of(house: &House, hangs: &[Hangs]) -> Self {
         let main = house.panels_in_order().into_iter().find(|p| p.is_main());
         let (supply, rating) = main.map_or((Supply::SplitPhase, None), |p| (p.supply, p.main.or(Some(p.bus))));
         let legs = if supply == Supply::WyeThreePhase { 3.0_f64.sqrt() } else { 1.0 };
         let volts = f64::from(supply.across()) * legs;
         let counted = house.loads.iter().filter(|load| counts(house, load));
         let (known, unknown): (Vec<_>, Vec<_>) =
-            counted.map(|load| item(house, load).ok_or_else(|| load.name.clone())).partition(Result::is_ok);
+            counted.map(|load| item(house, hangs, load).ok_or_else(|| load.name.clone())).partition(Result::is_ok);
         let unknown: Vec<String> = unknown.into_iter().filter_map(Result::err).collect();
         let mut notes = vec![
             "Two circuits for small appliances and one for the laundry are counted, the least that is required"
@@ -77,6 +82,7 @@ impl Household {
             small_appliance: SMALL_APPLIANCE,
             laundry: LAUNDRY,
             volts,
+            legs: supply.legs(),
             rating,
             items: known.into_iter().filter_map(Result::ok).collect(),
             record: house.energy.iter().max_by_key(|r| r.to).cloned(),
@@ -119,7 +125,15 @@ fn counts(house: &House, load: &Load) -> bool {
     load.kind != LoadKind::Light && (fixed || large || always)
 }
 
-fn item(house: &House, load: &Load) -> Option<HouseholdItem> {
+/// The leg of the single pole that a point is proven to hang on.
+fn leg(house: &House, hangs: &[Hangs], point: PointId) -> Option<Leg> {
+    let hung = hangs.iter().find(|h| h.point == point && h.proven)?;
+    let breaker = house.breakers.get(hung.breaker)?;
+    let [at] = breaker.at.as_slice() else { return None };
+    Some(house.panels.get(breaker.panel)?.leg(*at))
+}
+
+fn item(house: &House, hangs: &[Hangs], load: &Load) -> Option<HouseholdItem> {
     let volts = plate::volts(house, load);
     let of_plate = plate::current(load, volts);
     let amps = of_plate.or_else(|| typical::like(load).map(|usual| usual.high))?;
@@ -130,6 +144,7 @@ fn item(house: &House, load: &Load) -> Option<HouseholdItem> {
         kind: load.kind,
         va: va.unwrap_or(amps.0 * f64::from(u16::from(volts))),
         to_neutral: !volts.is_leg_to_leg(),
+        leg: leg(house, hangs, load.point),
         motor: load.motor.unwrap_or_else(|| typical::like(load).is_some_and(|usual| usual.motor)),
         continuous: plate::is_continuous(load),
         typical: of_plate.is_none(),

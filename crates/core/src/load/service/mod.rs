@@ -13,9 +13,11 @@ mod standard;
 use serde::{Deserialize, Serialize};
 use utoipa::ToSchema;
 
+use crate::base::position::Leg;
 use crate::base::units::{Amps, NominalVolts, VoltAmperes};
 use crate::base::{Invalid, Said, said};
 use crate::house::{Country, House, LoadKind};
+use crate::rules::Hangs;
 use crate::words::number::{self, Unit, Written};
 pub use household::{Household, HouseholdItem};
 
@@ -72,6 +74,8 @@ pub struct Sheet {
     pub rounded: Amps,
     /// What its neutral must carry, where the method says so.
     pub neutral_amps: Option<Amps>,
+    /// What each leg must carry, where the method tells them apart: the fullest is the service's.
+    pub legs: Vec<LegCarries>,
     /// The rating of the service, where known.
     pub rating: Option<Amps>,
     /// What is left of it: below nothing where it is too small.
@@ -82,6 +86,15 @@ pub struct Sheet {
     pub notes: Vec<String>,
     /// Whether it fits, and what would make room, in words.
     pub said: String,
+}
+
+/// What a leg must carry.
+#[derive(Debug, Clone, Copy, PartialEq, Serialize, ToSchema)]
+pub struct LegCarries {
+    /// Which.
+    pub leg: Leg,
+    /// How much.
+    pub amps: Amps,
 }
 
 /// Something that is to be added.
@@ -153,6 +166,7 @@ impl Added {
             kind: self.kind,
             va,
             to_neutral: !self.volts.is_leg_to_leg(),
+            leg: None,
             motor: false,
             continuous: self.continuous,
             typical: false,
@@ -161,16 +175,16 @@ impl Added {
     }
 }
 
-/// A house's load by one method, with what is to be added.
+/// A house's load by one method, with what is to be added; `hangs` says on which leg things are.
 ///
 /// # Errors
 /// Where what the method needs is not known, with its field.
-pub fn sheet(house: &House, method: LoadMethod, added: &[Added]) -> Result<Sheet, Invalid> {
-    of(&with(house, added), method)
+pub fn sheet(house: &House, hangs: &[Hangs], method: LoadMethod, added: &[Added]) -> Result<Sheet, Invalid> {
+    of(&with(house, hangs, added), method)
 }
 
-fn with(house: &House, added: &[Added]) -> Household {
-    let mut household = Household::of(house);
+fn with(house: &House, hangs: &[Hangs], added: &[Added]) -> Household {
+    let mut household = Household::of(house, hangs);
     household.items.extend(added.iter().map(Added::item));
     household
 }
@@ -192,7 +206,7 @@ pub fn of(household: &Household, method: LoadMethod) -> Result<Sheet, Invalid> {
 
 /// Every method that applies where the house stands, with and without what is to be added.
 #[must_use]
-pub fn answers(house: &House, added: &[Added]) -> Vec<MethodAnswer> {
+pub fn answers(house: &House, hangs: &[Hangs], added: &[Added]) -> Vec<MethodAnswer> {
     let climate =
         |a: &Added| matches!(a.kind, LoadKind::Heating | LoadKind::Cooling | LoadKind::HeatPump | LoadKind::BackupHeat);
     let existing = if added.iter().any(climate) { LoadMethod::ExistingAdded } else { LoadMethod::Existing };
@@ -201,8 +215,8 @@ pub fn answers(house: &House, added: &[Added]) -> Vec<MethodAnswer> {
         Country::Ca => &[LoadMethod::Canada],
     };
     let answer = |method: &LoadMethod| {
-        let now = sheet(house, *method, &[]);
-        let then = if added.is_empty() { None } else { sheet(house, *method, added).ok() };
+        let now = sheet(house, hangs, *method, &[]);
+        let then = if added.is_empty() { None } else { sheet(house, hangs, *method, added).ok() };
         let missing = now.as_ref().err().map(|e| e.message.clone());
         MethodAnswer { method: *method, title: method.said(), now: now.ok(), then, missing }
     };
@@ -232,18 +246,30 @@ impl<'a> Ledger<'a> {
         }
     }
 
-    fn done(self, method: LoadMethod, neutral: Option<f64>) -> Sheet {
-        let va: f64 = self.lines.iter().map(|l| l.va.0).sum();
-        let amps = |va: f64| va / self.of.volts;
-        let rounded = (amps(va) + 0.5 + ROUNDING_OF_SUMS).floor();
+    /// The VA of all lines.
+    fn sum(&self) -> f64 {
+        self.lines.iter().map(|l| l.va.0).sum()
+    }
+
+    /// By a method that does not tell legs apart.
+    fn done(self, method: LoadMethod) -> Sheet {
+        let amps = self.sum() / self.of.volts;
+        self.carried(method, amps, None)
+    }
+
+    /// With the amperes of the fullest leg.
+    fn carried(self, method: LoadMethod, amps: f64, neutral: Option<f64>) -> Sheet {
+        let va = self.sum();
+        let rounded = (amps + 0.5 + ROUNDING_OF_SUMS).floor();
         let margin = self.of.rating.map(|r| Amps(r.0 - rounded));
         let mut sheet = Sheet {
             method,
             title: method.said().to_owned(),
             va: VoltAmperes(va),
-            amps: Amps(amps(va)),
+            amps: Amps(amps),
             rounded: Amps(rounded),
-            neutral_amps: neutral.map(|va| Amps(amps(va))),
+            neutral_amps: neutral.map(Amps),
+            legs: Vec::new(),
             rating: self.of.rating,
             margin_amps: margin,
             lines: self.lines,

@@ -24,8 +24,8 @@ pub(super) fn sheet(of: &Household) -> Result<Sheet, Invalid> {
         work.notes.push("This method is for services of 100 A or more".into());
     }
     // The neutral is reckoned by the standard method (NEC 220.61).
-    let neutral = standard::sheet(of)?.neutral_amps.map(|a| a.0 * of.volts);
-    Ok(work.done(LoadMethod::Optional, neutral))
+    let neutral_amps = standard::sheet(of)?.neutral_amps;
+    Ok(Sheet { neutral_amps, ..work.done(LoadMethod::Optional) })
 }
 
 /// Area, circuits and nameplates: the first part whole, the rest at 40 %.

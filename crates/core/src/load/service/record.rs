@@ -51,5 +51,5 @@ pub(super) fn sheet(of: &Household) -> Result<Sheet, Invalid> {
         work.notes.push(format!("{} intervals are missing: the largest may be among them", record.missing));
     }
     work.notes.push("Both legs are taken as even: where one carries much more, add the difference".into());
-    Ok(work.done(LoadMethod::Record, None))
+    Ok(work.done(LoadMethod::Record))
 }

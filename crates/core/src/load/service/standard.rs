@@ -1,8 +1,10 @@
 //! The standard method: NEC 220 part III (2023, values from memory).
 
 use super::household::{Household, HouseholdItem};
-use super::{Ledger, LoadMethod, Sheet};
-use crate::base::Invalid;
+use super::{Ledger, LegCarries, LoadMethod, Sheet};
+use crate::base::position::Leg;
+use crate::base::units::Amps;
+use crate::base::{Invalid, Said};
 use crate::house::LoadKind;
 
 /// VA a square foot for lights and receptacles, and VA a circuit. [pub: NEC 220.41, 220.52]
@@ -13,6 +15,7 @@ const WHOLE: f64 = 3000.0;
 const NEXT: f64 = 120_000.0;
 /// Four or more appliances count at three quarters. [pub: NEC 220.53]
 const MANY: usize = 4;
+const MANY_COUNT: f64 = 0.75;
 /// [pub: NEC 220.54]
 const DRYER: f64 = 5000.0;
 /// [pub: NEC 220.57]
@@ -31,10 +34,104 @@ pub(super) fn sheet(of: &Household) -> Result<Sheet, Invalid> {
     climate(of, &mut work);
     let chargers = of.items.iter().filter(|i| i.kind == LoadKind::CarCharger).map(|i| i.va.max(CHARGER)).sum();
     work.line("car charging, 7200 VA at least", chargers, "NEC 220.57");
+    // Up to here without motors' quarter: that is each leg's own.
+    let all = work.sum();
     let motor = of.items.iter().filter(|i| i.motor).map(|i| i.va).fold(0.0, f64::max);
-    work.line("a quarter of the largest motor", 0.25 * motor, "NEC 220.50, 430.24");
-    let neutral = general + NEUTRAL * (cooking + dryer) + of.sum(|i| i.to_neutral && !own_line(i));
-    Ok(work.done(LoadMethod::Standard, Some(neutral)))
+    work.line("a quarter of the largest motor", QUARTER * motor, "NEC 220.50, 430.24");
+    let one_leg = one_leg(of);
+    let balanced = (all - one_leg.iter().map(|thing| thing.amps * ONE_LEG).sum::<f64>()) / of.volts;
+    let legs = on_legs(of, &one_leg, balanced);
+    let neutral = (general + NEUTRAL * (cooking + dryer)) / of.volts + opposite(&legs, &one_leg);
+    let unknown: Vec<&str> = one_leg.iter().filter(|thing| thing.leg.is_none()).map(|thing| thing.name).collect();
+    if !unknown.is_empty() {
+        work.notes.push(format!(
+            "On which leg is not proven, so all on the fuller one: {}. Once traced it may come out less",
+            unknown.join(", ")
+        ));
+    }
+    if !one_leg.is_empty() {
+        let said: Vec<String> = legs.iter().map(|l| format!("{} {:.0} A", l.leg.said(), l.amps)).collect();
+        work.notes
+            .push(format!("By leg: {}; the fullest counts, with a quarter of its own largest motor", said.join(", ")));
+    }
+    let fullest = legs.iter().map(|l| l.amps).fold(balanced, f64::max);
+    let legs = legs.into_iter().map(|l| LegCarries { leg: l.leg, amps: Amps(l.amps) }).collect();
+    Ok(Sheet { legs, ..work.carried(LoadMethod::Standard, fullest, Some(neutral)) })
+}
+
+/// Of a leg to neutral. [def]
+const ONE_LEG: f64 = 120.0;
+/// [pub: NEC 220.50, 430.24]
+const QUARTER: f64 = 0.25;
+
+/// Something made for one leg that counts by its plate.
+struct OneLeg<'a> {
+    name: &'a str,
+    leg: Option<Leg>,
+    amps: f64,
+    motor: bool,
+}
+
+/// A leg with what stands on it.
+struct LegSum {
+    leg: Leg,
+    amps: f64,
+    /// Its own largest motor, of two legs too.
+    motor: f64,
+}
+
+fn one_leg<'a>(of: &'a Household) -> Vec<OneLeg<'a>> {
+    let share = if fastened(of).count() >= MANY { MANY_COUNT } else { 1.0 };
+    let counted = climate_counted(of).1;
+    let of_climate = |i: &HouseholdItem| is_climate(i) && counted(i);
+    let here = of.items.iter().filter(|i| i.to_neutral && (!own_line(i) || of_climate(i)));
+    let thing = |i: &'a HouseholdItem| {
+        let share = if own_line(i) { 1.0 } else { share };
+        OneLeg { name: &i.name, leg: i.leg, amps: i.va * share / ONE_LEG, motor: i.motor }
+    };
+    here.map(thing).collect()
+}
+
+/// What each leg carries: what is even, what is known to be on it, and a quarter of its largest motor; what nobody knows the leg of
+/// is all on the one that is fuller already. [pub: NEC Annex D1(b)]
+fn on_legs(of: &Household, one_leg: &[OneLeg<'_>], balanced: f64) -> Vec<LegSum> {
+    let both = of.items.iter().filter(|i| i.motor && !i.to_neutral).map(|i| i.va / of.volts).fold(0.0, f64::max);
+    let leg = |leg: Leg| {
+        let here = || one_leg.iter().filter(|thing| thing.leg == Some(leg));
+        LegSum {
+            leg,
+            amps: balanced + here().map(|thing| thing.amps).sum::<f64>(),
+            motor: here().filter(|thing| thing.motor).map(|thing| thing.amps).fold(both, f64::max),
+        }
+    };
+    let mut legs: Vec<LegSum> = [Leg::A, Leg::B, Leg::C].into_iter().take(of.legs.into()).map(leg).collect();
+    if let Some(fuller) =
+        legs.iter_mut().max_by(|a, b| (a.amps + QUARTER * a.motor).total_cmp(&(b.amps + QUARTER * b.motor)))
+    {
+        for thing in one_leg.iter().filter(|thing| thing.leg.is_none()) {
+            fuller.amps += thing.amps;
+            fuller.motor = if thing.motor { fuller.motor.max(thing.amps) } else { fuller.motor };
+        }
+    }
+    legs.iter_mut().for_each(|leg| leg.amps += QUARTER * leg.motor);
+    legs
+}
+
+/// What of the things of one leg comes back over the neutral: of each two that stand opposite the larger, since one may run
+/// without the other, and the quarter of the fullest leg's motor. [pub: NEC 220.61, Annex D1(b), value from memory]
+fn opposite(legs: &[LegSum], one_leg: &[OneLeg<'_>]) -> f64 {
+    let Some(fullest) = legs.iter().max_by(|a, b| a.amps.total_cmp(&b.amps)) else { return 0.0 };
+    let on = |leg: &LegSum| {
+        let here = one_leg.iter().filter(|t| t.leg.unwrap_or(fullest.leg) == leg.leg);
+        let mut amps: Vec<f64> = here.map(|thing| thing.amps).collect();
+        amps.sort_by(|a, b| b.total_cmp(a));
+        amps
+    };
+    let rows: Vec<Vec<f64>> = legs.iter().map(on).collect();
+    let row = |nth: usize| rows.iter().filter_map(|leg| leg.get(nth)).copied().fold(0.0, f64::max);
+    let longest = rows.iter().map(Vec::len).max().unwrap_or(0);
+    let to_neutral = one_leg.iter().filter(|t| t.motor && t.leg.unwrap_or(fullest.leg) == fullest.leg);
+    (0..longest).map(row).sum::<f64>() + QUARTER * to_neutral.map(|t| t.amps).fold(0.0, f64::max)
 }
 
 /// Lights and receptacles, small appliances, laundry, after their demand.
@@ -64,14 +161,19 @@ pub(super) fn is_climate(item: &HouseholdItem) -> bool {
     matches!(item.kind, LoadKind::Heating | LoadKind::Cooling | LoadKind::HeatPump | LoadKind::BackupHeat)
 }
 
+/// What is fastened in place and has no line of its own.
+fn fastened(of: &Household) -> impl Iterator<Item = &HouseholdItem> {
+    of.items.iter().filter(|i| !own_line(i))
+}
+
 fn appliances(of: &Household, work: &mut Ledger<'_>) {
-    let fastened = |i: &HouseholdItem| !own_line(i);
-    let count = of.items.iter().filter(|i| fastened(i)).count();
-    let sum = of.sum(fastened);
+    let count = fastened(of).count();
+    let sum: f64 = fastened(of).map(|i| i.va).sum();
     if count >= MANY {
-        work.line(format!("{count} appliances fastened in place, {sum:.0} VA, at 75 %"), 0.75 * sum, "NEC 220.53");
+        let said = format!("{count} appliances fastened in place, {sum:.0} VA, at 75 %");
+        work.line(said, MANY_COUNT * sum, "NEC 220.53");
     } else {
-        for item in of.items.iter().filter(|i| fastened(i)) {
+        for item in fastened(of) {
             work.line(item.name.clone(), item.va, "NEC 220.14(A)");
         }
     }
@@ -103,9 +205,14 @@ fn demand(va: f64) -> f64 {
 
 /// The larger of heating and cooling; what runs as both counts with both. [pub: NEC 220.50, 220.51, 220.60]
 fn climate(of: &Household, work: &mut Ledger<'_>) {
-    let pumps = of.sum(|i| i.kind == LoadKind::HeatPump);
-    let heating = of.sum(|i| matches!(i.kind, LoadKind::Heating | LoadKind::BackupHeat)) + pumps;
-    let cooling = of.sum(|i| i.kind == LoadKind::Cooling) + pumps;
-    let (what, va) = if heating >= cooling { ("heating", heating) } else { ("cooling", cooling) };
-    work.line(format!("{what}, the larger of heating and cooling"), va, "NEC 220.51, 220.60");
+    let (what, counted) = climate_counted(of);
+    work.line(format!("{what}, the larger of heating and cooling"), of.sum(counted), "NEC 220.51, 220.60");
+}
+
+/// Which of the two is larger, and what counts with it.
+fn climate_counted(of: &Household) -> (&'static str, fn(&HouseholdItem) -> bool) {
+    let heating: fn(&HouseholdItem) -> bool =
+        |i| matches!(i.kind, LoadKind::Heating | LoadKind::BackupHeat | LoadKind::HeatPump);
+    let cooling: fn(&HouseholdItem) -> bool = |i| matches!(i.kind, LoadKind::Cooling | LoadKind::HeatPump);
+    if of.sum(heating) >= of.sum(cooling) { ("heating", heating) } else { ("cooling", cooling) }
 }

@@ -10,6 +10,7 @@ fn household(square_feet: f64, items: &[(LoadKind, f64)]) -> Household {
         kind: *kind,
         va: *va,
         to_neutral: false,
+        leg: None,
         motor: false,
         continuous: false,
         typical: false,
@@ -20,6 +21,7 @@ fn household(square_feet: f64, items: &[(LoadKind, f64)]) -> Household {
         small_appliance: 2,
         laundry: 1,
         volts: 240.0,
+        legs: 2,
         rating: Some(Amps(200.0)),
         items: items.iter().map(item).collect(),
         record: None,
@@ -29,7 +31,7 @@ fn household(square_feet: f64, items: &[(LoadKind, f64)]) -> Household {
 
 use crate::base::Said;
 use LoadKind::{
-    BackupHeat, CarCharger, Cooktop, Cooling, Dishwasher, Dryer, HeatPump, Heating, Oven, Range, WaterHeater,
+    BackupHeat, CarCharger, Cooktop, Cooling, Dishwasher, Disposer, Dryer, HeatPump, Heating, Oven, Range, WaterHeater,
 };
 
 fn close(a: f64, b: f64) -> bool {
@@ -44,6 +46,33 @@ fn annex_d1a_by_the_standard_method() {
     assert_eq!(sheet.rounded, Amps(78.0));
     assert!(close(sheet.neutral_amps.unwrap().0, 14_550.0 / 240.0));
     assert_eq!(sheet.margin_amps, Some(Amps(122.0)));
+}
+
+/// Annex D1(b): what D1(a) has, a room unit of 6 A at 230 V, one of 12 A, a dishwasher of 10 A and a disposer of 8 A at 115 V.
+fn annex_d1b(legs: [Option<Leg>; 3]) -> Household {
+    let mut house = household(1500.0, &[(Range, 12_000.0), (Dryer, 5500.0), (Cooling, 6.0 * 240.0)]);
+    house.items[2].motor = true;
+    let things = [(Cooling, 12.0, true), (Dishwasher, 10.0, false), (Disposer, 8.0, true)];
+    let one = |((kind, amps, motor), leg): ((LoadKind, f64, bool), Option<Leg>)| {
+        let plain = household(0.0, &[(kind, amps * 120.0)]).items.remove(0);
+        HouseholdItem { to_neutral: true, leg, motor, ..plain }
+    };
+    house.items.extend(things.into_iter().zip(legs).map(one));
+    house
+}
+
+// NEC Annex D1(b), from memory: the 115 V room unit on one leg, dishwasher and disposer on the other: 99 A, 104 A, neutral 83 A.
+#[test]
+fn annex_d1b_leg_by_leg_by_the_standard_method() {
+    let sheet = of(&annex_d1b([Some(Leg::A), Some(Leg::B), Some(Leg::B)]), LoadMethod::Standard).unwrap();
+    let each: Vec<f64> = sheet.legs.iter().map(|l| (l.amps.0 + 0.5).floor()).collect();
+    assert_eq!(each, [99.0, 104.0], "{sheet:?}");
+    assert_eq!((sheet.rounded, (sheet.neutral_amps.unwrap().0 + 0.5).floor()), (Amps(104.0), 83.0));
+    assert!(sheet.notes.iter().any(|n| n.contains("99 A") || n.contains("98 A")), "{:?}", sheet.notes);
+    // Nobody knows where they are: all on one leg, 77.5 + 6 + 12 + 10 + 8 and a quarter of 12.
+    let open = of(&annex_d1b([None; 3]), LoadMethod::Standard).unwrap();
+    assert_eq!(open.rounded, Amps(117.0), "{open:?}");
+    assert!(open.notes.iter().any(|n| n.contains("not proven") && n.contains("disposer")), "{:?}", open.notes);
 }
 
 // NEC Annex D2(b), from memory: 32 800 → 19 120, cooling 10 080, heater omitted: 29 200 VA, 122 A.
@@ -175,7 +204,7 @@ fn what_is_missing_is_named_and_wrong_words_are_told() {
     }
     assert_eq!(Added::parse("40@240,continuous").map(|a| (a.amps, a.continuous)), Ok((Amps(40.0), true)));
     assert!(Added::parse("32@240,car-charger").is_ok_and(|a| a.continuous));
-    for wrong in ["40", "-3@240", "40@230", "40@240,sometimes", "1e9@240", "@"] {
+    for wrong in ["40", "-3@240", "40@230", "40@240,sometimes", "1e9@240", "nan@240", "inf@240", "@"] {
         assert!(Added::parse(wrong).is_err(), "{wrong}");
     }
 }
