@@ -416,7 +416,7 @@ fn breaks(made: &Made, told: &Plan) -> Vec<Broken> {
     };
     // The fire weighs more than a share of the circuit that a smaller breaker leaves too small.
     let ends_a_fire = was.difference(&is).any(|b| DANGER.contains(&b.0));
-    let is_made = |b: &Broken| !was.contains(b) && !(ends_a_fire && SHARES.contains(&b.0));
+    let is_made = |b: &Broken| !(was.contains(b) || ends_a_fire && SHARES.contains(&b.0));
     is.iter().filter(|b| is_made(b) || DANGER.contains(&b.0) && hands(b)).copied().collect()
 }
 

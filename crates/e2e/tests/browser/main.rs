@@ -67,13 +67,32 @@ async fn revision(page: &Page) -> Result<Option<u64>> {
 
 /// Waits until the house has changed.
 async fn changed(page: &Page, since: Option<u64>) -> Result<()> {
-    for _ in 0..250 {
+    ensure!(changes(page, since, 250).await?, "nothing changed after revision {since:?}");
+    Ok(())
+}
+
+/// True once the house has changed; not within so many looks.
+async fn changes(page: &Page, since: Option<u64>, looks: u32) -> Result<bool> {
+    for _ in 0..looks {
         if revision(page).await? > since {
-            return Ok(());
+            return Ok(true);
         }
         tokio::time::sleep(std::time::Duration::from_millis(20)).await;
     }
-    anyhow::bail!("nothing changed after revision {since:?}")
+    Ok(false)
+}
+
+/// Says by key that the handles are moved, until it is taken: a page that is busy takes no key, and one that took it has no use for
+/// another.
+async fn handles_are_moved(page: &Page) -> Result<()> {
+    let before = revision(page).await?;
+    for _ in 0..5 {
+        page.keys("o").await?;
+        if changes(page, before, 75).await? {
+            return Ok(());
+        }
+    }
+    anyhow::bail!("the key is not taken after revision {before:?}")
 }
 
 /// Answers what the page asks about a point.
@@ -82,15 +101,15 @@ async fn answer_one(page: &Page, tag: &str, again: bool, key: bool) -> Result<()
     let dead = is_dead(page, tag).await?;
     if key && !again {
         page.keys(if dead { "d" } else { "l" }).await?;
-    } else {
-        let card = format!("[data-look='{tag}']");
-        let mut tries = 0;
-        // A card that is busy takes nothing yet.
-        while !tap(page, &card, if dead { "DEAD" } else { "LIVE" }).await? {
-            tries += 1;
-            ensure!(tries < 250, "{tag} takes no answer");
-            tokio::time::sleep(std::time::Duration::from_millis(20)).await;
-        }
+        return changed(page, before).await;
+    }
+    let card = format!("[data-look='{tag}']");
+    let mut tries = 0;
+    // A card that is busy takes nothing yet.
+    while !tap(page, &card, if dead { "DEAD" } else { "LIVE" }).await? {
+        tries += 1;
+        ensure!(tries < 250, "{tag} takes no answer");
+        tokio::time::sleep(std::time::Duration::from_millis(20)).await;
     }
     changed(page, before).await
 }
@@ -120,7 +139,7 @@ async fn trace_to_the_end(page: &Page, key: bool) -> Result<usize> {
         }
         let before = revision(page).await?;
         if key {
-            page.keys("o").await?;
+            handles_are_moved(page).await?;
         } else if !tap(
             page,
             "[aria-busy=false]",

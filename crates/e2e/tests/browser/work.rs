@@ -129,6 +129,12 @@ async fn a_breaker_is_replaced_by_phone_with_a_wrong_reading_and_a_stop() -> Res
         }
         page.shows("Main is off as a whole").await?;
         page.is_accessible("a hold point").await?;
+        // Whoever traces meanwhile is sent to no handle of it, and reads why.
+        page.go("/houses/1/trace").await?;
+        page.shows("What is off for that stays as it is").await?;
+        page.shows("Every breaker that nobody holds off is on").await?;
+        page.is_accessible("tracing while somebody works").await?;
+        page.press("//a[normalize-space(.)='To it']").await?;
         page.fill("Read (V)", "-1").await?;
         page.click("Enter").await?;
         page.shows("is below 0, and V are never that").await?;
