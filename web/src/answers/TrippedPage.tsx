@@ -1,5 +1,6 @@
 import { Link as Anchor, Box, Stack, Typography } from "@mui/material";
 import { Link, useNavigate } from "react-router";
+import { look_for } from "../api/core.gen.json";
 import { useShownFace } from "../app/house";
 import { PanelChoice } from "../parts/PanelChoice";
 import { PanelFace } from "../parts/PanelFace";
@@ -16,7 +17,7 @@ export function TrippedPage() {
         It tripped: which one?
       </Typography>
       <Typography>
-        Look for the handle that stands between ON and OFF, or is loose. Press it here. None looks so?{" "}
+        {look_for} Press it here. None looks so?{" "}
         <Anchor component={Link} to="../dead">
           Say what is dead
         </Anchor>

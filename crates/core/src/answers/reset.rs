@@ -48,6 +48,9 @@ pub struct ResetGuide {
     pub again: Option<String>,
 }
 
+/// How a tripped one is found. [prac: handbook 1.2]
+pub const LOOK_FOR: &str = "Look for the handle that stands between ON and OFF, or is loose.";
+
 /// A step of a reset in words.
 #[derive(Debug, Clone, PartialEq, Eq, Serialize, ToSchema)]
 pub struct ResetWords {
@@ -96,9 +99,7 @@ impl ResetStep {
             Self::NoteTrip if fuse => ("What was running when it blew?", "Look for the blown fuse.".to_owned()),
             Self::NoteTrip => (
                 "What was running when it tripped?",
-                "Look for the handle that stands between ON and OFF, or is loose. Look at every panel, and press RESET on \
-                 ground-fault devices."
-                    .to_owned(),
+                format!("{LOOK_FOR} Look at every panel, and press RESET on ground-fault devices."),
             ),
             Self::Unplug => {
                 let everything = if everything.is_empty() { "whatever went dark" } else { everything };

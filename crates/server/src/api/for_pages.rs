@@ -5,6 +5,7 @@ use std::collections::BTreeMap;
 
 use serde::{Serialize, Serializer};
 use wayfinder_core::answers::diagnose::Sign;
+use wayfinder_core::answers::reset::LOOK_FOR;
 use wayfinder_core::base::Said;
 use wayfinder_core::house::{
     Crew, Device, Fault, Habit, Instrument, Joined, LoadKind, Method, Outcome, Pace, Seen, Stage, Way,
@@ -37,6 +38,8 @@ pub struct ForPages {
     words: BTreeMap<&'static str, List>,
     /// The crew of whoever has not said otherwise.
     usual_crew: Crew,
+    /// How a tripped breaker is found.
+    look_for: &'static str,
     /// What is said before a clamp is held anywhere.
     cover_off: &'static str,
     /// Kinds of job, with what each asks.
@@ -65,5 +68,5 @@ pub fn for_pages() -> ForPages {
         ("Status", list::<Status>()),
         ("Way", list::<Way>()),
     ]);
-    ForPages { words, usual_crew: Crew::default(), cover_off: COVER_OFF, kinds: kinds() }
+    ForPages { words, usual_crew: Crew::default(), look_for: LOOK_FOR, cover_off: COVER_OFF, kinds: kinds() }
 }

@@ -38,25 +38,30 @@ pub(super) fn sheet(of: &Household) -> Result<Sheet, Invalid> {
     let all = work.sum();
     let motor = of.items.iter().filter(|i| i.motor).map(|i| i.va).fold(0.0, f64::max);
     work.line("a quarter of the largest motor", QUARTER * motor, "NEC 220.50, 430.24");
-    let one_leg = one_leg(of);
-    let balanced = (all - one_leg.iter().map(|thing| thing.amps * ONE_LEG).sum::<f64>()) / of.volts;
-    let legs = on_legs(of, &one_leg, balanced);
-    let neutral = (general + NEUTRAL * (cooking + dryer)) / of.volts + opposite(&legs, &one_leg);
-    let unknown: Vec<&str> = one_leg.iter().filter(|thing| thing.leg.is_none()).map(|thing| thing.name).collect();
+    let things = one_leg(of);
+    let balanced = (all - things.iter().map(|thing| thing.amps * ONE_LEG).sum::<f64>()) / of.volts;
+    let sums = |things: &[OneLeg<'_>]| on_legs(of, things, balanced);
+    // What nobody knows the leg of is on the one where it is worst.
+    let worst = legs_of(of).iter().map(|leg| settled(&things, |_| *leg));
+    let worst = worst.max_by(|a, b| fullest(&sums(a)).total_cmp(&fullest(&sums(b)))).unwrap_or_default();
+    let legs = sums(&worst);
+    let neutral = (general + NEUTRAL * (cooking + dryer)) / of.volts + opposite(&legs, &worst);
+    let unknown: Vec<&str> = things.iter().filter(|thing| thing.leg.is_none()).map(|thing| thing.name).collect();
     if !unknown.is_empty() {
+        let even = fullest(&sums(&evenly(of, &things)));
         work.notes.push(format!(
-            "On which leg is not proven, so all on the fuller one: {}. Once traced it may come out less",
+            "On which leg is not proven, so all counted on one: {}. Spread as evenly as can be it is {even:.0} A: trace them",
             unknown.join(", ")
         ));
     }
-    if !one_leg.is_empty() {
+    if !things.is_empty() {
         let said: Vec<String> = legs.iter().map(|l| format!("{} {:.0} A", l.leg.said(), l.amps)).collect();
         work.notes
             .push(format!("By leg: {}; the fullest counts, with a quarter of its own largest motor", said.join(", ")));
     }
-    let fullest = legs.iter().map(|l| l.amps).fold(balanced, f64::max);
+    let amps = fullest(&legs).max(balanced);
     let legs = legs.into_iter().map(|l| LegCarries { leg: l.leg, amps: Amps(l.amps) }).collect();
-    Ok(Sheet { legs, ..work.carried(LoadMethod::Standard, fullest, Some(neutral)) })
+    Ok(Sheet { legs, ..work.carried(LoadMethod::Standard, amps, Some(neutral)) })
 }
 
 /// Of a leg to neutral. [def]
@@ -65,6 +70,7 @@ const ONE_LEG: f64 = 120.0;
 const QUARTER: f64 = 0.25;
 
 /// Something made for one leg that counts by its plate.
+#[derive(Clone, Copy)]
 struct OneLeg<'a> {
     name: &'a str,
     leg: Option<Leg>,
@@ -76,8 +82,6 @@ struct OneLeg<'a> {
 struct LegSum {
     leg: Leg,
     amps: f64,
-    /// Its own largest motor, of two legs too.
-    motor: f64,
 }
 
 fn one_leg<'a>(of: &'a Household) -> Vec<OneLeg<'a>> {
@@ -92,46 +96,58 @@ fn one_leg<'a>(of: &'a Household) -> Vec<OneLeg<'a>> {
     here.map(thing).collect()
 }
 
-/// What each leg carries: what is even, what is known to be on it, and a quarter of its largest motor; what nobody knows the leg of
-/// is all on the one that is fuller already. [pub: NEC Annex D1(b)]
-fn on_legs(of: &Household, one_leg: &[OneLeg<'_>], balanced: f64) -> Vec<LegSum> {
+fn legs_of(of: &Household) -> &'static [Leg] {
+    const ALL: [Leg; 3] = [Leg::A, Leg::B, Leg::C];
+    &ALL[..usize::from(of.legs).min(ALL.len())]
+}
+
+fn fullest(legs: &[LegSum]) -> f64 {
+    legs.iter().map(|l| l.amps).fold(0.0, f64::max)
+}
+
+/// The same with a leg for each that has none.
+fn settled<'a>(things: &[OneLeg<'a>], mut on: impl FnMut(&OneLeg<'a>) -> Leg) -> Vec<OneLeg<'a>> {
+    things.iter().map(|thing| OneLeg { leg: Some(thing.leg.unwrap_or_else(|| on(thing))), ..*thing }).collect()
+}
+
+/// The largest first, each on the leg that has least so far.
+fn evenly<'a>(of: &Household, things: &[OneLeg<'a>]) -> Vec<OneLeg<'a>> {
+    let mut things = things.to_vec();
+    things.sort_by(|a, b| b.amps.total_cmp(&a.amps));
+    let known = |leg: &Leg| things.iter().filter(|thing| thing.leg == Some(*leg)).map(|thing| thing.amps).sum();
+    let mut sums: Vec<(Leg, f64)> = legs_of(of).iter().map(|leg| (*leg, known(leg))).collect();
+    settled(&things, |thing| {
+        let Some(least) = sums.iter_mut().min_by(|a, b| a.1.total_cmp(&b.1)) else { return Leg::A };
+        least.1 += thing.amps;
+        least.0
+    })
+}
+
+/// What each leg carries: what is even, what is on it, and a quarter of its largest motor. [pub: NEC Annex D1(b)]
+fn on_legs(of: &Household, things: &[OneLeg<'_>], balanced: f64) -> Vec<LegSum> {
     let both = of.items.iter().filter(|i| i.motor && !i.to_neutral).map(|i| i.va / of.volts).fold(0.0, f64::max);
-    let leg = |leg: Leg| {
-        let here = || one_leg.iter().filter(|thing| thing.leg == Some(leg));
-        LegSum {
-            leg,
-            amps: balanced + here().map(|thing| thing.amps).sum::<f64>(),
-            motor: here().filter(|thing| thing.motor).map(|thing| thing.amps).fold(both, f64::max),
-        }
+    let sum = |leg: &Leg| {
+        let here = || things.iter().filter(|thing| thing.leg == Some(*leg));
+        let motor = here().filter(|thing| thing.motor).map(|thing| thing.amps).fold(both, f64::max);
+        LegSum { leg: *leg, amps: balanced + here().map(|thing| thing.amps).sum::<f64>() + QUARTER * motor }
     };
-    let mut legs: Vec<LegSum> = [Leg::A, Leg::B, Leg::C].into_iter().take(of.legs.into()).map(leg).collect();
-    if let Some(fuller) =
-        legs.iter_mut().max_by(|a, b| (a.amps + QUARTER * a.motor).total_cmp(&(b.amps + QUARTER * b.motor)))
-    {
-        for thing in one_leg.iter().filter(|thing| thing.leg.is_none()) {
-            fuller.amps += thing.amps;
-            fuller.motor = if thing.motor { fuller.motor.max(thing.amps) } else { fuller.motor };
-        }
-    }
-    legs.iter_mut().for_each(|leg| leg.amps += QUARTER * leg.motor);
-    legs
+    legs_of(of).iter().map(sum).collect()
 }
 
 /// What of the things of one leg comes back over the neutral: of each two that stand opposite the larger, since one may run
 /// without the other, and the quarter of the fullest leg's motor. [pub: NEC 220.61, Annex D1(b), value from memory]
-fn opposite(legs: &[LegSum], one_leg: &[OneLeg<'_>]) -> f64 {
+fn opposite(legs: &[LegSum], things: &[OneLeg<'_>]) -> f64 {
     let Some(fullest) = legs.iter().max_by(|a, b| a.amps.total_cmp(&b.amps)) else { return 0.0 };
     let on = |leg: &LegSum| {
-        let here = one_leg.iter().filter(|t| t.leg.unwrap_or(fullest.leg) == leg.leg);
-        let mut amps: Vec<f64> = here.map(|thing| thing.amps).collect();
+        let mut amps: Vec<f64> = things.iter().filter(|t| t.leg == Some(leg.leg)).map(|t| t.amps).collect();
         amps.sort_by(|a, b| b.total_cmp(a));
         amps
     };
     let rows: Vec<Vec<f64>> = legs.iter().map(on).collect();
     let row = |nth: usize| rows.iter().filter_map(|leg| leg.get(nth)).copied().fold(0.0, f64::max);
     let longest = rows.iter().map(Vec::len).max().unwrap_or(0);
-    let to_neutral = one_leg.iter().filter(|t| t.motor && t.leg.unwrap_or(fullest.leg) == fullest.leg);
-    (0..longest).map(row).sum::<f64>() + QUARTER * to_neutral.map(|t| t.amps).fold(0.0, f64::max)
+    let motors = things.iter().filter(|t| t.motor && t.leg == Some(fullest.leg)).map(|t| t.amps);
+    (0..longest).map(row).sum::<f64>() + QUARTER * motors.fold(0.0, f64::max)
 }
 
 /// Lights and receptacles, small appliances, laundry, after their demand.
