@@ -271,8 +271,8 @@ macro_rules! changes {
                 Change::BeginJob { job, goal, who, time } => begin_job(draft, *job, goal, By { who, time: *time })?,
                 Change::ActInJob { job, act, who, time } => job::work::act(draft, *job, act, By { who, time: *time })?,
                 Change::BeginStep { step } => {
-                    let held = draft.house.held_dead();
-                    draft.begin_step(step, &held)?;
+                    let still = draft.house.held_still();
+                    draft.begin_step(step, &still)?;
                 }
                 Change::EndStep => draft.set_step(None),
                 Change::Batch { changes } => changes.iter().try_for_each(|change| make(draft, change))?,

@@ -24,9 +24,13 @@ pub(super) fn by_rules(basis: &Basis<'_>, done: &Applied, plan: &mut Plan) {
     let touches = |hit: &Hit| hit.concerns(|b| plan.touches.contains(&b) || new.contains(&b));
     let left: BTreeSet<Key> = will.iter().map(Hit::key).collect();
     let gone: Vec<&Hit> = was.iter().filter(|hit| touches(hit) && !left.contains(&hit.key())).collect();
+    let amps = |house: &House, b: BreakerId| house.breakers.get(b).map(|b| b.amps);
+    let is_smaller = |b: BreakerId| amps(&done.house, b) < amps(basis.house, b);
     // A smaller breaker that ends a danger may ask for something to be moved elsewhere: that is said, and stops nothing.
     let price = |hit: &Hit| {
-        hit.rule.only_trips() && gone.iter().any(|was| was.severity == Severity::Danger && was.breaker == hit.breaker)
+        hit.rule.only_trips()
+            && hit.breaker.is_some_and(is_smaller)
+            && gone.iter().any(|was| was.severity == Severity::Danger && was.breaker == hit.breaker)
     };
     let is_made = |hit: &Hit| known.get(&hit.key()).is_none_or(|known| hit.severity < *known);
     let mut once = BTreeSet::new();

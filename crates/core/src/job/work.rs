@@ -747,7 +747,7 @@ pub fn now(house: &House, job: &Job) -> JobNow {
     others.retain(|_| job.ended.is_none());
     let live = if job.ended.is_some() && !job.left_open {
         Vec::new()
-    } else if panels.is_empty() && !others.is_empty() {
+    } else if panels.is_empty() && others.iter().any(|held| covers(house, held, &inside)) {
         vec!["What is off here is off for somebody else's work, and may come on at any moment.".to_owned()]
     } else if panels.is_empty() {
         vec!["The whole panel is live.".to_owned()]
@@ -782,6 +782,12 @@ pub fn now(house: &House, job: &Job) -> JobNow {
         hands: job.hands().to_owned(),
         conflict: conflict(house, job).filter(|_| job.made.is_none() && job.ended.is_none()),
     }
+}
+
+/// All of these give nothing for somebody's work; one handle of a panel that they hold leaves the rest of it live.
+fn covers(house: &House, held: &Held, breakers: &[&Breaker]) -> bool {
+    let dead = held.dead(house);
+    !breakers.is_empty() && breakers.iter().all(|b| dead.contains(&b.id))
 }
 
 fn live_beside(house: &House, panel: &crate::house::Panel) -> String {

@@ -419,14 +419,14 @@ pub fn rating(facts: &Facts<'_>, breaker: &Breaker) -> Amps {
         house.breakers.put(Breaker { amps: Amps(amps), ..breaker.clone() });
         (amps, at(&Facts { house: &house, hangs: facts.hangs }))
     };
-    let below = STANDARD_RATINGS.iter().rev().copied().filter(|amps| *amps < breaker.amps.0);
+    let below = || STANDARD_RATINGS.iter().rev().copied().filter(|amps| *amps < breaker.amps.0);
     let stood = |hit: &Hit| stands.iter().any(|old| old.key() == hit.key());
     let holds = |(_, hits): &(f64, Vec<Hit>)| {
         !hits.iter().any(is_danger) && hits.iter().all(|hit| stood(hit) || hit.rule.only_trips())
     };
-    let safe: Vec<(f64, Vec<Hit>)> = below.map(then).filter(holds).collect();
-    let lower = safe.iter().find(|(_, hits)| hits.iter().all(stood)).or(safe.first());
-    lower.map_or(breaker.amps, |(amps, _)| Amps(*amps))
+    let clean = |told: &(f64, Vec<Hit>)| holds(told) && told.1.iter().all(stood);
+    let lower = below().map(then).find(clean).or_else(|| below().map(then).find(holds));
+    lower.map_or(breaker.amps, |(amps, _)| Amps(amps))
 }
 
 /// A rule as it is told.

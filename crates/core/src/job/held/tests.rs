@@ -200,6 +200,10 @@ fn whoever_is_to_work_there_too_sees_who_is_at_it() {
         assert!(told.others.iter().any(|said| said.contains("Ash works in")), "{told:?}");
         assert!(told.live[0].contains("off for somebody else's work"), "no proof of theirs: {told:?}");
     }
+    // One handle of it held off leaves a panel live.
+    let annex = to_the_work(begin(&begin(&t.house, MAIN, t.in_main).unwrap(), ANNEX, t.in_annex).unwrap(), ANNEX);
+    let told = work::now(&annex, annex.jobs.get(MAIN).unwrap());
+    assert!(told.others.len() == 1 && told.live == ["The whole panel is live."], "{told:?}");
     let face = crate::view::face::face(&house, &crate::trace::beliefs(&house), house.panels.get(t.annex).unwrap());
     assert!(
         face.work.iter().any(|said| said.starts_with("What feeds it is off: Ash works in Main")),

@@ -260,7 +260,7 @@ impl<'a> Ledger<'a> {
     /// With the amperes of the fullest leg.
     fn carried(self, method: LoadMethod, amps: f64, neutral: Option<f64>) -> Sheet {
         let va = self.sum();
-        let rounded = (amps + 0.5 + ROUNDING_OF_SUMS).floor();
+        let rounded = whole(amps);
         let margin = self.of.rating.map(|r| Amps(r.0 - rounded));
         let mut sheet = Sheet {
             method,
@@ -279,6 +279,11 @@ impl<'a> Ledger<'a> {
         sheet.said = said(&sheet, self.of);
         sheet
     }
+}
+
+/// Whole amperes, half ones up. [pub: NEC 220.5(B), value from memory]
+fn whole(amps: f64) -> f64 {
+    (amps + 0.5 + ROUNDING_OF_SUMS).floor()
 }
 
 /// Sums of doubles are this exact.

@@ -1,7 +1,7 @@
 //! The standard method: NEC 220 part III (2023, values from memory).
 
 use super::household::{Household, HouseholdItem};
-use super::{Ledger, LegCarries, LoadMethod, Sheet};
+use super::{Ledger, LegCarries, LoadMethod, Sheet, whole};
 use crate::base::position::Leg;
 use crate::base::units::Amps;
 use crate::base::{Invalid, Said};
@@ -50,12 +50,13 @@ pub(super) fn sheet(of: &Household) -> Result<Sheet, Invalid> {
     if !unknown.is_empty() {
         let even = fullest(&sums(&evenly(of, &things)));
         work.notes.push(format!(
-            "On which leg is not proven, so all counted on one: {}. Spread as evenly as can be it is {even:.0} A: trace them",
-            unknown.join(", ")
+            "On which leg is not proven, so all counted on one: {}. Spread as evenly as can be it is {} A: trace them",
+            unknown.join(", "),
+            whole(even)
         ));
     }
     if !things.is_empty() {
-        let said: Vec<String> = legs.iter().map(|l| format!("{} {:.0} A", l.leg.said(), l.amps)).collect();
+        let said: Vec<String> = legs.iter().map(|l| format!("{} {} A", l.leg.said(), whole(l.amps))).collect();
         work.notes
             .push(format!("By leg: {}; the fullest counts, with a quarter of its own largest motor", said.join(", ")));
     }
