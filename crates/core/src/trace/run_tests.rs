@@ -168,13 +168,14 @@ proptest! {
         prop_assert_eq!(walker.proven(), (truth.len(), 0));
     }
 
-    // One answer in twenty is wrong, five times what careful people reach (common practice): the run ends all the same.
+    // One answer in twenty is wrong, five times what careful people reach (common practice): the run ends all the same, and proves
+    // half of the points; of one or two a few slips may leave none.
     #[test]
     fn a_run_with_slips_ends((f, truth) in random_house(), crew in crews(), luck in any::<u64>()) {
         let mut walker = Walker::new(f, &truth, crew, luck, 20);
         walker.run();
         let (proven, _) = walker.proven();
-        prop_assert!(proven * 2 >= truth.len(), "{} of {} proven", proven, truth.len());
+        prop_assert!(proven * 2 + 2 >= truth.len(), "{} of {} proven", proven, truth.len());
     }
 
     // Where a breaker must stay on, its points stay open; all others are proven, and it is never touched.
