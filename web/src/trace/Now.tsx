@@ -70,7 +70,7 @@ export function Now({ tracing, big = false }: { tracing: Tracing; big?: boolean 
         // Rows of a room are answered one after the other, whatever is on its way.
         onClickCapture={(event) => settling && !rows && event.stopPropagation()}
         sx={settling && !rows ? { opacity: 0.6 } : {}}
-        aria-busy={settling}
+        aria-busy={busy}
         data-keys
       >
         {phase.name === "loading" && <LinearProgress aria-label="Working out what to do next" />}
