@@ -93,7 +93,7 @@ fn arranging() {
         let usual = house.breakers.iter().map(|b| (b.id, Amps(b.amps.0 * rng.random::<f64>()))).collect();
         let timed = |wishes: &[Wish]| {
             let start = Instant::now();
-            let found = black_box(arrange(&house, panel, wishes, &usual, &BTreeSet::new()));
+            let found = black_box(arrange(&house, panel, wishes, &usual, &BTreeSet::new(), &[]));
             (start.elapsed().as_secs_f64() * 1000.0, found)
         };
         let anywhere = (1..=3).map(|poles| Wish::Room { poles, at: None });

@@ -159,7 +159,8 @@ fn every_goal() -> Vec<serde_json::Value> {
     let new = |job: &str| {
         json!({ "job": job, "panel": 1, "point": point, "load": load, "neutral": false, "plugged": true, "length": 60.0,
             "breaker": 9000, "circuit": 9000, "amps": 40.0, "at": ["5", "7"],
-            "room": { "moves": [{ "breaker": 1, "to": ["9"] }], "combine": { "keep": 1, "give_up": 2, "way": "splice" } } })
+            "room": { "moves": [{ "breaker": 1, "to": ["9"] }], "leave": [4],
+                "acts": [{ "act": "join", "keep": 1, "give_up": 2, "way": "splice" }, { "act": "take-out", "breaker": 3 }] } })
     };
     let panel = json!({ "id": 1, "name": "Main", "supply": "split-phase", "bus": 200.0, "main": 200.0, "spaces": 30,
         "numbering": "odd-even", "tandem": { "some": [17] } });
@@ -167,6 +168,7 @@ fn every_goal() -> Vec<serde_json::Value> {
         json!({ "job": "replace", "breaker": 1, "amps": 20.0, "model": "TB" }),
         json!({ "job": "combine", "keep": 1, "give_up": 2, "way": "terminal" }),
         json!({ "job": "tandem", "upper": 1, "lower": 2, "space": 5 }),
+        json!({ "job": "quad", "upper": 1, "inner": 2, "lower": 3, "space": 5 }),
         new("add"),
         new("dedicated"),
         json!({ "job": "convert", "breaker": 1, "two_legs": true, "at": ["5", "7"], "moves": [{ "breaker": 2, "to": ["9"] }] }),

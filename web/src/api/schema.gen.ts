@@ -1502,6 +1502,8 @@ export interface components {
             terminal?: components["schemas"]["Terminal"] | null;
             /** @description How its poles open together. */
             trip?: components["schemas"]["Trip"];
+            /** @description Somebody looked with the cover off: no wire is landed on it. */
+            unwired?: boolean;
         };
         /** @description What a breaker feeds. */
         BreakerBelief: components["schemas"]["BreakerRef"] & {
@@ -2762,6 +2764,23 @@ export interface components {
             warning: string;
         };
         /**
+         * @description A two-pole breaker and two single ones that become one body of half-size breakers over two spaces: the two-pole in its
+         *     middle, across the boundary, where its poles stay on two legs.
+         */
+        FourHalves: {
+            /** @description The two-pole one that comes into the middle. */
+            inner: components["schemas"]["BreakerId"];
+            /** @description The one that becomes the lowest half. */
+            lower: components["schemas"]["BreakerId"];
+            /**
+             * Format: int32
+             * @description The upper one of the two spaces.
+             */
+            space: number;
+            /** @description The one that becomes the uppermost half. */
+            upper: components["schemas"]["BreakerId"];
+        };
+        /**
          * @description The body a breaker is part of.
          * @enum {string}
          */
@@ -2816,6 +2835,20 @@ export interface components {
             upper: components["schemas"]["BreakerId"];
             /** @enum {string} */
             job: "tandem";
+        } | {
+            /** @description The two-pole one that comes into the middle. */
+            inner: components["schemas"]["BreakerId"];
+            /** @description The one that becomes the lowest half. */
+            lower: components["schemas"]["BreakerId"];
+            /**
+             * Format: int32
+             * @description The upper one of the two spaces.
+             */
+            space: number;
+            /** @description The one that becomes the uppermost half. */
+            upper: components["schemas"]["BreakerId"];
+            /** @enum {string} */
+            job: "quad";
         } | {
             amps?: components["schemas"]["Amps"] | null;
             /** @description Where its breaker goes; none to let it be chosen. */
@@ -3769,10 +3802,12 @@ export interface components {
         };
         /** @description What makes room in a panel. */
         MakeRoom: {
-            combine?: components["schemas"]["Joining"] | null;
+            /** @description What is done beside moving. */
+            acts?: components["schemas"]["RoomAct"][];
+            /** @description Breakers that are left as they are, whatever room they would make. */
+            leave?: components["schemas"]["BreakerId"][];
             /** @description Breakers that move. */
             moves?: components["schemas"]["Moving"][];
-            tandem?: components["schemas"]["Halves"] | null;
         };
         /** @description One matter, in words. */
         Matter: {
@@ -4976,6 +5011,48 @@ export interface components {
             name: string;
             /** @description Somebody looked: none of its outlets has the buttons of a ground-fault device. */
             no_device?: boolean;
+        };
+        /** @description What is done for room beside moving. */
+        RoomAct: {
+            /** @description The one that becomes the lower half. */
+            lower: components["schemas"]["BreakerId"];
+            /**
+             * Format: int32
+             * @description The space that both get.
+             */
+            space: number;
+            /** @description The one that becomes the upper half. */
+            upper: components["schemas"]["BreakerId"];
+            /** @enum {string} */
+            act: "tandem";
+        } | {
+            /** @description The two-pole one that comes into the middle. */
+            inner: components["schemas"]["BreakerId"];
+            /** @description The one that becomes the lowest half. */
+            lower: components["schemas"]["BreakerId"];
+            /**
+             * Format: int32
+             * @description The upper one of the two spaces.
+             */
+            space: number;
+            /** @description The one that becomes the uppermost half. */
+            upper: components["schemas"]["BreakerId"];
+            /** @enum {string} */
+            act: "quad";
+        } | {
+            /** @description The breaker that is given up. */
+            give_up: components["schemas"]["BreakerId"];
+            /** @description The breaker that stays. */
+            keep: components["schemas"]["BreakerId"];
+            /** @description How. */
+            way?: components["schemas"]["Joined"];
+            /** @enum {string} */
+            act: "join";
+        } | {
+            /** @enum {string} */
+            act: "take-out";
+            /** @description Which. */
+            breaker: components["schemas"]["BreakerId"];
         };
         /**
          * Format: int64

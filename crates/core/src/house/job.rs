@@ -53,6 +53,21 @@ pub struct Halves {
     pub space: u16,
 }
 
+/// A two-pole breaker and two single ones that become one body of half-size breakers over two spaces: the two-pole in its
+/// middle, across the boundary, where its poles stay on two legs.
+#[derive(Debug, Clone, PartialEq, Eq, Serialize, Deserialize, ToSchema)]
+#[serde(deny_unknown_fields)]
+pub struct FourHalves {
+    /// The one that becomes the uppermost half.
+    pub upper: BreakerId,
+    /// The two-pole one that comes into the middle.
+    pub inner: BreakerId,
+    /// The one that becomes the lowest half.
+    pub lower: BreakerId,
+    /// The upper one of the two spaces.
+    pub space: u16,
+}
+
 /// Two circuits that come onto one breaker.
 #[derive(Debug, Clone, PartialEq, Eq, Serialize, Deserialize, ToSchema)]
 #[serde(deny_unknown_fields)]
@@ -66,19 +81,83 @@ pub struct Joining {
     pub way: Joined,
 }
 
+/// What is done for room beside moving.
+#[derive(Debug, Clone, PartialEq, Eq, Serialize, Deserialize, ToSchema)]
+#[serde(tag = "act", rename_all = "kebab-case")]
+pub enum RoomAct {
+    /// A tandem in place of two single breakers.
+    Tandem(Halves),
+    /// A body of four halves in place of a two-pole and two single breakers.
+    Quad(FourHalves),
+    /// Two circuits on one breaker.
+    Join(Joining),
+    /// A breaker with no wire on it goes.
+    TakeOut {
+        /// Which.
+        breaker: BreakerId,
+    },
+}
+
+impl RoomAct {
+    /// Breakers that it takes in hand, the one that stays at the end.
+    #[must_use]
+    pub fn breakers(&self) -> Vec<BreakerId> {
+        match self {
+            Self::Tandem(halves) => vec![halves.upper, halves.lower],
+            Self::Quad(four) => vec![four.upper, four.inner, four.lower],
+            Self::Join(joining) => vec![joining.give_up, joining.keep],
+            Self::TakeOut { breaker } => vec![*breaker],
+        }
+    }
+}
+
 /// What makes room in a panel.
 #[derive(Debug, Clone, PartialEq, Eq, Default, Serialize, Deserialize, ToSchema)]
-#[serde(deny_unknown_fields)]
+#[serde(from = "RoomAsKept")]
 pub struct MakeRoom {
-    /// A tandem in place of two.
-    #[serde(default, skip_serializing_if = "Option::is_none")]
-    pub tandem: Option<Halves>,
-    /// Two circuits on one breaker.
-    #[serde(default, skip_serializing_if = "Option::is_none")]
-    pub combine: Option<Joining>,
+    /// What is done beside moving.
+    #[serde(skip_serializing_if = "Vec::is_empty")]
+    #[schema(required = false)]
+    pub acts: Vec<RoomAct>,
     /// Breakers that move.
-    #[serde(default, skip_serializing_if = "Vec::is_empty")]
+    #[serde(skip_serializing_if = "Vec::is_empty")]
+    #[schema(required = false)]
     pub moves: Vec<Moving>,
+    /// Breakers that are left as they are, whatever room they would make.
+    #[serde(skip_serializing_if = "BTreeSet::is_empty")]
+    #[schema(required = false)]
+    pub leave: BTreeSet<BreakerId>,
+}
+
+impl MakeRoom {
+    /// Nothing is chosen yet, but for what is to be left as it is.
+    #[must_use]
+    pub fn is_open(&self) -> bool {
+        self.acts.is_empty() && self.moves.is_empty()
+    }
+}
+
+/// The same as it may stand in a file or a database: jobs of before had one act of a sort at the most.
+#[derive(Deserialize)]
+#[serde(deny_unknown_fields)]
+struct RoomAsKept {
+    #[serde(default)]
+    acts: Vec<RoomAct>,
+    #[serde(default)]
+    moves: Vec<Moving>,
+    #[serde(default)]
+    leave: BTreeSet<BreakerId>,
+    #[serde(default)]
+    tandem: Option<Halves>,
+    #[serde(default)]
+    combine: Option<Joining>,
+}
+
+impl From<RoomAsKept> for MakeRoom {
+    fn from(kept: RoomAsKept) -> Self {
+        let before = kept.tandem.map(RoomAct::Tandem).into_iter().chain(kept.combine.map(RoomAct::Join));
+        Self { acts: before.chain(kept.acts).collect(), moves: kept.moves, leave: kept.leave }
+    }
 }
 
 /// A new circuit with what hangs on it.
@@ -137,6 +216,8 @@ pub enum Goal {
     Combine(Joining),
     /// A tandem in place of two single breakers: a space is free after.
     Tandem(Halves),
+    /// A quad in place of a two-pole and two single breakers: two spaces are free after.
+    Quad(FourHalves),
     /// A new circuit.
     Add(NewCircuit),
     /// A new circuit with an outlet for one large thing.
@@ -232,13 +313,18 @@ impl Goal {
     /// The breaker that carries what hung on this one, where it is given up for another.
     #[must_use]
     pub fn joined(&self, breaker: BreakerId) -> Option<BreakerId> {
-        let joining = match self {
-            Self::Combine(joining) => Some(joining),
-            Self::Rearrange { room, .. } => room.combine.as_ref(),
-            Self::Add(new) | Self::Dedicated(new) => new.room.combine.as_ref(),
-            _ => None,
+        let of_room = |room: &MakeRoom| {
+            room.acts.iter().find_map(|act| match act {
+                RoomAct::Join(joining) if joining.give_up == breaker => Some(joining.keep),
+                _ => None,
+            })
         };
-        joining.filter(|joining| joining.give_up == breaker).map(|joining| joining.keep)
+        match self {
+            Self::Combine(joining) => (joining.give_up == breaker).then_some(joining.keep),
+            Self::Rearrange { room, .. } => of_room(room),
+            Self::Add(new) | Self::Dedicated(new) => of_room(&new.room),
+            _ => None,
+        }
     }
 }
 

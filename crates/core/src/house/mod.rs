@@ -32,8 +32,8 @@ pub use evidence::{Evidence, Fault, Observation, Seen, Step, Tried, Way};
 pub use floor::{Area, Opening, OpeningKind, Spot, Underlay, Wall};
 pub use held::{Held, Premise};
 pub use job::{
-    Ending, Goal, Halves, HeldQuantity, Hold, HoldKind, Job, JobAct, JobStep, Joined, Joining, MakeRoom, Moving,
-    NewCircuit, ProvenOn, ReadBand, Stage, StepDone, Stood, Stopped, Switching, WasAt,
+    Ending, FourHalves, Goal, Halves, HeldQuantity, Hold, HoldKind, Job, JobAct, JobStep, Joined, Joining, MakeRoom,
+    Moving, NewCircuit, ProvenOn, ReadBand, RoomAct, Stage, StepDone, Stood, Stopped, Switching, WasAt,
 };
 pub use load::{Habit, Load, LoadKind};
 pub use log::{Event, LogEntry, Outcome, ServiceReading};

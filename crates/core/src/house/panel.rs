@@ -385,6 +385,9 @@ pub struct Breaker {
     /// A generator feeds in here: the panel is live from behind it with the main off.
     #[serde(default, skip_serializing_if = "is_false")]
     pub inlet: bool,
+    /// Somebody looked with the cover off: no wire is landed on it.
+    #[serde(default, skip_serializing_if = "is_false")]
+    pub unwired: bool,
     /// When it was put in; nothing where it has stood there since before anybody looked. What was observed before speaks of
     /// a panel without it.
     #[serde(default, skip_serializing_if = "Option::is_none")]
@@ -410,6 +413,7 @@ impl Breaker {
             terminal: None,
             as_found: false,
             inlet: false,
+            unwired: false,
             since: None,
         }
     }

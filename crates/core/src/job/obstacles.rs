@@ -57,6 +57,9 @@ obstacles! {
     SERVICE = "service", nec("220"), "make room in the service first: Loads, Room for more";
     FEEDER = "feeder", nec("215.2, 215.3, 408.36"), "a place in the panel that feeds it, or a larger feeder";
 
+    INNER_PAIR = "inner-pair", nec("408.54, 110.3(B)"), "a two-pole that the quad's maker lists for its middle";
+    HAS_A_WIRE = "has-a-wire", PRACTICE, "look at its terminals with the cover off, and say what is on them";
+
     // Combining two.
     ONE_POLE = "one-pole", PRACTICE, ANOTHER;
     PLAIN = "plain", PRACTICE, ANOTHER;

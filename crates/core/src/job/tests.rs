@@ -441,7 +441,8 @@ fn ways_to_make_room_are_ranked_by_bodies_wires_and_cost() {
     // What may not be combined is not combined to make room, either.
     let combined = told.ways.iter().find(|w| w.cost == CostClass::Small).unwrap().goal.clone();
     let Goal::Add(NewCircuit { room, .. }) = &combined else { panic!() };
-    let given_up = breakers.iter().position(|b| *b == room.combine.as_ref().unwrap().give_up).unwrap();
+    let joined = room.acts.iter().find_map(|act| if let RoomAct::Join(j) = act { Some(j.give_up) } else { None });
+    let given_up = breakers.iter().position(|b| Some(*b) == joined).unwrap();
     s.f.name(points[given_up], "sump pump");
     assert_eq!(s.rules(&combined), ["pump"]);
     s.f.name(points[given_up], "");
@@ -452,6 +453,124 @@ fn ways_to_make_room_are_ranked_by_bodies_wires_and_cost() {
             "{other:?}"
         );
     }
+}
+
+/// A full panel of eight spaces with a circuit of lights on each single breaker, which may be joined, or of kitchen outlets,
+/// which may not.
+fn full(at: &[&str], amps: f64, kitchen: bool, tandem: TandemSpaces) -> (Site, Vec<BreakerId>) {
+    let mut s = Site::new(8);
+    s.f.house.panels.put(Panel { tandem, ..s.f.panel().clone() });
+    let breakers: Vec<BreakerId> = at.iter().map(|at| s.breaker(at, amps)).collect();
+    let of = |nth: usize| if at[nth].contains('-') { NominalVolts::V240 } else { NominalVolts::V120 };
+    let (room, kind) = if kitchen { ("Kitchen", PointKind::Receptacle) } else { ("Hall", PointKind::Light) };
+    let points: Vec<PointId> = (0..at.len()).map(|n| s.point(&format!("H{}", n + 1), room, kind, of(n))).collect();
+    s.entered();
+    points.iter().zip(&breakers).for_each(|(point, breaker)| s.hang(*point, *breaker));
+    (s, breakers)
+}
+
+fn add_oven(s: &Site, leave: &[BreakerId]) -> Plan {
+    let mut new = s.new_circuit(NominalVolts::V240);
+    new.load = Some(Load { amps: Some(Amps(30.0)), ..new.load.unwrap() });
+    new.room.leave = leave.iter().copied().collect();
+    s.plan(&Goal::Add(new))
+}
+
+fn acts_of(plan: &Plan) -> Vec<RoomAct> {
+    plan.goal.new_circuit().map(|new| new.room.acts.clone()).unwrap_or_default()
+}
+
+// Handbook 5.4, 7: in a full panel of lights two circuits are given up, and the plan is one job: each place is taken out, landed,
+// proven and closed once.
+#[test]
+fn two_circuits_are_given_up_where_one_is_not_enough() {
+    let all = ["1", "2", "3", "4", "5", "6", "7", "8"];
+    let (s, breakers) = full(&all, 15.0, false, TandemSpaces::None);
+    let told = add_oven(&s, &[]);
+    let acts = acts_of(&told);
+    assert!(told.is_open() && acts.len() == 2 && acts.iter().all(|act| matches!(act, RoomAct::Join(_))), "{told:?}");
+    let house = told.becomes(&s.f.house).unwrap();
+    assert_eq!((house.breakers.len(), house.breakers_of(PanelId(1)).len()), (7, 7), "eight less two, and the new one");
+    house.check().unwrap();
+    let outs = told.steps.iter().filter(|step| step.what.starts_with("Take ") && step.what.contains(" out: rock"));
+    assert_eq!(outs.count(), 2);
+    // What is to be left as it is stays: another way is found, until there is none.
+    let RoomAct::Join(first) = &acts[0] else { panic!("{acts:?}") };
+    let other = add_oven(&s, &[first.give_up]);
+    assert!(
+        other.is_open()
+            && acts_of(&other).iter().all(|act| !act.breakers().contains(&first.give_up)
+                || matches!(act, RoomAct::Join(j) if j.keep == first.give_up))
+    );
+    assert_eq!(other.goal.new_circuit().unwrap().room.leave, [first.give_up].into());
+    let none = add_oven(&s, &breakers);
+    assert_eq!(none.refused.iter().map(|r| r.rule).collect::<Vec<_>>(), ["no-room"]);
+}
+
+// Handbook 5.5: a two-pole, of a shared neutral or of 240 V, goes into the middle of four halves and stays on two legs; its
+// neighbours take the outer ones. Nothing of it is combined: kitchen outlets keep their circuits. NEC 408.54: only where listed.
+#[test]
+fn a_quad_makes_room_around_a_two_pole_where_halves_are_listed() {
+    let all = ["1", "2-4", "3", "5", "6", "7", "8"];
+    let (s, _) = full(&all, 20.0, true, TandemSpaces::All);
+    let told = add_oven(&s, &[]);
+    assert!(told.is_open(), "{told:?}");
+    let quad = told
+        .ways
+        .iter()
+        .map(|way| s.plan(&way.goal))
+        .find(|plan| acts_of(plan).iter().any(|act| matches!(act, RoomAct::Quad(_))));
+    let quad = quad.expect("a quad is among the ways");
+    let house = quad.becomes(&s.f.house).unwrap();
+    house.check().unwrap();
+    let panel = house.panels.get(PanelId(1)).unwrap();
+    let inner = house.breakers_of(PanelId(1)).into_iter().find(|b| b.at.len() == 2 && b.is_half_size()).unwrap();
+    assert_ne!(panel.leg(inner.at[0]), panel.leg(inner.at[1]), "{}", inner.at_text());
+    assert!(quad.parts.iter().any(|part| part.what.starts_with("quad breaker, two-pole 20 A between singles of 20 A")));
+    let (s, _) = full(&all, 20.0, true, TandemSpaces::None);
+    assert_eq!(add_oven(&s, &[]).refused.iter().map(|r| r.rule).collect::<Vec<_>>(), ["no-room"]);
+}
+
+// Common practice: a breaker on which nothing is landed is a space. What somebody found on it speaks against that.
+#[test]
+fn the_place_of_a_breaker_without_a_wire_is_used() {
+    let all = ["1-3", "2", "4", "5-7", "6", "8"];
+    let (mut s, breakers) = full(&all, 20.0, true, TandemSpaces::None);
+    assert_eq!(add_oven(&s, &[]).refused.iter().map(|r| r.rule).collect::<Vec<_>>(), ["no-room"]);
+    let point = s.f.house.evidence.iter().find(|e| e.observation.breakers().any(|b| b == breakers[0])).unwrap().point;
+    let unwired = Breaker { unwired: true, ..s.f.house.breakers.get(breakers[0]).unwrap().clone() };
+    s.f.house.breakers.put(unwired);
+    assert_eq!(
+        add_oven(&s, &[]).refused.iter().map(|r| r.rule).collect::<Vec<_>>(),
+        ["no-room"],
+        "something was proven on it"
+    );
+    let of_point = s.f.house.evidence.iter().filter(|e| e.point == point).map(|e| e.id).collect::<Vec<_>>();
+    of_point.into_iter().for_each(|id| s.f.house.evidence.remove(id));
+    s.f.house.points.remove(point);
+    let told = add_oven(&s, &[]);
+    assert_eq!(acts_of(&told), [RoomAct::TakeOut { breaker: breakers[0] }], "{told:?}");
+    assert!(told.is_open() && told.becomes(&s.f.house).unwrap().breakers.get(breakers[0]).is_none());
+    assert!(told.steps.iter().any(|step| step.what.starts_with("Look at the terminals of 1-3: no wire is on them")));
+}
+
+#[test]
+fn a_breaker_is_done_one_thing_with() {
+    let (s, b) = full(&["1", "2", "3", "4", "5", "6", "7", "8"], 15.0, false, TandemSpaces::All);
+    let mut new = s.new_circuit(NominalVolts::V240);
+    new.load = Some(Load { amps: Some(Amps(30.0)), ..new.load.unwrap() });
+    new.at = parse_poles("1-3").unwrap();
+    let join = |keep, give_up| RoomAct::Join(Joining { keep, give_up, way: Joined::Splice });
+    new.room.acts = vec![join(b[1], b[0]), join(b[3], b[0])];
+    assert_eq!(s.tried(&Goal::Add(new.clone())).unwrap_err().field, "room");
+    // What a file of before says of one act of a sort is read as it was meant.
+    let before = serde_json::json!({ "combine": { "keep": b[1], "give_up": b[0] }, "moves": [] });
+    let read: MakeRoom = serde_json::from_value(before).unwrap();
+    assert_eq!(read.acts, [join(b[1], b[0])]);
+    assert!(
+        serde_json::from_value::<MakeRoom>(serde_json::json!({ "act": [] })).is_err(),
+        "nothing unknown is read over"
+    );
 }
 
 // Handbook 5.7; NEC 200.6(A), 200.7(C)(1), from memory.

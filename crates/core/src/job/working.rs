@@ -106,6 +106,12 @@ impl<'a> Working<'a> {
 
     /// Breakers move: all out that move, then each to its new place.
     pub(super) fn moves(&mut self, moves: &[Moving]) {
+        self.moving_out(moves);
+        self.moving_in(moves);
+    }
+
+    /// All that move come out, tagged.
+    pub(super) fn moving_out(&mut self, moves: &[Moving]) {
         let (house, basis) = (self.house, self.basis);
         let found = || moves.iter().filter_map(|m| Some((house.breakers.get(m.breaker)?, m)));
         self.touch(moves.iter().map(|m| m.breaker));
@@ -127,17 +133,25 @@ impl<'a> Working<'a> {
                 Some(at(breaker)),
             );
         }
-        for (breaker, moving) in found() {
+        if let Some(gone) = moves.iter().find(|m| house.breakers.get(m.breaker).is_none()) {
+            self.plan.unfit(Invalid::gone("breaker", gone.breaker.0));
+        }
+    }
+
+    /// What came out goes to its new place.
+    pub(super) fn moving_in(&mut self, moves: &[Moving]) {
+        let house = self.house;
+        for (breaker, moving) in moves.iter().filter_map(|m| Some((house.breakers.get(m.breaker)?, m))) {
             let to = format_poles(&moving.to);
             self.act(
-                format!("Put it in at {to}, in OFF, from the rail to the bus, and land its wires."),
-                format!("It was at {}.", breaker.at_text()),
+                format!(
+                    "Put what was at {} in at {to}, in OFF, from the rail to the bus, and land its wires.",
+                    breaker.at_text()
+                ),
+                "Stiff is good, loose is not.",
                 Some(at(breaker)),
             );
             self.makes(|draft| draft.shift(std::slice::from_ref(moving)));
-        }
-        if let Some(gone) = moves.iter().find(|m| house.breakers.get(m.breaker).is_none()) {
-            self.plan.unfit(Invalid::gone("breaker", gone.breaker.0));
         }
     }
 

@@ -147,7 +147,10 @@ impl Made {
         let taken: BTreeSet<u16> =
             self.house.breakers.iter().filter(|b| b.panel == id).flat_map(|b| b.at.iter().map(|p| p.space)).collect();
         empty.retain(|p| !taken.contains(&p.space));
-        self.house.panels.put(Panel { empty, ..panel });
+        // What stands there keeps to the label: plans are what is asked whether they do.
+        let poles: usize = self.house.breakers.iter().filter(|b| b.panel == id).map(|b| b.at.len()).sum();
+        let max_circuits = panel.max_circuits.map(|most| most.max(poles as u16));
+        self.house.panels.put(Panel { empty, max_circuits, ..panel });
     }
 
     fn mend(&mut self, breaker: BreakerId, change: impl FnOnce(&mut Breaker)) {
@@ -304,6 +307,9 @@ impl Made {
             let (upper, lower) = self.alike().unwrap_or((any(self).id, any(self).id));
             let space = self.house.breakers.get(upper).map_or(1, |b| b.at[0].space);
             goals.push(Goal::Tandem(Halves { upper, lower, space }));
+            if let Some(four) = self.four() {
+                goals.push(Goal::Quad(four));
+            }
             let (add, large) = (self.new_circuit(), self.new_circuit());
             goals.push(Goal::Add(add));
             goals.push(Goal::Dedicated(large));
@@ -355,6 +361,15 @@ impl Made {
             .flat_map(|b| all.iter().filter(|o| o.id != b.id && o.amps == b.amps).map(|o| (b.id, o.id)))
             .collect();
         (!pairs.is_empty()).then(|| pairs[self.rng.random_range(0..pairs.len())])
+    }
+
+    /// A two-pole breaker of the main panel and two singles of it.
+    fn four(&mut self) -> Option<FourHalves> {
+        let inner: Vec<Breaker> =
+            self.house.breakers.iter().filter(|b| b.panel == MAIN && b.at.len() == 2).cloned().collect();
+        let (upper, lower) = self.alike()?;
+        let inner = (!inner.is_empty()).then(|| inner[self.rng.random_range(0..inner.len())].clone())?;
+        Some(FourHalves { upper, inner: inner.id, lower, space: inner.at[0].space })
     }
 
     fn new_circuit(&mut self) -> NewCircuit {

@@ -35,7 +35,7 @@ pub fn show_arrangement(args: &ArrangeArgs) -> Result<ExitCode, Bad> {
         let wishes: Result<Vec<_>, _> = args.wishes.iter().map(|text| Wish::parse(text)).collect();
         let fixed: Result<BTreeSet<_>, _> = args.fixed.iter().map(|at| breaker(house, at, "--fixed")).collect();
         let usual = circuits(house, &loaded.hung, &loaded.all).into_iter().map(|c| (c.breaker, c.usual)).collect();
-        let found = arrange(house, panel, &wishes.map_err(bad)?, &usual, &fixed?).map_err(bad)?;
+        let found = arrange(house, panel, &wishes.map_err(bad)?, &usual, &fixed?, &[]).map_err(bad)?;
         let possible = matches!(found, Arranged::Possible(_));
         if args.read.json {
             print_json(&found)?;

@@ -99,6 +99,48 @@ pub struct Body {
     pub poles: Vec<Pole>,
 }
 
+impl Body {
+    /// Rows that it takes, a part of one as a whole.
+    #[must_use]
+    pub fn rows(&self) -> u32 {
+        u32::from(self.height.div_ceil(2))
+    }
+}
+
+/// Bodies that one of half-size breakers can take the place of: their poles stand closer in it.
+#[derive(Debug, Clone, PartialEq, Eq)]
+pub struct Merge {
+    /// Which: the first pole of the new body is the first of the first one, and so on.
+    pub bodies: Vec<usize>,
+    /// Half rows that it takes.
+    pub height: u8,
+    /// Its poles.
+    pub poles: Vec<Pole>,
+}
+
+/// What may become of bodies beside moving; for a panel where nothing is changed there is none of it.
+#[derive(Debug, Clone, PartialEq, Eq, Default)]
+pub struct Acts {
+    /// A body whose circuit may go onto the breaker of another one: which goes, and onto which.
+    pub joins: Vec<[usize; 2]>,
+    /// A half-size body in place of several.
+    pub merges: Vec<Merge>,
+    /// Bodies that may go for good: nothing hangs on them.
+    pub idle: Vec<usize>,
+    /// A plan has so many acts at the least, among what has to come out for it,
+    pub least: u32,
+    /// and so many at the most.
+    pub most: u32,
+}
+
+impl Acts {
+    /// True where nothing but moving may be done.
+    #[must_use]
+    pub fn is_none(&self) -> bool {
+        self.most == 0 || self.joins.is_empty() && self.merges.is_empty() && self.idle.is_empty()
+    }
+}
+
 /// A panel with what stands in it, and what is wished for.
 #[derive(Debug, Clone, PartialEq, Eq)]
 pub struct Board {
@@ -114,6 +156,8 @@ pub struct Board {
     pub apart: Vec<[(usize, usize); 2]>,
     /// Legs that are no farther apart than this are even, in tenths of an ampere; nothing where that is not wished for.
     pub even: Option<u32>,
+    /// What may be done beside moving.
+    pub acts: Acts,
 }
 
 /// Something that is given, and without which more could be moved.
@@ -205,19 +249,44 @@ impl Board {
         seats
     }
 
-    /// How far the legs are apart with bodies at these seats: the largest sum less the smallest, in tenths of an ampere.
+    /// How far the legs are apart with these loads on them: the largest sum less the smallest, in tenths of an ampere.
     #[must_use]
-    pub fn imbalance(&self, seats: &[Option<Seat>]) -> u32 {
+    pub fn imbalance(&self, loads: impl Iterator<Item = (u8, u32)>) -> u32 {
         let mut sums = [0_u32; 3];
-        for (b, body) in self.bodies.iter().enumerate() {
-            if let Some(seat) = seats[b] {
-                for (p, pole) in body.poles.iter().enumerate() {
-                    sums[usize::from(self.leg(b, p, seat))] += pole.load;
-                }
-            }
-        }
+        loads.for_each(|(leg, load)| sums[usize::from(leg)] += load);
         let sums = &sums[..usize::from(self.legs)];
         sums.iter().max().unwrap_or(&0) - sums.iter().min().unwrap_or(&0)
+    }
+
+    /// The leg and the load of each pole of a body at a seat.
+    pub fn at<'a>(&'a self, poles: &'a [Pole], seat: Seat) -> impl Iterator<Item = (u8, u32)> + 'a {
+        poles.iter().map(move |pole| ((seat.top + pole.down) / 2 % self.legs, pole.load))
+    }
+
+    /// All seats of a half-size body that takes the place of others.
+    #[must_use]
+    pub fn seats_of(&self, merge: &Merge) -> Vec<Seat> {
+        let body = Body {
+            height: merge.height,
+            halves: true,
+            seat: None,
+            fixed: false,
+            only: None,
+            wires: 0,
+            poles: Vec::new(),
+        };
+        self.seats(&body)
+    }
+
+    /// Rows that are missing for what is wished for, where everything stays.
+    #[must_use]
+    pub fn rows_missing(&self) -> u32 {
+        let mut taken = Mask::default();
+        self.bodies.iter().filter_map(|b| Some(Mask::of(b.seat?, b.height))).for_each(|mask| taken |= mask);
+        let rows = |right: bool| (0..self.half_rows[usize::from(right)]).step_by(2).map(move |top| Seat { right, top });
+        let free = [false, true].into_iter().flat_map(rows).filter(|seat| !Mask::of(*seat, 2).meets(taken)).count();
+        let wished: u32 = self.bodies.iter().filter(|b| b.seat.is_none()).map(Body::rows).sum();
+        wished.saturating_sub(free as u32)
     }
 
     /// True where the bodies that may move and the room that is wished for find no place at all, however many move: by their

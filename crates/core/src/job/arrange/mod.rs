@@ -16,9 +16,9 @@ use utoipa::ToSchema;
 use crate::base::Invalid;
 use crate::base::position::{Column, Half, Position, format_poles};
 use crate::base::units::Amps;
-use crate::house::{Breaker, BreakerId, Circuit, Frame, House, Panel};
-use board::{Board, Body, Given, Mask, Pole, Seat};
-use search::{MoveCost, Placement, STEPS, SearchEnd, search};
+use crate::house::{Breaker, BreakerId, Circuit, FourHalves, Frame, Halves, House, Joined, Joining, Panel, RoomAct};
+use board::{Acts, Board, Body, Given, Mask, Merge, Pole, Seat};
+use search::{End, MOST_WITH_ACTS, MoveCost, Placement, STEPS, SearchEnd, search};
 
 /// What is wished for.
 #[derive(Debug, Clone, Copy, PartialEq, Eq)]
@@ -78,10 +78,16 @@ pub struct BodyMove {
 pub struct Arrangement {
     /// What moves where, in the order of the panel.
     pub moves: Vec<BodyMove>,
-    /// Bodies that move: a tandem or quad is one.
+    /// What is done beside moving.
+    #[serde(skip_serializing_if = "Vec::is_empty")]
+    #[schema(required = false)]
+    pub acts: Vec<RoomAct>,
+    /// Bodies that come out: those that move, and those of which something else is made. A tandem or quad is one.
     pub bodies: u32,
     /// Wires that are landed anew.
     pub wires: u32,
+    /// What is to be bought, weighed: 1 for a connector, 4 for a tandem, 6 for a quad.
+    pub parts: u32,
     /// Rows that they go: a wire may be too short. Crossing to the other side counts four.
     pub rows: u32,
     /// How far the legs are apart after, at the usual peak.
@@ -104,7 +110,7 @@ pub struct Arrangement {
 pub enum Arranged {
     /// So.
     Possible(Arrangement),
-    /// Nothing, by moving alone.
+    /// Nothing, by what may be done.
     Impossible {
         /// Why.
         impossible: String,
@@ -116,7 +122,8 @@ pub enum Arranged {
     },
 }
 
-/// Makes room in a panel. `usual` is what breakers carry at the usual peak; `fixed` stay where they are.
+/// Makes room in a panel. `usual` is what breakers carry at the usual peak; `fixed` stay where they are; `may` is what may be done
+/// beside moving, its places to be found: where there is any of it, one is done at the least.
 ///
 /// A space that nobody entered is taken to be full: what stands there is not known.
 ///
@@ -128,13 +135,16 @@ pub fn arrange(
     wishes: &[Wish],
     usual: &BTreeMap<BreakerId, Amps>,
     fixed: &BTreeSet<BreakerId>,
+    may: &[RoomAct],
 ) -> Result<Arranged, Invalid> {
-    let laid = Laid::new(house, panel, wishes, usual, fixed)?;
+    let mut laid = Laid::new(house, panel, wishes, usual, fixed)?;
+    laid.may(may);
     if let Some(impossible) = laid.too_many(wishes) {
         return Ok(Arranged::Impossible { impossible });
     }
+    let only_moves = laid.board.acts.is_none();
     let told = |plan: Placement, optimal| laid.told(&plan, optimal);
-    Ok(match search(&laid.board, STEPS) {
+    Ok(match search(&laid.board, if only_moves { STEPS } else { STEPS_WITH_ACTS }) {
         SearchEnd::Best(best, other) => {
             let other = other.map(|plan| Box::new(told(plan, true)));
             Arranged::Possible(Arrangement { other, ..told(best, true) })
@@ -143,9 +153,20 @@ pub fn arrange(
         SearchEnd::CutOff(None) => Arranged::CutOff {
             cut_off: "nothing was found in the time given: that does not prove that there is nothing".into(),
         },
+        SearchEnd::Impossible if !only_moves => Arranged::Impossible {
+            impossible: format!(
+                "{} can be made with {MOST_ACTS} such acts and {MOST_WITH_ACTS} bodies in hand",
+                wanted(wishes)
+            ),
+        },
         SearchEnd::Impossible => Arranged::Impossible { impossible: laid.why(wishes) },
     })
 }
+
+/// A plan has so many acts at the most beside what moves: a fifth is a panel made anew. (common practice)
+pub const MOST_ACTS: u32 = 4;
+/// Steps of a search for acts before it is cut off: about a tenth of a second.
+const STEPS_WITH_ACTS: u64 = 120_000;
 
 /// A panel laid out for the search.
 struct Laid<'a> {
@@ -182,6 +203,7 @@ impl<'a> Laid<'a> {
                 bodies: Vec::new(),
                 apart: Vec::new(),
                 even: None,
+                acts: Acts::default(),
             },
             members: Vec::new(),
         };
@@ -286,6 +308,73 @@ impl<'a> Laid<'a> {
         self.board.apart = pairs.filter(|[one, other]| one.0 != other.0).collect();
     }
 
+    /// Takes up what may be done beside moving. What stands in one body with something else, has to stay, or shares a neutral with
+    /// another body is left as it is.
+    fn may(&mut self, acts: &[RoomAct]) {
+        let free = |breaker: BreakerId| {
+            let body = self.members.iter().position(|m| matches!(m.as_slice(), [one] if one.id == breaker))?;
+            let apart = self.board.apart.iter().flatten().any(|(b, _)| *b == body);
+            (!self.board.bodies[body].fixed && !apart).then_some(body)
+        };
+        let of = |breaker| self.members.iter().position(|m| m.iter().any(|b| b.id == breaker));
+        // What moving alone comes to is asked for without any act.
+        let mut found = Acts { least: u32::from(!acts.is_empty()), most: MOST_ACTS, ..Acts::default() };
+        for act in acts {
+            match act {
+                RoomAct::TakeOut { breaker } => found.idle.extend(free(*breaker)),
+                RoomAct::Join(joining) => {
+                    found.joins.extend(free(joining.give_up).zip(of(joining.keep)).map(|(gone, keep)| [gone, keep]));
+                }
+                RoomAct::Tandem(_) | RoomAct::Quad(_) => {
+                    let bodies: Option<Vec<usize>> = halves_of(act).into_iter().map(free).collect();
+                    found.merges.extend(bodies.map(|bodies| self.merge(bodies)));
+                }
+            }
+        }
+        for idle in &found.idle {
+            self.board.bodies[*idle].wires = 0;
+        }
+        self.board.acts = found;
+    }
+
+    /// One of half-size breakers: its poles a half row apart.
+    fn merge(&self, bodies: Vec<usize>) -> Merge {
+        let loads = bodies.iter().flat_map(|b| self.board.bodies[*b].poles.iter().map(|p| p.load));
+        let poles: Vec<Pole> = (0..).zip(loads).map(|(down, load)| Pole { down, load }).collect();
+        Merge { bodies, height: poles.len() as u8, poles }
+    }
+
+    /// What a plan does beside moving, with its places.
+    fn acts(&self, plan: &Placement) -> Vec<RoomAct> {
+        let breaker = |body: usize| self.members[body].first().map(|b| b.id);
+        let ends = || plan.ends.iter().enumerate();
+        let mut acts = Vec::new();
+        for (body, end) in ends() {
+            match *end {
+                End::Out => acts.extend(breaker(body).map(|breaker| RoomAct::TakeOut { breaker })),
+                End::Joined(keep) => acts.extend(
+                    breaker(body)
+                        .zip(breaker(keep))
+                        .map(|(give_up, keep)| RoomAct::Join(Joining { keep, give_up, way: Joined::Splice })),
+                ),
+                End::At(_) | End::Merged(..) => {}
+            }
+        }
+        for (body, end) in ends() {
+            let End::Merged(nth, seat) = *end else { continue };
+            let bodies = &self.board.acts.merges[nth].bodies;
+            let space = self.position(seat, Half::Whole).map(|at| at.space);
+            let members: Option<Vec<BreakerId>> = bodies.iter().map(|b| breaker(*b)).collect();
+            let (true, Some(space), Some(members)) = (bodies[0] == body, space, members) else { continue };
+            match *members.as_slice() {
+                [upper, lower] => acts.push(RoomAct::Tandem(Halves { upper, lower, space })),
+                [upper, inner, lower] => acts.push(RoomAct::Quad(FourHalves { upper, inner, lower, space })),
+                _ => {}
+            }
+        }
+        acts
+    }
+
     /// What a clamp cannot tell apart on a leg, in tenths of an ampere: two in a hundred and 0.2 A. (handbook 3.1, common
     /// practice)
     fn even(&self) -> u32 {
@@ -294,20 +383,24 @@ impl<'a> Laid<'a> {
     }
 
     fn told(&self, plan: &Placement, optimal: bool) -> Arrangement {
-        let MoveCost { uneven, bodies, wires, rows, imbalance } = plan.cost;
-        let moved = self.board.bodies.iter().zip(&self.members).zip(&plan.seats);
-        let moves =
-            moved.filter_map(|((body, members), to)| Some((body.seat.filter(|from| from != to)?, members, *to)));
+        let MoveCost { uneven, bodies, wires, parts, rows, imbalance } = plan.cost;
+        let seats = || self.board.bodies.iter().zip(&plan.ends).map(|(body, end)| (body, end.seat()));
+        let moves = seats().zip(&self.members).filter_map(|((body, to), members)| {
+            let (from, to) = body.seat.zip(to)?;
+            (from != to).then_some((from, members, to))
+        });
         let moves = moves.flat_map(|(from, members, to)| members.iter().map(move |b| self.moved(b, from, to)));
-        let rooms = self.board.bodies.iter().zip(&plan.seats).filter(|(body, _)| body.seat.is_none());
-        let room = |(body, seat): (&Body, &Seat)| {
-            let rows = (0..body.height / 2).map(|row| Seat { top: seat.top + 2 * row, ..*seat });
+        let rooms = seats().filter(|(body, _)| body.seat.is_none()).filter_map(|(body, seat)| Some((body, seat?)));
+        let room = |(body, seat): (&Body, Seat)| {
+            let rows = (0..body.height / 2).map(|row| Seat { top: seat.top + 2 * row, ..seat });
             format_poles(&rows.filter_map(|seat| self.position(seat, Half::Whole)).collect::<Vec<_>>())
         };
         Arrangement {
             moves: moves.collect(),
+            acts: self.acts(plan),
             bodies,
             wires,
+            parts,
             rows,
             imbalance: Amps(f64::from(imbalance) / 10.0),
             optimal,
@@ -431,6 +524,15 @@ impl<'a> Laid<'a> {
             }
             some => format!("{} are free, and cannot be brought together", some.join(", ")),
         }
+    }
+}
+
+/// Breakers that become halves of one body, from the top.
+fn halves_of(act: &RoomAct) -> Vec<BreakerId> {
+    match act {
+        RoomAct::Tandem(halves) => vec![halves.upper, halves.lower],
+        RoomAct::Quad(four) => vec![four.upper, four.inner, four.lower],
+        RoomAct::Join(_) | RoomAct::TakeOut { .. } => Vec::new(),
     }
 }
 

@@ -4,8 +4,11 @@
 //! need not be even nothing else does: a body that nothing drives out could as well stay. So the first depth at which there
 //! is any plan holds the best one, and at that depth every plan is looked at, but for those that cost more already. Where
 //! legs are to be even a body may be lifted for that alone, and it goes deeper until they are as even as can be.
+//!
+//! Where more than moving may be done ([`Acts`](super::board::Acts)), what is driven out may go onto the breaker of another one,
+//! into a half-size body together with others, or away, where nothing hangs on it: each body that comes out counts one.
 
-use super::board::{Board, Mask, Seat};
+use super::board::{Board, Body, Mask, Seat};
 
 /// What a plan costs, the weightiest first (handbook 7).
 #[derive(Debug, Clone, Copy, PartialEq, Eq, PartialOrd, Ord)]
@@ -16,17 +19,47 @@ pub struct MoveCost {
     pub bodies: u32,
     /// Wires that are landed anew.
     pub wires: u32,
+    /// What is to be bought, weighed by [`JOIN`], [`TANDEM`] and [`QUAD`].
+    pub parts: u32,
     /// Rows that they go.
     pub rows: u32,
     /// How far the legs are apart after, in tenths of an ampere.
     pub imbalance: u32,
 }
 
+/// A connector and a piece of wire, against
+pub const JOIN: u32 = 1;
+/// a body of two breakers, and
+pub const TANDEM: u32 = 4;
+/// one of four: an order of what is dearer, no price (common practice).
+pub const QUAD: u32 = 6;
+
+/// What becomes of a body.
+#[derive(Debug, Clone, Copy, PartialEq, Eq)]
+pub enum End {
+    /// It stands there.
+    At(Seat),
+    /// Its circuit is on the breaker of this one.
+    Joined(usize),
+    /// It is part of a half-size body there.
+    Merged(usize, Seat),
+    /// It is gone.
+    Out,
+}
+
+impl End {
+    /// Where it stands as what it was.
+    #[must_use]
+    pub fn seat(self) -> Option<Seat> {
+        if let Self::At(seat) = self { Some(seat) } else { None }
+    }
+}
+
 /// Where everything stands after.
 #[derive(Debug, Clone, PartialEq, Eq)]
 pub struct Placement {
-    /// For each body its seat.
-    pub seats: Vec<Seat>,
+    /// For each body what becomes of it.
+    pub ends: Vec<End>,
     /// What it costs.
     pub cost: MoveCost,
 }
@@ -48,11 +81,13 @@ pub const STEPS: u64 = 1_500_000;
 /// Searches.
 #[must_use]
 pub fn search(board: &Board, steps: u64) -> SearchEnd {
-    if board.is_too_full() {
+    let only_moves = board.acts.is_none();
+    if only_moves && board.is_too_full() {
         return SearchEnd::Impossible;
     }
     let mut search = Search::new(board, steps);
     let movable = board.bodies.iter().filter(|b| b.seat.is_some() && !b.fixed).count() as u32;
+    let movable = if only_moves { movable } else { movable.min(MOST_WITH_ACTS) };
     let least = board.even.map_or(0, |even| board.least_imbalance().saturating_sub(even));
     for depth in 0..=movable {
         search.depth = depth;
@@ -67,6 +102,9 @@ pub fn search(board: &Board, steps: u64) -> SearchEnd {
     search.best.map_or(SearchEnd::Impossible, |best| SearchEnd::Best(best, search.other))
 }
 
+/// Where more is done than moving, a plan takes so many bodies in hand at the most: more is a panel made anew.
+pub const MOST_WITH_ACTS: u32 = 8;
+
 /// How a body stands in a plan that is being made.
 #[derive(Debug, Clone, Copy, PartialEq, Eq)]
 enum Stand {
@@ -76,6 +114,8 @@ enum Stand {
     Pending,
     /// It has one.
     Placed,
+    /// It is what it was no more.
+    Gone,
 }
 
 struct Search<'a> {
@@ -84,13 +124,24 @@ struct Search<'a> {
     options: Vec<Vec<(Seat, Mask)>>,
     /// What each takes where it stands.
     own: Vec<Mask>,
+    /// The same for what takes the place of others.
+    merged: Vec<Vec<(Seat, Mask)>>,
+    /// Rows that are missing, and the most that one body may make good.
+    missing: u32,
+    widest: u32,
     stand: Vec<Stand>,
-    seats: Vec<Option<Seat>>,
+    ends: Vec<Option<End>>,
+    /// Bodies that another one was joined to: they stay.
+    kept: Vec<bool>,
     /// Half rows that are taken by what is placed.
     placed: Mask,
     wires: u32,
+    parts: u32,
     rows: u32,
     moved: u32,
+    acts: u32,
+    /// Rows that acts have made good.
+    saved: u32,
     depth: u32,
     left: u64,
     best: Option<Placement>,
@@ -107,17 +158,29 @@ impl<'a> Search<'a> {
             let seats = board.seats(body).into_iter().map(|seat| (seat, Mask::of(seat, body.height)));
             seats.filter(|(seat, mask)| Some(*seat) != body.seat && !mask.meets(fixed)).collect()
         });
-        let wished = |b: &super::board::Body| if b.seat.is_none() { Stand::Pending } else { Stand::Still };
+        let merged = board.acts.merges.iter().map(|merge| {
+            let seats = board.seats_of(merge).into_iter().map(|seat| (seat, Mask::of(seat, merge.height)));
+            seats.filter(|(_, mask)| !mask.meets(fixed)).collect()
+        });
+        let wished = |b: &Body| if b.seat.is_none() { Stand::Pending } else { Stand::Still };
         Self {
             board,
             options: options.collect(),
             own,
+            merged: merged.collect(),
+            // Two of half a row may come to share one by moving alone.
+            missing: if board.bodies.iter().any(|b| b.height == 1) { 0 } else { board.rows_missing() },
+            widest: board.bodies.iter().map(Body::rows).max().unwrap_or(0),
             stand: board.bodies.iter().map(wished).collect(),
-            seats: board.bodies.iter().map(|b| b.seat).collect(),
+            ends: board.bodies.iter().map(|b| b.seat.map(End::At)).collect(),
+            kept: vec![false; board.bodies.len()],
             placed: Mask::default(),
             wires: 0,
+            parts: 0,
             rows: 0,
             moved: 0,
+            acts: 0,
+            saved: 0,
             depth: 0,
             left: steps,
             best: None,
@@ -130,48 +193,127 @@ impl<'a> Search<'a> {
         let even = self.board.even.is_none();
         self.best.as_ref().is_some_and(|best| {
             let same = even || (best.cost.uneven == 0 && best.cost.bodies == self.depth);
-            same && (self.wires, self.rows) > (best.cost.wires, best.cost.rows)
+            same && (self.wires, self.parts, self.rows) > (best.cost.wires, best.cost.parts, best.cost.rows)
         })
+    }
+
+    /// True where acts cannot make good any more what is missing.
+    fn is_too_little(&self) -> bool {
+        let pending = |b: &usize| self.stand[*b] == Stand::Pending && self.board.bodies[*b].seat.is_some();
+        let driven: u32 = (0..self.stand.len()).filter(pending).map(|b| self.board.bodies[b].rows()).sum();
+        self.missing > self.saved + driven + (self.depth - self.moved) * self.widest
     }
 
     /// Goes on; bodies before `from` are not lifted any more for the sake of the legs.
     fn go(&mut self, from: usize) {
-        if self.left == 0 || self.is_dearer() {
+        if self.left == 0 || self.is_dearer() || self.is_too_little() {
             return;
         }
         self.left -= 1;
         // What is tallest has the fewest seats.
         let pending = (0..self.stand.len()).filter(|b| self.stand[*b] == Stand::Pending);
         match pending.max_by_key(|b| (self.board.bodies[*b].height, std::cmp::Reverse(*b))) {
-            Some(body) => self.place(body, from),
+            Some(body) => {
+                self.place(body, from);
+                if self.board.bodies[body].seat.is_some() && self.acts < self.board.acts.most {
+                    self.act(body, from);
+                }
+            }
             None => self.settle(from),
         }
     }
 
     fn place(&mut self, body: usize, from: usize) {
         let own = self.board.bodies[body].seat;
+        let before = self.ends[body];
         for nth in 0..self.options[body].len() {
             let (seat, mask) = self.options[body][nth];
-            if mask.meets(self.placed) {
-                continue;
-            }
-            let driven: Vec<usize> =
-                (0..self.stand.len()).filter(|b| self.stand[*b] == Stand::Still && self.own[*b].meets(mask)).collect();
-            if self.moved + driven.len() as u32 > self.depth {
-                continue;
-            }
             let rows = own.map_or(0, |own| own.rows_to(seat));
-            let placed = self.placed;
-            (self.stand[body], self.seats[body]) = (Stand::Placed, Some(seat));
-            self.placed |= mask;
-            self.rows += rows;
-            driven.iter().for_each(|b| self.drive(*b));
-            self.go(from);
-            driven.iter().for_each(|b| self.let_stay(*b));
-            self.rows -= rows;
-            self.placed = placed;
-            (self.stand[body], self.seats[body]) = (Stand::Pending, own);
+            (self.stand[body], self.ends[body]) = (Stand::Placed, Some(End::At(seat)));
+            self.take(mask, rows, from);
         }
+        (self.stand[body], self.ends[body]) = (Stand::Pending, before);
+    }
+
+    /// Goes on with some half rows taken, where that can be: what stands there still is driven out.
+    fn take(&mut self, mask: Mask, rows: u32, from: usize) {
+        if mask.meets(self.placed) {
+            return;
+        }
+        let driven: Vec<usize> =
+            (0..self.stand.len()).filter(|b| self.stand[*b] == Stand::Still && self.own[*b].meets(mask)).collect();
+        if self.moved + driven.len() as u32 > self.depth {
+            return;
+        }
+        let placed = self.placed;
+        self.placed |= mask;
+        self.rows += rows;
+        driven.iter().for_each(|b| self.drive(*b));
+        self.go(from);
+        driven.iter().for_each(|b| self.let_stay(*b));
+        self.rows -= rows;
+        self.placed = placed;
+    }
+
+    /// What may become of a body that was driven out, beside moving.
+    fn act(&mut self, body: usize, from: usize) {
+        if self.kept[body] {
+            return;
+        }
+        let board = self.board;
+        let (own, rows) = (board.bodies[body].seat, board.bodies[body].rows());
+        self.acts += 1;
+        if board.acts.idle.contains(&body) {
+            self.turn(&[body], End::Out, (rows, 0), |s| s.go(from));
+        }
+        for [_, keep] in board.acts.joins.iter().filter(|[gone, _]| *gone == body) {
+            if self.stand[*keep] != Stand::Gone && !self.kept[*keep] {
+                let way = own.zip(board.bodies[*keep].seat).map_or(0, |(own, other)| own.rows_to(other));
+                self.kept[*keep] = true;
+                self.rows += way;
+                self.turn(&[body], End::Joined(*keep), (rows, JOIN), |s| s.go(from));
+                self.rows -= way;
+                self.kept[*keep] = false;
+            }
+        }
+        for (nth, merge) in board.acts.merges.iter().enumerate().filter(|(_, m)| m.bodies.contains(&body)) {
+            let still: Vec<usize> = merge.bodies.iter().copied().filter(|b| self.stand[*b] == Stand::Still).collect();
+            let may = |b: &usize| matches!(self.stand[*b], Stand::Still | Stand::Pending) && !self.kept[*b];
+            if !merge.bodies.iter().all(may) || self.moved + still.len() as u32 > self.depth {
+                continue;
+            }
+            still.iter().for_each(|b| self.drive(*b));
+            self.merge(nth, from);
+            still.iter().for_each(|b| self.let_stay(*b));
+        }
+        self.acts -= 1;
+    }
+
+    /// Puts a half-size body in the place of others.
+    fn merge(&mut self, nth: usize, from: usize) {
+        let board = self.board;
+        let merge = &board.acts.merges[nth];
+        let before: u32 = merge.bodies.iter().map(|b| board.bodies[*b].rows()).sum();
+        let saved = before.saturating_sub(u32::from(merge.height / 2));
+        let parts = if merge.height > 2 { QUAD } else { TANDEM };
+        for option in 0..self.merged[nth].len() {
+            let (seat, mask) = self.merged[nth][option];
+            let way = |b: &usize| board.bodies[*b].seat.map_or(0, |own| own.rows_to(seat));
+            let rows = merge.bodies.iter().map(way).sum();
+            self.turn(&merge.bodies, End::Merged(nth, seat), (saved, parts), |s| s.take(mask, rows, from));
+        }
+    }
+
+    /// Goes on with bodies that are no more what they were: so many rows are saved, and so much is bought.
+    fn turn(&mut self, bodies: &[usize], end: End, (saved, parts): (u32, u32), on: impl FnOnce(&mut Self)) {
+        let before: Vec<_> = bodies.iter().map(|b| (self.stand[*b], self.ends[*b])).collect();
+        bodies.iter().for_each(|b| (self.stand[*b], self.ends[*b]) = (Stand::Gone, Some(end)));
+        self.saved += saved;
+        self.parts += parts;
+        on(self);
+        self.parts -= parts;
+        self.saved -= saved;
+        bodies.iter().zip(before).for_each(|(b, was)| (self.stand[*b], self.ends[*b]) = was);
     }
 
     fn drive(&mut self, body: usize) {
@@ -188,7 +330,9 @@ impl<'a> Search<'a> {
 
     /// All have a seat: where two that share a neutral have come onto one leg, the one that stayed has to move too.
     fn settle(&mut self, from: usize) {
-        let leg = |s: &Self, (body, pole): (usize, usize)| s.seats[body].map(|seat| s.board.leg(body, pole, seat));
+        let leg = |s: &Self, (body, pole): (usize, usize)| {
+            s.ends[body].and_then(End::seat).map(|seat| s.board.leg(body, pole, seat))
+        };
         let wrong = self.board.apart.iter().find(|pair| {
             let stayed = pair.iter().all(|(body, _)| self.stand[*body] == Stand::Still);
             !stayed && leg(self, pair[0]) == leg(self, pair[1])
@@ -201,7 +345,9 @@ impl<'a> Search<'a> {
             return;
         }
         if self.moved == self.depth {
-            self.keep();
+            if self.acts >= self.board.acts.least {
+                self.keep();
+            }
         } else if self.board.even.is_some() {
             let may = |b: &usize| self.stand[*b] == Stand::Still && !self.board.bodies[*b].fixed;
             let liftable: Vec<usize> = (from..self.stand.len()).filter(may).collect();
@@ -217,17 +363,36 @@ impl<'a> Search<'a> {
     }
 
     fn keep(&mut self) {
-        let imbalance = self.board.imbalance(&self.seats);
+        let Some(ends) = self.ends.iter().copied().collect::<Option<Vec<End>>>() else { return };
+        let imbalance = self.board.imbalance(loads(self.board, &ends));
         let uneven = self.board.even.map_or(0, |even| imbalance.saturating_sub(even));
-        let cost = MoveCost { uneven, bodies: self.moved, wires: self.wires, rows: self.rows, imbalance };
-        let Some(seats) = self.seats.iter().copied().collect::<Option<Vec<Seat>>>() else { return };
-        let plan = Placement { seats, cost };
+        let Self { moved: bodies, wires, parts, rows, .. } = *self;
+        let plan = Placement { ends, cost: MoveCost { uneven, bodies, wires, parts, rows, imbalance } };
         match &self.best {
-            Some(best) if best.cost < cost => {}
+            Some(best) if best.cost < plan.cost => {}
             // Chains and rings of moves are come by from several of their ends.
-            Some(best) if best.seats == plan.seats => {}
-            Some(best) if best.cost == cost => self.other = self.other.take().or(Some(plan)),
+            Some(best) if best.ends == plan.ends => {}
+            Some(best) if best.cost == plan.cost => self.other = self.other.take().or(Some(plan)),
             _ => (self.best, self.other) = (Some(plan), None),
         }
     }
+}
+
+/// What each leg gets from each body, as it ends.
+fn loads<'a>(board: &'a Board, ends: &'a [End]) -> impl Iterator<Item = (u8, u32)> + 'a {
+    let of = move |body: usize| {
+        let poles = &board.bodies[body].poles;
+        match ends[body] {
+            End::At(seat) => board.at(poles, seat).collect::<Vec<_>>(),
+            End::Joined(keep) => {
+                let leg = ends[keep].seat().map(|seat| board.leg(keep, 0, seat));
+                poles.iter().filter_map(|pole| Some((leg?, pole.load))).collect()
+            }
+            End::Merged(nth, seat) if board.acts.merges[nth].bodies[0] == body => {
+                board.at(&board.acts.merges[nth].poles, seat).collect()
+            }
+            End::Merged(..) | End::Out => Vec::new(),
+        }
+    };
+    (0..ends.len()).flat_map(of)
 }

@@ -330,7 +330,7 @@ fn place(
     let mut options: Vec<MadeRoom> = Vec::new();
     if free.is_empty() {
         let wish = Wish::Room { poles: poles as u8, at: None };
-        match room::ways(basis, panel, &[wish], &BTreeSet::new())? {
+        match room::ways(basis, panel, &[wish], &BTreeSet::new(), &new.room.leave)? {
             Ok(found) => options = found,
             Err(why) if new.at.is_empty() => plan.refuse(NO_ROOM, why),
             Err(_) => {}

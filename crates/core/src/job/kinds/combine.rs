@@ -79,6 +79,25 @@ pub fn candidates(basis: &Basis<'_>, panel: PanelId) -> Vec<JoinPair> {
     pairs
 }
 
+/// Pairs that may be, for making room: for each that could be given up the lightest that it may join.
+pub(super) fn light(basis: &Basis<'_>, panel: PanelId) -> Vec<Joining> {
+    let amps = |b: BreakerId| basis.house.breakers.get(b).map(|b| b.amps);
+    let mut found: Vec<Joining> = Vec::new();
+    for pair in candidates(basis, panel).into_iter().filter(|pair| pair.refused.is_empty()) {
+        let back = Joining { keep: pair.joining.give_up, give_up: pair.joining.keep, way: pair.joining.way };
+        let alike = (amps(back.keep) == amps(back.give_up)).then_some(back);
+        for joining in std::iter::once(pair.joining).chain(alike) {
+            if found.iter().filter(|j| j.give_up == joining.give_up).count() < KEEPERS {
+                found.push(joining);
+            }
+        }
+    }
+    found
+}
+
+/// So many to join are weighed for each: the lightest ones.
+const KEEPERS: usize = 3;
+
 fn judged(basis: &Basis<'_>, keep: &Breaker, give_up: &Breaker) -> JoinPair {
     let joining = Joining { keep: keep.id, give_up: give_up.id, way: Joined::Splice };
     let (usual, worst) = sums(basis, &joining);
@@ -231,7 +250,11 @@ pub(super) fn work<'a>(basis: &'a Basis<'a>, joining: &Joining) -> Result<Workin
     let title = format!("{} joins {}", give_up.at_text(), keep.at_text());
     let mut w = Working::new(basis, title, keep.panel, Goal::Combine(joining.clone()));
     ways(&mut w, joining, keep);
-    acts(&mut w, joining)?;
+    check(&mut w, joining)?;
+    if w.is_open() {
+        take_out(&mut w, joining)?;
+        put_on(&mut w, joining)?;
+    }
     Ok(w)
 }
 
@@ -287,8 +310,8 @@ pub(super) fn change(draft: &mut Draft, joining: &Joining) -> Result<(), Invalid
     give_up.at.iter().try_for_each(|at| draft.vacate(give_up.panel, *at))
 }
 
-/// What it asks and refuses, and its acts; as a job of its own or to make room for another.
-pub(super) fn acts(w: &mut Working<'_>, joining: &Joining) -> Result<(), Invalid> {
+/// What it asks and refuses, and what is bought for it; as a job of its own or to make room for another.
+pub(super) fn check(w: &mut Working<'_>, joining: &Joining) -> Result<(), Invalid> {
     let basis = w.basis;
     let (keep, give_up) = pair_of(basis, joining)?;
     w.touch([keep.id, give_up.id]);
@@ -303,15 +326,25 @@ pub(super) fn acts(w: &mut Working<'_>, joining: &Joining) -> Result<(), Invalid
         w.plan.part(1, "connector for three wires of this gauge, as its package says");
         w.plan.part(1, "piece of wire of the circuits' own gauge and metal, about 12 in");
     }
-    if !w.is_open() {
-        return Ok(());
-    }
+    Ok(())
+}
+
+/// The one that is given up comes out, tagged.
+pub(super) fn take_out(w: &mut Working<'_>, joining: &Joining) -> Result<(), Invalid> {
+    let basis = w.basis;
+    let (keep, give_up) = pair_of(basis, joining)?;
     w.act(
         format!("Tag both hots: {} and {}.", basis.called(keep), basis.called(give_up)),
         "They can be taken apart again by the tags.",
         Some(at(keep)),
     );
     w.act(format!("Take {} out: rock it towards the outside.", give_up.at_text()), "", Some(at(give_up)));
+    Ok(())
+}
+
+/// Both circuits onto the one that stays.
+pub(super) fn put_on(w: &mut Working<'_>, joining: &Joining) -> Result<(), Invalid> {
+    let (keep, _) = pair_of(w.basis, joining)?;
     match joining.way {
         Joined::Splice => {
             w.act(

@@ -219,7 +219,7 @@ fn find_place(basis: &Basis<'_>, panel: &Panel, breaker: &Breaker) -> Result<Res
     for at in [Some(own), above, None] {
         let wish = Wish::Room { poles: 2, at };
         let anywhere = at.is_none();
-        match arrange(&house, &panel, &[wish], &basis.usual(), &BTreeSet::new())? {
+        match arrange(&house, &panel, &[wish], &basis.usual(), &BTreeSet::new(), &[])? {
             Arranged::Possible(found) => {
                 let key = |a: &Arrangement| (a.bodies, a.wires, a.rows);
                 if best.as_ref().is_none_or(|b| key(&found) < key(b)) {

@@ -125,7 +125,7 @@ pub(super) fn work<'a>(basis: &'a Basis<'a>, inlet: &Inlet<'_>) -> Result<Workin
         return Err(Invalid::new("at", "two spaces of the panel, one below the other, please"));
     } else if inlet.moves.is_empty() {
         let wish = Wish::Room { poles: 2, at: Some(inlet.at[0].space) };
-        match arrange(house, panel, &[wish], &basis.usual(), &BTreeSet::new())? {
+        match arrange(house, panel, &[wish], &basis.usual(), &BTreeSet::new(), &[])? {
             Arranged::Possible(found) => {
                 let to = |text: &str| parse_poles(text).unwrap_or_default();
                 moves = found.moves.iter().map(|m| Moving { breaker: m.breaker, to: to(&m.to) }).collect();

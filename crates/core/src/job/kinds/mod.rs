@@ -7,6 +7,7 @@ mod dedicated;
 mod generator;
 mod makeup;
 mod protect;
+mod quad;
 mod rearrange;
 mod replace;
 mod retire;
@@ -24,6 +25,7 @@ pub(super) static ALL: &[&Kind] = &[
     &replace::KIND,
     &rearrange::KIND,
     &tandem::KIND,
+    &quad::KIND,
     &combine::KIND,
     &retire::KIND,
     &add::KIND,
@@ -41,6 +43,7 @@ pub(super) fn of(goal: &Goal) -> &'static Kind {
         Goal::Replace { .. } => &replace::KIND,
         Goal::Combine(_) => &combine::KIND,
         Goal::Tandem(_) => &tandem::KIND,
+        Goal::Quad(_) => &quad::KIND,
         Goal::Add(_) => &add::KIND,
         Goal::Dedicated(_) => &dedicated::KIND,
         Goal::Convert { .. } => &convert::KIND,
@@ -58,6 +61,7 @@ pub(super) fn work<'a>(basis: &'a Basis<'a>, goal: &Goal) -> Result<Working<'a>,
         Goal::Replace { breaker, amps, model } => replace::work(basis, *breaker, *amps, model),
         Goal::Combine(joining) => combine::work(basis, joining),
         Goal::Tandem(halves) => tandem::work(basis, halves),
+        Goal::Quad(four) => quad::work(basis, four),
         Goal::Add(new) => add::work(basis, new, Goal::Add),
         Goal::Dedicated(new) => dedicated::work(basis, new),
         Goal::Convert { breaker, two_legs, at, moves } => convert::work(basis, *breaker, *two_legs, at, moves),

@@ -46,7 +46,7 @@ fn goal(of: &Answers<'_>, wishes: Vec<String>) -> Result<Goal, Invalid> {
     Ok(Goal::Rearrange { panel, wishes, fixed, room: MakeRoom::default() })
 }
 
-/// Works it out. For room, what changes what there is stands beside: a tandem in place of two, two circuits on one breaker.
+/// Works it out. For room, what changes what there is stands beside: half-size breakers in place of whole ones, two circuits on one.
 pub(super) fn work<'a>(
     basis: &'a Basis<'a>,
     id: PanelId,
@@ -60,9 +60,9 @@ pub(super) fn work<'a>(
     let asked: Vec<Wish> = wishes.iter().map(|w| Wish::parse(w)).collect::<Result<_, _>>()?;
     let mut room = made.clone();
     if !asked.is_empty() {
-        match room::ways(basis, panel, &asked, fixed)? {
+        match room::ways(basis, panel, &asked, fixed, &made.leave)? {
             Ok(found) => {
-                if let (true, Some(first)) = (*made == MakeRoom::default(), found.first()) {
+                if let (true, Some(first)) = (made.is_open(), found.first()) {
                     room = first.room.clone();
                 }
                 let way = |made: room::MadeRoom| {
@@ -71,7 +71,7 @@ pub(super) fn work<'a>(
                 };
                 w.plan.ways = found.into_iter().map(way).collect();
             }
-            Err(why) if *made == MakeRoom::default() => {
+            Err(why) if made.is_open() => {
                 w.plan.refuse(NO_WAY, why);
             }
             Err(_) => {}

@@ -1,10 +1,11 @@
 //! A circuit that is not used any more: both ends made safe, the space closed, the card says so. (handbook 5.12)
 
 use crate::base::Invalid;
-use crate::house::{Breaker, BreakerId, Circuit, CircuitId, Goal, Handle, MeasuredAt};
+use crate::edit::Draft;
+use crate::house::{Breaker, BreakerId, Circuit, CircuitId, Goal, Handle, MeasuredAt, PanelId};
 use crate::job::form::{Answers, BREAKER, Field, FieldSort, Kind};
 use crate::job::mishaps;
-use crate::job::obstacles::{FEEDS_A_PANEL, HALF_OF_A_BODY, NOT_TRACED, SHARED_NEUTRAL};
+use crate::job::obstacles::{FEEDS_A_PANEL, HALF_OF_A_BODY, HAS_A_WIRE, NOT_TRACED, SHARED_NEUTRAL};
 use crate::job::plan::{Basis, CostClass, WayTo, body_mates, shares_neutral, standing};
 use crate::job::working::{Working, at};
 
@@ -88,6 +89,48 @@ pub(super) fn work<'a>(basis: &'a Basis<'a>, id: BreakerId, spare: bool) -> Resu
     Ok(w)
 }
 
+/// Breakers on which no wire is landed, as somebody saw, and of which nothing says otherwise: their places are as good as free.
+pub(super) fn idle(basis: &Basis<'_>, panel: PanelId) -> Vec<BreakerId> {
+    let house = basis.house;
+    let nothing = |b: &&Breaker| {
+        b.unwired
+            && house.circuits_of(b.id).is_empty()
+            && basis.points(b.id).next().is_none()
+            && house.panel_fed_by(b.id).is_none()
+    };
+    house.breakers_of(panel).into_iter().filter(nothing).map(|b| b.id).collect()
+}
+
+/// What stands against taking one out that has no wire; to make room for another job.
+pub(super) fn check(w: &mut Working<'_>, id: BreakerId) -> Result<(), Invalid> {
+    let breaker = w.house.breakers.get(id).ok_or_else(|| Invalid::gone("breaker", id.0))?;
+    w.touch([id]);
+    if !idle(w.basis, breaker.panel).contains(&id) {
+        w.plan.refuse(HAS_A_WIRE, format!("it is not known that no wire is landed on {}", breaker.at_text()));
+    }
+    Ok(())
+}
+
+/// It comes out, once it was seen that there is no wire.
+pub(super) fn take_out(w: &mut Working<'_>, id: BreakerId) -> Result<(), Invalid> {
+    let breaker = w.house.breakers.get(id).ok_or_else(|| Invalid::gone("breaker", id.0))?;
+    w.act(
+        format!(
+            "Look at the terminals of {}: no wire is on them. Take it out: rock it towards the outside.",
+            breaker.at_text()
+        ),
+        "A wire on it feeds something that nobody found: then leave it, and say so in the record.",
+        Some(at(breaker)),
+    );
+    w.makes(|draft| change(draft, breaker));
+    Ok(())
+}
+
+fn change(draft: &mut Draft, breaker: &Breaker) -> Result<(), Invalid> {
+    draft.remove_breaker(breaker.id)?;
+    breaker.at.iter().try_for_each(|at| draft.vacate(breaker.panel, *at))
+}
+
 fn acts(w: &mut Working<'_>, breaker: &Breaker, spare: bool) {
     let (basis, place) = (w.basis, Some(at(breaker)));
     for point in basis.points(breaker.id) {
@@ -118,10 +161,7 @@ fn acts(w: &mut Working<'_>, breaker: &Breaker, spare: bool) {
     } else {
         let what = format!("Take {} out, and put a closer into its opening.", breaker.at_text());
         w.act(what, "NEC 408.7.", place);
-        w.makes(|draft| {
-            draft.remove_breaker(breaker.id)?;
-            breaker.at.iter().try_for_each(|at| draft.vacate(breaker.panel, *at))
-        });
+        w.makes(|draft| change(draft, breaker));
     }
     w.look(
         "rest-works",

@@ -1,15 +1,17 @@
-//! Making room in a panel: by moving alone, by a tandem in place of two, by two circuits on one breaker; ranked.
+//! Making room in a panel: by moving, by half-size breakers in place of whole ones, by two circuits on one breaker, in the place of
+//! one without a wire; or by several of these together, ranked.
 
 use std::collections::BTreeSet;
 
 use super::combine;
+use super::quad;
+use super::retire;
 use super::tandem;
 use crate::base::Invalid;
-use crate::base::position::{Position, parse_poles};
+use crate::base::position::{Position, format_poles, parse_poles};
 use crate::base::units::Amps;
-use crate::edit::{Draft, MayFeed};
-use crate::house::{Breaker, BreakerId, Goal, House, MakeRoom, Moving, Panel};
-use crate::job::arrange::{Arranged, Arrangement, Wish, arrange};
+use crate::house::{Breaker, BreakerId, Goal, MakeRoom, Moving, Panel, RoomAct};
+use crate::job::arrange::{Arranged, Arrangement, MOST_ACTS, Wish, arrange};
 use crate::job::plan::{Basis, CostClass, WayTo};
 use crate::job::working::Working;
 
@@ -24,16 +26,16 @@ pub struct MadeRoom {
     pub title: String,
     /// What it costs in load and convenience.
     pub why: String,
-    /// Bodies that move.
+    /// Bodies that come out.
     pub bodies: u32,
     /// Wires that are landed anew.
     pub wires: u32,
+    /// What is to be bought, weighed.
+    pub parts: u32,
     /// Rows that they go.
     pub rows: u32,
     /// How far the legs are apart after.
     pub imbalance: Amps,
-    /// What is to be bought.
-    pub cost: CostClass,
     /// Whether anything better is possible, in words.
     pub proven: String,
 }
@@ -41,13 +43,24 @@ pub struct MadeRoom {
 impl MadeRoom {
     /// As one of several ways, with the goal that chooses it.
     pub fn way(self, goal: impl Fn(MakeRoom) -> Goal, chosen: bool) -> WayTo {
-        let Self { room, title, why, bodies, wires, cost, .. } = self;
+        let cost = self.room.acts.iter().map(cost).max().unwrap_or(CostClass::Nothing);
+        let Self { room, title, why, bodies, wires, .. } = self;
         WayTo { title, why, chosen, goal: goal(room), bodies, wires, cost }
+    }
+}
+
+fn cost(act: &RoomAct) -> CostClass {
+    match act {
+        RoomAct::TakeOut { .. } => CostClass::Nothing,
+        RoomAct::Join(_) => CostClass::Small,
+        RoomAct::Tandem(_) | RoomAct::Quad(_) => CostClass::Breaker,
     }
 }
 
 /// Ways to make room, or legs even, the cheapest first: bodies, wires, what is to be bought; or why there is none. (handbook 7:
 /// what changes what there is costs like moves and is offered beside)
+///
+/// Each is the best of its sort: by moving alone, and with each sort of act, and with all of them together.
 ///
 /// # Errors
 /// Where what is wished for cannot be, with the field.
@@ -56,136 +69,196 @@ pub fn ways(
     panel: &Panel,
     wishes: &[Wish],
     fixed: &BTreeSet<BreakerId>,
+    leave: &BTreeSet<BreakerId>,
 ) -> Result<Result<Vec<MadeRoom>, String>, Invalid> {
     let usual = basis.usual();
-    let (mut ways, why) = match arrange(basis.house, panel, wishes, &usual, fixed)? {
-        Arranged::Possible(found) => {
-            let mut ways = vec![moved(&found, MakeRoom::default())];
-            ways.extend(found.other.as_deref().map(|other| moved(other, MakeRoom::default())));
-            (ways, String::new())
-        }
-        Arranged::Impossible { impossible: why } | Arranged::CutOff { cut_off: why } => (Vec::new(), why),
+    let fixed: BTreeSet<BreakerId> = fixed.union(leave).copied().collect();
+    // What is found by some acts joins the ways; or else why nothing is.
+    let weigh = |ways: &mut Vec<MadeRoom>, may: &[RoomAct]| -> Result<Option<String>, Invalid> {
+        Ok(match arrange(basis.house, panel, wishes, &usual, &fixed, may)? {
+            Arranged::Possible(found) => {
+                let both = std::iter::once(&found).chain(found.other.as_deref()).map(|found| made(found, leave));
+                both.for_each(|made| {
+                    if ways.iter().all(|way| way.room != made.room) {
+                        ways.push(made);
+                    }
+                });
+                None
+            }
+            Arranged::Impossible { impossible: why } | Arranged::CutOff { cut_off: why } => Some(why),
+        })
     };
+    let mut ways: Vec<MadeRoom> = Vec::new();
+    let why = weigh(&mut ways, &[])?.unwrap_or_default();
     // Where something is free already, nothing is changed for it, and even legs have nothing to do with what there is.
     if ways.first().is_none_or(|way| way.bodies > 0) && !wishes.contains(&Wish::Balance) {
-        for change in changes(basis, panel) {
-            let Ok(house) = with(basis.house, &change) else { continue };
-            let Some(panel) = house.panels.get(panel.id) else { continue };
-            if let Ok(Arranged::Possible(found)) = arrange(&house, panel, wishes, &usual, fixed) {
-                ways.push(moved(&found, change));
-            }
+        let sorts = changes(basis, panel);
+        let sorts: Vec<&[RoomAct]> = sorts.iter().filter(|acts| !acts.is_empty()).map(Vec::as_slice).collect();
+        for acts in &sorts {
+            weigh(&mut ways, acts)?;
+        }
+        if sorts.len() > 1 {
+            weigh(&mut ways, &sorts.concat())?;
         }
     }
-    ways.sort_by_key(|way| (way.bodies, way.wires, way.cost, way.rows));
-    let mut told = [0; 2];
-    ways.retain(|way| {
-        if way.room.tandem.is_none() && way.room.combine.is_none() {
-            return true;
-        }
-        let sort = &mut told[usize::from(way.room.tandem.is_some())];
-        *sort += 1;
-        *sort <= OF_A_SORT
-    });
+    ways.sort_by_key(|way| (way.bodies, way.wires, way.parts, way.rows));
     for way in &mut ways {
-        tell(basis, way);
+        tell(basis, panel, way);
     }
     Ok(if ways.is_empty() { Err(why) } else { Ok(ways) })
 }
 
-/// What would change what there is, the likeliest first: some tandems, some pairs to combine.
-fn changes(basis: &Basis<'_>, panel: &Panel) -> Vec<MakeRoom> {
-    let tandems = tandem::candidates(basis, panel)
-        .into_iter()
-        .map(|halves| MakeRoom { tandem: Some(halves), ..MakeRoom::default() });
-    let pairs = combine::candidates(basis, panel.id).into_iter().filter(|c| c.refused.is_empty()).take(MOST_PAIRS);
-    let pairs = pairs.map(|c| MakeRoom { combine: Some(c.joining), ..MakeRoom::default() });
-    tandems.chain(pairs).collect()
+/// What would change what there is, by sort: places of breakers without a wire, circuits that go together, half-size breakers.
+fn changes(basis: &Basis<'_>, panel: &Panel) -> [Vec<RoomAct>; 3] {
+    let idle = retire::idle(basis, panel.id).into_iter().map(|breaker| RoomAct::TakeOut { breaker });
+    let joins = combine::light(basis, panel.id).into_iter().map(RoomAct::Join);
+    let tandems = tandem::candidates(basis, panel).into_iter().map(RoomAct::Tandem);
+    let quads = quad::candidates(basis, panel).into_iter().map(RoomAct::Quad);
+    [idle.collect(), joins.collect(), tandems.chain(quads).collect()]
 }
 
-/// So many ways of a sort are told: pairs are many, and a choice is wanted.
-const OF_A_SORT: usize = 2;
-/// So many pairs are tried: the lightest ones.
-const MOST_PAIRS: usize = 8;
-
-fn moved(found: &Arrangement, room: MakeRoom) -> MadeRoom {
+fn made(found: &Arrangement, leave: &BTreeSet<BreakerId>) -> MadeRoom {
     let poles = |text: &str| parse_poles(text).unwrap_or_default();
     let moves = found.moves.iter().map(|m| Moving { breaker: m.breaker, to: poles(&m.to) }).collect();
-    // A tandem is a body more that is put in, with two wires; combining takes one out and lands its wire.
-    let (bodies, wires, cost) = match (&room.tandem, &room.combine) {
-        (Some(_), _) => (1, 2, CostClass::Breaker),
-        (None, Some(_)) => (1, 1, CostClass::Small),
-        (None, None) => (0, 0, CostClass::Nothing),
-    };
     MadeRoom {
         at: found.room.first().map(|at| poles(at)).unwrap_or_default(),
-        room: MakeRoom { moves, ..room },
+        room: MakeRoom { acts: found.acts.clone(), moves, leave: leave.clone() },
         title: String::new(),
         why: String::new(),
-        bodies: found.bodies + bodies,
-        wires: found.wires + wires,
+        bodies: found.bodies,
+        wires: found.wires,
+        parts: found.parts,
         rows: found.rows,
         imbalance: found.imbalance,
-        cost,
         proven: match found.gap {
-            _ if found.optimal => "nothing less is possible by moving alone".into(),
+            _ if found.optimal && found.acts.is_empty() => "nothing less is possible by moving alone".into(),
+            _ if found.optimal => {
+                format!("nothing less is possible in this way, with {MOST_ACTS} such acts at the most")
+            }
             Some(gap) => format!("they may come nearer by {:.1} A at the most", gap.0),
             None => "there may be something better".into(),
         },
     }
 }
 
-fn tell(basis: &Basis<'_>, way: &mut MadeRoom) {
-    let name = |b: BreakerId| basis.house.breakers.get(b).map_or_else(String::new, |b| basis.called(b));
+/// Says what a way does.
+fn tell(basis: &Basis<'_>, panel: &Panel, way: &mut MadeRoom) {
     let at = |b: BreakerId| basis.house.breakers.get(b).map_or_else(String::new, Breaker::at_text);
-    let to = |to: &[Position]| crate::base::position::format_poles(to);
-    let moves: Vec<String> = way.room.moves.iter().map(|m| format!("{} to {}", at(m.breaker), to(&m.to))).collect();
+    let moves = way.room.moves.iter().map(|m| format!("{} to {}", at(m.breaker), format_poles(&m.to)));
+    let moves: Vec<String> = moves.collect();
     let known = basis.circuits.iter().any(|c| c.usual.0 > 0.0);
     let apart = if known {
         format!("legs {:.1} A apart after", way.imbalance.0)
     } else {
         "what the legs carry is not known".to_owned()
     };
-    (way.title, way.why) = if let Some(halves) = &way.room.tandem {
-        let why = format!(
-            "Both are on one leg after, in half-size bodies; {apart}. Nothing is combined: each keeps its breaker."
-        );
-        (format!("A tandem at {} for {} and {}", halves.space, name(halves.upper), name(halves.lower)), why)
-    } else if let Some(joining) = &way.room.combine {
-        let sum = combine::sum(basis, joining);
-        let why = format!("{sum} One trip then takes both; {apart}.");
-        (format!("{} joins {}", name(joining.give_up), name(joining.keep)), why)
-    } else if way.room.moves.is_empty() {
-        ("It is free".to_owned(), apart)
-    } else {
-        let why = format!("Nothing is bought and nothing shares; wires go {} rows, {apart}; {}.", way.rows, way.proven);
-        (format!("Move {}", moves.join(", ")), why)
+    let mut titles: Vec<String> = way.room.acts.iter().map(|act| said(basis, panel, act)).collect();
+    if !moves.is_empty() {
+        titles.push(format!("move {}", moves.join(", ")));
+    }
+    way.title = match titles.is_empty() {
+        true => "It is free".to_owned(),
+        false => capital(&titles.join("; ")),
     };
-    if !moves.is_empty() && (way.room.tandem.is_some() || way.room.combine.is_some()) {
-        way.title += &format!("; move {}", moves.join(", "));
+    let mut whys: Vec<String> = Vec::new();
+    for act in &way.room.acts {
+        let why = reason(basis, act);
+        if !whys.contains(&why) {
+            whys.push(why);
+        }
+    }
+    whys.push(match (way.room.acts.is_empty(), moves.is_empty()) {
+        (true, true) => format!("{}.", capital(&apart)),
+        (true, false) => {
+            format!("Nothing is bought and nothing shares; wires go {} rows, {apart}; {}.", way.rows, way.proven)
+        }
+        (false, _) => format!("Wires go {} rows, {apart}; {}.", way.rows, way.proven),
+    });
+    way.why = whys.join(" ");
+}
+
+/// An act in a few words.
+fn said(basis: &Basis<'_>, panel: &Panel, act: &RoomAct) -> String {
+    let name = |b: BreakerId| basis.house.breakers.get(b).map_or_else(String::new, |b| basis.called(b));
+    match act {
+        RoomAct::Tandem(halves) => {
+            format!("a tandem at {} for {} and {}", halves.space, name(halves.upper), name(halves.lower))
+        }
+        RoomAct::Quad(four) => format!(
+            "a quad at {} and {} for {}, {} and {}",
+            four.space,
+            panel.below(four.space).unwrap_or_default(),
+            name(four.upper),
+            name(four.inner),
+            name(four.lower)
+        ),
+        RoomAct::Join(joining) => format!("{} joins {}", name(joining.give_up), name(joining.keep)),
+        RoomAct::TakeOut { breaker } => format!("{} goes, no wire is on it", name(*breaker)),
     }
 }
 
-/// The house with room made, to be searched: what is planned from it is checked as a whole.
-fn with(house: &House, room: &MakeRoom) -> Result<House, Invalid> {
-    let mut draft = Draft::new(house, |_| MayFeed::new());
-    if let Some(halves) = &room.tandem {
-        tandem::change(&mut draft, halves)?;
+/// What speaks for an act and against it.
+fn reason(basis: &Basis<'_>, act: &RoomAct) -> String {
+    match act {
+        RoomAct::Tandem(_) => {
+            "Both are on one leg after, in half-size bodies. Nothing is combined: each keeps its breaker.".into()
+        }
+        RoomAct::Quad(_) => {
+            "The two-pole stays on two legs, in the middle. Nothing is combined: each keeps its breaker.".into()
+        }
+        RoomAct::Join(joining) => format!("{} One trip then takes both.", combine::sum(basis, joining)),
+        RoomAct::TakeOut { .. } => "Look at its terminals first.".into(),
     }
-    if let Some(joining) = &room.combine {
-        combine::change(&mut draft, joining)?;
-    }
-    draft.shift(&room.moves)?;
-    Ok(draft.house)
 }
 
-/// Making room, with all that a tandem or combining asks and refuses on its own.
+fn capital(text: &str) -> String {
+    let mut letters = text.chars();
+    letters.next().map_or_else(String::new, |first| first.to_uppercase().chain(letters).collect())
+}
+
+/// Making room, with all that each act asks and refuses on its own: all that comes out first, then what goes in.
 pub(super) fn acts(w: &mut Working<'_>, room: &MakeRoom) -> Result<(), Invalid> {
-    if let Some(halves) = &room.tandem {
-        tandem::acts(w, halves)?;
+    let mut taken = BTreeSet::new();
+    let moved = room.moves.iter().map(|m| m.breaker);
+    if room.acts.iter().flat_map(RoomAct::breakers).chain(moved).any(|b| !taken.insert(b) && !stays(room, b)) {
+        return Err(Invalid::new("room", "something is done with one breaker twice"));
     }
-    if let Some(joining) = &room.combine {
-        combine::acts(w, joining)?;
+    for act in &room.acts {
+        match act {
+            RoomAct::Tandem(halves) => tandem::check(w, halves)?,
+            RoomAct::Quad(four) => quad::check(w, four)?,
+            RoomAct::Join(joining) => combine::check(w, joining)?,
+            RoomAct::TakeOut { breaker } => retire::check(w, *breaker)?,
+        }
     }
-    w.moves(&room.moves);
+    w.touch(room.moves.iter().map(|m| m.breaker));
+    if !w.is_open() {
+        return Ok(());
+    }
+    w.moving_out(&room.moves);
+    for act in &room.acts {
+        match act {
+            RoomAct::Tandem(halves) => tandem::take_out(w, halves)?,
+            RoomAct::Quad(four) => quad::take_out(w, four)?,
+            RoomAct::Join(joining) => combine::take_out(w, joining)?,
+            RoomAct::TakeOut { breaker } => retire::take_out(w, *breaker)?,
+        }
+    }
+    for act in &room.acts {
+        match act {
+            RoomAct::Tandem(halves) => tandem::put_in(w, halves)?,
+            RoomAct::Quad(four) => quad::put_in(w, four)?,
+            RoomAct::Join(joining) => combine::put_on(w, joining)?,
+            RoomAct::TakeOut { .. } => {}
+        }
+    }
+    w.moving_in(&room.moves);
     Ok(())
+}
+
+/// A breaker that another circuit joins may move.
+fn stays(room: &MakeRoom, breaker: BreakerId) -> bool {
+    let keeps = |act: &&RoomAct| matches!(act, RoomAct::Join(joining) if joining.keep == breaker);
+    let acts = room.acts.iter().filter(|act| act.breakers().contains(&breaker));
+    acts.clone().all(|act| keeps(&act)) && acts.count() == 1
 }

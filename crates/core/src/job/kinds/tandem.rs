@@ -3,7 +3,7 @@
 use crate::base::Invalid;
 use crate::base::position::{Half, Position};
 use crate::edit::Draft;
-use crate::house::{Breaker, Device, Frame, Goal, Halves, KnownBy, Panel, TandemSpaces};
+use crate::house::{Breaker, BreakerId, Device, Frame, Goal, Halves, KnownBy, Panel, TandemSpaces};
 use crate::job::form::{Answers, Field, FieldSort, Kind};
 use crate::job::mishaps;
 use crate::job::obstacles::{PLAIN_SINGLE, SAME_RATING};
@@ -30,31 +30,53 @@ fn goal(of: &Answers<'_>) -> Result<Goal, Invalid> {
     Ok(Goal::Tandem(Halves { upper: of.breaker("upper")?, lower: of.breaker("lower")?, space }))
 }
 
-/// Pairs that a tandem could take the place of: each stands in the space of one of the two, where half-size breakers are
-/// listed. [pub: NEC 408.54, 110.3(B), value from memory]
+/// Pairs that a tandem could take the place of, where it goes to be found: for each the nearest ones of its rating, whose wires
+/// reach best. [pub: NEC 408.54, 110.3(B), value from memory]
 pub(super) fn candidates(basis: &Basis<'_>, panel: &Panel) -> Vec<Halves> {
+    let mut pairs: Vec<[BreakerId; 2]> = Vec::new();
+    for one in singles(basis, panel) {
+        let space = whole_single(one).unwrap_or_default();
+        for other in nearest(basis, panel, space, |b| b.id != one.id && b.amps == one.amps) {
+            if !pairs.contains(&[other.id, one.id]) {
+                pairs.push([one.id, other.id]);
+            }
+        }
+    }
+    pairs.into_iter().map(|[upper, lower]| Halves { upper, lower, space: 0 }).collect()
+}
+
+/// So many partners are weighed for each: farther ones cost more rows and make no other room.
+const PARTNERS: usize = 3;
+
+/// Plain singles that share no neutral.
+fn singles<'a>(basis: &Basis<'a>, panel: &Panel) -> Vec<&'a Breaker> {
     let fits = |b: &&Breaker| whole_single(b).is_some() && !shares_neutral(basis.house, b.id);
-    let singles: Vec<&Breaker> = basis.house.breakers_of(panel.id).into_iter().filter(fits).collect();
-    let space = |b: &Breaker| whole_single(b).unwrap_or_default();
-    let row = |b: &Breaker| (panel.place(space(b)).0, i32::from(panel.place(space(b)).1));
-    // For each that would be free the nearest partner: its wire reaches best.
-    let nearest = |free: &&&Breaker| {
-        let may = |b: &&&Breaker| b.id != free.id && b.amps == free.amps && panel.tandem.allow(space(b));
-        let far = |b: &&Breaker| {
-            let ((side, row), (other, its)) = (row(free), row(b));
-            (row - its).abs() + if side == other { 0 } else { ACROSS }
-        };
-        let stays = singles.iter().filter(may).min_by_key(|b| far(b))?;
-        Some(Halves { upper: stays.id, lower: free.id, space: space(stays) })
+    basis.house.breakers_of(panel.id).into_iter().filter(fits).collect()
+}
+
+/// Those that are nearest to a space.
+pub(super) fn nearest<'a>(
+    basis: &Basis<'a>,
+    panel: &Panel,
+    space: u16,
+    may: impl Fn(&Breaker) -> bool,
+) -> Vec<&'a Breaker> {
+    let row = |space: u16| (panel.place(space).0, i32::from(panel.place(space).1));
+    let far = |b: &Breaker| {
+        let ((side, row), (other, its)) = (row(space), row(whole_single(b).unwrap_or_default()));
+        (row - its).abs() + if side == other { 0 } else { ACROSS }
     };
-    singles.iter().filter_map(|free| nearest(&free)).collect()
+    let mut near: Vec<&Breaker> = singles(basis, panel).into_iter().filter(|b| may(b)).collect();
+    near.sort_by_key(|b| far(b));
+    near.truncate(PARTNERS);
+    near
 }
 
 /// Crossing to the other side counts so many rows. (handbook 7)
 const ACROSS: i32 = 4;
 
 /// The space of a plain breaker of one pole that takes all of it.
-fn whole_single(breaker: &Breaker) -> Option<u16> {
+pub(super) fn whole_single(breaker: &Breaker) -> Option<u16> {
     match breaker.at.as_slice() {
         [one] if one.half == Half::Whole && breaker.device == Device::Plain => Some(one.space),
         _ => None,
@@ -66,7 +88,11 @@ pub(super) fn work<'a>(basis: &'a Basis<'a>, halves: &Halves) -> Result<Working<
     let (panel, [upper, lower]) = pair_of(basis, halves)?;
     let title = format!("A tandem at {} for {} and {}", halves.space, upper.at_text(), lower.at_text());
     let mut w = Working::new(basis, title, panel.id, Goal::Tandem(halves.clone()));
-    acts(&mut w, halves)?;
+    check(&mut w, halves)?;
+    if w.is_open() {
+        take_out(&mut w, halves)?;
+        put_in(&mut w, halves)?;
+    }
     Ok(w)
 }
 
@@ -135,42 +161,67 @@ pub(super) fn change(draft: &mut Draft, halves: &Halves) -> Result<(), Invalid> 
     for (id, half) in [(halves.upper, Half::Upper), (halves.lower, Half::Lower)] {
         let breaker = draft.find::<Breaker>(id)?;
         left.extend(breaker.at.iter().map(|p| (breaker.panel, *p)));
-        let changed = Breaker {
-            at: vec![place(half)],
-            frame: Some(Frame::Tandem),
-            model: String::new(),
-            terminal: None,
-            as_found: false,
-            ..breaker
-        };
-        draft.place_breaker(&changed);
+        draft.place_breaker(&Breaker { at: vec![place(half)], ..as_half(breaker, Frame::Tandem) });
     }
     left.into_iter().try_for_each(|(panel, at)| draft.vacate(panel, at))
 }
 
-/// What it refuses, and its acts; as a job of its own or to make room for another.
-pub(super) fn acts(w: &mut Working<'_>, halves: &Halves) -> Result<(), Invalid> {
+/// What is known no more of a breaker that becomes part of another body.
+pub(super) fn as_half(breaker: Breaker, frame: Frame) -> Breaker {
+    Breaker { frame: Some(frame), model: String::new(), terminal: None, as_found: false, ..breaker }
+}
+
+/// What it refuses, and what is bought for it; as a job of its own or to make room for another.
+pub(super) fn check(w: &mut Working<'_>, halves: &Halves) -> Result<(), Invalid> {
     let basis = w.basis;
     let (panel, pair) = pair_of(basis, halves)?;
     let [upper, lower] = pair;
     w.touch([upper.id, lower.id]);
     refusals(basis, panel, &mut w.plan, halves, pair);
     w.plan.part(1, format!("tandem breaker, {} and {}, {}", upper.amps, lower.amps, of_a_listed_type(panel)));
-    if !w.is_open() {
-        return Ok(());
-    }
+    let leg = |space: u16| panel.leg(Position::whole(space));
     for breaker in pair {
-        w.act(
-            format!("Tag the wire of {}. Does it reach space {}?", basis.called(breaker), halves.space),
-            "Where not, splice it in the cabinet with a piece of its own gauge.",
-            Some(at(breaker)),
-        );
-        w.act(format!("Take {} out: rock it towards the outside.", breaker.at_text()), "", Some(at(breaker)));
+        let from = whole_single(breaker).map(leg);
+        if from.is_some_and(|from| from != leg(halves.space)) {
+            w.plan.cautions.push(format!(
+                "{} changes its leg: both halves of space {} are on one.",
+                basis.called(breaker),
+                halves.space
+            ));
+        }
     }
+    Ok(())
+}
+
+/// Both come out, tagged.
+pub(super) fn take_out(w: &mut Working<'_>, halves: &Halves) -> Result<(), Invalid> {
+    let (_, pair) = pair_of(w.basis, halves)?;
+    pair.iter().for_each(|breaker| take_one_out(w, breaker, halves.space));
+    Ok(())
+}
+
+/// One that becomes part of another body comes out.
+pub(super) fn take_one_out(w: &mut Working<'_>, breaker: &Breaker, space: u16) {
+    let wires = if breaker.at.len() > 1 { "wires" } else { "wire" };
+    let reach = if breaker.at.len() > 1 { "Do they reach" } else { "Does it reach" };
+    w.act(
+        format!("Tag the {wires} of {}. {reach} space {space}?", w.basis.called(breaker)),
+        "Where not, splice it in the cabinet with a piece of its own gauge.",
+        Some(at(breaker)),
+    );
+    w.act(format!("Take {} out: rock it towards the outside.", breaker.at_text()), "", Some(at(breaker)));
+}
+
+/// Why it goes in without force.
+pub(super) const REJECTING: &str = "The rejecting kind fits only where the bus is notched. The kind without that feature is for panels from before such \
+     limiting: never to get round it (NEC 408.54).";
+
+/// The new body goes in, and its wires are landed.
+pub(super) fn put_in(w: &mut Working<'_>, halves: &Halves) -> Result<(), Invalid> {
+    let (_, [upper, lower]) = pair_of(w.basis, halves)?;
     w.act(
         format!("Put the tandem in at {}, in OFF: it goes in without force, or it is not listed there.", halves.space),
-        "The rejecting kind fits only where the bus is notched. The kind without that feature is for panels from before such \
-         limiting: never to get round it (NEC 408.54).",
+        REJECTING,
         Some(at(upper)),
     );
     w.makes(|draft| change(draft, halves));
