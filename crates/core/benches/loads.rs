@@ -12,8 +12,9 @@ use rand::{RngExt, SeedableRng};
 use wayfinder_core::House;
 use wayfinder_core::base::position::{Half, Position, Supply};
 use wayfinder_core::base::units::Amps;
-use wayfinder_core::house::{Breaker, BreakerId, Panel, PanelId, TandemSpaces};
+use wayfinder_core::house::{Breaker, BreakerId, Goal, MakeRoom, Panel, PanelId, TandemSpaces};
 use wayfinder_core::job::arrange::{Arranged, Wish, arrange};
+use wayfinder_core::job::{Basis, plan};
 use wayfinder_core::load::draws::draws;
 use wayfinder_core::load::next::{Kit, next};
 use wayfinder_core::load::together::{Set, together};
@@ -116,6 +117,39 @@ fn arranging() {
     }
 }
 
+/// Whole plans of room in a panel of 42 spaces with none free: every wish there is, by moving and by up to four acts.
+fn planning() {
+    println!("\nRoom planned in a panel of 42 spaces with none free, in milliseconds:\n");
+    println!("| what | plans | open | median | p95 | most |\n|---|---|---|---|---|---|");
+    for (name, supply) in [("split phase", Supply::SplitPhase), ("three phases", Supply::WyeThreePhase)] {
+        let mut house = full_panel(supply);
+        let panel = house.panels.iter().next().expect("a panel").clone();
+        for at in &panel.empty {
+            let id = BreakerId(house.breakers.len() as u64 + 1);
+            house.breakers.put(Breaker::new(id, panel.id, vec![*at], Amps(20.0)));
+        }
+        house.panels.put(Panel { empty: BTreeSet::new(), ..panel.clone() });
+        let beliefs = beliefs(&house);
+        let draws = draws(&house, &beliefs);
+        let loaded = Loaded::new(&house, &beliefs, &draws);
+        let basis = Basis::new(&house, &beliefs, &loaded);
+        let anywhere = (1..=3).map(|poles| format!("{poles}p"));
+        let at = (1..=42).flat_map(|at| (1..=3).map(move |poles| format!("{at}={poles}p")));
+        let timed = |wish: String| {
+            let (fixed, room) = (BTreeSet::new(), MakeRoom::default());
+            let goal = Goal::Rearrange { panel: panel.id, wishes: vec![wish], fixed, room };
+            let start = Instant::now();
+            let open = black_box(plan(&basis, &goal)).is_ok_and(|plan| plan.is_open());
+            (start.elapsed().as_secs_f64() * 1000.0, open)
+        };
+        let mut times: Vec<(f64, bool)> = anywhere.chain(at).map(timed).collect();
+        times.sort_by(|a, b| a.0.total_cmp(&b.0));
+        let (of, open) = (times.len(), times.iter().filter(|(_, open)| *open).count());
+        let [median, p95, most] = [of / 2, of * 95 / 100, of - 1].map(|nth| times[nth].0);
+        println!("| {name} | {of} | {open} | {median:.1} | {p95:.1} | {most:.1} |");
+    }
+}
+
 fn accuracy(houses: u64, breakers: usize) {
     let mut near = [Nearness { amps: 0.0, share: 0.0, within: 0.0 }; 3];
     let mut foretold = [Foretold::default(); 3];
@@ -161,6 +195,7 @@ fn accuracy(houses: u64, breakers: usize) {
 fn main() {
     speed();
     arranging();
+    planning();
     if std::env::args().all(|a| a != "speed") {
         accuracy(200, 20);
     }

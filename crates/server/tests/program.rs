@@ -767,6 +767,7 @@ fn every_kind_of_job_is_planned_on_the_command_line() {
         &["protect", "h.json", "10", "--with", "gfci"],
         &["rearrange", "h.json", "--for", "2p"],
         &["makeup", "h.json", "--spaces", "42"],
+        &["sub-panel", "h.json", "--name", "Yard shed", "--spaces", "12", "--length", "60", "--separate"],
         &["generator", "h.json", "--watts", "7000", "--at", "2-4", "--listed", "true"],
     ];
     for arguments in open {

@@ -2894,6 +2894,37 @@ export interface components {
             /** @enum {string} */
             job: "dedicated";
         } | {
+            amps?: components["schemas"]["Amps"] | null;
+            /** @description Where the feeder's breaker goes; none to let it be chosen. */
+            at?: string[];
+            /** @description The id of the feeder's breaker. */
+            breaker: components["schemas"]["BreakerId"];
+            bus?: components["schemas"]["Amps"] | null;
+            /** @description Circuits that are to move over. */
+            carries?: components["schemas"]["BreakerId"][];
+            /** @description The id of its wires. */
+            circuit: components["schemas"]["CircuitId"];
+            /** @description The id of the new one. */
+            id: components["schemas"]["PanelId"];
+            length?: components["schemas"]["Feet"] | null;
+            /** @description What the feeder's wires are made of. */
+            metal?: components["schemas"]["Metal"];
+            /** @description Its name. */
+            name: string;
+            /** @description The panel that feeds it. */
+            panel: components["schemas"]["PanelId"];
+            /** @description What makes room for it. */
+            room?: components["schemas"]["MakeRoom"];
+            /** @description It stands in another building. */
+            separate?: boolean;
+            /**
+             * Format: int32
+             * @description Its spaces.
+             */
+            spaces: number;
+            /** @enum {string} */
+            job: "sub-panel";
+        } | {
             /** @description Where its breaker goes; none to let it be chosen. */
             at?: string[];
             /** @description Its breaker. */
@@ -3989,6 +4020,37 @@ export interface components {
             /** @description What would be asked about the panel was entered once more. */
             sure?: boolean;
         };
+        /** @description A sub-panel with its feeder, and what moves over to it. */
+        NewSubPanel: {
+            amps?: components["schemas"]["Amps"] | null;
+            /** @description Where the feeder's breaker goes; none to let it be chosen. */
+            at?: string[];
+            /** @description The id of the feeder's breaker. */
+            breaker: components["schemas"]["BreakerId"];
+            bus?: components["schemas"]["Amps"] | null;
+            /** @description Circuits that are to move over. */
+            carries?: components["schemas"]["BreakerId"][];
+            /** @description The id of its wires. */
+            circuit: components["schemas"]["CircuitId"];
+            /** @description The id of the new one. */
+            id: components["schemas"]["PanelId"];
+            length?: components["schemas"]["Feet"] | null;
+            /** @description What the feeder's wires are made of. */
+            metal?: components["schemas"]["Metal"];
+            /** @description Its name. */
+            name: string;
+            /** @description The panel that feeds it. */
+            panel: components["schemas"]["PanelId"];
+            /** @description What makes room for it. */
+            room?: components["schemas"]["MakeRoom"];
+            /** @description It stands in another building. */
+            separate?: boolean;
+            /**
+             * Format: int32
+             * @description Its spaces.
+             */
+            spaces: number;
+        };
         /** @description The check to make next. */
         Next: {
             /** @description Which, */
@@ -4912,6 +4974,8 @@ export interface components {
         Refusal: {
             /** @description What would be possible instead. */
             instead: string;
+            /** @description The kind of job that this would be, where it is one. */
+            job?: string | null;
             /** @description A short name of the rule. */
             rule: string;
             /** @description Where the rule stands; local code decides. */
@@ -5052,6 +5116,11 @@ export interface components {
             /** @enum {string} */
             act: "take-out";
             /** @description Which. */
+            breaker: components["schemas"]["BreakerId"];
+        } | {
+            /** @enum {string} */
+            act: "move-over";
+            /** @description Its breaker. */
             breaker: components["schemas"]["BreakerId"];
         };
         /**
@@ -6063,6 +6132,13 @@ export interface components {
             /** @description The same for a phone's camera, with the join code, as an SVG; shown only on the computer itself. */
             picture?: string | null;
         };
+        /** @description Something that a way does. */
+        WayPart: {
+            /** @description The breaker that is left as it is without it. */
+            breaker: components["schemas"]["BreakerId"];
+            /** @description In a few words. */
+            said: string;
+        };
         /** @description One of several ways. */
         WayTo: {
             /**
@@ -6076,6 +6152,8 @@ export interface components {
             cost: components["schemas"]["CostClass"];
             /** @description The goal that chooses it. */
             goal: components["schemas"]["Goal"];
+            /** @description What it consists of: each may be left out, and another way is found then. */
+            parts?: components["schemas"]["WayPart"][];
             /** @description In a few words. */
             title: string;
             /** @description What speaks for it and against it. */

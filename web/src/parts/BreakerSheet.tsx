@@ -229,6 +229,7 @@ function Circuits({ breaker }: { breaker: Breaker }) {
   const commit = useCommit(id);
   const circuits = (house.circuits ?? []).filter((c) => c.breaker === breaker.id);
   const add = () => commit.mutate({ type: "put-circuit", circuit: { id: newId(), breaker: breaker.id } });
+  const looked = (unwired: boolean) => commit.mutate({ type: "put-breaker", breaker: { ...breaker, unwired } });
   return (
     <Box>
       <Typography variant="h3" gutterBottom>
@@ -238,12 +239,25 @@ function Circuits({ breaker }: { breaker: Breaker }) {
         {circuits.map((circuit) => (
           <CircuitForm key={circuit.id} circuit={circuit} breaker={breaker} />
         ))}
-        {circuits.length === 0 && <Typography>No wire recorded. Behind the cover: qualified people only.</Typography>}
+        {circuits.length === 0 && (
+          <Typography>
+            {breaker.unwired === true
+              ? "Looked at: no wire is on it. Its place counts as room for something else."
+              : "No wire recorded. Behind the cover: qualified people only."}
+          </Typography>
+        )}
       </Stack>
       <ProblemNote error={commit.error} />
-      <Button onClick={add} disabled={commit.isPending}>
-        {circuits.length === 0 ? "Record its wire" : "Another wire on it"}
-      </Button>
+      {breaker.unwired !== true && (
+        <Button onClick={add} disabled={commit.isPending}>
+          {circuits.length === 0 ? "Record its wire" : "Another wire on it"}
+        </Button>
+      )}
+      {circuits.length === 0 && (
+        <Button onClick={() => looked(breaker.unwired !== true)} disabled={commit.isPending}>
+          {breaker.unwired === true ? "There is a wire after all" : "No wire is on it"}
+        </Button>
+      )}
     </Box>
   );
 }

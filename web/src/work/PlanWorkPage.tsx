@@ -11,7 +11,6 @@ import { FaceBelow } from "../parts/FaceBelow";
 import { PanelChoice } from "../parts/PanelChoice";
 import { ProblemNote } from "../parts/ProblemNote";
 import { forgetHalf, useHalf } from "../parts/useHalf";
-import { count } from "../parts/words";
 import {
   type Answers,
   asked,
@@ -27,6 +26,7 @@ import { BeforeAfter } from "./BeforeAfter";
 import { JobForm } from "./JobForm";
 import { Pairs } from "./Pairs";
 import { StepList } from "./StepList";
+import { type LeftOut, Ways } from "./Ways";
 
 type Goal = Schemas["Goal"];
 type Plan = Schemas["Pictured"];
@@ -87,6 +87,7 @@ function Planning({ kind }: { kind: Kind }) {
         ...(spaces ? { onSpace: (space: number) => change(tapSpace(field, answers, space), unread) } : {}),
       },
   );
+  const leaves = kind.fields.find((of) => of.name === "leave" || of.name === "fixed")?.name;
   const where = stance === "desk" ? "on the panel beside" : "on the panel below";
   return (
     <Stack spacing={2.5}>
@@ -126,12 +127,23 @@ function Planning({ kind }: { kind: Kind }) {
           <FaceBelow selected={undefined} />
         </>
       )}
-      {shown !== undefined && <Shown plan={shown} stale={stale} onWay={setWay} onBegun={() => forgetHalf(form)} />}
+      {shown !== undefined && (
+        <Shown
+          plan={shown}
+          stale={stale}
+          onWay={setWay}
+          left={leaves === undefined ? undefined : leftOf(answers[leaves])}
+          onLeave={(breakers) => leaves !== undefined && change({ ...answers, [leaves]: breakers }, unread)}
+          onBegun={() => forgetHalf(form)}
+        />
+      )}
       {shown?.faces.after != null && <BeforeAfter faces={shown.faces} />}
       {shown !== undefined && isOpen(shown) && <Whole plan={shown} />}
     </Stack>
   );
 }
+
+const leftOf = (answer: Answers[string] | undefined) => (Array.isArray(answer) ? answer : []);
 
 /** Questions that a space answers as well as a breaker. */
 const tapsSpaces: readonly string[] = ["space", "poles", "wishes"];
@@ -146,7 +158,7 @@ interface ShownPlan {
   onBegun: () => void;
 }
 
-function Shown({ plan, stale, onWay, onBegun }: ShownPlan) {
+function Shown({ plan, stale, onWay, left, onLeave, onBegun }: ShownPlan & LeftOut) {
   return (
     <Stack spacing={2.5}>
       {plan.asks.map((ask) => (
@@ -169,9 +181,12 @@ function Shown({ plan, stale, onWay, onBegun }: ShownPlan) {
           <Typography sx={{ fontWeight: 700 }}>Not so: {no.why}.</Typography>
           {no.instead !== "" && <Typography>Instead: {no.instead}.</Typography>}
           <Typography sx={{ fontSize: 14 }}>{no.source}. Local code decides.</Typography>
+          <Another job={no.job} plan={plan} />
         </Alert>
       ))}
-      {plan.ways.length > 0 && <Ways plan={plan} onWay={onWay} />}
+      {(plan.ways.length > 0 || (left?.length ?? 0) > 0) && (
+        <Ways plan={plan} onWay={onWay} left={left} onLeave={onLeave} />
+      )}
       {plan.cautions.length > 0 && (
         <Alert severity="warning">
           {plan.cautions.map((caution) => (
@@ -186,58 +201,26 @@ function Shown({ plan, stale, onWay, onBegun }: ShownPlan) {
   );
 }
 
+/** The job that would be possible instead, one press away: about the same breaker, where it is about one. */
+function Another({ job, plan }: { job: string | null | undefined; plan: Plan }) {
+  const kind = kindOf(job ?? undefined);
+  const of = plan.touches.at(0);
+  if (kind === undefined) {
+    return null;
+  }
+  const about = of !== undefined && kind.fields.some((field) => field.name === "breaker") ? `?breaker=${of}` : "";
+  return (
+    <Button component={Link} to={`../plan-work/${kind.name}${about}`} variant="outlined" sx={{ mt: 1, minHeight: 44 }}>
+      Plan instead: {kind.title}
+    </Button>
+  );
+}
+
 /** Where what is asked for is said, other than here. */
 const whereToSay: Record<string, [string, string]> = {
   tracing: ["trace", "Trace it"],
   wire: ["survey", "To the panel"],
   colours: ["survey", "To the panel"],
-};
-
-function Ways({ plan, onWay }: { plan: Plan; onWay: (goal: Goal) => void }) {
-  return (
-    <Box component="section" aria-labelledby="ways">
-      <Typography variant="h3" component="h2" id="ways" gutterBottom>
-        {plan.ways.length === 1 ? "The way" : `${plan.ways.length} ways, the least trouble first`}
-      </Typography>
-      <Stack spacing={1} role="radiogroup" aria-labelledby="ways">
-        {plan.ways.map((way, nth) => (
-          <Paper
-            key={way.title}
-            variant="outlined"
-            component="button"
-            role="radio"
-            aria-checked={way.chosen}
-            onClick={() => onWay(way.goal)}
-            sx={{
-              p: 1.5,
-              textAlign: "left",
-              cursor: "pointer",
-              font: "inherit",
-              color: "inherit",
-              borderWidth: 2,
-              borderColor: way.chosen ? "primary.main" : "divider",
-            }}
-          >
-            <Typography sx={{ fontWeight: 700 }}>
-              {nth + 1}. {way.title}
-              {way.chosen && " (chosen)"}
-            </Typography>
-            <Typography>
-              {way.why} {count(way.bodies, "breaker")} moved or put in, {count(way.wires, "wire")} landed anew; to buy:{" "}
-              {costWord[way.cost]}.
-            </Typography>
-          </Paper>
-        ))}
-      </Stack>
-    </Box>
-  );
-}
-
-const costWord: Record<Schemas["CostClass"], string> = {
-  nothing: "nothing",
-  small: "a connector",
-  breaker: "a breaker",
-  large: "more than that",
 };
 
 function Begin({ plan, stale, onBegun }: { plan: Plan; stale: boolean; onBegun: () => void }) {

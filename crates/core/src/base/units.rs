@@ -1,5 +1,6 @@
 //! Quantities with their units.
 
+use crate::base::said;
 use serde::{Deserialize, Serialize};
 use utoipa::ToSchema;
 
@@ -278,6 +279,8 @@ pub enum Metal {
     /// Aluminium.
     Aluminium,
 }
+
+said!(Metal { Copper => "copper", Aluminium => "aluminium" });
 
 #[cfg(test)]
 mod tests {

@@ -15,7 +15,7 @@ use super::{
 };
 use crate::base::position::Position;
 use crate::base::said;
-use crate::base::units::{Amps, Feet, Watts};
+use crate::base::units::{Amps, Feet, Metal, Watts};
 
 /// A breaker and where it goes.
 #[derive(Debug, Clone, PartialEq, Eq, Serialize, Deserialize, ToSchema)]
@@ -96,6 +96,11 @@ pub enum RoomAct {
         /// Which.
         breaker: BreakerId,
     },
+    /// A circuit moves over to the panel that the job adds.
+    MoveOver {
+        /// Its breaker.
+        breaker: BreakerId,
+    },
 }
 
 impl RoomAct {
@@ -106,7 +111,7 @@ impl RoomAct {
             Self::Tandem(halves) => vec![halves.upper, halves.lower],
             Self::Quad(four) => vec![four.upper, four.inner, four.lower],
             Self::Join(joining) => vec![joining.give_up, joining.keep],
-            Self::TakeOut { breaker } => vec![*breaker],
+            Self::TakeOut { breaker } | Self::MoveOver { breaker } => vec![*breaker],
         }
     }
 }
@@ -196,6 +201,49 @@ pub struct NewCircuit {
     pub room: MakeRoom,
 }
 
+/// A sub-panel with its feeder, and what moves over to it.
+#[derive(Debug, Clone, PartialEq, Serialize, Deserialize, ToSchema)]
+#[serde(deny_unknown_fields)]
+pub struct NewSubPanel {
+    /// The panel that feeds it.
+    pub panel: PanelId,
+    /// The id of the new one.
+    pub id: PanelId,
+    /// Its name.
+    pub name: String,
+    /// Its spaces.
+    pub spaces: u16,
+    /// What its bus carries; nothing to let it follow from the feeder.
+    #[serde(default, skip_serializing_if = "Option::is_none")]
+    pub bus: Option<Amps>,
+    /// It stands in another building.
+    #[serde(default, skip_serializing_if = "is_false")]
+    pub separate: bool,
+    /// What the feeder's wires are made of.
+    #[serde(default)]
+    pub metal: Metal,
+    /// Length of the feeder one way, where known.
+    #[serde(default, skip_serializing_if = "Option::is_none")]
+    pub length: Option<Feet>,
+    /// The id of the feeder's breaker.
+    pub breaker: BreakerId,
+    /// The id of its wires.
+    pub circuit: CircuitId,
+    /// The rating of its breaker; nothing to let it follow from what it carries.
+    #[serde(default, skip_serializing_if = "Option::is_none")]
+    pub amps: Option<Amps>,
+    /// Circuits that are to move over.
+    #[serde(default, skip_serializing_if = "BTreeSet::is_empty")]
+    pub carries: BTreeSet<BreakerId>,
+    /// Where the feeder's breaker goes; none to let it be chosen.
+    #[serde(default, skip_serializing_if = "Vec::is_empty")]
+    #[schema(value_type = Vec<String>, required = false)]
+    pub at: Vec<Position>,
+    /// What makes room for it.
+    #[serde(default)]
+    pub room: MakeRoom,
+}
+
 /// What a job is for.
 #[derive(Debug, Clone, PartialEq, Serialize, Deserialize, ToSchema)]
 #[serde(tag = "job", rename_all = "kebab-case", deny_unknown_fields)]
@@ -222,6 +270,8 @@ pub enum Goal {
     Add(NewCircuit),
     /// A new circuit with an outlet for one large thing.
     Dedicated(NewCircuit),
+    /// A sub-panel, and what moves over to it.
+    SubPanel(NewSubPanel),
     /// A circuit of one leg becomes one of two, or back.
     Convert {
         /// Its breaker.
@@ -322,6 +372,7 @@ impl Goal {
         match self {
             Self::Combine(joining) => (joining.give_up == breaker).then_some(joining.keep),
             Self::Rearrange { room, .. } => of_room(room),
+            Self::SubPanel(new) => of_room(&new.room),
             Self::Add(new) | Self::Dedicated(new) => of_room(&new.room),
             _ => None,
         }

@@ -33,7 +33,7 @@ pub use floor::{Area, Opening, OpeningKind, Spot, Underlay, Wall};
 pub use held::{Held, Premise};
 pub use job::{
     Ending, FourHalves, Goal, Halves, HeldQuantity, Hold, HoldKind, Job, JobAct, JobStep, Joined, Joining, MakeRoom,
-    Moving, NewCircuit, ProvenOn, ReadBand, RoomAct, Stage, StepDone, Stood, Stopped, Switching, WasAt,
+    Moving, NewCircuit, NewSubPanel, ProvenOn, ReadBand, RoomAct, Stage, StepDone, Stood, Stopped, Switching, WasAt,
 };
 pub use load::{Habit, Load, LoadKind};
 pub use log::{Event, LogEntry, Outcome, ServiceReading};

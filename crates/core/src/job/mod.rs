@@ -18,6 +18,7 @@ mod plan;
 mod sheet;
 #[cfg(test)]
 mod tests;
+mod wire;
 pub mod work;
 mod working;
 
@@ -105,8 +106,13 @@ fn written(w: Working<'_>, panel: &Panel, done: &Applied, bodies: &[BreakerId]) 
     // The other half of a body is no work of its own: off before, it stays off.
     let was_off = |b: &Breaker| bodies.contains(&b.id) && house.breakers.get(b.id).is_some_and(Breaker::is_off);
     let stays = |b: &Breaker| (stays_off && b.is_off()) || was_off(b);
-    for breaker in standing(&done.house, &all).into_iter().filter(|b| !stays(b)) {
-        let legs = if breaker.at.len() > 1 && new.leg(breaker.at[0]) != new.leg(breaker.at[1]) { 2 } else { 1 };
+    let mut on = standing(&done.house, &all);
+    // What stands in another panel then comes on after what feeds that.
+    on.sort_by_key(|breaker| breaker.panel != panel.id);
+    for breaker in on.into_iter().filter(|b| !stays(b)) {
+        // One that moved over stands in another panel then.
+        let its = done.house.panels.get(breaker.panel).unwrap_or(new);
+        let legs = if breaker.at.len() > 1 && its.leg(breaker.at[0]) != its.leg(breaker.at[1]) { 2 } else { 1 };
         sheet.verify(breaker, legs);
     }
     for joining in &joined {
@@ -167,11 +173,17 @@ fn said(after: &House, edit: &Edit) -> Option<String> {
                 Some(format!("{} is new: {}, {}", after.breaker_name(new), new.amps, counted_poles(new.at.len())))
             }
             (Some(old), None) => Some(format!("{} is gone", old.at_text())),
-            (Some(old), Some(new)) => changed(old, new),
+            (Some(old), Some(new)) => changed(after, old, new),
             (None, None) => None,
         },
         Edit::Panel(swap) => {
-            let (before, after) = (swap.before.as_ref()?, swap.after.as_ref()?);
+            let (before, after) = match (&swap.before, &swap.after) {
+                (Some(before), Some(after)) => (before, after),
+                (None, Some(new)) => {
+                    return Some(format!("{} is new: {} spaces, bus of {}", new.name, new.spaces, new.bus));
+                }
+                (_, None) => return None,
+            };
             let now: Vec<String> = after.empty.difference(&before.empty).map(ToString::to_string).collect();
             (!now.is_empty()).then(|| format!("{} free: {}", after.name, now.join(", ")))
         }
@@ -190,10 +202,12 @@ fn said(after: &House, edit: &Edit) -> Option<String> {
     }
 }
 
-fn changed(old: &Breaker, new: &Breaker) -> Option<String> {
+fn changed(after: &House, old: &Breaker, new: &Breaker) -> Option<String> {
     use crate::base::Said;
     let mut parts = Vec::new();
-    if old.at != new.at {
+    if old.panel != new.panel {
+        parts.push(format!("goes to {}", after.breaker_name(new)));
+    } else if old.at != new.at {
         parts.push(format!("goes to {}", new.at_text()));
     }
     if old.amps != new.amps {

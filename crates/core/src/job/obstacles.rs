@@ -13,17 +13,24 @@ pub(super) struct Obstacle {
     pub source: Source,
     /// What would be possible instead; nothing where the plan is empty.
     pub instead: &'static str,
+    /// The kind of job that this would be, where it is one.
+    pub job: Option<&'static str>,
 }
 
 impl From<&'static Rule> for Obstacle {
     fn from(rule: &'static Rule) -> Self {
-        Self { id: rule.id, source: rule.source, instead: rule.cure }
+        Self { id: rule.id, source: rule.source, instead: rule.cure, job: None }
     }
 }
 
+const fn one_of(jobs: &[&'static str]) -> Option<&'static str> {
+    if let [job] = jobs { Some(*job) } else { None }
+}
+
 macro_rules! obstacles {
-    ($($name:ident = $id:literal, $source:expr, $instead:expr;)*) => {
-        $(pub(super) const $name: Obstacle = Obstacle { id: $id, source: $source, instead: $instead };)*
+    ($($name:ident = $id:literal, $source:expr, $instead:expr $(=> $job:literal)?;)*) => {
+        $(pub(super) const $name: Obstacle =
+            Obstacle { id: $id, source: $source, instead: $instead, job: one_of(&[$($job)?]) };)*
 
         #[cfg(test)]
         const OBSTACLES: &[Obstacle] = &[$($name),*];
@@ -33,7 +40,7 @@ macro_rules! obstacles {
 const PRACTICE: Source = Source::Practice;
 const RECORD: Source = Source::Definition("the record");
 const JOB: Source = Source::Definition("the job");
-const SUB_PANEL: &str = "a sub-panel, or a panel with more spaces: an electrician plans that";
+const SUB_PANEL: &str = "a sub-panel, or a panel with more spaces";
 /// Instead of combining.
 const ANOTHER: &str = "choose another circuit, or a tandem: there nothing is combined";
 
@@ -43,12 +50,13 @@ obstacles! {
     DOES_NOT_FIT = "does-not-fit", RECORD, "choose another place or breaker";
     NOTHING_TO_DO = "nothing-to-do", RECORD, "";
     NOT_TRACED = "not-traced", PRACTICE, "trace it first";
-    SHARED_NEUTRAL = "shared-neutral", nec("210.4, 300.13(B)"), "a new circuit";
+    SHARED_NEUTRAL = "shared-neutral", nec("210.4, 300.13(B)"), "a new circuit" => "dedicated";
 
     // Room.
-    NO_ROOM = "no-room", PRACTICE, SUB_PANEL;
-    NO_WAY = "no-way", PRACTICE, SUB_PANEL;
-    TOO_FEW_SPACES = "too-few-spaces", PRACTICE, "a panel with more spaces, and some to spare";
+    NO_ROOM = "no-room", PRACTICE, SUB_PANEL => "sub-panel";
+    NO_WAY = "no-way", PRACTICE, SUB_PANEL => "sub-panel";
+    NO_ROOM_FOR_FEEDER = "no-room-for-feeder", PRACTICE, "name a circuit that moves over, or leave fewer as they are";
+    TOO_FEW_SPACES = "too-few-spaces", PRACTICE, "a panel with more spaces, and some to spare" => "sub-panel";
     SUPPLY = "supply", JOB, "enter the panel's supply or feeder first";
 
     // A new circuit.
@@ -61,15 +69,15 @@ obstacles! {
     HAS_A_WIRE = "has-a-wire", PRACTICE, "look at its terminals with the cover off, and say what is on them";
 
     // Combining two.
-    ONE_POLE = "one-pole", PRACTICE, ANOTHER;
-    PLAIN = "plain", PRACTICE, ANOTHER;
-    PUMP = "pump", PRACTICE, ANOTHER;
-    HEATING_ALONE = "heating-alone", nec("422.12"), ANOTHER;
-    SMALL_APPLIANCE = "small-appliance", nec("210.11(C)(1), 210.52(B)"), ANOTHER;
-    BATHROOM = "bathroom", nec("210.11(C)(3)"), ANOTHER;
-    LAUNDRY = "laundry", nec("210.11(C)(2)"), ANOTHER;
-    GARAGE = "garage", nec("210.11(C)(4)"), ANOTHER;
-    DEDICATED = "dedicated", nec("110.3(B)"), ANOTHER;
+    ONE_POLE = "one-pole", PRACTICE, ANOTHER => "tandem";
+    PLAIN = "plain", PRACTICE, ANOTHER => "tandem";
+    PUMP = "pump", PRACTICE, ANOTHER => "tandem";
+    HEATING_ALONE = "heating-alone", nec("422.12"), ANOTHER => "tandem";
+    SMALL_APPLIANCE = "small-appliance", nec("210.11(C)(1), 210.52(B)"), ANOTHER => "tandem";
+    BATHROOM = "bathroom", nec("210.11(C)(3)"), ANOTHER => "tandem";
+    LAUNDRY = "laundry", nec("210.11(C)(2)"), ANOTHER => "tandem";
+    GARAGE = "garage", nec("210.11(C)(4)"), ANOTHER => "tandem";
+    DEDICATED = "dedicated", nec("110.3(B)"), ANOTHER => "tandem";
     SAME_WIRE = "same-wire", nec("110.14(A), 240.4(D)"), "choose two of the same wire";
     WIRE_NOT_KNOWN = "wire-not-known", nec("240.4(D)"), "look at the wires and enter them";
     EIGHTY_PERCENT = "eighty-percent", nec("210.20(A)"), "choose lighter ones";
@@ -79,12 +87,12 @@ obstacles! {
     PLAIN_SINGLE = "plain-single", PRACTICE, "choose two plain single breakers";
     SAME_RATING = "same-rating", PRACTICE, "choose two of the same rating";
     HALF_OF_A_BODY = "half-of-a-body", nec("110.3(B), 408.7"), "leave it as a spare, off";
-    PROTECTED_HALF = "protected-half", nec("110.3(B)"), "give it a whole space: rearrange, or protect at the first outlet of the circuit";
+    PROTECTED_HALF = "protected-half", nec("110.3(B)"), "give it a whole space: rearrange, or protect at the first outlet of the circuit" => "rearrange";
 
     // Other voltage, protection, taking out.
-    ONE_OUTLET = "one-outlet", nec("210.6"), "a new circuit for the one, or move the others to another circuit first";
-    TWO_CONDUCTORS = "two-conductors", JOB, "a new cable";
-    NO_NEUTRAL = "no-neutral", nec("200.6(A)"), "a new cable with a white conductor";
+    ONE_OUTLET = "one-outlet", nec("210.6"), "a new circuit for the one, or move the others to another circuit first" => "add";
+    TWO_CONDUCTORS = "two-conductors", JOB, "a new cable" => "dedicated";
+    NO_NEUTRAL = "no-neutral", nec("200.6(A)"), "a new cable with a white conductor" => "dedicated";
     AFCI_120 = "afci-120", nec("210.12"), "ground-fault alone";
     FEEDS_A_PANEL = "feeds-a-panel", PRACTICE, "retire that panel's circuits first, and say what feeds it";
 
@@ -107,6 +115,12 @@ mod tests {
     fn a_name_stands_for_one_obstacle_or_one_rule() {
         let ids: BTreeSet<&str> = OBSTACLES.iter().map(|o| o.id).chain(RULES.iter().map(|r| r.id)).collect();
         assert_eq!(ids.len(), OBSTACLES.len() + RULES.len());
+    }
+
+    #[test]
+    fn what_is_another_job_is_one_of_the_kinds() {
+        let jobs: Vec<&str> = OBSTACLES.iter().filter_map(|o| o.job).collect();
+        assert!(jobs.len() > 10 && jobs.iter().all(|job| super::super::kind(job).is_ok()), "{jobs:?}");
     }
 
     #[test]

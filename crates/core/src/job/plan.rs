@@ -104,12 +104,15 @@ pub struct Refusal {
     pub source: Source,
     /// What would be possible instead.
     pub instead: String,
+    /// The kind of job that this would be, where it is one.
+    #[serde(skip_serializing_if = "Option::is_none")]
+    pub job: Option<&'static str>,
 }
 
 impl Refusal {
     pub(super) fn new(obstacle: impl Into<Obstacle>, why: impl Into<String>) -> Self {
-        let Obstacle { id, source, instead } = obstacle.into();
-        Self { rule: id, why: why.into(), source, instead: instead.to_owned() }
+        let Obstacle { id, source, instead, job } = obstacle.into();
+        Self { rule: id, why: why.into(), source, instead: instead.to_owned(), job }
     }
 }
 
@@ -162,6 +165,19 @@ pub struct WayTo {
     pub wires: u32,
     /// What is to be bought.
     pub cost: CostClass,
+    /// What it consists of: each may be left out, and another way is found then.
+    #[serde(skip_serializing_if = "Vec::is_empty")]
+    #[schema(required = false)]
+    pub parts: Vec<WayPart>,
+}
+
+/// Something that a way does.
+#[derive(Debug, Clone, PartialEq, Serialize, ToSchema)]
+pub struct WayPart {
+    /// In a few words.
+    pub said: String,
+    /// The breaker that is left as it is without it.
+    pub breaker: BreakerId,
 }
 
 /// Who may do it.

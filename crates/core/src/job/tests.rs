@@ -7,7 +7,7 @@ use jiff::Timestamp;
 use super::*;
 use crate::Change;
 use crate::base::position::{Position, parse_poles};
-use crate::base::units::{Amps, Feet, NominalVolts, Watts};
+use crate::base::units::{Amps, Feet, Metal, NominalVolts, Watts};
 use crate::edit::Subject;
 use crate::fixture::Fixture;
 use crate::house::*;
@@ -571,6 +571,93 @@ fn a_breaker_is_done_one_thing_with() {
         serde_json::from_value::<MakeRoom>(serde_json::json!({ "act": [] })).is_err(),
         "nothing unknown is read over"
     );
+}
+
+fn sub_panel(carries: &[BreakerId]) -> NewSubPanel {
+    NewSubPanel {
+        panel: PanelId(1),
+        id: PanelId(9100),
+        name: "Yard".into(),
+        spaces: 12,
+        bus: None,
+        separate: false,
+        metal: Metal::Copper,
+        length: None,
+        breaker: BreakerId(9101),
+        circuit: CircuitId(9102),
+        amps: None,
+        carries: carries.iter().copied().collect(),
+        at: Vec::new(),
+        room: MakeRoom::default(),
+    }
+}
+
+// Handbook 5.13: where no room can be made the refusal names the sub-panel; its feeder takes the place of what moves over, the fewest
+// wires, and what is proven of that goes along.
+#[test]
+fn a_panel_that_stays_full_gets_a_sub_panel() {
+    let all = ["1", "2-4", "3", "5-7", "6", "8"];
+    let (s, breakers) = full(&all, 20.0, true, TandemSpaces::None);
+    let refused = &add_oven(&s, &[]).refused;
+    assert_eq!(refused.iter().map(|r| (r.rule, r.job)).collect::<Vec<_>>(), [("no-room", Some("sub-panel"))]);
+    let told = s.plan(&Goal::SubPanel(sub_panel(&[])));
+    assert!(told.is_open(), "{told:?}");
+    let Goal::SubPanel(chosen) = &told.goal else { panic!() };
+    assert!(chosen.room.acts.iter().all(|act| matches!(act, RoomAct::MoveOver { .. })) && told.ways[0].chosen);
+    assert_eq!((told.ways[0].bodies, told.ways[0].wires), (1, 2), "a two-pole goes over: one body for both spaces");
+    let house = told.becomes(&s.f.house).unwrap();
+    house.check().unwrap();
+    let sub = house.panels.get(PanelId(9100)).unwrap();
+    let feeder = house.breakers.get(BreakerId(9101)).unwrap();
+    assert_eq!((sub.fed_by, sub.main, feeder.amps, sub.bus), (Some(feeder.id), None, Amps(60.0), Amps(70.0)));
+    assert_eq!(house.breakers_of(sub.id).len(), 1);
+    assert!(sub.empty.len() == 10 && house.check().is_ok());
+    // NEC 310.16 and 240.4(B), from memory: 6 AWG of copper carries 55 A at 60 °C, behind 60 A; of aluminium it takes 4.
+    let wire = |goal: NewSubPanel| {
+        let told = s.plan(&Goal::SubPanel(goal));
+        let house = told.becomes(&s.f.house).unwrap();
+        house.circuits_of(BreakerId(9101))[0].wire.unwrap().to_string()
+    };
+    assert_eq!(wire(sub_panel(&[])), "6");
+    assert_eq!(wire(NewSubPanel { metal: Metal::Aluminium, ..sub_panel(&[]) }), "4");
+    // Chapter 9 table 8, from memory: 6 AWG is 0.491 Ω/1000 ft; over 200 ft one way 60 A lose 11.8 V of 240, 4.9 %; 3 AWG loses 2.5 %.
+    assert_eq!(wire(NewSubPanel { length: Some(Feet(200.0)), ..sub_panel(&[]) }), "3");
+    // What moved over is proven to hang where it did, on its breaker in the new panel.
+    let moved = house.breakers_of(sub.id)[0].id;
+    let beliefs = trace::beliefs(&house);
+    let hangs = beliefs.hangs();
+    assert!(breakers.contains(&moved) && hangs.iter().any(|h| h.breaker == moved && h.proven), "{hangs:?}");
+}
+
+// NEC 210.4(A), 215.3, 225.31, 250.32, from memory; handbook 5.13.
+#[test]
+fn what_a_sub_panel_may_not_be_is_refused() {
+    let (mut s, b) = full(&["1", "2-4", "3", "5-7", "6", "8"], 20.0, true, TandemSpaces::None);
+    let (one, three) = (s.wire(b[0], "12", 3), s.wire(b[2], "12", 3));
+    let other = s.f.house.circuits.get(three).unwrap().clone();
+    s.f.house.circuits.put(Circuit { neutral_of: Some(one), ..other });
+    // With one half of a pair the other goes over, beside it and on the other leg; where that is to stay, neither does.
+    let both = s.plan(&Goal::SubPanel(sub_panel(&[b[0]])));
+    let house = both.becomes(&s.f.house).unwrap();
+    let sub = house.panels.get(PanelId(9100)).unwrap();
+    let legs: Vec<_> = [b[0], b[2]].iter().map(|b| sub.leg(house.breakers.get(*b).unwrap().at[0])).collect();
+    assert!(both.is_open() && legs[0] != legs[1] && house.breakers_of(sub.id).len() == 2, "{both:?}");
+    let mut half = sub_panel(&[b[0]]);
+    half.room.leave = [b[2]].into();
+    assert_eq!(s.rules(&Goal::SubPanel(half)), ["neutral-two-panels"], "half of a shared neutral stays behind");
+    let apart = NewSubPanel { separate: true, ..sub_panel(&[]) };
+    let told = s.plan(&Goal::SubPanel(apart));
+    let house = told.becomes(&s.f.house).unwrap();
+    assert_eq!(house.panels.get(PanelId(9100)).unwrap().main, Some(Amps(60.0)), "its disconnect at the other building");
+    assert!(told.parts.iter().any(|part| part.what.starts_with("ground rod")));
+    assert!(told.steps.iter().any(|step| step.what.contains("bonding screw or strap stays out")));
+    let small = NewSubPanel { bus: Some(Amps(50.0)), ..sub_panel(&[]) };
+    assert_eq!(s.rules(&Goal::SubPanel(small)), ["branch-over-bus"].map(|_| "main-over-bus"));
+    let odd = NewSubPanel { amps: Some(Amps(65.0)), ..sub_panel(&[]) };
+    assert!(s.rules(&Goal::SubPanel(odd)).contains(&"standard-rating"));
+    assert_eq!(s.tried(&Goal::SubPanel(NewSubPanel { name: " ".into(), ..sub_panel(&[]) })).unwrap_err().field, "name");
+    let few = NewSubPanel { spaces: 1, ..sub_panel(&[b[1]]) };
+    assert_eq!(s.rules(&Goal::SubPanel(few)), ["too-few-spaces"]);
 }
 
 // Handbook 5.7; NEC 200.6(A), 200.7(C)(1), from memory.

@@ -21,6 +21,78 @@ pub struct Asks {
     /// By which rule.
     #[schema(value_type = String)]
     pub source: Source,
+    /// What is usually taken between the two,
+    pub usual: Amps,
+    /// and why, where that is not the least.
+    pub usual_why: &'static str,
+}
+
+/// Sizes that are taken where a plate does not ask for another: 25, 35 and 45 A are on no shelf. (common practice: handbook 3.10)
+const ON_THE_SHELF: [f64; 13] = [15.0, 20.0, 30.0, 40.0, 50.0, 60.0, 70.0, 80.0, 90.0, 100.0, 125.0, 150.0, 200.0];
+
+/// Customary sizes of what is connected by itself, the usual one first that is enough. (common practice: handbook 3.10; laundry
+/// and kitchen receptacles NEC 210.11(C), value from memory)
+const fn customary(kind: LoadKind, two_legs: bool) -> &'static [f64] {
+    use LoadKind::{Cooktop, Dishwasher, Disposer, Dryer, Microwave, Oven, Range, Refrigerator, Washer, WaterHeater};
+    match (kind, two_legs) {
+        (Dryer | WaterHeater, true) => &[30.0],
+        (Range, true) => &[50.0],
+        (Oven | Cooktop, true) => &[30.0, 40.0],
+        (Dishwasher | Disposer | Microwave | Refrigerator | Washer | Dryer, false) => &[20.0],
+        _ => &[],
+    }
+}
+
+/// What heats alone and draws so little stands behind 20 A at the most; what draws more behind half as much again, the next size up
+/// allowed. [pub: NEC 422.11(E), value from memory]
+const SMALL_HEATER: (f64, f64) = (13.3, 20.0);
+const HEATER: f64 = 1.5;
+
+/// The largest breaker before a single appliance that only heats; nothing for what has a motor, and for the heating of rooms, which has
+/// an article of its own.
+fn largest_for_heat(kind: LoadKind, amps: Amps) -> Option<f64> {
+    let heats = matches!(kind, LoadKind::WaterHeater | LoadKind::Range | LoadKind::Oven | LoadKind::Cooktop);
+    let most = if amps.0 <= SMALL_HEATER.0 { SMALL_HEATER.1 } else { HEATER * amps.0 };
+    code::STANDARD_RATINGS.iter().copied().find(|rating| *rating >= most - ROUNDING).filter(|_| heats)
+}
+
+/// Why it is the largest that a plate allows.
+const STARTS: &str =
+    "its motor starts under load: the largest that its plate allows is taken, a smaller one may trip on the start";
+/// Why it is a customary size.
+const CUSTOM: &str = "customary for such a thing: the next one of the kind suits it too";
+/// Why a size is passed over.
+const SHELF: &str = "25, 35 and 45 A are taken only where a plate asks for them";
+
+impl Asks {
+    /// With what is usually taken: by the plate, by custom, from the shelf, in this order.
+    fn usually(
+        load: &Load,
+        volts: NominalVolts,
+        wire: Amps,
+        (at_least, at_most): (Amps, Option<Amps>),
+        source: Source,
+    ) -> Self {
+        let heat = plate::current(load, volts).and_then(|amps| largest_for_heat(load.kind, amps));
+        let fits = |amps: &f64| {
+            *amps >= at_least.0 - ROUNDING
+                && at_most.is_none_or(|most| *amps <= most.0)
+                && heat.is_none_or(|most| *amps <= most)
+        };
+        let shelf = || ON_THE_SHELF.iter().copied();
+        let starts = load.mca.is_some()
+            && (load.motor == Some(true) || matches!(load.kind, LoadKind::Cooling | LoadKind::HeatPump));
+        let by_plate = || {
+            let rating = |amps: &f64| code::STANDARD_RATINGS.contains(amps);
+            at_most.filter(|_| starts).map(|most| most.0).filter(rating).filter(fits).map(|amps| (amps, STARTS))
+        };
+        let by_custom =
+            || customary(load.kind, volts.is_leg_to_leg()).iter().copied().find(fits).map(|amps| (amps, CUSTOM));
+        let from_the_shelf = || shelf().find(fits).map(|amps| (amps, SHELF));
+        let (usual, why) = by_plate().or_else(by_custom).or_else(from_the_shelf).unwrap_or((at_least.0, ""));
+        let usual_why = if usual > at_least.0 + ROUNDING { why } else { "" };
+        Self { wire, at_least, at_most, source, usual: Amps(usual), usual_why }
+    }
 }
 
 /// [pub: NEC 430.52, inverse-time breaker, value from memory]
@@ -37,23 +109,23 @@ pub fn asks(load: &Load, volts: NominalVolts) -> Option<Asks> {
         let at_least = next(mca.0)?;
         // Where rounding up passes the largest allowed, the largest allowed holds: NEC 440.4(B).
         let at_least = load.mop.map_or(at_least, |mop| Amps(at_least.0.min(mop.0)));
-        return Some(Asks { wire: mca, at_least, at_most: load.mop, source: nec("440.4(B), 110.3(B)") });
+        return Some(Asks::usually(load, volts, mca, (at_least, load.mop), nec("440.4(B), 110.3(B)")));
     }
     if load.motor == Some(true) && load.hp.is_some() {
         let most = load.mop.or_else(|| next(MOTOR * amps));
         let wire = Amps(code::CONTINUOUS * amps);
-        return Some(Asks { wire, at_least: next(wire.0)?, at_most: most, source: nec("430.22, 430.52") });
+        return Some(Asks::usually(load, volts, wire, (next(wire.0)?, most), nec("430.22, 430.52")));
     }
     if load.kind == LoadKind::Range {
         // The code counts a large range at less than its nameplate: 40 A suffice.
         let large = amps * f64::from(u16::from(volts)) >= LARGE_RANGE.0;
         let least = if large { Amps(LARGE_RANGE.1) } else { next(amps)? };
-        return Some(Asks { wire: least, at_least: least, at_most: load.mop, source: nec("210.19(A)(3)") });
+        return Some(Asks::usually(load, volts, least, (least, load.mop), nec("210.19(A)(3)")));
     }
     let continuous = plate::is_continuous(load);
     let wire = if continuous { code::CONTINUOUS * amps } else { amps };
     let source = if continuous { nec("210.19(A)(1), 210.20(A)") } else { nec("210.19(A)(1)") };
-    Some(Asks { wire: Amps(wire), at_least: next(wire)?, at_most: load.mop, source })
+    Some(Asks::usually(load, volts, Amps(wire), (next(wire)?, load.mop), source))
 }
 
 /// The table gives whole amperes.
@@ -86,5 +158,68 @@ mod tests {
         assert_eq!((pump.wire.0, pump.at_most), (10.0, Some(Amps(20.0))));
         let range = asks(&Load { watts: Some(Watts(12_000.0)), ..load(LoadKind::Range) }, v240).unwrap();
         assert_eq!((range.wire.0, range.at_least.0), (40.0, 40.0));
+    }
+
+    // Forty plates: what handbook 3.10 has as customary (common practice), the articles that it names (NEC 2023, values from memory),
+    // and the plate's own two numbers. Kind, plate, volts; least, usual, most.
+    #[test]
+    fn the_usual_size_follows_the_plate_then_the_code_then_custom() {
+        use LoadKind::*;
+        let watts = |kind, watts| Load { watts: Some(Watts(watts)), ..load(kind) };
+        let amps = |kind, amps| Load { amps: Some(Amps(amps)), ..load(kind) };
+        let hp = |hp| Load { hp: Some(Horsepower(hp)), motor: Some(true), ..load(Pump) };
+        let plate = |kind, mca, mop| Load { mca: Some(Amps(mca)), mop: Some(Amps(mop)), ..load(kind) };
+        let most = |mop, of: Load| Load { mop: Some(Amps(mop)), ..of };
+        let lasting = |of: Load| Load { continuous: Some(true), ..of };
+        let table: [(Load, u16, f64, f64, Option<f64>); 40] = [
+            (watts(Dryer, 5000.0), 240, 25.0, 30.0, None),
+            (watts(Dryer, 5600.0), 240, 25.0, 30.0, None),
+            (watts(Range, 12_000.0), 240, 40.0, 50.0, None),
+            (watts(Range, 8750.0), 240, 40.0, 50.0, None),
+            (most(40.0, watts(Range, 9600.0)), 240, 40.0, 40.0, Some(40.0)),
+            // Half as much again as 30 A: behind 45 A at the most, NEC 422.11(E).
+            (watts(Range, 7200.0), 240, 30.0, 30.0, None),
+            (watts(Oven, 4800.0), 240, 20.0, 30.0, None),
+            (watts(Oven, 7600.0), 240, 35.0, 40.0, None),
+            (watts(Oven, 9600.0), 240, 40.0, 40.0, None),
+            (watts(Cooktop, 6600.0), 240, 30.0, 30.0, None),
+            (watts(Cooktop, 8000.0), 240, 35.0, 40.0, None),
+            (most(35.0, watts(Cooktop, 8000.0)), 240, 35.0, 35.0, Some(35.0)),
+            (watts(WaterHeater, 4500.0), 240, 25.0, 30.0, None),
+            (watts(WaterHeater, 5500.0), 240, 30.0, 30.0, None),
+            // 12.5 A of heat alone: behind 20 A at the most, NEC 422.11(E).
+            (watts(WaterHeater, 3000.0), 240, 20.0, 20.0, None),
+            (most(25.0, watts(WaterHeater, 4500.0)), 240, 25.0, 25.0, Some(25.0)),
+            (watts(WaterHeater, 1500.0), 120, 20.0, 20.0, None),
+            (amps(Dishwasher, 10.0), 120, 15.0, 20.0, None),
+            (amps(Disposer, 7.0), 120, 15.0, 20.0, None),
+            (watts(Microwave, 1600.0), 120, 15.0, 20.0, None),
+            (amps(Refrigerator, 6.5), 120, 15.0, 20.0, None),
+            (amps(Washer, 9.0), 120, 15.0, 20.0, None),
+            (plate(Cooling, 17.9, 30.0), 240, 20.0, 30.0, Some(30.0)),
+            (plate(Cooling, 12.2, 20.0), 240, 15.0, 20.0, Some(20.0)),
+            (plate(Cooling, 14.0, 25.0), 240, 15.0, 25.0, Some(25.0)),
+            (plate(HeatPump, 27.0, 45.0), 240, 30.0, 45.0, Some(45.0)),
+            (plate(HeatPump, 20.5, 35.0), 240, 25.0, 35.0, Some(35.0)),
+            (plate(Heating, 23.0, 30.0), 240, 25.0, 30.0, Some(30.0)),
+            (plate(Heating, 23.0, 25.0), 240, 25.0, 25.0, Some(25.0)),
+            (amps(CarCharger, 16.0), 240, 20.0, 20.0, None),
+            (amps(CarCharger, 32.0), 240, 40.0, 40.0, None),
+            (amps(CarCharger, 40.0), 240, 50.0, 50.0, None),
+            (amps(CarCharger, 48.0), 240, 60.0, 60.0, None),
+            (watts(Heating, 4000.0), 240, 25.0, 30.0, None),
+            (watts(BackupHeat, 10_000.0), 240, 45.0, 50.0, None),
+            (lasting(watts(Other, 9600.0)), 240, 50.0, 50.0, None),
+            (watts(Other, 5800.0), 240, 25.0, 30.0, None),
+            (hp(1.0), 240, 15.0, 15.0, Some(20.0)),
+            (hp(3.0), 240, 25.0, 30.0, Some(45.0)),
+            (hp(5.0), 240, 35.0, 40.0, Some(70.0)),
+        ];
+        for (nth, (load, volts, least, usual, most)) in table.into_iter().enumerate() {
+            let asks = asks(&load, volts.try_into().unwrap()).unwrap();
+            let told = (asks.at_least.0, asks.usual.0, asks.at_most.map(|a| a.0));
+            assert_eq!(told, (least, usual, most), "{nth}: {load:?}");
+            assert_eq!(asks.usual_why.is_empty(), usual <= least, "{nth}");
+        }
     }
 }

@@ -11,7 +11,7 @@ use rand::rngs::ChaCha8Rng;
 use rand::{RngExt, SeedableRng};
 use wayfinder_core::House;
 use wayfinder_core::base::position::{Half, Position, Supply};
-use wayfinder_core::base::units::{Amps, Feet, NominalVolts, Watts};
+use wayfinder_core::base::units::{Amps, Feet, Metal, NominalVolts, Watts};
 use wayfinder_core::house::*;
 use wayfinder_core::job::{Basis, Plan, plan};
 use wayfinder_core::load::Loaded;
@@ -346,6 +346,23 @@ impl Made {
             });
             let (breaker, spare) = (any(self).id, self.chance(0.5));
             goals.push(Goal::Retire { breaker, spare });
+            let carries = [any(self).id, any(self).id].into();
+            goals.push(Goal::SubPanel(NewSubPanel {
+                panel: panel.id,
+                id: PanelId(900_002),
+                name: "Yard".into(),
+                spaces: self.rng.random_range(4..25),
+                bus: None,
+                separate: self.chance(0.3),
+                metal: self.pick(&[Metal::Copper, Metal::Aluminium]),
+                length: self.chance(0.5).then(|| Feet(f64::from(self.rng.random_range(10..200)))),
+                breaker: BreakerId(900_003),
+                circuit: CircuitId(900_003),
+                amps: self.chance(0.3).then(|| self.pick(&[30.0, 60.0, 100.0])).map(Amps),
+                carries,
+                at: Vec::new(),
+                room: MakeRoom::default(),
+            }));
         }
         goals
     }

@@ -85,7 +85,13 @@ async fn a_second_deck_oven_gets_room_in_a_full_panel() -> Result<()> {
         page.press("//label[contains(., 'three hours')]").await?;
         page.shows("Does it take a neutral?").await?;
         choose(&page, "Takes a neutral", "no").await?;
-        page.shows("3 ways, the least trouble first").await?;
+        page.shows("2 ways, the least trouble first").await?;
+        page.shows("Move 24 to 30; it goes to 22-24 (chosen)").await?;
+        // What shall not be touched is left out, and taken back.
+        page.press("//li[contains(., 'Move 24 to 30')]//button").await?;
+        page.shows("Left as it is: 24").await?;
+        page.shows("(chosen)").await?;
+        page.press("//button[contains(., 'Take back')]").await?;
         page.shows("Move 24 to 30; it goes to 22-24 (chosen)").await?;
         page.shows("breaker, 2 poles, 50 A").await?;
         page.is_accessible("plan").await?;
@@ -109,6 +115,33 @@ async fn a_second_deck_oven_gets_room_in_a_full_panel() -> Result<()> {
         page.press("//*[p[contains(., 'second deck oven')]]/a[contains(., 'protocol')]").await?;
         page.shows("240.").await?;
         page.shows("Protocol (PDF)").await?;
+        page.quit().await
+    })
+    .await
+}
+
+// On a phone: a refusal is a button to the job that would do; a sub-panel is worked out at once, with what moves over to it.
+#[tokio::test(flavor = "multi_thread")]
+async fn a_refusal_leads_to_another_job_and_a_sub_panel_is_planned_on_a_phone() -> Result<()> {
+    with_server(demo()?, async |base| {
+        let page = Page::open(&base, "/houses/1/work", Screen::Phone).await?;
+        let house = page.api("/api/v1/houses/1").await?;
+        let at = |space: &str| {
+            let all = house["breakers"].as_array().into_iter().flatten();
+            all.clone()
+                .find(|b| b["at"] == serde_json::json!([space]))
+                .and_then(|b| b["id"].as_u64())
+                .context("a breaker")
+        };
+        page.go(&format!("/houses/1/plan-work/convert?breaker={}", at("23")?)).await?;
+        page.shows("Not so:").await?;
+        page.press("//a[contains(., 'Plan instead: A new circuit')]").await?;
+        page.shows("What is it?").await?;
+        page.go("/houses/1/plan-work/sub-panel").await?;
+        page.fill("It has", "12").await?;
+        page.shows("moves over to the new panel").await?;
+        page.shows("breaker for the feeder, 2 poles, 60 A").await?;
+        page.is_accessible("a sub-panel planned").await?;
         page.quit().await
     })
     .await

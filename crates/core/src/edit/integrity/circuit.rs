@@ -13,6 +13,10 @@ pub(super) fn check_circuit(house: &House, circuit: &Circuit) -> Result<(), Inva
         let message = format!("the breaker at {} has poles 1 to {}", breaker.at_text(), breaker.at.len());
         return Err(Invalid::new("circuit.pole", message));
     }
+    if breaker.unwired {
+        let message = format!("{} is said to have no wire on it: take that back first", breaker.at_text());
+        return Err(Invalid::new("circuit.breaker", message));
+    }
     if let Some(conductors) = circuit.conductors {
         within(&CONDUCTORS, "circuit.conductors", f64::from(conductors))?;
     }

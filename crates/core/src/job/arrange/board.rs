@@ -127,6 +127,8 @@ pub struct Acts {
     pub merges: Vec<Merge>,
     /// Bodies that may go for good: nothing hangs on them.
     pub idle: Vec<usize>,
+    /// Bodies whose circuits may move over to another panel, where each gets a breaker of its own.
+    pub over: Vec<usize>,
     /// A plan has so many acts at the least, among what has to come out for it,
     pub least: u32,
     /// and so many at the most.
@@ -137,7 +139,8 @@ impl Acts {
     /// True where nothing but moving may be done.
     #[must_use]
     pub fn is_none(&self) -> bool {
-        self.most == 0 || self.joins.is_empty() && self.merges.is_empty() && self.idle.is_empty()
+        let Self { joins, merges, idle, over, most, .. } = self;
+        *most == 0 || joins.is_empty() && merges.is_empty() && idle.is_empty() && over.is_empty()
     }
 }
 

@@ -86,7 +86,7 @@ pub struct Arrangement {
     pub bodies: u32,
     /// Wires that are landed anew.
     pub wires: u32,
-    /// What is to be bought, weighed: 1 for a connector, 4 for a tandem, 6 for a quad.
+    /// What is to be bought, weighed: 1 for a connector, 3 for a breaker in another panel, 4 for a tandem, 6 for a quad.
     pub parts: u32,
     /// Rows that they go: a wire may be too short. Crossing to the other side counts four.
     pub rows: u32,
@@ -322,6 +322,7 @@ impl<'a> Laid<'a> {
         for act in acts {
             match act {
                 RoomAct::TakeOut { breaker } => found.idle.extend(free(*breaker)),
+                RoomAct::MoveOver { breaker } => found.over.extend(free(*breaker)),
                 RoomAct::Join(joining) => {
                     found.joins.extend(free(joining.give_up).zip(of(joining.keep)).map(|(gone, keep)| [gone, keep]));
                 }
@@ -352,6 +353,7 @@ impl<'a> Laid<'a> {
         for (body, end) in ends() {
             match *end {
                 End::Out => acts.extend(breaker(body).map(|breaker| RoomAct::TakeOut { breaker })),
+                End::Over => acts.extend(breaker(body).map(|breaker| RoomAct::MoveOver { breaker })),
                 End::Joined(keep) => acts.extend(
                     breaker(body)
                         .zip(breaker(keep))
@@ -532,7 +534,7 @@ fn halves_of(act: &RoomAct) -> Vec<BreakerId> {
     match act {
         RoomAct::Tandem(halves) => vec![halves.upper, halves.lower],
         RoomAct::Quad(four) => vec![four.upper, four.inner, four.lower],
-        RoomAct::Join(_) | RoomAct::TakeOut { .. } => Vec::new(),
+        RoomAct::Join(_) | RoomAct::TakeOut { .. } | RoomAct::MoveOver { .. } => Vec::new(),
     }
 }
 

@@ -19,7 +19,7 @@ pub struct MoveCost {
     pub bodies: u32,
     /// Wires that are landed anew.
     pub wires: u32,
-    /// What is to be bought, weighed by [`JOIN`], [`TANDEM`] and [`QUAD`].
+    /// What is to be bought, weighed by [`JOIN`], [`OVER`], [`TANDEM`] and [`QUAD`].
     pub parts: u32,
     /// Rows that they go.
     pub rows: u32,
@@ -29,6 +29,8 @@ pub struct MoveCost {
 
 /// A connector and a piece of wire, against
 pub const JOIN: u32 = 1;
+/// a breaker for another panel,
+pub const OVER: u32 = 3;
 /// a body of two breakers, and
 pub const TANDEM: u32 = 4;
 /// one of four: an order of what is dearer, no price (common practice).
@@ -45,6 +47,8 @@ pub enum End {
     Merged(usize, Seat),
     /// It is gone.
     Out,
+    /// Its circuit is in another panel.
+    Over,
 }
 
 impl End {
@@ -266,6 +270,9 @@ impl<'a> Search<'a> {
         if board.acts.idle.contains(&body) {
             self.turn(&[body], End::Out, (rows, 0), |s| s.go(from));
         }
+        if board.acts.over.contains(&body) {
+            self.turn(&[body], End::Over, (rows, OVER), |s| s.go(from));
+        }
         for [_, keep] in board.acts.joins.iter().filter(|[gone, _]| *gone == body) {
             if self.stand[*keep] != Stand::Gone && !self.kept[*keep] {
                 let way = own.zip(board.bodies[*keep].seat).map_or(0, |(own, other)| own.rows_to(other));
@@ -391,7 +398,7 @@ fn loads<'a>(board: &'a Board, ends: &'a [End]) -> impl Iterator<Item = (u8, u32
             End::Merged(nth, seat) if board.acts.merges[nth].bodies[0] == body => {
                 board.at(&board.acts.merges[nth].poles, seat).collect()
             }
-            End::Merged(..) | End::Out => Vec::new(),
+            End::Merged(..) | End::Out | End::Over => Vec::new(),
         }
     };
     (0..ends.len()).flat_map(of)

@@ -97,6 +97,10 @@ fn cost(board: &Board, ends: &[End]) -> Option<MoveCost> {
             End::Out => {
                 acts.insert((0, b));
             }
+            End::Over => {
+                acts.insert((3, b));
+                sum.parts += 3;
+            }
             End::Joined(keep) => {
                 acts.insert((1, b));
                 kept.push(keep);
@@ -144,7 +148,8 @@ fn every_end(board: &Board, b: usize) -> Vec<End> {
     };
     let joined = board.acts.joins.iter().filter(|[gone, _]| *gone == b).map(|[_, keep]| End::Joined(*keep));
     let out = board.acts.idle.contains(&b).then_some(End::Out);
-    let acts = joined.chain(board.acts.merges.iter().enumerate().flat_map(merged)).chain(out);
+    let over = board.acts.over.contains(&b).then_some(End::Over);
+    let acts = joined.chain(board.acts.merges.iter().enumerate().flat_map(merged)).chain(out).chain(over);
     seats.into_iter().map(End::At).chain(acts).collect()
 }
 
@@ -170,7 +175,7 @@ fn by_trying_everything(board: &Board) -> Option<MoveCost> {
                     }
                     Mask::default()
                 }
-                End::Joined(_) | End::Out => Mask::default(),
+                End::Joined(_) | End::Out | End::Over => Mask::default(),
             };
             if !mask.meets(taken) {
                 ends.push(end);
@@ -263,6 +268,10 @@ fn with_acts(board: &mut Board, seed: u64) {
     for idle in singles.iter().chain(&doubles).filter(|_| rng.random::<f64>() < 0.1).copied().collect::<Vec<_>>() {
         acts.idle.push(idle);
         board.bodies[idle].wires = 0;
+    }
+    // Every third board is one beside which another panel is made.
+    if seed % 3 == 1 {
+        acts.over = doubles.iter().chain(&singles).filter(|_| rng.random::<f64>() < 0.3).copied().collect();
     }
     board.acts = acts;
 }
@@ -361,6 +370,10 @@ fn acts_of(board: &Board) -> Vec<Act> {
     for b in &board.acts.idle {
         let weight = weighed([1, wires(&[*b]), 0, 0]);
         found.push(Act { name: format!("out{b}"), weight, gone: vec![*b], keep: None, mask: none });
+    }
+    for b in &board.acts.over {
+        let weight = weighed([1, wires(&[*b]), 3, 0]);
+        found.push(Act { name: format!("over{b}"), weight, gone: vec![*b], keep: None, mask: none });
     }
     for [gone, keep] in &board.acts.joins {
         let weight = weighed([1, wires(&[*gone]), 1, own(*gone).rows_to(own(*keep))]);

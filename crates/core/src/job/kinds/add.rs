@@ -2,19 +2,18 @@
 
 use std::collections::BTreeSet;
 
-use super::room::{self, MadeRoom};
+use super::room::{self, MadeRoom, Making};
 use crate::base::position::{Position, format_poles};
 use crate::base::units::{
     Amps, BREAKER_RATING, CABLE_LENGTH, Feet, Gauge, HORSEPOWER, Horsepower, Metal, NominalVolts, PLATE_AMPS,
     PlateVolts, WATTS, Watts,
 };
 use crate::base::{Invalid, Said};
-use crate::code::volts::BRANCH_DROP;
-use crate::code::{self, AmpacityColumn, resistance};
+use crate::code;
 use crate::edit::catalog;
 use crate::house::{
-    Breaker, BreakerId, Circuit, CircuitId, Device, Frame, Goal, Load, LoadId, MakeRoom, NewCircuit, Panel, Point,
-    PointId, PointKind,
+    Breaker, BreakerId, Circuit, CircuitId, Device, Frame, Goal, House, Load, LoadId, MakeRoom, NewCircuit, Panel,
+    Point, PointId, PointKind,
 };
 use crate::job::arrange::Wish;
 use crate::job::cable::Cable;
@@ -23,6 +22,7 @@ use crate::job::mishaps;
 use crate::job::obstacles::{FEEDER, NAMEPLATE, NO_ROOM, NO_WIRE, SERVICE};
 use crate::job::outlet;
 use crate::job::plan::{Basis, Plan, counted_poles, of_a_listed_type};
+use crate::job::wire::WireRun;
 use crate::job::working::{Working, new_one};
 use crate::load::legs;
 use crate::load::service::{self, Added};
@@ -40,7 +40,7 @@ pub(super) static KIND: Kind = Kind {
 };
 
 /// What a new circuit asks: as little as possible, the nameplate first.
-pub(super) const fn fields(volts: &'static str) -> [Field; 16] {
+pub(super) const fn fields(volts: &'static str) -> [Field; 17] {
     const AMPS: FieldSort = FieldSort::Number { limits: &PLATE_AMPS };
     [
         Field::new("name", "What is it?", FieldSort::Text),
@@ -60,6 +60,7 @@ pub(super) const fn fields(volts: &'static str) -> [Field; 16] {
         Field::new("breaker", "Its breaker, if not by the nameplate", FieldSort::Number { limits: &BREAKER_RATING })
             .rare(),
         Field::new("at", "In spaces, if it matters", FieldSort::Poles).rare().help("as 5-7"),
+        room::LEAVE,
     ]
 }
 
@@ -113,12 +114,10 @@ pub(super) fn new_circuit(of: &Answers<'_>, large: bool) -> Result<NewCircuit, I
         circuit: CircuitId(circuit),
         amps: amps("breaker"),
         at: of.poles("at")?,
-        room: MakeRoom::default(),
+        room: MakeRoom { leave: of.breakers(room::LEAVE.name)?, ..MakeRoom::default() },
     })
 }
 
-/// Copper sizes that branch circuits are made of, the thinnest first.
-const GAUGES: &[i8] = &[14, 12, 10, 8, 6, 4, 3, 2, 1, 0, -1, -2, -3];
 /// A tenth more cable than the way is long. [prac: handbook 5.6]
 const TO_SPARE: f64 = 1.1;
 
@@ -169,17 +168,21 @@ pub(super) fn work<'a>(
 fn size(basis: &Basis<'_>, panel: &Panel, new: &NewCircuit, plan: &mut Plan) -> Option<Sized> {
     let volts = volts_of(new);
     let two_legs = volts.is_leg_to_leg();
-    let (least, most) = match &new.load {
+    let (least, usual, most) = match &new.load {
         Some(load) => {
             let asks = asks(load, volts, plan)?;
-            (asks.at_least, asks.at_most)
+            if new.amps.is_none_or(|amps| amps == asks.usual) && !asks.usual_why.is_empty() {
+                plan.cautions
+                    .push(format!("{}: {}. The least allowed is {}.", asks.usual, asks.usual_why, asks.at_least));
+            }
+            (asks.at_least, asks.usual, asks.at_most)
         }
         None => {
             let amps = new.amps.unwrap_or(Amps(20.0));
-            (amps, Some(amps))
+            (amps, amps, Some(amps))
         }
     };
-    let amps = new.amps.unwrap_or(least);
+    let amps = new.amps.unwrap_or(usual);
     let to = most.map_or_else(String::new, |most| format!(" to {most}"));
     let asks = format!("its nameplate asks for a breaker of {least}{to}, not {amps}");
     if amps < least {
@@ -194,14 +197,15 @@ fn size(basis: &Basis<'_>, panel: &Panel, new: &NewCircuit, plan: &mut Plan) -> 
     if two_legs && new.neutral.is_none() {
         plan.ask("neutral", "Does it take a neutral? A dryer or range mostly does; a heater, welder or charger mostly not. The equipment says");
     }
-    let Some((thinnest, chosen)) = wires(new, volts, amps) else {
+    let run = run(new, volts, amps);
+    let Some((thinnest, chosen)) = run.wires() else {
         plan.refuse(NO_WIRE, format!("no single cable carries {amps}"));
         return None;
     };
     if let Some(length) = new.length.filter(|_| chosen != thinnest) {
         plan.cautions.push(format!(
             "{thinnest} AWG would carry it, but lose {:.1} % over {:.0} ft: {chosen} AWG (NEC 210.19, informational note).",
-            100.0 * lost(thinnest, length, drawn(new, volts, amps), volts),
+            100.0 * run.lost(thinnest),
             length.0
         ));
     }
@@ -242,10 +246,6 @@ fn asks(load: &Load, volts: NominalVolts, plan: &mut Plan) -> Option<plate::Asks
         }
     }
     asks
-}
-
-fn lost(wire: Gauge, length: Feet, amps: Amps, volts: NominalVolts) -> f64 {
-    2.0 * amps.0 * resistance::of_wire(wire, Metal::Copper, length).0 / f64::from(u16::from(volts))
 }
 
 /// Does the service, and what feeds the panel, carry it?
@@ -326,11 +326,13 @@ fn place(
         }
     }
     let chosen = (new.at.clone(), new.room.clone());
-    let free = free_seats(basis, panel, poles, sized.amps);
+    let free = free_seats(basis, basis.house, panel, poles, sized.amps);
     let mut options: Vec<MadeRoom> = Vec::new();
     if free.is_empty() {
         let wish = Wish::Room { poles: poles as u8, at: None };
-        match room::ways(basis, panel, &[wish], &BTreeSet::new(), &new.room.leave)? {
+        let (house, none) = (basis.house, BTreeSet::new());
+        let making = Making { house, panel, wishes: &[wish], fixed: &none, leave: &new.room.leave };
+        match room::ways(basis, making, &[])? {
             Ok(found) => options = found,
             Err(why) if new.at.is_empty() => plan.refuse(NO_ROOM, why),
             Err(_) => {}
@@ -347,15 +349,22 @@ fn place(
         let (at, room) = if chosen.0.is_empty() { (&new.at, &new.room) } else { (&chosen.0, &chosen.1) };
         let (is_chosen, at) = ((&made.at, &made.room) == (at, room), made.at.clone());
         let title = format!("{}; it goes to {}", made.title, format_poles(&at));
-        MadeRoom { title, ..made }.way(|room| make(NewCircuit { at: at.clone(), room, ..new.clone() }), is_chosen)
+        let goal = |room| make(NewCircuit { at: at.clone(), room, ..new.clone() });
+        MadeRoom { title, ..made }.way(goal, is_chosen)
     };
     plan.ways = options.into_iter().map(way).collect();
     Ok(())
 }
 
 /// Free seats for so many poles, what balances best first, then the uppermost.
-fn free_seats(basis: &Basis<'_>, panel: &Panel, poles: usize, amps: Amps) -> Vec<Vec<Position>> {
-    let taken: Vec<Position> = basis.house.breakers_of(panel.id).iter().flat_map(|b| b.at.iter().copied()).collect();
+pub(super) fn free_seats(
+    basis: &Basis<'_>,
+    house: &House,
+    panel: &Panel,
+    poles: usize,
+    amps: Amps,
+) -> Vec<Vec<Position>> {
+    let taken: Vec<Position> = house.breakers_of(panel.id).iter().flat_map(|b| b.at.iter().copied()).collect();
     let is_free = |space: &u16| {
         let whole = Position::whole(*space);
         panel.empty.contains(&whole) && !taken.iter().any(|p| p.overlaps(whole))
@@ -367,7 +376,7 @@ fn free_seats(basis: &Basis<'_>, panel: &Panel, poles: usize, amps: Amps) -> Vec
     };
     let usual = basis.usual();
     let mut sums = [0.0; 3];
-    for breaker in basis.house.breakers_of(panel.id) {
+    for breaker in house.breakers_of(panel.id) {
         breaker.at.iter().for_each(|p| sums[panel.leg(*p) as usize] += usual.get(&breaker.id).map_or(0.0, |a| a.0));
     }
     let legs = usize::from(panel.supply.legs());
@@ -417,19 +426,10 @@ fn drawn(new: &NewCircuit, volts: NominalVolts, amps: Amps) -> Amps {
     new.load.as_ref().and_then(|l| plate::current(l, volts)).unwrap_or(amps)
 }
 
-/// The thinnest wire that carries it, and the one that loses little enough over its length.
-fn wires(new: &NewCircuit, volts: NominalVolts, amps: Amps) -> Option<(Gauge, Gauge)> {
-    let asked = new.load.as_ref().and_then(|l| plate::asks(l, volts)).map_or(amps, |asks| asks.wire);
-    let carries = |gauge: &Gauge| {
-        code::ampacity(*gauge, Metal::Copper, AmpacityColumn::C60).is_some_and(|carried| carried.0 >= asked.0)
-            && code::largest_breaker(*gauge, Metal::Copper, AmpacityColumn::C60).is_some_and(|most| most.0 >= amps.0)
-    };
-    let sizes = || GAUGES.iter().filter_map(|n| Gauge::new(*n)).filter(carries);
-    let loses_little = |gauge: &Gauge| {
-        new.length.is_none_or(|length| lost(*gauge, length, drawn(new, volts, amps), volts) <= BRANCH_DROP)
-    };
-    let thinnest = sizes().next()?;
-    Some((thinnest, sizes().find(loses_little).unwrap_or(thinnest)))
+/// What its wire is for.
+fn run(new: &NewCircuit, volts: NominalVolts, amps: Amps) -> WireRun {
+    let carries = new.load.as_ref().and_then(|l| plate::asks(l, volts)).map_or(amps, |asks| asks.wire);
+    WireRun { metal: Metal::Copper, carries, breaker: amps, drawn: drawn(new, volts, amps), volts, length: new.length }
 }
 
 /// The voltage that it is made for.

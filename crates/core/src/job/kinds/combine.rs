@@ -292,6 +292,7 @@ fn ways(w: &mut Working<'_>, joining: &Joining, keep: &Breaker) {
                 bodies: 1,
                 wires: 1,
                 cost: CostClass::Small,
+                parts: Vec::new(),
             });
         }
     }

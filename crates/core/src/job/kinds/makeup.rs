@@ -59,7 +59,7 @@ pub(super) fn work<'a>(basis: &'a Basis<'a>, new: &Panel, moves: &[Moving]) -> R
         w.plan.refuse(SUPPLY, "a new panel hangs on the same supply");
     }
     let poles: usize = all.iter().map(|b| b.at.len()).sum();
-    let found = if moves.is_empty() { seats(basis, new) } else { Some(moves.to_vec()) };
+    let found = if moves.is_empty() { seats(basis, new, units(house, &all)) } else { Some(moves.to_vec()) };
     if found.is_none() {
         w.plan.refuse(
             TOO_FEW_SPACES,
@@ -83,8 +83,7 @@ pub(super) fn work<'a>(basis: &'a Basis<'a>, new: &Panel, moves: &[Moving]) -> R
 }
 
 /// Where breakers go: large ones near the main, pairs that share a neutral side by side, singles so that legs balance.
-fn seats(basis: &Basis<'_>, new: &Panel) -> Option<Vec<Moving>> {
-    let house = basis.house;
+pub(super) fn seats(basis: &Basis<'_>, new: &Panel, mut units: Vec<Vec<&Breaker>>) -> Option<Vec<Moving>> {
     let usual = basis.usual();
     let load = |b: &Breaker| usual.get(&b.id).map_or(b.amps.0 / 2.0, |a| a.0);
     let mut free: Vec<u16> = new.numbers();
@@ -110,7 +109,6 @@ fn seats(basis: &Basis<'_>, new: &Panel) -> Option<Vec<Moving>> {
         }
         Some(())
     };
-    let mut units = units(house, new);
     units.sort_by(|a, b| {
         let key = |u: &Vec<&Breaker>| {
             (u.iter().map(|b| b.at.len()).sum::<usize>(), u.iter().map(|b| b.amps.0).fold(0.0, f64::max))
@@ -125,11 +123,10 @@ fn seats(basis: &Basis<'_>, new: &Panel) -> Option<Vec<Moving>> {
 }
 
 /// Breakers that stand together: alone, or those that share a neutral.
-fn units<'a>(house: &'a House, new: &Panel) -> Vec<Vec<&'a Breaker>> {
-    let breakers = house.breakers_of(new.id);
+pub(super) fn units<'a>(house: &'a House, breakers: &[&'a Breaker]) -> Vec<Vec<&'a Breaker>> {
     let mut seated: BTreeSet<BreakerId> = BTreeSet::new();
     let mut units = Vec::new();
-    for breaker in &breakers {
+    for breaker in breakers {
         let sharing = house.circuits_of(breaker.id).into_iter().flat_map(|c| house.sharing_neutral(c));
         let mates: BTreeSet<BreakerId> = sharing.map(|c| c.breaker).chain([breaker.id]).collect();
         let unit: Vec<&Breaker> =

@@ -12,6 +12,7 @@ mod rearrange;
 mod replace;
 mod retire;
 mod room;
+mod sub_panel;
 mod tandem;
 
 use crate::base::Invalid;
@@ -28,6 +29,7 @@ pub(super) static ALL: &[&Kind] = &[
     &quad::KIND,
     &combine::KIND,
     &retire::KIND,
+    &sub_panel::KIND,
     &add::KIND,
     &dedicated::KIND,
     &generator::KIND,
@@ -45,6 +47,7 @@ pub(super) fn of(goal: &Goal) -> &'static Kind {
         Goal::Tandem(_) => &tandem::KIND,
         Goal::Quad(_) => &quad::KIND,
         Goal::Add(_) => &add::KIND,
+        Goal::SubPanel(_) => &sub_panel::KIND,
         Goal::Dedicated(_) => &dedicated::KIND,
         Goal::Convert { .. } => &convert::KIND,
         Goal::Protect { .. } => &protect::KIND,
@@ -63,6 +66,7 @@ pub(super) fn work<'a>(basis: &'a Basis<'a>, goal: &Goal) -> Result<Working<'a>,
         Goal::Tandem(halves) => tandem::work(basis, halves),
         Goal::Quad(four) => quad::work(basis, four),
         Goal::Add(new) => add::work(basis, new, Goal::Add),
+        Goal::SubPanel(new) => sub_panel::work(basis, new),
         Goal::Dedicated(new) => dedicated::work(basis, new),
         Goal::Convert { breaker, two_legs, at, moves } => convert::work(basis, *breaker, *two_legs, at, moves),
         Goal::Protect { breaker, device, keep_devices } => protect::work(basis, *breaker, *device, *keep_devices),

@@ -93,6 +93,7 @@ pub(super) fn work<'a>(
                 bodies: 1,
                 wires: 2,
                 cost: CostClass::Breaker,
+                parts: Vec::new(),
             });
         }
         if !keep_devices {

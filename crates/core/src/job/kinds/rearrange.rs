@@ -2,7 +2,7 @@
 
 use std::collections::BTreeSet;
 
-use super::room;
+use super::room::{self, Making};
 use crate::base::Invalid;
 use crate::house::{BreakerId, Goal, MakeRoom, PanelId};
 use crate::job::arrange::Wish;
@@ -60,7 +60,8 @@ pub(super) fn work<'a>(
     let asked: Vec<Wish> = wishes.iter().map(|w| Wish::parse(w)).collect::<Result<_, _>>()?;
     let mut room = made.clone();
     if !asked.is_empty() {
-        match room::ways(basis, panel, &asked, fixed, &made.leave)? {
+        let making = Making { house: basis.house, panel, wishes: &asked, fixed, leave: &made.leave };
+        match room::ways(basis, making, &[])? {
             Ok(found) => {
                 if let (true, Some(first)) = (made.is_open(), found.first()) {
                     room = first.room.clone();

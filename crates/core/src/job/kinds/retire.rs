@@ -47,6 +47,7 @@ pub(super) fn work<'a>(basis: &'a Basis<'a>, id: BreakerId, spare: bool) -> Resu
             bodies,
             wires: 1,
             cost: CostClass::Small,
+            parts: Vec::new(),
         });
     }
     if let Some(sub) = house.panel_fed_by(id) {
@@ -124,6 +125,18 @@ pub(super) fn take_out(w: &mut Working<'_>, id: BreakerId) -> Result<(), Invalid
     );
     w.makes(|draft| change(draft, breaker));
     Ok(())
+}
+
+/// One whose circuit goes to another panel comes out, its wires tagged.
+pub(super) fn lift_out(w: &mut Working<'_>, breaker: &Breaker) {
+    w.act(
+        format!(
+            "Tag hot and neutral of {} together, take them off, and take the breaker out: rock it towards the outside.",
+            w.basis.called(breaker)
+        ),
+        "They go to the other panel as a pair.",
+        Some(at(breaker)),
+    );
 }
 
 fn change(draft: &mut Draft, breaker: &Breaker) -> Result<(), Invalid> {

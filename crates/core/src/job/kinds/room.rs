@@ -10,10 +10,15 @@ use super::tandem;
 use crate::base::Invalid;
 use crate::base::position::{Position, format_poles, parse_poles};
 use crate::base::units::Amps;
-use crate::house::{Breaker, BreakerId, Goal, MakeRoom, Moving, Panel, RoomAct};
+use crate::house::{Breaker, BreakerId, Goal, House, MakeRoom, Moving, Panel, RoomAct};
 use crate::job::arrange::{Arranged, Arrangement, MOST_ACTS, Wish, arrange};
-use crate::job::plan::{Basis, CostClass, WayTo};
+use crate::job::form::{Field, FieldSort};
+use crate::job::plan::{Basis, CostClass, WayPart, WayTo};
 use crate::job::working::Working;
+
+/// What is not touched for room.
+pub(super) const LEAVE: Field =
+    Field::new("leave", "Leave as they are, whatever room they would make", FieldSort::Breakers).rare();
 
 /// A way to make room.
 #[derive(Debug, Clone)]
@@ -31,7 +36,9 @@ pub struct MadeRoom {
     /// Wires that are landed anew.
     pub wires: u32,
     /// What is to be bought, weighed.
-    pub parts: u32,
+    pub bought: u32,
+    /// What is done, in words, each with the breaker that would stay without it.
+    pub parts: Vec<WayPart>,
     /// Rows that they go.
     pub rows: u32,
     /// How far the legs are apart after.
@@ -44,38 +51,50 @@ impl MadeRoom {
     /// As one of several ways, with the goal that chooses it.
     pub fn way(self, goal: impl Fn(MakeRoom) -> Goal, chosen: bool) -> WayTo {
         let cost = self.room.acts.iter().map(cost).max().unwrap_or(CostClass::Nothing);
-        let Self { room, title, why, bodies, wires, .. } = self;
-        WayTo { title, why, chosen, goal: goal(room), bodies, wires, cost }
+        let Self { room, title, why, parts, bodies, wires, .. } = self;
+        WayTo { title, why, chosen, goal: goal(room), bodies, wires, cost, parts }
     }
 }
 
 fn cost(act: &RoomAct) -> CostClass {
     match act {
         RoomAct::TakeOut { .. } => CostClass::Nothing,
+        RoomAct::MoveOver { .. } => CostClass::Breaker,
         RoomAct::Join(_) => CostClass::Small,
         RoomAct::Tandem(_) | RoomAct::Quad(_) => CostClass::Breaker,
     }
 }
 
+/// What room is made in, and for what.
+#[derive(Debug, Clone, Copy)]
+pub struct Making<'a> {
+    /// The house, as it is when room is made.
+    pub house: &'a House,
+    /// The panel, of that house.
+    pub panel: &'a Panel,
+    /// What is wished for.
+    pub wishes: &'a [Wish],
+    /// Breakers that stay where they are.
+    pub fixed: &'a BTreeSet<BreakerId>,
+    /// Breakers that are left as they are, as somebody said.
+    pub leave: &'a BTreeSet<BreakerId>,
+}
+
 /// Ways to make room, or legs even, the cheapest first: bodies, wires, what is to be bought; or why there is none. (handbook 7:
 /// what changes what there is costs like moves and is offered beside)
 ///
-/// Each is the best of its sort: by moving alone, and with each sort of act, and with all of them together.
+/// Each is the best of its sort: by moving alone, and with each sort of act, and with all of them together. `more` may be done as
+/// well, for this job alone.
 ///
 /// # Errors
 /// Where what is wished for cannot be, with the field.
-pub fn ways(
-    basis: &Basis<'_>,
-    panel: &Panel,
-    wishes: &[Wish],
-    fixed: &BTreeSet<BreakerId>,
-    leave: &BTreeSet<BreakerId>,
-) -> Result<Result<Vec<MadeRoom>, String>, Invalid> {
+pub fn ways(basis: &Basis<'_>, making: Making<'_>, more: &[RoomAct]) -> Result<Result<Vec<MadeRoom>, String>, Invalid> {
+    let Making { house, panel, wishes, fixed, leave } = making;
     let usual = basis.usual();
     let fixed: BTreeSet<BreakerId> = fixed.union(leave).copied().collect();
     // What is found by some acts joins the ways; or else why nothing is.
     let weigh = |ways: &mut Vec<MadeRoom>, may: &[RoomAct]| -> Result<Option<String>, Invalid> {
-        Ok(match arrange(basis.house, panel, wishes, &usual, &fixed, may)? {
+        Ok(match arrange(house, panel, wishes, &usual, &fixed, may)? {
             Arranged::Possible(found) => {
                 let both = std::iter::once(&found).chain(found.other.as_deref()).map(|found| made(found, leave));
                 both.for_each(|made| {
@@ -92,7 +111,10 @@ pub fn ways(
     let why = weigh(&mut ways, &[])?.unwrap_or_default();
     // Where something is free already, nothing is changed for it, and even legs have nothing to do with what there is.
     if ways.first().is_none_or(|way| way.bodies > 0) && !wishes.contains(&Wish::Balance) {
-        let sorts = changes(basis, panel);
+        // Of what is out of the house already nothing is made.
+        let stands = |act: &RoomAct| act.breakers().iter().all(|b| house.breakers.get(*b).is_some());
+        let sorts = changes(basis, panel).into_iter().chain([more.to_vec()]);
+        let sorts: Vec<Vec<RoomAct>> = sorts.map(|acts| acts.into_iter().filter(stands).collect()).collect();
         let sorts: Vec<&[RoomAct]> = sorts.iter().filter(|acts| !acts.is_empty()).map(Vec::as_slice).collect();
         for acts in &sorts {
             weigh(&mut ways, acts)?;
@@ -101,7 +123,7 @@ pub fn ways(
             weigh(&mut ways, &sorts.concat())?;
         }
     }
-    ways.sort_by_key(|way| (way.bodies, way.wires, way.parts, way.rows));
+    ways.sort_by_key(|way| (way.bodies, way.wires, way.bought, way.rows));
     for way in &mut ways {
         tell(basis, panel, way);
     }
@@ -127,13 +149,14 @@ fn made(found: &Arrangement, leave: &BTreeSet<BreakerId>) -> MadeRoom {
         why: String::new(),
         bodies: found.bodies,
         wires: found.wires,
-        parts: found.parts,
+        bought: found.parts,
+        parts: Vec::new(),
         rows: found.rows,
         imbalance: found.imbalance,
         proven: match found.gap {
             _ if found.optimal && found.acts.is_empty() => "nothing less is possible by moving alone".into(),
             _ if found.optimal => {
-                format!("nothing less is possible in this way, with {MOST_ACTS} such acts at the most")
+                format!("nothing less is possible in this way (up to {MOST_ACTS} such acts)")
             }
             Some(gap) => format!("they may come nearer by {:.1} A at the most", gap.0),
             None => "there may be something better".into(),
@@ -144,18 +167,23 @@ fn made(found: &Arrangement, leave: &BTreeSet<BreakerId>) -> MadeRoom {
 /// Says what a way does.
 fn tell(basis: &Basis<'_>, panel: &Panel, way: &mut MadeRoom) {
     let at = |b: BreakerId| basis.house.breakers.get(b).map_or_else(String::new, Breaker::at_text);
-    let moves = way.room.moves.iter().map(|m| format!("{} to {}", at(m.breaker), format_poles(&m.to)));
-    let moves: Vec<String> = moves.collect();
+    let moves: Vec<(String, BreakerId)> =
+        way.room.moves.iter().map(|m| (format!("{} to {}", at(m.breaker), format_poles(&m.to)), m.breaker)).collect();
     let known = basis.circuits.iter().any(|c| c.usual.0 > 0.0);
     let apart = if known {
         format!("legs {:.1} A apart after", way.imbalance.0)
     } else {
         "what the legs carry is not known".to_owned()
     };
-    let mut titles: Vec<String> = way.room.acts.iter().map(|act| said(basis, panel, act)).collect();
+    let acts = way.room.acts.iter().map(|act| (said(basis, panel, act), act.breakers()[0]));
+    let acts: Vec<(String, BreakerId)> = acts.collect();
+    let mut titles: Vec<String> = acts.iter().map(|(said, _)| said.clone()).collect();
     if !moves.is_empty() {
-        titles.push(format!("move {}", moves.join(", ")));
+        titles.push(format!("move {}", moves.iter().map(|(said, _)| said.as_str()).collect::<Vec<_>>().join(", ")));
     }
+    let each = moves.iter().map(|(said, breaker)| (format!("move {said}"), *breaker));
+    let part = |(said, breaker): (String, BreakerId)| WayPart { said: capital(&said), breaker };
+    way.parts = acts.into_iter().chain(each).map(part).collect();
     way.title = match titles.is_empty() {
         true => "It is free".to_owned(),
         false => capital(&titles.join("; ")),
@@ -167,12 +195,11 @@ fn tell(basis: &Basis<'_>, panel: &Panel, way: &mut MadeRoom) {
             whys.push(why);
         }
     }
+    let far = if way.rows == 0 { capital(&apart) } else { format!("Wires go {} rows, {apart}", way.rows) };
     whys.push(match (way.room.acts.is_empty(), moves.is_empty()) {
-        (true, true) => format!("{}.", capital(&apart)),
-        (true, false) => {
-            format!("Nothing is bought and nothing shares; wires go {} rows, {apart}; {}.", way.rows, way.proven)
-        }
-        (false, _) => format!("Wires go {} rows, {apart}; {}.", way.rows, way.proven),
+        (true, true) => format!("{far}."),
+        (true, false) => format!("Nothing is bought and nothing shares. {far}; {}.", way.proven),
+        (false, _) => format!("{far}; {}.", way.proven),
     });
     way.why = whys.join(" ");
 }
@@ -194,6 +221,7 @@ fn said(basis: &Basis<'_>, panel: &Panel, act: &RoomAct) -> String {
         ),
         RoomAct::Join(joining) => format!("{} joins {}", name(joining.give_up), name(joining.keep)),
         RoomAct::TakeOut { breaker } => format!("{} goes, no wire is on it", name(*breaker)),
+        RoomAct::MoveOver { breaker } => format!("{} moves over to the new panel", name(*breaker)),
     }
 }
 
@@ -208,6 +236,7 @@ fn reason(basis: &Basis<'_>, act: &RoomAct) -> String {
         }
         RoomAct::Join(joining) => format!("{} One trip then takes both.", combine::sum(basis, joining)),
         RoomAct::TakeOut { .. } => "Look at its terminals first.".into(),
+        RoomAct::MoveOver { .. } => "It keeps a breaker of its own, in the new panel.".into(),
     }
 }
 
@@ -229,6 +258,7 @@ pub(super) fn acts(w: &mut Working<'_>, room: &MakeRoom) -> Result<(), Invalid> 
             RoomAct::Quad(four) => quad::check(w, four)?,
             RoomAct::Join(joining) => combine::check(w, joining)?,
             RoomAct::TakeOut { breaker } => retire::check(w, *breaker)?,
+            RoomAct::MoveOver { breaker } => w.touch([*breaker]),
         }
     }
     w.touch(room.moves.iter().map(|m| m.breaker));
@@ -242,6 +272,11 @@ pub(super) fn acts(w: &mut Working<'_>, room: &MakeRoom) -> Result<(), Invalid> 
             RoomAct::Quad(four) => quad::take_out(w, four)?,
             RoomAct::Join(joining) => combine::take_out(w, joining)?,
             RoomAct::TakeOut { breaker } => retire::take_out(w, *breaker)?,
+            RoomAct::MoveOver { breaker } => {
+                if let Some(breaker) = w.house.breakers.get(*breaker) {
+                    retire::lift_out(w, breaker);
+                }
+            }
         }
     }
     for act in &room.acts {
@@ -249,7 +284,7 @@ pub(super) fn acts(w: &mut Working<'_>, room: &MakeRoom) -> Result<(), Invalid> 
             RoomAct::Tandem(halves) => tandem::put_in(w, halves)?,
             RoomAct::Quad(four) => quad::put_in(w, four)?,
             RoomAct::Join(joining) => combine::put_on(w, joining)?,
-            RoomAct::TakeOut { .. } => {}
+            RoomAct::TakeOut { .. } | RoomAct::MoveOver { .. } => {}
         }
     }
     w.moving_in(&room.moves);
