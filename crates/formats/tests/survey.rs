@@ -182,6 +182,7 @@ fn every_goal() -> Vec<serde_json::Value> {
         json!({ "job": "generator", "panel": 1, "breaker": 9000, "watts": 7200.0, "at": ["2", "4"], "listed": true,
             "carries": [1], "moves": [] }),
         json!({ "job": "retire", "breaker": 1, "spare": true }),
+        json!({ "job": "swap", "breaker": 1, "spare": 2 }),
     ]
 }
 

@@ -2815,6 +2815,13 @@ export interface components {
             /** @description The type of the new one, where known. */
             model?: string;
         } | {
+            /** @description The bad one. */
+            breaker: components["schemas"]["BreakerId"];
+            /** @enum {string} */
+            job: "swap";
+            /** @description The spare. */
+            spare: components["schemas"]["BreakerId"];
+        } | {
             /** @description The breaker that is given up. */
             give_up: components["schemas"]["BreakerId"];
             /** @description The breaker that stays. */

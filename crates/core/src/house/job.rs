@@ -260,6 +260,13 @@ pub enum Goal {
         #[serde(default, skip_serializing_if = "String::is_empty")]
         model: String,
     },
+    /// A spare breaker of the panel in place of a bad one.
+    Swap {
+        /// The bad one.
+        breaker: BreakerId,
+        /// The spare.
+        spare: BreakerId,
+    },
     /// Two circuits on one breaker: a space is free after.
     Combine(Joining),
     /// A tandem in place of two single breakers: a space is free after.

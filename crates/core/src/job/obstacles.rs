@@ -66,6 +66,7 @@ obstacles! {
     FEEDER = "feeder", nec("215.2, 215.3, 408.36"), "a place in the panel that feeds it, or a larger feeder";
 
     INNER_PAIR = "inner-pair", nec("408.54, 110.3(B)"), "a two-pole that the quad's maker lists for its middle";
+    NOT_ALIKE = "not-alike", nec("110.3(B), 240.4"), "a new one of the listed type" => "replace";
     HAS_A_WIRE = "has-a-wire", PRACTICE, "look at its terminals with the cover off, and say what is on them";
 
     // Combining two.

@@ -573,6 +573,81 @@ fn a_breaker_is_done_one_thing_with() {
     );
 }
 
+// Handbook 5.15; NEC 110.3(B), 240.4(D), from memory: only what is like it and suits its wire; both places are right after.
+#[test]
+fn a_spare_takes_the_place_of_a_bad_one_where_it_is_alike() {
+    let mut s = Site::new(8);
+    let [bad, spare, large, two] =
+        [("1", 20.0), ("2", 20.0), ("3", 30.0), ("5-7", 20.0)].map(|(at, amps)| s.breaker(at, amps));
+    s.entered();
+    let outlet = s.outlet("W1", bad);
+    s.wire(bad, "12", 2);
+    let swap = |spare| Goal::Swap { breaker: bad, spare };
+    assert_eq!(s.rules(&swap(spare)), ["has-a-wire"], "nobody looked");
+    for breaker in [spare, large, two] {
+        let unwired = Breaker {
+            unwired: true,
+            model: "TB".into(),
+            handle: Handle::Off,
+            ..s.f.house.breakers.get(breaker).unwrap().clone()
+        };
+        s.f.house.breakers.put(unwired);
+    }
+    let told = s.plan(&swap(spare));
+    assert!(told.is_open(), "{told:?}");
+    let house = told.becomes(&s.f.house).unwrap();
+    house.check().unwrap();
+    let now = house.breakers.get(bad).unwrap();
+    assert!(
+        house.breakers.get(spare).is_none() && now.model == "TB" && !now.unwired && now.handle == Handle::On,
+        "{now:?}"
+    );
+    assert!(house.panels.get(PanelId(1)).unwrap().empty.contains(&Position::whole(2)));
+    assert!(told.parts.iter().any(|part| part.what.starts_with("closer")), "{:?}", told.parts);
+    assert!(trace::beliefs(&house).hangs().iter().any(|h| h.point == outlet && h.breaker == bad && h.proven));
+    assert_eq!(s.rules(&swap(large)), ["not-alike"]);
+    assert_eq!(s.rules(&swap(two)), ["not-alike"]);
+    assert_eq!(s.tried(&swap(bad)).unwrap_err().field, "spare");
+    // On 14 AWG a spare of 20 A does not go where one of 20 A was wrong already.
+    s.wire(bad, "14", 2);
+    assert_eq!(s.rules(&swap(spare)), ["not-alike"]);
+}
+
+// Handbook 1.2, NEC 408.54, from memory: a half that is free is a place where halves are listed; two poles only across the boundary
+// of two spaces, where they are on two legs.
+#[test]
+fn a_free_half_is_a_place_where_halves_are_listed() {
+    let add = |at: &[&str], tandem: TandemSpaces, volts: NominalVolts| {
+        let mut s = Site::new(8);
+        s.f.house.panels.put(Panel { tandem, ..s.f.panel().clone() });
+        for at in at {
+            let breaker = s.breaker(at, 20.0);
+            let point = s.point(&format!("N{at}"), "Kitchen", PointKind::Receptacle, NominalVolts::V120);
+            s.hang(point, breaker);
+        }
+        s.entered();
+        let mut new = s.new_circuit(volts);
+        new.load = Some(Load { amps: Some(Amps(10.0)), kind: LoadKind::Other, ..new.load.unwrap() });
+        let told = s.plan(&Goal::Add(new));
+        let new = told.goal.new_circuit().unwrap().clone();
+        let frame =
+            told.becomes(&s.f.house).ok().and_then(|house| house.breakers.get(new.breaker).and_then(|b| b.frame));
+        (told.is_open() && new.room.is_open(), crate::base::position::format_poles(&new.at), frame)
+    };
+    let seven = ["1", "2", "3", "4", "5", "6", "7a", "8"];
+    assert_eq!(add(&seven, TandemSpaces::All, NominalVolts::V120), (true, "7b".into(), Some(Frame::Half)));
+    let across = ["1", "2", "3", "4", "5a", "6", "7b", "8"];
+    assert_eq!(add(&across, TandemSpaces::All, NominalVolts::V240), (true, "5b-7a".into(), Some(Frame::Half)));
+    let one_leg = ["1", "2", "3", "4", "5", "6b", "7", "8b"];
+    assert_ne!(add(&one_leg, TandemSpaces::All, NominalVolts::V240).1, "6a-8a", "both upper: no common body");
+    let whole = ["1", "2", "3", "4", "5", "7a", "8"];
+    assert_eq!(
+        add(&whole, TandemSpaces::All, NominalVolts::V120),
+        (true, "6".into(), Some(Frame::Full)),
+        "a whole space goes first"
+    );
+}
+
 fn sub_panel(carries: &[BreakerId]) -> NewSubPanel {
     NewSubPanel {
         panel: PanelId(1),

@@ -8,9 +8,7 @@ use rand::{RngExt, SeedableRng};
 use super::stand_in::StandIn;
 use crate::base::position::Leg;
 use crate::base::units::Amps;
-use crate::house::{
-    BreakerId, Conductor, House, Instrument, Job, LoadId, MeasuredAt, PanelId, PointId, Quantity, Side, Stage,
-};
+use crate::house::{Conductor, House, Instrument, Job, LoadId, MeasuredAt, PanelId, Quantity, Side, Stage};
 use crate::job;
 use crate::network::wiring::Bar;
 use crate::network::{Flaw, FlawAt, On, Wired};
@@ -61,7 +59,7 @@ impl StandIn {
     fn running(&self, house: &House, on: &BTreeSet<LoadId>) -> Vec<On> {
         let one = |id: &LoadId| {
             let load = house.loads.get(*id)?;
-            let feeder: BreakerId = (*self.truth.get(&load.point)?)?;
+            let feeder = self.feeder(house, load.point)?;
             Some(On { breakers: vec![feeder], pole: 0, volts: plate::volts(house, load), amps: self.draw(house, *id) })
         };
         on.iter().filter_map(one).collect()
@@ -109,12 +107,6 @@ impl StandIn {
             (_, Some(volts)) if volts.is_leg_to_leg() => wired.across_the_end(feeder).map(|v| v.0),
             _ => wired.at_the_end(feeder)?.0.first().map(|v| v.0),
         }
-    }
-
-    /// What really feeds a point; one that a job has put in hangs where its plan says.
-    fn feeder(&self, house: &House, point: PointId) -> Option<BreakerId> {
-        let new = house.jobs.iter().filter_map(|job| job.goal.new_circuit()).find(|new| new.point.id == point);
-        self.truth.get(&point).copied().flatten().or(new.map(|new| new.breaker))
     }
 
     fn watts(&self, house: &House, place: MeasuredAt, on: &BTreeSet<LoadId>) -> f64 {

@@ -45,11 +45,28 @@ pub struct StandIn {
 }
 
 impl StandIn {
+    /// What really feeds a point: one that a job has put in hangs where its plan says, and what hung on a breaker that a job gave up
+    /// hangs on the one that it joined.
+    #[must_use]
+    pub fn feeder(&self, house: &House, point: PointId) -> Option<BreakerId> {
+        let new = house.jobs.iter().filter_map(|job| job.goal.new_circuit()).find(|new| new.point.id == point);
+        let mut feeder = self.truth.get(&point).copied().flatten().or(new.map(|new| new.breaker))?;
+        // Each job gives up a breaker once at the most.
+        for _ in 0..house.jobs.len() {
+            if house.breakers.get(feeder).is_some() {
+                break;
+            }
+            feeder = house.jobs.iter().find_map(|job| job.goal.joined(feeder))?;
+        }
+        Some(feeder)
+    }
+
     /// What a tool says at a point, with the handles as they stand; nothing where the truth of the point is not known or
     /// the tool cannot be used there. The same seed gives the same answer.
     #[must_use]
     pub fn read(&self, house: &House, point: PointId, tool: Tool, seed: u64) -> Option<Observation> {
-        let feeder = *self.truth.get(&point)?;
+        self.truth.get(&point)?;
+        let feeder = self.feeder(house, point);
         let mut rng = ChaCha8Rng::seed_from_u64(seed ^ point.0.rotate_left(17));
         let tracker = Tracker::blank(Model::new(house));
         let net = &tracker.model.net;

@@ -47,6 +47,7 @@ impl Made {
             made.annex();
         }
         made.trace();
+        made.look_for_wires();
         made.house.about.every_panel = true;
         made
     }
@@ -292,6 +293,17 @@ impl Made {
         }
     }
 
+    /// Breakers without a wire, as somebody saw; of one in ten that has one it is said wrongly.
+    fn look_for_wires(&mut self) {
+        let bare = |b: &&Breaker| self.house.circuits_of(b.id).is_empty() && self.house.panel_fed_by(b.id).is_none();
+        for breaker in self.house.breakers.iter().filter(bare).map(|b| b.id).collect::<Vec<_>>() {
+            let has_one = self.truth.values().any(|b| *b == breaker);
+            if self.chance(if has_one { 0.1 } else { 0.6 }) {
+                self.mend(breaker, |b| b.unwired = true);
+            }
+        }
+    }
+
     fn goals(&mut self) -> Vec<Goal> {
         let all: Vec<Breaker> = self.house.breakers.iter().cloned().collect();
         let panel = self.house.panels.get(MAIN).unwrap().clone();
@@ -301,6 +313,8 @@ impl Made {
             let one = any(self);
             let amps = self.chance(0.5).then(|| self.pick(&[15.0, 20.0, 22.0, 30.0, 40.0, 60.0])).map(Amps);
             goals.push(Goal::Replace { breaker: one.id, amps, model: String::new() });
+            let spare = any(self).id;
+            goals.push(Goal::Swap { breaker: one.id, spare });
             let (keep, give_up) = self.alike().unwrap_or((any(self).id, any(self).id));
             let way = self.pick(&[Joined::Splice, Joined::Terminal]);
             goals.push(Goal::Combine(Joining { keep, give_up, way }));

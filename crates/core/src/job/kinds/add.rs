@@ -3,7 +3,7 @@
 use std::collections::BTreeSet;
 
 use super::room::{self, MadeRoom, Making};
-use crate::base::position::{Position, format_poles};
+use crate::base::position::{Half, Position, format_poles};
 use crate::base::units::{
     Amps, BREAKER_RATING, CABLE_LENGTH, Feet, Gauge, HORSEPOWER, Horsepower, Metal, NominalVolts, PLATE_AMPS,
     PlateVolts, WATTS, Watts,
@@ -326,7 +326,8 @@ fn place(
         }
     }
     let chosen = (new.at.clone(), new.room.clone());
-    let free = free_seats(basis, basis.house, panel, poles, sized.amps);
+    let plain = sized.device == Device::Plain;
+    let free = free_seats(basis, basis.house, panel, (poles, plain), sized.amps);
     let mut options: Vec<MadeRoom> = Vec::new();
     if free.is_empty() {
         let wish = Wish::Room { poles: poles as u8, at: None };
@@ -356,24 +357,37 @@ fn place(
     Ok(())
 }
 
-/// Free seats for so many poles, what balances best first, then the uppermost.
+/// Free seats for so many poles, whole spaces first, what balances best, then the uppermost. Halves that are free where the panel
+/// lists half-size breakers are seats for a plain one: two poles stand across the boundary of two spaces, on two legs. (handbook 1.2)
 pub(super) fn free_seats(
     basis: &Basis<'_>,
     house: &House,
     panel: &Panel,
-    poles: usize,
+    (poles, halves): (usize, bool),
     amps: Amps,
 ) -> Vec<Vec<Position>> {
     let taken: Vec<Position> = house.breakers_of(panel.id).iter().flat_map(|b| b.at.iter().copied()).collect();
-    let is_free = |space: &u16| {
-        let whole = Position::whole(*space);
-        panel.empty.contains(&whole) && !taken.iter().any(|p| p.overlaps(whole))
+    let is_free = |at: &Position| panel.empty.contains(at) && !taken.iter().any(|p| p.overlaps(*at));
+    let column = |space: u16| std::iter::successors(Some(space), |s| panel.below(*s)).take(poles);
+    let whole = |space: u16| column(space).map(Position::whole).collect::<Vec<_>>();
+    let half = |space: u16| {
+        let of = |(nth, space): (usize, u16)| match (poles, nth) {
+            (1, _) => vec![Position { space, half: Half::Upper }, Position { space, half: Half::Lower }],
+            (_, 0) => vec![Position { space, half: Half::Lower }],
+            _ => vec![Position { space, half: Half::Upper }],
+        };
+        column(space).enumerate().flat_map(of).collect::<Vec<_>>()
     };
-    let down = |space: u16| {
-        let column = std::iter::successors(Some(space), |s| panel.below(*s)).take(poles).collect::<Vec<u16>>();
-        (column.len() == poles && column.iter().all(is_free))
-            .then(|| column.into_iter().map(Position::whole).collect::<Vec<_>>())
-    };
+    let listed = |space: u16| halves && column(space).all(|space| panel.tandem.allow(space));
+    let seat = |at: Vec<Position>| (at.len() == poles && at.iter().all(is_free)).then_some(at);
+    let numbers = panel.numbers();
+    let wholes = numbers.iter().filter_map(|space| seat(whole(*space)));
+    let of_halves = numbers.iter().filter(|space| listed(**space)).flat_map(|space| match poles {
+        1 => half(*space).into_iter().map(|at| vec![at]).collect(),
+        2 => vec![half(*space)],
+        _ => Vec::new(),
+    });
+    let mut seats: Vec<Vec<Position>> = wholes.chain(of_halves.filter_map(seat)).collect();
     let usual = basis.usual();
     let mut sums = [0.0; 3];
     for breaker in house.breakers_of(panel.id) {
@@ -386,14 +400,15 @@ pub(super) fn free_seats(
         let of = &sums[..legs];
         of.iter().copied().fold(0.0, f64::max) - of.iter().copied().fold(f64::INFINITY, f64::min)
     };
-    let mut seats: Vec<Vec<Position>> = panel.numbers().into_iter().filter_map(down).collect();
-    seats.sort_by(|a, b| apart(a).total_cmp(&apart(b)).then(a.cmp(b)));
+    let is_half = |at: &[Position]| at.iter().any(|p| p.half != Half::Whole);
+    seats.sort_by(|a, b| is_half(a).cmp(&is_half(b)).then(apart(a).total_cmp(&apart(b))).then(a.cmp(b)));
     seats
 }
 
 fn parts(panel: &Panel, new: &NewCircuit, sized: &Sized, plan: &mut Plan) {
     let listed = of_a_listed_type(panel);
     let kind = if sized.device == Device::Plain { String::new() } else { format!("{} ", sized.device.said()) };
+    let kind = if is_half_size(new) { format!("half-size {kind}") } else { kind };
     plan.part(
         1,
         format!("{kind}breaker, {}, {}, {listed}", counted_poles(if sized.two_legs { 2 } else { 1 }), sized.amps),
@@ -414,6 +429,11 @@ fn parts(panel: &Panel, new: &NewCircuit, sized: &Sized, plan: &mut Plan) {
         None => plan.part(1, "connector or whip of the equipment"),
     }
     plan.part(1, "staples, label, tag for the cable");
+}
+
+/// It stands in halves of spaces.
+fn is_half_size(new: &NewCircuit) -> bool {
+    new.at.iter().any(|p| p.half != Half::Whole)
 }
 
 /// What it is at the wall: where nothing else is said an outlet.
@@ -444,7 +464,7 @@ fn acts(w: &mut Working<'_>, new: &NewCircuit, sized: &Sized, large: bool) {
     let breaker = Breaker {
         device: sized.device,
         label: new.point.name.clone(),
-        frame: Some(Frame::Full),
+        frame: Some(if is_half_size(new) { Frame::Half } else { Frame::Full }),
         ..Breaker::new(new.breaker, new.panel, new.at.clone(), sized.amps)
     };
     let circuit = Circuit {

@@ -13,6 +13,7 @@ mod replace;
 mod retire;
 mod room;
 mod sub_panel;
+mod swap;
 mod tandem;
 
 use crate::base::Invalid;
@@ -24,6 +25,7 @@ use crate::job::working::Working;
 /// All kinds of job, in the order in which they are offered.
 pub(super) static ALL: &[&Kind] = &[
     &replace::KIND,
+    &swap::KIND,
     &rearrange::KIND,
     &tandem::KIND,
     &quad::KIND,
@@ -43,6 +45,7 @@ pub(super) static ALL: &[&Kind] = &[
 pub(super) fn of(goal: &Goal) -> &'static Kind {
     match goal {
         Goal::Replace { .. } => &replace::KIND,
+        Goal::Swap { .. } => &swap::KIND,
         Goal::Combine(_) => &combine::KIND,
         Goal::Tandem(_) => &tandem::KIND,
         Goal::Quad(_) => &quad::KIND,
@@ -62,6 +65,7 @@ pub(super) fn of(goal: &Goal) -> &'static Kind {
 pub(super) fn work<'a>(basis: &'a Basis<'a>, goal: &Goal) -> Result<Working<'a>, Invalid> {
     match goal {
         Goal::Replace { breaker, amps, model } => replace::work(basis, *breaker, *amps, model),
+        Goal::Swap { breaker, spare } => swap::work(basis, *breaker, *spare),
         Goal::Combine(joining) => combine::work(basis, joining),
         Goal::Tandem(halves) => tandem::work(basis, halves),
         Goal::Quad(four) => quad::work(basis, four),

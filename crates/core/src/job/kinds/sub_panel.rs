@@ -139,7 +139,7 @@ fn place(w: &mut Working<'_>, panel: &Panel, new: &mut NewSubPanel) -> Result<()
     let (chosen, given) = ((new.at.clone(), new.room.clone()), new.clone());
     let out = without(basis.house, panel, &new.carries)?;
     let Some(left) = out.panels.get(panel.id) else { return Ok(()) };
-    let free = free_seats(basis, &out, left, 2, new.amps.unwrap_or(CUSTOMARY));
+    let free = free_seats(basis, &out, left, (2, false), new.amps.unwrap_or(CUSTOMARY));
     let mut options = Vec::new();
     if free.is_empty() {
         let may = candidates(basis, panel);
