@@ -563,6 +563,9 @@ fn a_breaker_is_done_one_thing_with() {
     let join = |keep, give_up| RoomAct::Join(Joining { keep, give_up, way: Joined::Splice });
     new.room.acts = vec![join(b[1], b[0]), join(b[3], b[0])];
     assert_eq!(s.tried(&Goal::Add(new.clone())).unwrap_err().field, "room");
+    // Where no panel is added nothing comes out for one: it would land nowhere.
+    new.room.acts = vec![RoomAct::MoveOver { breaker: b[0] }];
+    assert!(s.tried(&Goal::Add(new.clone())).unwrap_err().message.contains("no panel is added"));
     // What a file of before says of one act of a sort is read as it was meant.
     let before = serde_json::json!({ "combine": { "keep": b[1], "give_up": b[0] }, "moves": [] });
     let read: MakeRoom = serde_json::from_value(before).unwrap();
@@ -731,6 +734,13 @@ fn what_a_sub_panel_may_not_be_is_refused() {
     let odd = NewSubPanel { amps: Some(Amps(65.0)), ..sub_panel(&[]) };
     assert!(s.rules(&Goal::SubPanel(odd)).contains(&"standard-rating"));
     assert_eq!(s.tried(&Goal::SubPanel(NewSubPanel { name: " ".into(), ..sub_panel(&[]) })).unwrap_err().field, "name");
+    let (halves, h) = full(&["1a", "1b", "2-4", "3", "5-7", "6", "8"], 20.0, true, TandemSpaces::All);
+    assert_eq!(
+        halves.rules(&Goal::SubPanel(sub_panel(&h[..1]))),
+        ["half-of-a-body"],
+        "a body of halves comes out whole"
+    );
+    assert_eq!(halves.rules(&Goal::SubPanel(sub_panel(&h[..2]))), [""; 0]);
     let few = NewSubPanel { spaces: 1, ..sub_panel(&[b[1]]) };
     assert_eq!(s.rules(&Goal::SubPanel(few)), ["too-few-spaces"]);
 }

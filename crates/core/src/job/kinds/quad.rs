@@ -149,7 +149,7 @@ fn refusals(basis: &Basis<'_>, panel: &Panel, plan: &mut Plan, four: &FourHalves
 /// What it refuses, and what is bought for it; as a job of its own or to make room for another.
 pub(super) fn check(w: &mut Working<'_>, four: &FourHalves) -> Result<(), Invalid> {
     let (panel, all) = of(w.basis, four)?;
-    let [upper, inner, lower] = all;
+    let [upper, inner, _] = all;
     w.touch(all.map(|b| b.id));
     refusals(w.basis, panel, &mut w.plan, four, all);
     let listed = of_a_listed_type(panel);
@@ -161,7 +161,6 @@ pub(super) fn check(w: &mut Working<'_>, four: &FourHalves) -> Result<(), Invali
     } else {
         format!("quad breaker, two-pole {} between singles of {}, {listed}", inner.amps, upper.amps)
     };
-    let _ = lower;
     w.plan.part(1, what);
     Ok(())
 }

@@ -252,6 +252,11 @@ pub(super) fn acts(w: &mut Working<'_>, room: &MakeRoom) -> Result<(), Invalid> 
     if room.acts.iter().flat_map(RoomAct::breakers).chain(moved).any(|b| !taken.insert(b) && !stays(room, b)) {
         return Err(Invalid::new("room", "something is done with one breaker twice"));
     }
+    // It would come out, and land nowhere.
+    let over = room.acts.iter().any(|act| matches!(act, RoomAct::MoveOver { .. }));
+    if over && !matches!(w.plan.goal, Goal::SubPanel(_)) {
+        return Err(Invalid::new("room", "nothing moves over where no panel is added"));
+    }
     for act in &room.acts {
         match act {
             RoomAct::Tandem(halves) => tandem::check(w, halves)?,

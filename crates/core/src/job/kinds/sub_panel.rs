@@ -18,8 +18,8 @@ use crate::job::arrange::Wish;
 use crate::job::cable::Cable;
 use crate::job::form::{Answers, Field, FieldSort, Kind, PANEL};
 use crate::job::mishaps;
-use crate::job::obstacles::{FEEDER, FEEDS_A_PANEL, NO_ROOM_FOR_FEEDER, NO_WIRE, TOO_FEW_SPACES};
-use crate::job::plan::{Basis, Plan, counted_poles, of_a_listed_type};
+use crate::job::obstacles::{FEEDER, FEEDS_A_PANEL, HALF_OF_A_BODY, NO_ROOM_FOR_FEEDER, NO_WIRE, TOO_FEW_SPACES};
+use crate::job::plan::{Basis, Plan, body_mates, counted_poles, of_a_listed_type, standing};
 use crate::job::wire::WireRun;
 use crate::job::working::{Working, at, new_one};
 use crate::rules::{neutral_two_panels, standard_rating};
@@ -193,10 +193,18 @@ fn moving_over(house: &House, new: &NewSubPanel) -> Vec<BreakerId> {
     all.into_iter().filter(|b| house.breakers.get(*b).is_some()).collect()
 }
 
-/// What shares its neutral with something that stays does not move over.
+/// What shares its neutral or its body with something that stays does not move over.
 fn stays_together(w: &mut Working<'_>, over: &[BreakerId]) {
     let house = w.house;
     for breaker in over.iter().filter_map(|b| house.breakers.get(*b)) {
+        let body = standing(house, &body_mates(house, breaker.panel, &[breaker.id]));
+        if let Some(mate) = body.into_iter().find(|mate| !over.contains(&mate.id)) {
+            w.plan.refuse_for(
+                HALF_OF_A_BODY,
+                format!("{} is one body with {}, which stays", breaker.at_text(), mate.at_text()),
+                "move both over, or neither",
+            );
+        }
         let mates = house.circuits_of(breaker.id).into_iter().flat_map(|c| house.sharing_neutral(c)).map(|c| c.breaker);
         if let Some(mate) = mates.filter(|mate| !over.contains(mate)).find_map(|mate| house.breakers.get(mate)) {
             w.plan.refuse_for(
