@@ -83,7 +83,7 @@ impl World {
         // What switches Main as a whole is no breaker of the record.
         let whole = |step: &str| before.step(step).and_then(|s| s.switches.as_ref()).filter(|s| s.panel == Some(MAIN));
         match act {
-            JobAct::Done { step } => {
+            JobAct::Done { step, .. } => {
                 if let Some(switches) = whole(&step) {
                     self.main_on = switches.on;
                 }
@@ -134,7 +134,7 @@ impl World {
         let Some(job) = open.get(nth % open.len().max(1)) else { return };
         let act = match (what, job.next()) {
             (0..=13, Some(next)) => match &next.hold {
-                None => JobAct::Done { step: next.key.clone() },
+                None => JobAct::Done { step: next.key.clone(), noted: String::new() },
                 Some(hold) => {
                     // A meter fails at times, and a finger slips at times.
                     let value = if chance < 12 { 1200.0 } else { self.reads(hold, chance < 24) };

@@ -535,6 +535,8 @@ fn button_named(name: &str) -> String {
     format!("//*[({roles}) and {named}]")
 }
 
-fn quoted(text: &str) -> String {
+/// A text as XPath writes it.
+#[must_use]
+pub fn quoted(text: &str) -> String {
     if text.contains('\'') { format!("\"{text}\"") } else { format!("'{text}'") }
 }

@@ -13,6 +13,7 @@ pub mod logbook;
 pub mod picture;
 pub mod plan;
 pub mod reminders;
+pub mod shopping;
 pub mod survey;
 pub mod tags;
 pub mod work_sheet;

@@ -5,7 +5,7 @@ use std::fmt::Write;
 use jiff::Zoned;
 use jiff::civil::Date;
 use wayfinder_core::base::Said;
-use wayfinder_core::house::{Ending, Hold, Job, JobStep, StepDone};
+use wayfinder_core::house::{Ending, Hold, Job, JobStep, Part, StepDone};
 use wayfinder_core::job::Plan;
 
 use crate::draw::{escape, wrapped};
@@ -55,10 +55,14 @@ pub fn of_plan(house: &str, plan: &Plan, date: Option<Date>) -> Vec<String> {
     let mut rows: Vec<Row> = Vec::new();
     paragraph(&mut rows, &plan.who.said, Row::Text);
     paragraph(&mut rows, plan.permit, Row::Text);
-    paragraph(&mut rows, &format!("About {} minutes.", plan.minutes), Row::Text);
+    if !plan.spared.is_empty() {
+        paragraph(&mut rows, &plan.spared, Row::Text);
+    }
+    let minutes = format!("About {} minutes for practised hands, {} the first time.", plan.minutes, plan.minutes_first);
+    paragraph(&mut rows, &minutes, Row::Text);
     listed(&mut rows, "Stays live", &plan.stays_live);
     listed(&mut rows, "Mind", &plan.cautions);
-    let parts = plan.parts.iter().map(|p| format!("{} × {}", p.count, p.what));
+    let parts = plan.parts.iter().map(part);
     let tools = format!("tools: {}", plan.tools.join(", "));
     listed(&mut rows, "At hand", &parts.chain([tools]).collect::<Vec<_>>());
     listed(&mut rows, "What changes", &plan.changes);
@@ -70,6 +74,33 @@ pub fn of_plan(house: &str, plan: &Plan, date: Option<Date>) -> Vec<String> {
         rows.push(Row::Gap);
     }
     drawn(plan.title.clone(), format!("{house}{day}. Local code and the local authority decide."), &rows)
+}
+
+/// A part with its count, in a line.
+#[must_use]
+pub fn part(part: &Part) -> String {
+    let count = match (part.count, part.unit.as_str()) {
+        (0, _) => "to measure".to_owned(),
+        (n, "") => n.to_string(),
+        (n, unit) => format!("{n} {unit}"),
+    };
+    let note = if part.note.is_empty() { String::new() } else { format!(" ({})", part.note) };
+    format!("{count} × {}{note}", part.what)
+}
+
+/// The pages of lists under their heads.
+#[must_use]
+pub fn of_list(title: &str, under: &str, lists: &[(&str, Vec<String>)]) -> Vec<String> {
+    let mut rows: Vec<Row> = Vec::new();
+    for (head, lines) in lists.iter().filter(|(_, lines)| !lines.is_empty()) {
+        rows.push(Row::Head((*head).to_owned()));
+        for line in lines {
+            let mut parts = wrapped(line, letters() - 4);
+            rows.push(Row::Box(parts.next().unwrap_or_default(), false));
+            rows.extend(parts.map(|more| Row::Text(format!("      {more}"))));
+        }
+    }
+    drawn(title.to_owned(), under.to_owned(), &rows)
 }
 
 /// The pages of a job's protocol; times by the clock of `zone`.
@@ -107,7 +138,8 @@ fn was_done(done: &StepDone, time: &str) -> String {
     let passed = if done.passed { "" } else { "did not pass, " };
     let why = if done.why.is_empty() { String::new() } else { format!("; the one before: {}", done.why) };
     let void = if done.void.is_empty() { String::new() } else { format!("; counts no more: {}", done.void) };
-    format!("{value}{passed}{time}, {}{why}{void}", done.who)
+    let noted = if done.noted.is_empty() { String::new() } else { format!("{}, ", done.noted) };
+    format!("{value}{noted}{passed}{time}, {}{why}{void}", done.who)
 }
 
 /// Steps under their heads; what was done of each, where that is known.
@@ -129,6 +161,9 @@ fn steps(rows: &mut Vec<Row>, steps: &[JobStep], done: impl Fn(&JobStep) -> Opti
             if was.is_none() {
                 rows.push(Row::Strong("      read: ________ V".into()));
             }
+        }
+        if !step.note.is_empty() && was.is_none() {
+            rows.push(Row::Strong(format!("      {}: ________", step.note)));
         }
         for line in was.into_iter().flat_map(|(_, lines)| lines) {
             rows.push(Row::Text(format!("      {line}")));

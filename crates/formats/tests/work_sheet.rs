@@ -83,7 +83,7 @@ fn the_protocol_tells_what_was_done_and_what_did_not_pass() {
     let house = house();
     let (job, who, time) = (JobId(1), "Wren".to_owned(), Timestamp::from_second(1_800_000_000).unwrap());
     let act = |act| Change::ActInJob { job, act, who: who.clone(), time };
-    let done = |step: &str| act(JobAct::Done { step: step.into() });
+    let done = |step: &str| act(JobAct::Done { step: step.into(), noted: String::new() });
     let read_at = |step: &str, value, id| {
         act(JobAct::Read {
             step: step.into(),

@@ -89,7 +89,11 @@ fn nobody_there_silence_and_garbage_are_told_apart() {
         std::thread::sleep(3 * PATIENCE);
     }]);
     assert!(matches!(Meter::new(silent, PATIENCE).read(Function::Volts, &[]), Err(MeterError::TimedOut)));
-    let teapot = says(vec![|mut s| s.write_all(b"HTTP/1.1 400 Bad Request\r\n").unwrap()]);
+    // A line that is closed with something unread on it takes back what was said on it (RFC 9293, 3.6.1): these read first.
+    let teapot = says(vec![|mut s| {
+        after_read(&s);
+        s.write_all(b"HTTP/1.1 400 Bad Request\r\n").unwrap();
+    }]);
     let told = Meter::new(teapot, PATIENCE).read(Function::Volts, &[]).unwrap_err();
     assert!(told.to_string().contains("no reading: \"HTTP/1.1 400"), "{told}");
     let endless = says(vec![|mut s| {
@@ -97,7 +101,10 @@ fn nobody_there_silence_and_garbage_are_told_apart() {
         std::thread::sleep(PATIENCE);
     }]);
     assert!(matches!(Meter::new(endless, PATIENCE).read(Function::Volts, &[]), Err(MeterError::Garbage(_))));
-    let nan = says(vec![|mut s| s.write_all(b"NAN\n").unwrap()]);
+    let nan = says(vec![|mut s| {
+        after_read(&s);
+        s.write_all(b"NAN\n").unwrap();
+    }]);
     assert!(matches!(Meter::new(nan, PATIENCE).read(Function::Volts, &[]), Err(MeterError::Garbage(_))));
 }
 

@@ -120,7 +120,7 @@ fn half_way(house: &House) -> anyhow::Result<House> {
     let (job, who, time) = (JobId(1), "Wren".to_owned(), "2026-10-04T14:00:00Z".parse()?);
     let goal = Goal::Replace { breaker, amps: None, model: String::new() };
     let act = |act| Change::ActInJob { job, act, who: who.clone(), time };
-    let done = |step: &str| act(JobAct::Done { step: step.to_owned() });
+    let done = |step: &str| act(JobAct::Done { step: step.to_owned(), noted: String::new() });
     let stop = act(JobAct::Stop { why: "the new breaker comes on Friday".into() });
     let changes = [Change::BeginJob { job, goal, who: who.clone(), time }, done("allowed"), done("ready"), stop];
     let changed = changes.iter().try_fold(house.clone(), |house, change| Ok(house.apply(change)?.house));

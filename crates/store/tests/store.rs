@@ -167,6 +167,7 @@ fn furniture() -> Vec<Change> {
                 hp: Some(Horsepower(0.5)),
                 mca: Some(Amps(12.5)),
                 mop: Some(Amps(20.0)),
+                duty: Some(40.0),
                 motor: Some(true),
                 continuous: Some(false),
                 habit: Some(Habit::Season),
@@ -242,7 +243,7 @@ fn furniture() -> Vec<Change> {
             who: "Wren".into(),
             time,
         },
-        in_job(JobAct::Done { step: "allowed".into() }),
+        in_job(JobAct::Done { step: "allowed".into(), noted: String::new() }),
         in_job(JobAct::Stop { why: "rain".into() }),
     ]
 }

@@ -1,6 +1,6 @@
 import { Alert, Button, Checkbox, FormControlLabel, Paper, Stack, Typography } from "@mui/material";
 import { useState } from "react";
-import { useParams } from "react-router";
+import { Link, useParams } from "react-router";
 import type { ResetGuide, Schemas } from "../api/client";
 import { useLogEvent } from "../api/edits";
 import { useReset } from "../api/reads";
@@ -72,6 +72,18 @@ function Guide({ guide }: { guide: ResetGuide }) {
         )}
       </Paper>
       <ProblemNote error={log.error} />
+      {guide.cure != null && guide.step !== "note-trip" && (
+        <Alert
+          severity="info"
+          action={
+            <Button component={Link} to={`../plan-work/relieve?breaker=${guide.breaker}`} color="inherit">
+              Plan it
+            </Button>
+          }
+        >
+          <strong>What would cure it.</strong> {guide.cure.said}
+        </Alert>
+      )}
       <Together guide={guide} chosen={on} />
     </Stack>
   );

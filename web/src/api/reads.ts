@@ -367,10 +367,33 @@ export function useJobPlan(id: number, goal: Schemas["Goal"] | undefined) {
   });
 }
 
-/** A job of a kind, planned from what was answered of what it asks. */
-export function useAnsweredPlan(id: number, kind: string, first: number, answers: Record<string, unknown> | undefined) {
+/** What is to be bought for a plan or a job. */
+export function useShopping(id: number, of: { goal: Schemas["Goal"] } | { job: number }) {
   return useQuery({
-    queryKey: [...houseKey(id), "job-plan", kind, answers],
+    queryKey: [...houseKey(id), "shopping", of],
+    placeholderData: keepPreviousData,
+    queryFn: ({ signal }: Wanted) =>
+      "job" in of
+        ? data(client.GET("/api/v1/houses/{id}/jobs/{job}/shopping", { params: { path: { id, job: of.job } }, signal }))
+        : data(
+            client.GET("/api/v1/houses/{id}/job-shopping", {
+              params: { path: { id }, query: { goal: JSON.stringify(of.goal) } },
+              signal,
+            }),
+          ),
+  });
+}
+
+/** A job of a kind, planned from what was answered of what it asks. */
+export function useAnsweredPlan(
+  id: number,
+  kind: string,
+  first: number,
+  answers: Record<string, unknown> | undefined,
+  beside: Schemas["JobBeside"][],
+) {
+  return useQuery({
+    queryKey: [...houseKey(id), "job-plan", kind, answers, beside],
     enabled: answers !== undefined,
     placeholderData: keepPreviousData,
     retry: false,
@@ -379,7 +402,7 @@ export function useAnsweredPlan(id: number, kind: string, first: number, answers
         client.POST("/api/v1/houses/{id}/job-plan/{kind}", {
           params: { path: { id, kind } },
           signal,
-          body: { first, answers: answers ?? {} },
+          body: { first, answers: answers ?? {}, beside },
         }),
       ),
   });

@@ -545,8 +545,25 @@ export interface paths {
         };
         get?: never;
         put?: never;
-        /** Plans a job of a kind from what was answered of what it asks. Changes nothing. */
+        /** Plans a job of a kind from what was answered of what it asks, in one shutdown with others where there are any. Changes nothing. */
         post: operations["job_of_answers"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/v1/houses/{id}/job-shopping": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /** What is to be bought for a plan, with the prices that the house keeps: as values, sheet, table or text. */
+        get: operations["job_plan_shopping"];
+        put?: never;
+        post?: never;
         delete?: never;
         options?: never;
         head?: never;
@@ -596,6 +613,23 @@ export interface paths {
         };
         /** The protocol of a job. */
         get: operations["protocol"];
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/v1/houses/{id}/jobs/{job}/shopping": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /** What was to be bought for a job. */
+        get: operations["job_shopping"];
         put?: never;
         post?: never;
         delete?: never;
@@ -1255,6 +1289,10 @@ export interface components {
             lengths?: components["schemas"]["Lengths"];
             /** @description What the house is called. */
             name: string;
+            /** @description What parts cost, a piece or a foot, by what they are: as somebody typed it, in their own money. */
+            prices?: {
+                [key: string]: number;
+            };
             /**
              * Format: double
              * @description How sure (0.9–0.9999) a belief must be to count as proven.
@@ -1311,6 +1349,27 @@ export interface components {
              * @description The house's revision this is of: an order given before the last answers is not to be followed.
              */
             revision: number;
+        };
+        /** @description A thing with a circuit of its own. */
+        AloneThen: {
+            /** @description What it draws. */
+            amps: components["schemas"]["Amps"];
+            /** @description An outlet of another circuit that would carry it as well, in words. */
+            elsewhere?: string | null;
+            /** @description and whether that is within four fifths of its rating. */
+            enough: boolean;
+            /** @description Which. */
+            load: components["schemas"]["LoadId"];
+            /** @description The code wants it alone. */
+            must: boolean;
+            /** @description As people call it. */
+            name: string;
+            /** @description That it hangs there is proven. */
+            proven: boolean;
+            /** @description The breaker that it would get. */
+            rating: components["schemas"]["Amps"];
+            /** @description What the old circuit reaches then at the usual peak, */
+            rest: components["schemas"]["Amps"];
         };
         /** @description Something else that goes dark. */
         AlsoDark: {
@@ -2246,6 +2305,17 @@ export interface components {
              */
             walking?: number;
         };
+        /** @description What would relieve a circuit. */
+        Cure: {
+            /** @description Things that may get a circuit of their own, the best first. */
+            alone: components["schemas"]["AloneThen"][];
+            /** @description The circuit's breaker. */
+            breaker: components["schemas"]["BreakerId"];
+            /** @description What is not to run together, where that is known. */
+            not_together: string[];
+            /** @description All that in words. */
+            said: string;
+        };
         /** @description What is measured at a point. */
         DeadTest: {
             /** @description Pairs of conductors to measure between; each must show 0 V. */
@@ -2274,6 +2344,17 @@ export interface components {
          * @enum {string}
          */
         Device: "plain" | "gfci" | "afci" | "dual" | "fuse";
+        /** @description A device made new at its box. */
+        DeviceJob: {
+            /** @description What it becomes. */
+            becomes: components["schemas"]["NewDevice"];
+            /** @description What comes behind it is protected too. */
+            behind?: boolean;
+            /** @description A ground wire is in the box. Nothing where nobody looked yet. */
+            ground?: boolean | null;
+            /** @description Where. */
+            point: components["schemas"]["PointId"];
+        };
         /** @description The diagnosis so far. */
         Diagnosis: {
             /** @description The checks that were made, as they were asked. */
@@ -2606,6 +2687,8 @@ export interface components {
             mark: string;
             /** @description What does not fit, in words. */
             marks: string[];
+            /** @description The kind of job that mends the gravest of them, where it is one. */
+            mend?: string | null;
             /** @description and what probably does. */
             probably: string;
             /** @description What the short notation says of it between its type and its label: `off tie 12-3 ~1`. */
@@ -2902,8 +2985,66 @@ export interface components {
             job: "dedicated";
         } | {
             amps?: components["schemas"]["Amps"] | null;
+            /** @description Where its breaker goes; none to let it be chosen. */
+            at?: string[];
+            /** @description The id of its breaker. */
+            breaker: components["schemas"]["BreakerId"];
+            /** @description The panel. */
+            panel: components["schemas"]["PanelId"];
+            /** @description What makes room for it. */
+            room?: components["schemas"]["MakeRoom"];
+            /** @enum {string} */
+            job: "surge";
+        } | {
+            /** @description The place that the kit asks for; none where nobody looked yet. */
+            at?: string[];
+            /** @description The inlet's breaker. */
+            breaker: components["schemas"]["BreakerId"];
+            /** @enum {string} */
+            job: "interlock";
+            /** @description The kit is listed for this panel; nothing where nobody looked yet. */
+            listed?: boolean | null;
+            /** @description Breakers that move for it, itself among them. */
+            moves?: components["schemas"]["Moving"][];
+        } | {
+            /** @description What it becomes. */
+            becomes: components["schemas"]["NewDevice"];
+            /** @description What comes behind it is protected too. */
+            behind?: boolean;
+            /** @description A ground wire is in the box. Nothing where nobody looked yet. */
+            ground?: boolean | null;
+            /** @description Where. */
+            point: components["schemas"]["PointId"];
+            /** @enum {string} */
+            job: "device";
+        } | {
+            /** @enum {string} */
+            job: "splice";
+            /** @description Where. */
+            point: components["schemas"]["PointId"];
+        } | {
+            /** @description Its breaker. */
+            breaker: components["schemas"]["BreakerId"];
+            /** @description The id of its wires. */
+            circuit: components["schemas"]["CircuitId"];
+            /** @description Breakers that are left as they are, whatever room they would make. */
+            leave?: components["schemas"]["BreakerId"][];
+            length?: components["schemas"]["Feet"] | null;
+            load?: components["schemas"]["LoadId"] | null;
+            /** @description It takes a neutral, where it runs at the voltage between two legs. Nothing where nobody looked yet. */
+            neutral?: boolean | null;
+            /** @description The id of the new breaker. */
+            new: components["schemas"]["BreakerId"];
+            /** @description The id of the new outlet. */
+            point: components["schemas"]["PointId"];
+            /** @enum {string} */
+            job: "relieve";
+        } | {
+            amps?: components["schemas"]["Amps"] | null;
             /** @description Where the feeder's breaker goes; none to let it be chosen. */
             at?: string[];
+            /** @description Room that is to be free beside the feeder: `2p`, `5=2p`. */
+            beside?: string[];
             /** @description The id of the feeder's breaker. */
             breaker: components["schemas"]["BreakerId"];
             bus?: components["schemas"]["Amps"] | null;
@@ -2965,6 +3106,8 @@ export interface components {
         } | {
             /** @enum {string} */
             job: "makeup";
+            /** @description Circuits that it gets beside those of the old one. */
+            more?: components["schemas"]["ListedCircuit"][];
             /** @description Where its breakers go; none to let that be found. */
             moves?: components["schemas"]["Moving"][];
             /** @description As it shall be, with the id of the old one. */
@@ -2972,6 +3115,8 @@ export interface components {
         } | {
             /** @description The place that the interlock asks for; none where nobody looked yet. */
             at?: string[];
+            /** @description Neutral and frame are bonded at the generator; nothing where nobody looked yet. */
+            bonded?: boolean | null;
             /** @description The id of its breaker. */
             breaker: components["schemas"]["BreakerId"];
             /** @description Circuits that it is to carry. */
@@ -2984,6 +3129,7 @@ export interface components {
             moves?: components["schemas"]["Moving"][];
             /** @description The panel. */
             panel: components["schemas"]["PanelId"];
+            start?: components["schemas"]["Watts"] | null;
             /** @description What the generator gives for hours. */
             watts: components["schemas"]["Watts"];
         } | {
@@ -2993,6 +3139,13 @@ export interface components {
             job: "retire";
             /** @description The breaker stays as a spare, off; otherwise it goes, and its space is closed. */
             spare?: boolean;
+        } | {
+            /** @description Which; none is several itself. */
+            goals: components["schemas"]["Goal"][];
+            /** @description They are done in this order; otherwise it is found. */
+            in_order?: boolean;
+            /** @enum {string} */
+            job: "several";
         };
         /** @description What to look at now, in a step under way. */
         Guide: {
@@ -3325,6 +3478,8 @@ export interface components {
             made?: string | null;
             /** @description The panel where the work is. */
             panel: components["schemas"]["PanelId"];
+            /** @description What was to be at hand. */
+            parts?: components["schemas"]["Part"][];
             /** @description All its steps. */
             steps: components["schemas"]["JobStep"][];
             /** @description What stood where the work is when it was planned. */
@@ -3332,11 +3487,15 @@ export interface components {
             stopped?: components["schemas"]["Stopped"] | null;
             /** @description In a few words. */
             title: string;
+            /** @description With which tools. */
+            tools?: string[];
             /** @description Who began it. */
             who: string;
         };
         /** @description What happens in a job. */
         JobAct: {
+            /** @description What is written down with it, where it asks for that. */
+            noted?: string;
             /** @description Its key. */
             step: string;
             /** @enum {string} */
@@ -3386,11 +3545,22 @@ export interface components {
             answers: {
                 [key: string]: unknown;
             };
+            /** @description Other jobs in the same shutdown. */
+            beside?: components["schemas"]["JobBeside"][];
             /**
              * Format: int64
-             * @description Ids for what is made new: this one, and the three that follow.
+             * @description Ids for what is made new: this one and the three that follow, then four for each job beside it.
              */
             first: number;
+        };
+        /** @description A job in the same shutdown as another. */
+        JobBeside: {
+            /** @description What was answered, by the names of the kind's fields. */
+            answers: {
+                [key: string]: unknown;
+            };
+            /** @description Its kind. */
+            kind: string;
         };
         /**
          * Format: int64
@@ -3474,6 +3644,8 @@ export interface components {
             key: string;
             /** @description What it makes true in the record, once the last check has passed. */
             makes?: Record<string, never>[];
+            /** @description What is to be written down with it, in words; nothing where nothing is. */
+            note?: string;
             place?: components["schemas"]["MeasuredAt"] | null;
             /** @description Where it belongs. */
             stage: components["schemas"]["Stage"];
@@ -3669,6 +3841,15 @@ export interface components {
             /** @description In a few words. */
             title: string;
         };
+        /** @description A circuit that a new panel gets, its place to be found. */
+        ListedCircuit: {
+            /** @description The id of its breaker. */
+            breaker: components["schemas"]["BreakerId"];
+            /** @description The id of its wires. */
+            circuit: components["schemas"]["CircuitId"];
+            /** @description As it is written in a space: `2p50 6-3 range`. */
+            text: string;
+        };
         /**
          * @description A living area as somebody measured it, outside walls included, without garage, porch and unfinished rooms.
          *     [pub: NEC 220.11 (2023), value from memory]
@@ -3687,6 +3868,11 @@ export interface components {
             amps?: components["schemas"]["Amps"] | null;
             /** @description It runs at its most for three hours or more; nothing where that is as usual for its kind. */
             continuous?: boolean | null;
+            /**
+             * Format: double
+             * @description A welder's share of ten minutes in which it welds, in percent, as its plate has it.
+             */
+            duty?: number | null;
             habit?: components["schemas"]["Habit"] | null;
             hp?: components["schemas"]["Horsepower"] | null;
             /** @description Its id. */
@@ -3701,6 +3887,8 @@ export interface components {
             name: string;
             /** @description Where it is. */
             point: components["schemas"]["PointId"];
+            /** @description It takes three phases. */
+            three_phase?: boolean;
             va?: components["schemas"]["VoltAmperes"] | null;
             volts?: components["schemas"]["PlateVolts"] | null;
             watts?: components["schemas"]["Watts"] | null;
@@ -3714,7 +3902,7 @@ export interface components {
          * @description What a load is, as far as rules tell one from another.
          * @enum {string}
          */
-        LoadKind: "range" | "oven" | "cooktop" | "dryer" | "water-heater" | "dishwasher" | "disposer" | "microwave" | "refrigerator" | "washer" | "heating" | "cooling" | "heat-pump" | "backup-heat" | "car-charger" | "pump" | "fan" | "light" | "other";
+        LoadKind: "range" | "oven" | "cooktop" | "dryer" | "water-heater" | "dishwasher" | "disposer" | "microwave" | "refrigerator" | "washer" | "heating" | "cooling" | "heat-pump" | "backup-heat" | "car-charger" | "pump" | "fan" | "hood" | "sump-pump" | "pool" | "welder" | "fire-alarm" | "light" | "other";
         /**
          * @description Ways of reckoning what a service must carry.
          * @enum {string}
@@ -3851,6 +4039,7 @@ export interface components {
         Matter: {
             /** @description What it is about, */
             about: components["schemas"]["MatterKind"];
+            breaker?: components["schemas"]["BreakerId"] | null;
             /** @description and what there is to know of it. */
             more: string;
             /** @description in a line, */
@@ -3860,7 +4049,7 @@ export interface components {
          * @description What a matter is about: it says where it is done.
          * @enum {string}
          */
-        MatterKind: "danger" | "run" | "round" | "panel" | "rooms" | "misfit" | "doubt" | "trace" | "card" | "tests";
+        MatterKind: "danger" | "run" | "round" | "panel" | "rooms" | "misfit" | "overload" | "doubt" | "trace" | "card" | "tests";
         /** @description A number that was read. */
         Measured: {
             /** @description The current. */
@@ -4019,6 +4208,11 @@ export interface components {
             /** @description What makes room for it. */
             room?: components["schemas"]["MakeRoom"];
         };
+        /**
+         * @description What a device becomes.
+         * @enum {string}
+         */
+        NewDevice: "receptacle" | "ground-fault" | "switch";
         /** @description A house to be made. */
         NewHouse: {
             /** @description Its name. */
@@ -4032,6 +4226,8 @@ export interface components {
             amps?: components["schemas"]["Amps"] | null;
             /** @description Where the feeder's breaker goes; none to let it be chosen. */
             at?: string[];
+            /** @description Room that is to be free beside the feeder: `2p`, `5=2p`. */
+            beside?: string[];
             /** @description The id of the feeder's breaker. */
             breaker: components["schemas"]["BreakerId"];
             bus?: components["schemas"]["Amps"] | null;
@@ -4057,6 +4253,18 @@ export interface components {
              * @description Its spaces.
              */
             spaces: number;
+        };
+        /** @description A surge protector on a breaker. */
+        NewSurge: {
+            amps?: components["schemas"]["Amps"] | null;
+            /** @description Where its breaker goes; none to let it be chosen. */
+            at?: string[];
+            /** @description The id of its breaker. */
+            breaker: components["schemas"]["BreakerId"];
+            /** @description The panel. */
+            panel: components["schemas"]["PanelId"];
+            /** @description What makes room for it. */
+            room?: components["schemas"]["MakeRoom"];
         };
         /** @description The check to make next. */
         Next: {
@@ -4408,10 +4616,14 @@ export interface components {
         Part: {
             /**
              * Format: int32
-             * @description How many.
+             * @description How many; none where it is to be measured first.
              */
             count: number;
-            /** @description What, with its size. */
+            /** @description What more there is to know of it. */
+            note?: string;
+            /** @description In which unit; none for pieces. */
+            unit?: string;
+            /** @description What, with its size: a price is kept by it. */
             what: string;
         };
         /** @description A picture. */
@@ -4518,9 +4730,14 @@ export interface components {
             goal: components["schemas"]["Goal"];
             /**
              * Format: int32
-             * @description About how long it takes.
+             * @description About how long it takes whoever does such work often,
              */
             minutes: number;
+            /**
+             * Format: int32
+             * @description and whoever does it for the first time.
+             */
+            minutes_first: number;
             /** @description What usually goes wrong, and the way on. */
             mishaps: components["schemas"]["Mishap"][];
             /** @description The panel where the work is. */
@@ -4531,6 +4748,8 @@ export interface components {
             permit: string;
             /** @description What stands against it: with any of these there are no steps. */
             refused: components["schemas"]["Refusal"][];
+            /** @description What several jobs in one shutdown spare against one after the other; empty for one. */
+            spared?: string;
             /** @description What stays live all the while. */
             stays_live: string[];
             /** @description What to do, in this order. */
@@ -4990,6 +5209,23 @@ export interface components {
             /** @description Why not. */
             why: string;
         };
+        /** @description What relieves a circuit. */
+        Relief: {
+            /** @description Its breaker. */
+            breaker: components["schemas"]["BreakerId"];
+            /** @description The id of its wires. */
+            circuit: components["schemas"]["CircuitId"];
+            /** @description Breakers that are left as they are, whatever room they would make. */
+            leave?: components["schemas"]["BreakerId"][];
+            length?: components["schemas"]["Feet"] | null;
+            load?: components["schemas"]["LoadId"] | null;
+            /** @description It takes a neutral, where it runs at the voltage between two legs. Nothing where nobody looked yet. */
+            neutral?: boolean | null;
+            /** @description The id of the new breaker. */
+            new: components["schemas"]["BreakerId"];
+            /** @description The id of the new outlet. */
+            point: components["schemas"]["PointId"];
+        };
         /** @description A run summed up. */
         Report: {
             /** @description Time at work: gaps of more than ten minutes are pauses. */
@@ -5029,6 +5265,7 @@ export interface components {
             breaker: components["schemas"]["BreakerId"];
             /** @description What is likely to have done it, in words; nothing before it tripped. */
             cause?: string | null;
+            cure?: components["schemas"]["Cure"] | null;
             /** @description What it is: a blown fuse is replaced, not reset. */
             device: components["schemas"]["Device"];
             /** @description All that in words, by room. */
@@ -5366,6 +5603,46 @@ export interface components {
          * @enum {string}
          */
         ShelfWord: "active" | "archived" | "deleted";
+        /** @description A line of it. */
+        ShopLine: {
+            /**
+             * Format: int32
+             * @description How many; none where it is to be measured first.
+             */
+            count: number;
+            /** @description What more there is to know of it. */
+            note?: string;
+            /** @description In which unit; none for pieces. */
+            unit?: string;
+            /** @description What, with its size: a price is kept by it. */
+            what: string;
+            /** @description By which name its price is kept. */
+            key: string;
+            /**
+             * Format: double
+             * @description A piece or a foot, where somebody typed that.
+             */
+            price?: number | null;
+            /**
+             * Format: double
+             * @description All of it, where that can be said.
+             */
+            sum?: number | null;
+        };
+        /** @description A list for the shop. */
+        Shopping: {
+            /** @description Line by line. */
+            lines: components["schemas"]["ShopLine"][];
+            /** @description Lines without a price, or that are to be measured first. */
+            open: number;
+            /**
+             * Format: double
+             * @description What the priced lines come to.
+             */
+            sum: number;
+            /** @description Tools: not bought for this alone. */
+            tools: string[];
+        };
         /** @description A house as it stands, with what every page takes from it. */
         ShownHouse: {
             /** @description Name and settings. */
@@ -5587,6 +5864,8 @@ export interface components {
             handles?: components["schemas"]["WasAt"][];
             /** @description in the mode that loads what is measured, or with a lamp, */
             loaded?: boolean;
+            /** @description What was written down with it. */
+            noted?: string;
             /** @description It opened the next step. */
             passed: boolean;
             reading?: components["schemas"]["ReadingId"] | null;
@@ -5914,6 +6193,8 @@ export interface components {
             amps: components["schemas"]["Amps"];
             /** @description Its poles. */
             at: string;
+            /** @description The most that it may be, by what plates print where nothing was measured. */
+            at_most: components["schemas"]["Amps"];
             /** @description Which. */
             breaker: components["schemas"]["BreakerId"];
             /** @description What of it runs for three hours or more. */
@@ -6034,7 +6315,7 @@ export interface components {
          * @description What a number is asked in.
          * @enum {string}
          */
-        Unit: "A" | "V" | "W" | "VA" | "Wh" | "hp" | "ft" | "in" | "ft2" | "m2" | "°C" | "in-lb" | "count";
+        Unit: "A" | "V" | "W" | "VA" | "Wh" | "hp" | "ft" | "in" | "ft2" | "m2" | "°C" | "in-lb" | "count" | "money";
         /** @description Something about a load that its circuit does not give. */
         Unmet: {
             /** @description What, in words. */
@@ -6159,6 +6440,8 @@ export interface components {
             cost: components["schemas"]["CostClass"];
             /** @description The goal that chooses it. */
             goal: components["schemas"]["Goal"];
+            /** @description Of several jobs in one plan the one that it is a way of. */
+            of?: string;
             /** @description What it consists of: each may be left out, and another way is found then. */
             parts?: components["schemas"]["WayPart"][];
             /** @description In a few words. */
@@ -8297,6 +8580,60 @@ export interface operations {
             };
         };
     };
+    job_plan_shopping: {
+        parameters: {
+            query: {
+                /** @description The goal as JSON. */
+                goal: string;
+                /** @description `json`, `pdf`, `csv` or `text`. */
+                form?: "json" | "pdf" | "csv" | "text";
+            };
+            header?: never;
+            path: {
+                /** @description the house */
+                id: number;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Shopping"];
+                };
+            };
+            /** @description a part of the request cannot be read */
+            400: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description what the address names is not there */
+            404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description something named cannot be; says which field */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
     jobs: {
         parameters: {
             query?: never;
@@ -8418,6 +8755,60 @@ export interface operations {
                 };
                 content: {
                     "application/pdf": number[];
+                };
+            };
+            /** @description a part of the request cannot be read */
+            400: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description what the address names is not there */
+            404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description something named cannot be; says which field */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
+    job_shopping: {
+        parameters: {
+            query?: {
+                /** @description `json`, `pdf`, `csv` or `text`. */
+                form?: "json" | "pdf" | "csv" | "text";
+            };
+            header?: never;
+            path: {
+                /** @description the house */
+                id: number;
+                /** @description the job */
+                job: number;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Shopping"];
                 };
             };
             /** @description a part of the request cannot be read */

@@ -1,4 +1,13 @@
-import { Autocomplete, Button, MenuItem, Stack, TextField, Typography } from "@mui/material";
+import {
+  Autocomplete,
+  Button,
+  Checkbox,
+  FormControlLabel,
+  MenuItem,
+  Stack,
+  TextField,
+  Typography,
+} from "@mui/material";
 import { type FormEvent, useState } from "react";
 import type { Load, Point, Schemas } from "../api/client";
 import { newId, useCommit } from "../api/edits";
@@ -109,6 +118,7 @@ interface FormProps {
 
 /** A load by its name, one of the usual ones or any other, and one size of its nameplate. */
 function LoadForm({ point, load, commit, focused, onDone }: FormProps) {
+  const { house } = useHouseView();
   const catalog = useCatalog().data;
   const first = sizes.map(([each]) => each).find((each) => load?.[each] != null) ?? "watts";
   // Of the thing as it stands: what was typed of it before others changed it is not taken up again.
@@ -121,7 +131,11 @@ function LoadForm({ point, load, commit, focused, onDone }: FormProps) {
   const [habit, setHabit] = useHalf<Habit | "">(form, "habit", load?.habit ?? "");
   const [motor, setMotor] = useHalf<Maybe>(form, "motor", asMaybe(load?.motor));
   const [long, setLong] = useHalf<Maybe>(form, "long", asMaybe(load?.continuous));
+  const [duty, setDuty] = useHalf<number | null>(form, "duty", load?.duty ?? null);
+  const [three, setThree] = useHalf(form, "three", load?.three_phase ?? false);
   const usual = catalog?.loads.find((u) => u.name === name);
+  const welds = (usual?.kind ?? load?.kind) === "welder";
+  const threeLegs = house.panels.some((panel) => panel.supply === "wye-3ph");
   const volts = load?.volts ?? (point.volts == null ? usual?.volts : undefined);
   const put = (event: FormEvent) => {
     event.preventDefault();
@@ -136,6 +150,8 @@ function LoadForm({ point, load, commit, focused, onDone }: FormProps) {
           ...(volts != null && { volts }),
           ...(value !== null && { [size]: value }),
           ...(most !== null && { mop: most }),
+          ...(duty !== null && { duty }),
+          ...(three && { three_phase: true }),
           ...(habit !== "" && { habit }),
           ...(motor !== "usual" && { motor: motor === "yes" }),
           ...(long !== "usual" && { continuous: long === "yes" }),
@@ -184,6 +200,13 @@ function LoadForm({ point, load, commit, focused, onDone }: FormProps) {
       </Stack>
       {size === "mca" && (
         <NumberField label="Largest breaker (MOP)" unit="A" optional value={most} onChange={setMost} />
+      )}
+      {welds && <NumberField label="Duty, of ten minutes" unit="%" optional value={duty} onChange={setDuty} />}
+      {threeLegs && (
+        <FormControlLabel
+          control={<Checkbox checked={three} onChange={(_, checked) => setThree(checked)} />}
+          label="Takes three phases"
+        />
       )}
       <TextField
         select

@@ -47,7 +47,7 @@ export function BreakerSheet() {
             </Typography>
             <Button onClick={close}>Close</Button>
           </Stack>
-          {drawn !== undefined && <Marks drawn={drawn} />}
+          {drawn !== undefined && <Marks drawn={drawn} onGo={close} />}
           <Actions breaker={breaker} onGo={close} />
           <Facts key={breaker.id} breaker={breaker} />
           <Circuits breaker={breaker} />
@@ -58,7 +58,8 @@ export function BreakerSheet() {
   );
 }
 
-function Marks({ drawn }: { drawn: Face["breakers"][number] }) {
+function Marks({ drawn, onGo }: { drawn: Face["breakers"][number]; onGo: () => void }) {
+  const { id } = useHouseView();
   return (
     <Box>
       <Typography sx={{ color: "text.secondary" }}>
@@ -70,6 +71,17 @@ function Marks({ drawn }: { drawn: Face["breakers"][number] }) {
           Found so, and it does not fit: {mark}. Local code decides; an electrician has to look at it.
         </Alert>
       ))}
+      {drawn.mend != null && (
+        <Button
+          variant="outlined"
+          component={Link}
+          to={`/houses/${id}/plan-work/${drawn.mend}?breaker=${drawn.breaker}`}
+          onClick={onGo}
+          sx={{ mt: 1, minHeight: 44 }}
+        >
+          Make it fit …
+        </Button>
+      )}
     </Box>
   );
 }

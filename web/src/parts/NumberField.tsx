@@ -24,14 +24,16 @@ interface Props {
   error?: string | undefined;
   /** Inches as a tape shows them: fractions are shown. */
   tape?: boolean;
+  /** In a table, whose head says what it is: the label is for those who do not see that. */
+  inTable?: boolean;
 }
 
 const units: Record<string, Unit> = { A: "A", V: "V", W: "W", VA: "VA", Wh: "Wh", hp: "hp", ft: "ft", in: "in" };
-const others: Record<string, Unit> = { "in-lb": "in-lb", "°C": "°C", "ft²": "ft2", "m²": "m2" };
+const others: Record<string, Unit> = { "in-lb": "in-lb", "°C": "°C", "ft²": "ft2", "m²": "m2", money: "money" };
 
 /** Keeps the typed text and the number apart, so that half-typed numbers stay as they are. */
 export function NumberField(props: Props) {
-  const { label, unit, value, onChange, optional = false, error, tape = false } = props;
+  const { label, unit, value, onChange, optional = false, error, tape = false, inTable = false } = props;
   const [typed, setTyped] = useState<string | null>(null);
   const reads = props.reads ?? [units[unit] ?? others[unit] ?? "count"];
   const read = useRead(typed ?? "", reads);
@@ -58,13 +60,21 @@ export function NumberField(props: Props) {
     <Box>
       <TextField
         fullWidth
-        label={`${label} (${unit})`}
+        label={inTable ? undefined : `${label} (${unit})`}
+        size={inTable ? "small" : "medium"}
         value={shown}
         inputRef={field}
         error={said !== undefined || error !== undefined}
         helperText={error ?? said}
         onChange={(event) => setTyped(event.target.value)}
-        slotProps={{ htmlInput: { inputMode: tape ? "text" : "decimal", className: "mono", autoComplete: "off" } }}
+        slotProps={{
+          htmlInput: {
+            inputMode: tape ? "text" : "decimal",
+            className: "mono",
+            autoComplete: "off",
+            "aria-label": inTable ? label : undefined,
+          },
+        }}
       />
       {read.is === "either" && <EitherNumber ways={read.ways} onChoose={setTyped} />}
     </Box>

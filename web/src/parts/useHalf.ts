@@ -11,9 +11,14 @@ export function useHalf<T>(form: string, field: string, empty: T): [T, (value: T
   });
   const set = (next: T) => {
     setValue(next);
-    sessionStorage.setItem(key, JSON.stringify(next));
+    keepHalf(form, field, next);
   };
   return [value, set];
+}
+
+/** Fills a field of a form that is opened next. */
+export function keepHalf<T>(form: string, field: string, value: T) {
+  sessionStorage.setItem(`${PREFIX}${form}.${field}`, JSON.stringify(value));
 }
 
 /** A form that is left begins anew next time; only a reload of the page keeps what was typed. */

@@ -15,6 +15,7 @@ const where: Record<Schemas["MatterKind"], string> = {
   panel: "survey",
   rooms: "survey",
   misfit: "survey",
+  overload: "loads",
   doubt: "trace",
   trace: "trace",
   card: "directory",
@@ -72,12 +73,18 @@ export function TodayPage() {
   );
 }
 
+/** A circuit that carries too much leads to the job that would relieve it. */
+const goes = (matter: Schemas["Matter"]) =>
+  matter.about === "overload" && matter.breaker != null
+    ? `plan-work/relieve?breaker=${matter.breaker}`
+    : where[matter.about];
+
 function Line({ matter, strong = false }: { matter: Schemas["Matter"]; strong?: boolean }) {
   return (
     <Paper variant="outlined" sx={{ ...(strong ? { borderWidth: 2, borderColor: "act.main" } : {}) }}>
       <Button
         component={Link}
-        to={`../${where[matter.about]}`}
+        to={`../${goes(matter)}`}
         fullWidth
         sx={{ minHeight: 60, px: 2, justifyContent: "space-between", textAlign: "left" }}
       >

@@ -28,7 +28,7 @@ export function JobForm({ kind, answers, unread, onChange, onAt }: Props) {
       {fields
         .filter((field) => more || !field.rare)
         .map((field) => (
-          <Stack key={field.name} direction="row" sx={{ gap: 1.5 }} onFocus={() => onAt(field.name)}>
+          <Stack key={field.name} direction="row" sx={{ gap: 1.5, maxWidth: "100%" }} onFocus={() => onAt(field.name)}>
             <Question
               field={field}
               answer={answerIn(field, answers)}
@@ -63,6 +63,10 @@ function Question(of: OfField) {
     case "panel":
     case "room":
       return <OneOf {...of} />;
+    case "point":
+      return <PointField {...of} />;
+    case "load":
+      return <LoadField {...of} />;
     case "number":
     case "space":
       return (
@@ -90,6 +94,7 @@ function Question(of: OfField) {
     case "wishes":
       return <WishField {...of} />;
     case "poles":
+    case "half-sizes":
     case "text":
       return <TextAnswer {...of} />;
   }
@@ -166,6 +171,49 @@ function BreakerField({ field, answer, onAnswer }: OfField) {
         <MenuItem key={b.id} value={b.id}>
           {breakerName(house, named(house, b))}
           {feeds(b.id)}
+        </MenuItem>
+      ))}
+    </TextField>
+  );
+}
+
+/** A point, by its name with its room. */
+function PointField({ field, answer, onAnswer }: OfField) {
+  const { house } = useHouseView();
+  const room = (id: number) => house.rooms.find((r) => r.id === id)?.name ?? "";
+  return (
+    <TextField
+      select
+      label={field.label}
+      value={answer ?? ""}
+      onChange={(e) => onAnswer(Number(e.target.value))}
+      sx={{ minWidth: 260, maxWidth: "100%" }}
+    >
+      {house.points.map((point) => (
+        <MenuItem key={point.id} value={point.id}>
+          {room(point.room)}: {point.name || point.kind} ({point.tag})
+        </MenuItem>
+      ))}
+    </TextField>
+  );
+}
+
+/** Something that draws, by its name with the tag of its place. */
+function LoadField({ field, answer, onAnswer }: OfField) {
+  const { house } = useHouseView();
+  const tag = (id: number) => house.points.find((p) => p.id === id)?.tag ?? "";
+  return (
+    <TextField
+      select
+      label={field.label}
+      value={answer ?? ""}
+      onChange={(e) => onAnswer(e.target.value === "" ? null : Number(e.target.value))}
+      sx={{ minWidth: 220 }}
+    >
+      <MenuItem value="">what is told below</MenuItem>
+      {(house.loads ?? []).map((load) => (
+        <MenuItem key={load.id} value={load.id}>
+          {load.name} ({tag(load.point)})
         </MenuItem>
       ))}
     </TextField>

@@ -10,6 +10,7 @@ import { ProblemNote } from "../parts/ProblemNote";
 import { useCardState } from "../parts/useCardState";
 import { timeOfDay } from "../parts/words";
 import { useAwake } from "../trace/voice";
+import { Shopping } from "./Shopping";
 import { StepCard } from "./StepCard";
 import { StepList } from "./StepList";
 import { type Acting, useAct } from "./useAct";
@@ -72,6 +73,12 @@ function Under({ shown }: { shown: Shown }) {
       ) : (
         <StepList steps={job.steps} done={(of) => doneOf(job, of)} next={now.next ?? undefined} />
       )}
+      {(job.parts?.length ?? 0) > 0 && now.ending == null && (
+        <Box component="details" sx={{ "& summary": { cursor: "pointer", fontWeight: 650, py: 1.25 } }}>
+          <summary>Parts, tools, shopping list …</summary>
+          <Shopping of={{ job: job.id }} />
+        </Box>
+      )}
       <Button
         component="a"
         href={`/api/v1/houses/${id}/jobs/${job.id}/protocol.pdf`}
@@ -132,7 +139,8 @@ function doneOf(job: Schemas["Job"], step: Schemas["JobStep"]): string | undefin
   const words = all.map((done) => {
     const value = done.value == null ? "" : `${done.value.toFixed(1)} V, `;
     const mark = done.void ? `counts no more (${done.void}): ` : done.passed ? "✓ " : "✗ did not pass: ";
-    return `${mark}${value}${new Date(done.time).toLocaleTimeString()}, ${done.who}`;
+    const noted = done.noted ? `${done.noted}, ` : "";
+    return `${mark}${value}${noted}${new Date(done.time).toLocaleTimeString()}, ${done.who}`;
   });
   return words.length === 0 ? undefined : words.join("; ");
 }

@@ -2,6 +2,7 @@ import { Alert, Box, Button, Paper, Stack, Typography } from "@mui/material";
 import { useState } from "react";
 import { Link, useNavigate, useParams, useSearchParams } from "react-router";
 import type { Schemas } from "../api/client";
+import { ids_of_job, most_jobs } from "../api/core.gen.json";
 import { newId, useCommit } from "../api/edits";
 import { useAnsweredPlan, useJobPlan } from "../api/reads";
 import { useAsking, useHouseView, useShownFace } from "../app/house";
@@ -23,9 +24,12 @@ import {
   tapSpace,
 } from "./answers";
 import { BeforeAfter } from "./BeforeAfter";
+import { BesideList } from "./BesideList";
 import { JobForm } from "./JobForm";
 import { Pairs } from "./Pairs";
+import { Shopping } from "./Shopping";
 import { StepList } from "./StepList";
+import { formOf, useBeside } from "./useBeside";
 import { type LeftOut, Ways } from "./Ways";
 
 type Goal = Schemas["Goal"];
@@ -45,7 +49,9 @@ function Planning({ kind }: { kind: Kind }) {
   const { id, house, panel, setPanel } = useHouseView();
   const [wanted] = useSearchParams();
   const of = wanted.get("breaker");
-  const form = `plan-${id}-${kind.name}`;
+  const form = formOf(id, kind.name);
+  const beside = useBeside(id);
+  const go = useNavigate();
   const [half, setHalf] = useHalf<Answers>(form, of ?? "", of === null ? {} : { breaker: Number(of) });
   // What stands in a field and is no number is gone with a reload, and so is that it was none.
   const [unread, setUnread] = useState<readonly string[]>([]);
@@ -53,11 +59,12 @@ function Planning({ kind }: { kind: Kind }) {
   // The panel that the page speaks of is the one that is shown.
   const ofPanel = kind.fields.some((field) => field.name === "panel") && panel !== undefined ? { panel } : {};
   const answers: Answers = { ...half, ...ofPanel };
-  const [first] = useState(() => newId(4));
+  // Ids for this job and for as many beside it as one shutdown takes.
+  const [first] = useState(() => newId(ids_of_job * most_jobs));
   const [way, setWay] = useState<Goal>();
   const [at, setAt] = useState<string>();
   const said = complete(kind, answers, unread);
-  const ofAnswers = useAnsweredPlan(id, kind.name, first, way === undefined ? said : undefined);
+  const ofAnswers = useAnsweredPlan(id, kind.name, first, way === undefined ? said : undefined, beside.jobs);
   const ofWay = useJobPlan(id, way);
   const plan = way === undefined ? ofAnswers : ofWay;
   const shown = said !== undefined && !plan.isError ? (plan.data ?? ofAnswers.data) : undefined;
@@ -87,6 +94,8 @@ function Planning({ kind }: { kind: Kind }) {
         ...(spaces ? { onSpace: (space: number) => change(tapSpace(field, answers, space), unread) } : {}),
       },
   );
+  // What is done at a box, the panel closed, is a job of its own.
+  const atABox = kind.fields.some((of) => of.sort === "point");
   const leaves = kind.fields.find((of) => of.name === "leave" || of.name === "fixed")?.name;
   const where = stance === "desk" ? "on the panel beside" : "on the panel below";
   return (
@@ -105,6 +114,17 @@ function Planning({ kind }: { kind: Kind }) {
         >
           No panel is entered yet: work is planned from what stands in it.
         </Alert>
+      )}
+      {beside.jobs.length > 0 && (
+        <BesideList
+          jobs={beside.jobs}
+          title="In the same shutdown"
+          onOpen={beside.open}
+          onRemove={(nth) => {
+            setWay(undefined);
+            beside.remove(nth);
+          }}
+        />
       )}
       <JobForm kind={kind} answers={answers} unread={unread} onChange={change} onAt={setAt} />
       {kind.name === "combine" && (
@@ -134,7 +154,19 @@ function Planning({ kind }: { kind: Kind }) {
           onWay={setWay}
           left={leaves === undefined ? undefined : leftOf(answers[leaves])}
           onLeave={(breakers) => leaves !== undefined && change({ ...answers, [leaves]: breakers }, unread)}
-          onBegun={() => forgetHalf(form)}
+          onBegun={() => {
+            forgetHalf(form);
+            beside.clear();
+          }}
+          {...(said !== undefined && beside.jobs.length < most_jobs - 1 && !atABox
+            ? {
+                onAnother: () => {
+                  beside.add({ kind: kind.name, answers: said });
+                  forgetHalf(form);
+                  void go(`/houses/${id}/work`);
+                },
+              }
+            : {})}
         />
       )}
       {shown?.faces.after != null && <BeforeAfter faces={shown.faces} />}
@@ -156,9 +188,11 @@ interface ShownPlan {
   stale: boolean;
   onWay: (goal: Goal) => void;
   onBegun: () => void;
+  /** Another job is to be done in the same shutdown; nothing where no more go into one. */
+  onAnother?: () => void;
 }
 
-function Shown({ plan, stale, onWay, left, onLeave, onBegun }: ShownPlan & LeftOut) {
+function Shown({ plan, stale, onWay, left, onLeave, onBegun, onAnother }: ShownPlan & LeftOut) {
   return (
     <Stack spacing={2.5}>
       {plan.asks.map((ask) => (
@@ -196,7 +230,7 @@ function Shown({ plan, stale, onWay, left, onLeave, onBegun }: ShownPlan & LeftO
           ))}
         </Alert>
       )}
-      {isOpen(plan) && <Begin plan={plan} stale={stale} onBegun={onBegun} />}
+      {isOpen(plan) && <Begin plan={plan} stale={stale} onBegun={onBegun} onAnother={onAnother} />}
     </Stack>
   );
 }
@@ -223,7 +257,14 @@ const whereToSay: Record<string, [string, string]> = {
   colours: ["survey", "To the panel"],
 };
 
-function Begin({ plan, stale, onBegun }: { plan: Plan; stale: boolean; onBegun: () => void }) {
+interface Beginning {
+  plan: Plan;
+  stale: boolean;
+  onBegun: () => void;
+  onAnother: (() => void) | undefined;
+}
+
+function Begin({ plan, stale, onBegun, onAnother }: Beginning) {
   const { id } = useHouseView();
   const commit = useCommit(id);
   const go = useNavigate();
@@ -244,8 +285,10 @@ function Begin({ plan, stale, onBegun }: { plan: Plan; stale: boolean; onBegun: 
       <Typography sx={{ fontWeight: 700 }}>{plan.title}</Typography>
       <Typography>{plan.who.said}</Typography>
       <Typography>
-        {plan.permit} About {plan.minutes} minutes, {plan.steps.length} steps.
+        {plan.permit} {plan.steps.length} steps, about {plan.minutes} minutes for practised hands, {plan.minutes_first}{" "}
+        the first time.
       </Typography>
+      {plan.spared !== undefined && <Typography sx={{ fontWeight: 650 }}>{plan.spared}</Typography>}
       {plan.changes.length > 0 && (
         <Box component="ul" sx={{ my: 1, pl: 2.5 }}>
           {plan.changes.map((change) => (
@@ -266,6 +309,11 @@ function Begin({ plan, stale, onBegun }: { plan: Plan; stale: boolean; onBegun: 
         <Button variant="outlined" component="a" href={pdf} target="_blank" rel="noreferrer" sx={{ minHeight: 48 }}>
           Work sheet (PDF)
         </Button>
+        {onAnother !== undefined && (
+          <Button variant="outlined" onClick={onAnother} sx={{ minHeight: 48 }}>
+            Another job in the same shutdown
+          </Button>
+        )}
         <Button component={Link} to="../work" sx={{ minHeight: 48 }}>
           Not now
         </Button>
@@ -278,19 +326,7 @@ function Begin({ plan, stale, onBegun }: { plan: Plan; stale: boolean; onBegun: 
 function Whole({ plan }: { plan: Plan }) {
   return (
     <Stack spacing={2.5}>
-      <Box component="section" aria-labelledby="parts">
-        <Typography variant="h3" component="h2" id="parts" gutterBottom>
-          At hand before you begin
-        </Typography>
-        <Box component="ul" sx={{ m: 0, pl: 2.5 }}>
-          {plan.parts.map((part) => (
-            <li key={part.what}>
-              {part.count} × {part.what}
-            </li>
-          ))}
-          <li>Tools: {plan.tools.join(", ")}</li>
-        </Box>
-      </Box>
+      <Shopping of={{ goal: plan.goal }} />
       <StepList steps={plan.steps} />
       <Box component="section" aria-labelledby="mishaps">
         <Typography variant="h3" component="h2" id="mishaps" gutterBottom>

@@ -51,22 +51,40 @@ export function StepCard({ shown: { job, now }, step, acting }: Props) {
           {step.hold != null ? (
             <HoldPoint hold={step.hold} step={step} now={now} acting={acting} />
           ) : (
-            <Button
-              fullWidth
-              variant="contained"
-              color="act"
-              sx={{ minHeight: 64, mt: 2, fontSize: "1.2rem" }}
-              disabled={acting.busy}
-              onClick={() => acting.act({ what: "done", step: step.key })}
-            >
-              Done
-            </Button>
+            <DoneOrNoted step={step} acting={acting} />
           )}
           <ProblemNote error={acting.error} />
           <Ways job={job} now={now} acting={acting} />
         </>
       )}
     </Paper>
+  );
+}
+
+/** A step without a reading; where something is to be written down with it, that is typed first. */
+function DoneOrNoted({ step, acting }: { step: Schemas["JobStep"]; acting: Acting }) {
+  const [noted, setNoted] = useState("");
+  return (
+    <Stack spacing={1.5} sx={{ mt: 2 }}>
+      {step.note ? (
+        <TextField
+          label={step.note}
+          value={noted}
+          onChange={(e) => setNoted(e.target.value)}
+          slotProps={{ htmlInput: { maxLength: 200, autoComplete: "off" } }}
+        />
+      ) : null}
+      <Button
+        fullWidth
+        variant="contained"
+        color="act"
+        sx={{ minHeight: 64, fontSize: "1.2rem" }}
+        disabled={acting.busy}
+        onClick={() => acting.act({ what: "done", step: step.key, ...(noted.trim() === "" ? {} : { noted }) })}
+      >
+        Done
+      </Button>
+    </Stack>
   );
 }
 

@@ -11,20 +11,53 @@ export interface LeftOut {
   onLeave: (breakers: number[]) => void;
 }
 
-/** The ways to do a job, one of them chosen. */
+/** The ways to do a job, one of them chosen; of several jobs those of each. */
 export function Ways({
   plan,
   onWay,
   left,
   onLeave,
 }: LeftOut & { plan: Schemas["Pictured"]; onWay: (goal: Goal) => void }) {
+  const of = (way: Way) => way.of ?? "";
+  const jobs = [...new Set(plan.ways.map(of))];
+  const chosen = plan.ways.filter((way) => way.chosen);
   return (
-    <Box component="section" aria-labelledby="ways">
-      <Typography variant="h3" component="h2" id="ways" gutterBottom>
-        {plan.ways.length < 2 ? "The way" : `${plan.ways.length} ways, the least trouble first`}
+    <Stack component="section" spacing={1.5} aria-label="Ways">
+      {jobs.map((job, nth) => (
+        <WaysOf
+          key={job}
+          id={`ways-${nth}`}
+          job={job}
+          ways={plan.ways.filter((way) => of(way) === job)}
+          onWay={onWay}
+        />
+      ))}
+      <LeaveOut parts={chosen.flatMap((way) => way.parts ?? [])} left={left} onLeave={onLeave} />
+    </Stack>
+  );
+}
+
+type Way = Schemas["WayTo"];
+
+function WaysOf({
+  id,
+  job,
+  ways,
+  onWay,
+}: {
+  id: string;
+  job: string;
+  ways: readonly Way[];
+  onWay: (goal: Goal) => void;
+}) {
+  const title = ways.length < 2 ? "The way" : `${ways.length} ways, the least trouble first`;
+  return (
+    <Box>
+      <Typography variant="h3" component="h2" id={id} gutterBottom>
+        {job === "" ? title : `${job}: ${title.toLowerCase()}`}
       </Typography>
-      <Stack spacing={1} role="radiogroup" aria-labelledby="ways">
-        {plan.ways.map((way, nth) => (
+      <Stack spacing={1} role="radiogroup" aria-labelledby={id}>
+        {ways.map((way, nth) => (
           <Paper
             key={way.title}
             variant="outlined"
@@ -53,7 +86,6 @@ export function Ways({
           </Paper>
         ))}
       </Stack>
-      <LeaveOut parts={plan.ways.find((way) => way.chosen)?.parts ?? []} left={left} onLeave={onLeave} />
     </Box>
   );
 }

@@ -1,16 +1,19 @@
-import { Link as Anchor, Box, Stack, Typography } from "@mui/material";
+import { Link as Anchor, Box, Button, Stack, Typography } from "@mui/material";
 import { Link } from "react-router";
 import { useJobs } from "../api/reads";
 import { useHouseView } from "../app/house";
 import { Door } from "../parts/Door";
 import { ProblemNote } from "../parts/ProblemNote";
 import { kinds } from "./answers";
+import { BesideList } from "./BesideList";
 import { OpenJob } from "./OpenJob";
+import { useBeside } from "./useBeside";
 
 /** Everything that is done at the panel: the everyday answers on top, work under way, then jobs by what people want. */
 export function WorkPage() {
   const { id } = useHouseView();
   const jobs = useJobs(id);
+  const beside = useBeside(id);
   const open = jobs.data?.filter((job) => job.ending == null || job.left_open) ?? [];
   const past = jobs.data?.filter((job) => job.ending != null && !job.left_open) ?? [];
   const groups = [...new Set(kinds.map((kind) => kind.group))];
@@ -36,6 +39,24 @@ export function WorkPage() {
             ))}
           </Stack>
         </Box>
+      )}
+      {beside.jobs.length > 0 && (
+        <Stack spacing={1}>
+          <BesideList
+            jobs={beside.jobs}
+            title="Chosen for one shutdown"
+            onOpen={beside.open}
+            onRemove={beside.remove}
+          />
+          <Typography>Choose another job below: both are planned as one.</Typography>
+          <Button
+            variant="outlined"
+            onClick={() => beside.open(beside.jobs.length - 1)}
+            sx={{ minHeight: 48, alignSelf: "start" }}
+          >
+            See the plan so far
+          </Button>
+        </Stack>
       )}
       <Box sx={{ display: "grid", gridTemplateColumns: { xs: "1fr", md: "1fr 1fr" }, columnGap: 4, rowGap: 2 }}>
         {groups.map((group) => (

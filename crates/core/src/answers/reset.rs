@@ -14,6 +14,7 @@ use crate::code::trip;
 use crate::house::{Breaker, BreakerId, Device, Event, Handle, House, LogEntry, Outcome, Point, PointId};
 use crate::load::Loaded;
 use crate::load::circuits;
+use crate::load::cure::{Cure, cure};
 use crate::trace::Beliefs;
 use crate::words::things::in_words;
 
@@ -46,6 +47,8 @@ pub struct ResetGuide {
     pub trips: usize,
     /// It tripped again after it had been reset, within thirty days: what is to be said of that.
     pub again: Option<String>,
+    /// What would relieve the circuit, where too much is on it.
+    pub cure: Option<Cure>,
 }
 
 /// How a tripped one is found. [prac: handbook 1.2]
@@ -173,10 +176,11 @@ pub fn guide(
         let before = story.iter().filter(|e| (e.time, e.id) < (last.time, last.id)).filter(lately);
         before.copied().any(|e| held(&e)) && now.duration_since(last.time) <= LATELY
     });
-    let again = again.then(|| {
+    let said_again = again.then(|| {
         format!("It tripped again after a reset: {trips} times in thirty days. Do not go on resetting: find the cause.")
     });
     let loads = loads(house, beliefs, loaded, id);
+    let too_much = |sum: f64| sum > breaker.amps.0 || again || is_foretold(house, loaded, id);
     let amps = |p: &PointId| at_point(loaded, *p).map_or(0.0, |(a, _)| a.0);
     let running_amps = Amps(running.iter().map(amps).sum());
     let everything = in_words(house, &loads.iter().filter_map(|l| house.points.get(l.point)).collect::<Vec<_>>());
@@ -194,7 +198,11 @@ pub fn guide(
         loads,
         running,
         trips,
-        again,
+        again: said_again,
+        // With everything unplugged it is no matter of too much.
+        cure: (last_trip.is_some() && step != ResetStep::LeaveOff && too_much(running_amps.0))
+            .then(|| cure(house, loaded, id))
+            .flatten(),
     })
 }
 
@@ -223,6 +231,11 @@ fn cause(house: &House, loaded: &Loaded<'_>, breaker: &Breaker, running: &BTreeS
         Some(c) => format!("{counted}; what usually passes its rating is {}", c.culprits.join(" with ")),
         None => format!("{counted}: something else was on too, or it is the wiring or the breaker"),
     }
+}
+
+/// Its rating is passed in a usual week as well.
+fn is_foretold(house: &House, loaded: &Loaded<'_>, id: BreakerId) -> bool {
+    circuits::circuits(house, &loaded.hung, &loaded.all).iter().any(|c| c.breaker == id && c.warns)
 }
 
 fn together(loaded: &Loaded<'_>, rating: Amps, on: &BTreeSet<PointId>) -> Option<Together> {
@@ -342,6 +355,25 @@ mod tests {
     }
 
     // handbook 5.2.
+    // Handbook 3.3, 5.16: too much on it asks for a circuit of its own for what draws most; a fault in the wiring does not.
+    #[test]
+    fn what_trips_by_too_much_is_told_what_would_relieve_it() {
+        let mut rig = rig();
+        assert_eq!(rig.guide().cure, None, "nothing tripped yet");
+        for (id, name, amps, kind) in
+            [(1, "microwave", 13.0, LoadKind::Microwave), (2, "kettle", 12.5, LoadKind::Other)]
+        {
+            let load = Load { amps: Some(Amps(amps)), ..Load::new(LoadId(id), rig.microwave, name, kind) };
+            rig.f.house.loads.put(load);
+        }
+        rig.trip();
+        let cure = rig.guide().cure.unwrap();
+        assert_eq!((cure.breaker, cure.alone[0].load, cure.alone[0].rating), (rig.breaker, LoadId(1), Amps(20.0)));
+        assert!(cure.alone[0].must && cure.alone[0].rest.0 <= 16.0 && cure.said.contains("circuit of its own of 20 A"));
+        rig.reset(&[], Outcome::AtOnce);
+        assert_eq!((rig.guide().step, rig.guide().cure), (ResetStep::LeaveOff, None));
+    }
+
     #[test]
     fn from_the_tripped_handle_to_everything_on_again() {
         let mut rig = rig();

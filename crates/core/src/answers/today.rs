@@ -6,7 +6,10 @@ use utoipa::ToSchema;
 
 use crate::answers::upkeep::device_tests;
 use crate::directory::stale;
-use crate::house::{House, Panel, Point};
+use crate::house::{BreakerId, House, Panel, Point};
+use crate::load::Loaded;
+use crate::load::circuits::circuits;
+use crate::load::cure::cure;
 use crate::rules;
 use crate::trace::verdict::STAYS_LIVE;
 use crate::trace::{Beliefs, PointBelief, doubts};
@@ -30,6 +33,9 @@ pub struct Matter {
     pub said: String,
     /// and what there is to know of it.
     pub more: String,
+    /// The breaker that it is about, where it is about one.
+    #[serde(skip_serializing_if = "Option::is_none")]
+    pub breaker: Option<BreakerId>,
 }
 
 /// What a matter is about: it says where it is done.
@@ -48,6 +54,8 @@ pub enum MatterKind {
     Rooms,
     /// Something stands that should not.
     Misfit,
+    /// A circuit will trip.
+    Overload,
     /// Answers do not fit together.
     Doubt,
     /// Points are to be traced.
@@ -63,12 +71,13 @@ const MINUTES_A_POINT: f64 = 0.76;
 
 /// How a house stands at a time.
 #[must_use]
-pub fn today(house: &House, beliefs: &Beliefs, now: Timestamp) -> Today {
+pub fn today(house: &House, beliefs: &Beliefs, loaded: &Loaded<'_>, now: Timestamp) -> Today {
     let matters = [
         danger(house, beliefs),
         panel(house),
         rooms(house),
         misfit(house),
+        overload(house, loaded),
         doubt(house),
         trace(beliefs),
         card(house, beliefs),
@@ -78,7 +87,7 @@ pub fn today(house: &House, beliefs: &Beliefs, now: Timestamp) -> Today {
 }
 
 fn matter(about: MatterKind, said: impl Into<String>, more: impl Into<String>) -> Matter {
-    Matter { about, said: said.into(), more: more.into() }
+    Matter { about, said: said.into(), more: more.into(), breaker: None }
 }
 
 fn under_way(house: &House, beliefs: &Beliefs) -> Option<Matter> {
@@ -145,6 +154,19 @@ fn misfit(house: &House) -> Option<Matter> {
     ))
 }
 
+/// It passes its rating in every other usual week at the least: less is not worth a line among what comes next. (common practice)
+const OFTEN: f64 = 0.5;
+
+fn overload(house: &House, loaded: &Loaded<'_>) -> Option<Matter> {
+    let all = circuits(house, &loaded.hung, &loaded.all);
+    let over: Vec<_> = all.iter().filter(|c| c.over >= OFTEN && !c.feeds_panel).collect();
+    let worst = over.iter().max_by(|a, b| a.over.total_cmp(&b.over))?;
+    let more = cure(house, loaded, worst.breaker).map_or_else(|| worst.said.clone(), |cure| cure.said);
+    let said = counted(over.len(), "circuit carries too much", "circuits carry too much");
+    let of = format!("{} {} ({})", worst.panel, worst.at, worst.name);
+    Some(Matter { breaker: Some(worst.breaker), ..matter(MatterKind::Overload, said, format!("{of}: {more}")) })
+}
+
 fn doubt(house: &House) -> Option<Matter> {
     let open = doubts(house);
     let first = open.first()?;
@@ -196,12 +218,20 @@ fn counted(n: usize, one: &str, many: &str) -> String {
 #[cfg(test)]
 mod tests {
     use super::*;
+    use crate::base::units::Amps;
     use crate::fixture::Fixture;
-    use crate::house::{Device, PointKind, Seen};
+    use crate::house::{Device, Habit, Load, LoadId, LoadKind, PointKind, Seen};
+    use crate::load::draws::draws;
     use crate::trace::beliefs;
 
+    fn told(house: &House) -> Vec<Matter> {
+        let beliefs = beliefs(house);
+        let draws = draws(house, &beliefs);
+        today(house, &beliefs, &Loaded::new(house, &beliefs, &draws), Timestamp::UNIX_EPOCH).next
+    }
+
     fn about(house: &House) -> Vec<MatterKind> {
-        today(house, &beliefs(house), Timestamp::UNIX_EPOCH).next.into_iter().map(|m| m.about).collect()
+        told(house).into_iter().map(|m| m.about).collect()
     }
 
     // From nothing to a card: what is asked for is what is missing, in the order of the work.
@@ -231,8 +261,33 @@ mod tests {
             ..f.house.breakers.get(one).unwrap().clone()
         };
         f.house.breakers.put(larger);
-        let told = today(&f.house, &beliefs(&f.house), Timestamp::UNIX_EPOCH).next;
+        let told = told(&f.house);
         assert_eq!(told[0].said, "The card of Main is out of date");
         assert_eq!(told[0].more, "the map says something else now at 1");
+    }
+
+    // Handbook 3.3, 5.16: what passes its rating in a usual week is told, with what would relieve it.
+    #[test]
+    fn a_circuit_that_will_trip_is_told_with_its_cure() {
+        let mut f = Fixture::new(4);
+        let (one, two) = (f.breaker("1", 15.0, ""), f.breaker("2", 20.0, ""));
+        let kitchen = f.room("Kitchen");
+        let point = f.point("K1", kitchen, PointKind::Receptacle);
+        for _ in 0..2 {
+            f.see(point, &[one], Seen::Dead);
+            f.see(point, &[two], Seen::Live);
+        }
+        for (id, name, amps) in [(1, "toaster", 9.0), (2, "kettle", 12.5)] {
+            let load = Load {
+                amps: Some(Amps(amps)),
+                habit: Some(Habit::Meals),
+                ..Load::new(LoadId(id), point, name, LoadKind::Other)
+            };
+            f.house.loads.put(load);
+        }
+        let all = told(&f.house);
+        let matter = all.iter().find(|m| m.about == MatterKind::Overload).unwrap();
+        assert_eq!(matter.breaker, Some(one));
+        assert!(matter.more.contains("kettle (K1), 12.5 A, gets a circuit of its own of 20 A"), "{}", matter.more);
     }
 }

@@ -9,6 +9,8 @@ use serde::{Serialize, Serializer};
 pub enum Source {
     /// A published standard, its articles and its edition.
     Published(&'static str, &'static str, u16),
+    /// A rule that stands otherwise in the house's country: what is said of that, and where another code has it.
+    Elsewhere(&'static str, &'static str, u16),
     /// What a word means.
     Definition(&'static str),
     /// Common practice.
@@ -19,6 +21,9 @@ impl fmt::Display for Source {
     fn fmt(&self, f: &mut fmt::Formatter<'_>) -> fmt::Result {
         match self {
             Self::Published(standard, articles, edition) => write!(f, "{standard} {articles} ({edition}, from memory)"),
+            Self::Elsewhere(here, articles, edition) => {
+                write!(f, "{here} (US: NEC {articles}, {edition}, from memory)")
+            }
             Self::Definition(of) => write!(f, "definition of {of}"),
             Self::Practice => f.write_str("common practice"),
         }

@@ -52,6 +52,17 @@ pub struct Ohms(pub f64);
 #[serde(transparent)]
 pub struct InchPounds(pub f64);
 
+impl InchPounds {
+    /// 1 lbf·in is 0.112985 N·m. [def: NIST SP 811]
+    const NEWTON_METRES: f64 = 0.112_985;
+
+    /// In both units: `36 in-lb (4.1 N·m)`.
+    #[must_use]
+    pub fn said(self) -> String {
+        format!("{} in-lb ({:.1} N·m)", self.0, self.0 * Self::NEWTON_METRES)
+    }
+}
+
 /// A time span in seconds (s).
 #[derive(Debug, Clone, Copy, PartialEq, PartialOrd, Serialize, Deserialize, ToSchema)]
 #[serde(transparent)]
@@ -238,6 +249,10 @@ impl Limits {
 pub(crate) const BREAKER_RATING: Limits = Limits { label: "breaker rating", unit: "A", min: 1.0, max: 400.0 };
 pub(crate) const BUS_RATING: Limits = Limits { label: "bus rating", unit: "A", min: 15.0, max: 1200.0 };
 pub(crate) const MAIN_RATING: Limits = Limits { label: "main rating", unit: "A", min: 15.0, max: 1200.0 };
+/// What a part costs.
+pub(crate) const PRICE: Limits = Limits { label: "price", unit: "", min: 0.0, max: 100_000.0 };
+/// A welder's duty.
+pub(crate) const DUTY: Limits = Limits { label: "duty", unit: "%", min: 1.0, max: 100.0 };
 pub(crate) const SPACES: Limits = Limits { label: "number of spaces", unit: "spaces", min: 1.0, max: 84.0 };
 pub(crate) const MAX_CIRCUITS: Limits =
     Limits { label: "most circuits the label allows", unit: "circuits", min: 1.0, max: 168.0 };

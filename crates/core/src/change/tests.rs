@@ -190,6 +190,12 @@ fn wrong_fields_are_named() {
         about: About { name: name.into(), proof_threshold, lengths: Lengths::Metres, ..House::new("x").about },
     };
     let hall = Change::PutRoom { room: Room::new(RoomId(88), "HALL", "1") };
+    let priced = |part: &str| Change::SetAbout {
+        about: About { prices: [(part.to_owned(), 2.5)].into(), ..House::new("x").about },
+    };
+    // Parts are called by what they are for.
+    let long = "cable from the old cabinet to the new panel, of the circuit's own gauge, with connectors";
+    assert!(f.house.apply(&priced(long)).is_ok());
     let cases = [
         (point("h1", room), "point.tag"),
         (point("", room), "point.tag"),
@@ -199,6 +205,8 @@ fn wrong_fields_are_named() {
         (about("x", f64::NAN), "about.proof_threshold"),
         (about("x", 0.5), "about.proof_threshold"),
         (hall, "room.name"),
+        (priced(" "), "about.prices"),
+        (priced(&"x".repeat(301)), "about.prices"),
         (Change::RemoveRoom { room: RoomId(4) }, "room"),
         (Change::MarkEmpty { panel: PanelId(1), space: Position::whole(21), empty: true }, "panel.empty"),
     ];

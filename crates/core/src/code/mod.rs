@@ -1,10 +1,13 @@
 //! Published tables. Every value carries its source; all are quoted from memory of the 2023 edition of the NEC unless
 //! another is named. Local code decides.
 
+pub mod canada;
 pub mod motor;
 pub mod resistance;
+pub mod sizes;
 pub mod trip;
 pub mod volts;
+pub mod welder;
 
 use crate::base::units::{Amps, Gauge, Metal};
 

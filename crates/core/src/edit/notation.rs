@@ -357,6 +357,36 @@ fn split(text: &str) -> Vec<&str> {
     parts
 }
 
+/// A breaker written as in a space, its place left open.
+#[derive(Debug, Clone, PartialEq)]
+pub(crate) struct ListedBreaker {
+    /// Poles, 1 to 3.
+    pub poles: usize,
+    /// Rating.
+    pub amps: Amps,
+    /// Type.
+    pub device: Device,
+    /// Its cable, where it is said.
+    pub cable: Option<(Gauge, Option<u8>, Metal)>,
+    /// Whether its handles are tied.
+    pub trip: Trip,
+    /// What hangs on it.
+    pub label: String,
+}
+
+/// Reads a breaker whose place is to be found.
+///
+/// # Errors
+/// [`Invalid`] with the field `text` where it cannot be read, is unusual, or names another place.
+pub(crate) fn listed(text: &str) -> Result<ListedBreaker, Invalid> {
+    let TypedSpace { poles, amps, device, cable, trip, neutral, label, question, .. } = part(&plainly(text.trim()))?;
+    let tied = || "two that share a neutral are one line, their handles tied: 2p20 tie 12-3 counter".to_owned();
+    match question.or_else(|| neutral.map(|_| tied())) {
+        Some(question) => Err(Invalid::new("text", question)),
+        None => Ok(ListedBreaker { poles, amps, device, cable, trip, label }),
+    }
+}
+
 /// One breaker: its rating, what is told of it, its label.
 fn part(text: &str) -> Result<TypedSpace, Invalid> {
     let (first, mut rest) = split_word(text);

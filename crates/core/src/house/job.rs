@@ -10,8 +10,8 @@ use serde::{Deserialize, Serialize};
 use utoipa::ToSchema;
 
 use super::{
-    Breaker, BreakerId, Circuit, CircuitId, Conductor, Device, Edit, Handle, JobId, Load, MeasuredAt, Panel, PanelId,
-    Point, PointId, ReadingId, is_false,
+    Breaker, BreakerId, Circuit, CircuitId, Conductor, Device, Edit, Handle, JobId, Load, LoadId, MeasuredAt, Panel,
+    PanelId, Point, PointId, ReadingId, is_false,
 };
 use crate::base::position::Position;
 use crate::base::said;
@@ -235,6 +235,10 @@ pub struct NewSubPanel {
     /// Circuits that are to move over.
     #[serde(default, skip_serializing_if = "BTreeSet::is_empty")]
     pub carries: BTreeSet<BreakerId>,
+    /// Room that is to be free beside the feeder: `2p`, `5=2p`.
+    #[serde(default, skip_serializing_if = "Vec::is_empty")]
+    #[schema(required = false)]
+    pub beside: Vec<String>,
     /// Where the feeder's breaker goes; none to let it be chosen.
     #[serde(default, skip_serializing_if = "Vec::is_empty")]
     #[schema(value_type = Vec<String>, required = false)]
@@ -242,6 +246,92 @@ pub struct NewSubPanel {
     /// What makes room for it.
     #[serde(default)]
     pub room: MakeRoom,
+}
+
+/// A surge protector on a breaker.
+#[derive(Debug, Clone, PartialEq, Serialize, Deserialize, ToSchema)]
+#[serde(deny_unknown_fields)]
+pub struct NewSurge {
+    /// The panel.
+    pub panel: PanelId,
+    /// The id of its breaker.
+    pub breaker: BreakerId,
+    /// The rating that its sheet asks for. Nothing where nobody looked yet.
+    #[serde(default, skip_serializing_if = "Option::is_none")]
+    pub amps: Option<Amps>,
+    /// Where its breaker goes; none to let it be chosen.
+    #[serde(default, skip_serializing_if = "Vec::is_empty")]
+    #[schema(value_type = Vec<String>, required = false)]
+    pub at: Vec<Position>,
+    /// What makes room for it.
+    #[serde(default)]
+    pub room: MakeRoom,
+}
+
+/// What a device becomes.
+#[derive(Debug, Clone, Copy, PartialEq, Eq, Serialize, Deserialize, ToSchema)]
+#[serde(rename_all = "kebab-case")]
+pub enum NewDevice {
+    /// A receptacle like the old one.
+    Receptacle,
+    /// A receptacle with ground-fault protection.
+    GroundFault,
+    /// A switch like the old one.
+    Switch,
+}
+
+/// A device made new at its box.
+#[derive(Debug, Clone, PartialEq, Eq, Serialize, Deserialize, ToSchema)]
+#[serde(deny_unknown_fields)]
+pub struct DeviceJob {
+    /// Where.
+    pub point: PointId,
+    /// What it becomes.
+    pub becomes: NewDevice,
+    /// A ground wire is in the box. Nothing where nobody looked yet.
+    #[serde(default, skip_serializing_if = "Option::is_none")]
+    pub ground: Option<bool>,
+    /// What comes behind it is protected too.
+    #[serde(default, skip_serializing_if = "is_false")]
+    pub behind: bool,
+}
+
+/// What relieves a circuit.
+#[derive(Debug, Clone, PartialEq, Serialize, Deserialize, ToSchema)]
+#[serde(deny_unknown_fields)]
+pub struct Relief {
+    /// Its breaker.
+    pub breaker: BreakerId,
+    /// The thing that gets a circuit of its own; nothing for what does most.
+    #[serde(default, skip_serializing_if = "Option::is_none")]
+    pub load: Option<LoadId>,
+    /// It takes a neutral, where it runs at the voltage between two legs. Nothing where nobody looked yet.
+    #[serde(default, skip_serializing_if = "Option::is_none")]
+    pub neutral: Option<bool>,
+    /// Length of the new wire one way, where known.
+    #[serde(default, skip_serializing_if = "Option::is_none")]
+    pub length: Option<Feet>,
+    /// The id of the new breaker.
+    pub new: BreakerId,
+    /// The id of its wires.
+    pub circuit: CircuitId,
+    /// The id of the new outlet.
+    pub point: PointId,
+    /// Breakers that are left as they are, whatever room they would make.
+    #[serde(default, skip_serializing_if = "BTreeSet::is_empty")]
+    pub leave: BTreeSet<BreakerId>,
+}
+
+/// A circuit that a new panel gets, its place to be found.
+#[derive(Debug, Clone, PartialEq, Eq, Serialize, Deserialize, ToSchema)]
+#[serde(deny_unknown_fields)]
+pub struct ListedCircuit {
+    /// The id of its breaker.
+    pub breaker: BreakerId,
+    /// The id of its wires.
+    pub circuit: CircuitId,
+    /// As it is written in a space: `2p50 6-3 range`.
+    pub text: String,
 }
 
 /// What a job is for.
@@ -277,6 +367,32 @@ pub enum Goal {
     Add(NewCircuit),
     /// A new circuit with an outlet for one large thing.
     Dedicated(NewCircuit),
+    /// A surge protector.
+    Surge(NewSurge),
+    /// An interlock kit for an inlet that is there.
+    Interlock {
+        /// The inlet's breaker.
+        breaker: BreakerId,
+        /// The place that the kit asks for; none where nobody looked yet.
+        #[serde(default, skip_serializing_if = "Vec::is_empty")]
+        #[schema(value_type = Vec<String>, required = false)]
+        at: Vec<Position>,
+        /// The kit is listed for this panel; nothing where nobody looked yet.
+        #[serde(default, skip_serializing_if = "Option::is_none")]
+        listed: Option<bool>,
+        /// Breakers that move for it, itself among them.
+        #[serde(default, skip_serializing_if = "Vec::is_empty")]
+        moves: Vec<Moving>,
+    },
+    /// A receptacle, switch or ground-fault device made new.
+    Device(DeviceJob),
+    /// Splices and terminals of a box made anew.
+    Splice {
+        /// Where.
+        point: PointId,
+    },
+    /// A circuit relieved of what gets one of its own.
+    Relieve(Relief),
     /// A sub-panel, and what moves over to it.
     SubPanel(NewSubPanel),
     /// A circuit of one leg becomes one of two, or back.
@@ -317,10 +433,13 @@ pub enum Goal {
         #[serde(default)]
         room: MakeRoom,
     },
-    /// A new panel in place of an old one.
+    /// A new panel in place of an old one, or the first breakers of one that is empty still.
     Makeup {
         /// As it shall be, with the id of the old one.
         panel: Panel,
+        /// Circuits that it gets beside those of the old one.
+        #[serde(default, skip_serializing_if = "Vec::is_empty")]
+        more: Vec<ListedCircuit>,
         /// Where its breakers go; none to let that be found.
         #[serde(default, skip_serializing_if = "Vec::is_empty")]
         moves: Vec<Moving>,
@@ -340,6 +459,12 @@ pub enum Goal {
         /// The interlock is listed for this panel; nothing where nobody looked yet.
         #[serde(default, skip_serializing_if = "Option::is_none")]
         listed: Option<bool>,
+        /// What the generator gives for a moment, where its plate says.
+        #[serde(default, skip_serializing_if = "Option::is_none")]
+        start: Option<Watts>,
+        /// Neutral and frame are bonded at the generator; nothing where nobody looked yet.
+        #[serde(default, skip_serializing_if = "Option::is_none")]
+        bonded: Option<bool>,
         /// Circuits that it is to carry.
         #[serde(default, skip_serializing_if = "BTreeSet::is_empty")]
         carries: BTreeSet<BreakerId>,
@@ -355,16 +480,30 @@ pub enum Goal {
         #[serde(default, skip_serializing_if = "is_false")]
         spare: bool,
     },
+    /// Several of these in one shutdown.
+    Several {
+        /// Which; none is several itself.
+        #[schema(no_recursion)]
+        goals: Vec<Goal>,
+        /// They are done in this order; otherwise it is found.
+        #[serde(default, skip_serializing_if = "is_false")]
+        in_order: bool,
+    },
 }
 
 impl Goal {
-    /// The circuit that it adds.
+    /// What it consists of: itself, or each of several.
     #[must_use]
-    pub fn new_circuit(&self) -> Option<&NewCircuit> {
-        match self {
+    pub fn each(&self) -> &[Goal] {
+        if let Self::Several { goals, .. } = self { goals } else { std::slice::from_ref(self) }
+    }
+
+    /// The circuits that it adds.
+    pub fn new_circuits(&self) -> impl Iterator<Item = &NewCircuit> {
+        self.each().iter().filter_map(|goal| match goal {
             Self::Add(new) | Self::Dedicated(new) => Some(new),
             _ => None,
-        }
+        })
     }
 
     /// The breaker that carries what hung on this one, where it is given up for another.
@@ -380,7 +519,12 @@ impl Goal {
             Self::Combine(joining) => (joining.give_up == breaker).then_some(joining.keep),
             Self::Rearrange { room, .. } => of_room(room),
             Self::SubPanel(new) => of_room(&new.room),
+            Self::Surge(new) => of_room(&new.room),
             Self::Add(new) | Self::Dedicated(new) => of_room(&new.room),
+            Self::Several { goals, .. } => {
+                let end = goals.iter().fold(breaker, |at, goal| goal.joined(at).unwrap_or(at));
+                (end != breaker).then_some(end)
+            }
             _ => None,
         }
     }
@@ -517,6 +661,9 @@ pub struct JobStep {
     /// What it switches.
     #[serde(default, skip_serializing_if = "Option::is_none")]
     pub switches: Option<Switching>,
+    /// What is to be written down with it, in words; nothing where nothing is.
+    #[serde(default, skip_serializing_if = "String::is_empty")]
+    pub note: String,
     /// What it makes true in the record, once the last check has passed.
     #[serde(default, skip_serializing_if = "Vec::is_empty")]
     #[schema(value_type = Vec<Object>, required = false)]
@@ -568,6 +715,9 @@ pub struct StepDone {
     /// kept as this reading of the house.
     #[serde(default, skip_serializing_if = "Option::is_none")]
     pub reading: Option<ReadingId>,
+    /// What was written down with it.
+    #[serde(default, skip_serializing_if = "String::is_empty")]
+    pub noted: String,
     /// What was wrong with the reading before, which did not pass.
     #[serde(default, skip_serializing_if = "String::is_empty")]
     pub why: String,
@@ -626,6 +776,22 @@ pub enum Ending {
     GivenUp,
 }
 
+/// Something to have at hand.
+#[derive(Debug, Clone, PartialEq, Eq, Serialize, Deserialize, ToSchema)]
+#[serde(deny_unknown_fields)]
+pub struct Part {
+    /// How many; none where it is to be measured first.
+    pub count: u32,
+    /// In which unit; none for pieces.
+    #[serde(default, skip_serializing_if = "String::is_empty")]
+    pub unit: String,
+    /// What, with its size: a price is kept by it.
+    pub what: String,
+    /// What more there is to know of it.
+    #[serde(default, skip_serializing_if = "String::is_empty")]
+    pub note: String,
+}
+
 /// Planned work.
 #[derive(Debug, Clone, PartialEq, Serialize, Deserialize, ToSchema)]
 #[serde(deny_unknown_fields)]
@@ -648,6 +814,12 @@ pub struct Job {
     /// What stood where the work is when it was planned.
     #[serde(default)]
     pub stood: Stood,
+    /// What was to be at hand.
+    #[serde(default, skip_serializing_if = "Vec::is_empty")]
+    pub parts: Vec<Part>,
+    /// With which tools.
+    #[serde(default, skip_serializing_if = "Vec::is_empty")]
+    pub tools: Vec<String>,
     /// What was done, in that order.
     #[serde(default, skip_serializing_if = "Vec::is_empty")]
     pub done: Vec<StepDone>,
@@ -790,6 +962,9 @@ pub enum JobAct {
     Done {
         /// Its key.
         step: String,
+        /// What is written down with it, where it asks for that.
+        #[serde(default, skip_serializing_if = "String::is_empty")]
+        noted: String,
     },
     /// A step's reading was taken.
     Read {

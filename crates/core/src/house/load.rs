@@ -3,7 +3,7 @@
 use serde::{Deserialize, Serialize};
 use utoipa::ToSchema;
 
-use super::{House, LoadId, PointId};
+use super::{House, LoadId, PointId, is_false};
 use crate::base::units::{Amps, Horsepower, PlateVolts, VoltAmperes, Watts};
 use crate::base::{Invalid, said};
 
@@ -45,6 +45,16 @@ pub enum LoadKind {
     Pump,
     /// A fan or blower.
     Fan,
+    /// A range hood.
+    Hood,
+    /// A sump pump: water may rise where it stops.
+    SumpPump,
+    /// Equipment of a pool or a tub.
+    Pool,
+    /// A welder.
+    Welder,
+    /// A fire alarm.
+    FireAlarm,
     /// Lights.
     Light,
     /// Anything else.
@@ -70,6 +80,11 @@ said!(LoadKind {
     CarCharger => "car charger",
     Pump => "pump",
     Fan => "fan or blower",
+    Hood => "range hood",
+    SumpPump => "sump pump",
+    Pool => "pool or tub equipment",
+    Welder => "welder",
+    FireAlarm => "fire alarm",
     Light => "light",
     Other => "anything else",
 });
@@ -135,6 +150,12 @@ pub struct Load {
     /// Largest breaker or fuse allowed ("max fuse", "MOP").
     #[serde(default, skip_serializing_if = "Option::is_none")]
     pub mop: Option<Amps>,
+    /// It takes three phases.
+    #[serde(default, skip_serializing_if = "is_false")]
+    pub three_phase: bool,
+    /// A welder's share of ten minutes in which it welds, in percent, as its plate has it.
+    #[serde(default, skip_serializing_if = "Option::is_none")]
+    pub duty: Option<f64>,
     /// It is or has a motor; nothing where that is as usual for its kind.
     #[serde(default, skip_serializing_if = "Option::is_none")]
     pub motor: Option<bool>,
@@ -162,6 +183,8 @@ impl Load {
             hp: None,
             mca: None,
             mop: None,
+            three_phase: false,
+            duty: None,
             motor: None,
             continuous: None,
             habit: None,

@@ -32,8 +32,9 @@ pub use evidence::{Evidence, Fault, Observation, Seen, Step, Tried, Way};
 pub use floor::{Area, Opening, OpeningKind, Spot, Underlay, Wall};
 pub use held::{Held, Premise};
 pub use job::{
-    Ending, FourHalves, Goal, Halves, HeldQuantity, Hold, HoldKind, Job, JobAct, JobStep, Joined, Joining, MakeRoom,
-    Moving, NewCircuit, NewSubPanel, ProvenOn, ReadBand, RoomAct, Stage, StepDone, Stood, Stopped, Switching, WasAt,
+    DeviceJob, Ending, FourHalves, Goal, Halves, HeldQuantity, Hold, HoldKind, Job, JobAct, JobStep, Joined, Joining,
+    ListedCircuit, MakeRoom, Moving, NewCircuit, NewDevice, NewSubPanel, NewSurge, Part, ProvenOn, ReadBand, Relief,
+    RoomAct, Stage, StepDone, Stood, Stopped, Switching, WasAt,
 };
 pub use load::{Habit, Load, LoadKind};
 pub use log::{Event, LogEntry, Outcome, ServiceReading};
@@ -49,8 +50,10 @@ pub use run::Run;
 pub(crate) use things::things;
 pub use wiring::{Circuit, Colour, Landed};
 
+use crate::base::Source;
 use crate::base::position::{Half, Leg, Position, parse_poles};
 use crate::base::table::{Entity, Table};
+use crate::code::canada;
 
 macro_rules! id {
     ($name:ident, $of:expr) => {
@@ -132,6 +135,10 @@ pub struct About {
     #[serde(default, skip_serializing_if = "BTreeSet::is_empty")]
     #[schema(value_type = Vec<String>, required = false)]
     pub absent: BTreeSet<String>,
+    /// What parts cost, a piece or a foot, by what they are: as somebody typed it, in their own money.
+    #[serde(default, skip_serializing_if = "BTreeMap::is_empty")]
+    #[schema(required = false)]
+    pub prices: BTreeMap<String, f64>,
 }
 
 /// A living area as somebody measured it, outside walls included, without garage, porch and unfinished rooms.
@@ -215,11 +222,18 @@ impl About {
             area: None,
             country: Country::Us,
             absent: BTreeSet::new(),
+            prices: BTreeMap::new(),
         }
     }
 }
 
 impl House {
+    /// A source as the house's country has it.
+    #[must_use]
+    pub fn says(&self, source: Source) -> Source {
+        if self.about.country == Country::Ca { canada::source(source) } else { source }
+    }
+
     /// Panels, those fed by nobody first, then by name.
     #[must_use]
     pub fn panels_in_order(&self) -> Vec<&Panel> {

@@ -9,7 +9,7 @@ use utoipa::ToSchema;
 use super::{BreakerId, PanelId, RoomId, Spot, is_false};
 use crate::base::position::{Column, Half, Leg, Numbering, Position, Supply, format_poles};
 use crate::base::said;
-use crate::base::units::{Amps, Gauge, InchPounds, Inches};
+use crate::base::units::{Amps, Gauge, InchPounds, Inches, SPACES};
 
 /// Which spaces take half-size breakers.
 #[derive(Debug, Clone, PartialEq, Eq, Serialize, Deserialize, ToSchema)]
@@ -24,6 +24,23 @@ pub enum TandemSpaces {
 }
 
 impl TandemSpaces {
+    /// Reads `none`, `all`, or spaces as `17-20;37,40`; nothing where it is none of them.
+    #[must_use]
+    pub fn read(text: &str) -> Option<Self> {
+        match text.trim().to_ascii_lowercase().as_str() {
+            "" | "none" => return Some(Self::None),
+            "all" => return Some(Self::All),
+            _ => {}
+        }
+        let range = |part: &str| {
+            let (from, to) = part.split_once('-').unwrap_or((part, part));
+            let (from, to): (u16, u16) = (from.trim().parse().ok()?, to.trim().parse().ok()?);
+            (from > 0 && from <= to && SPACES.contain(f64::from(to))).then_some(from..=to)
+        };
+        let ranges: Option<Vec<_>> = text.split([';', ',']).map(range).collect();
+        Some(Self::Some(ranges?.into_iter().flatten().collect()))
+    }
+
     /// True where half-size breakers are allowed.
     #[must_use]
     pub fn allow(&self, space: u16) -> bool {

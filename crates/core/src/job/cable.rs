@@ -14,13 +14,15 @@ pub(super) struct Cable {
 }
 
 impl Cable {
-    /// A new one, as sold: black and white; black, red and white.
-    pub(super) fn new(two_legs: bool, neutral: bool) -> Self {
-        match (two_legs, neutral) {
-            (false, _) => Self { hots: vec![Colour::Black], neutral: true, spare: None },
-            (true, true) => Self { hots: vec![Colour::Black, Colour::Red], neutral: true, spare: None },
-            (true, false) => Self { hots: vec![Colour::Black, Colour::WhiteMarked], neutral: false, spare: None },
-        }
+    /// A new one, as sold: black and white; black, red and white; black, red and blue, with white where it is wanted.
+    pub(super) fn new(poles: usize, neutral: bool) -> Self {
+        let hots = match (poles, neutral) {
+            (0 | 1, _) => vec![Colour::Black],
+            (2, true) => vec![Colour::Black, Colour::Red],
+            (2, false) => vec![Colour::Black, Colour::WhiteMarked],
+            _ => vec![Colour::Black, Colour::Red, Colour::Blue],
+        };
+        Self { hots, neutral: neutral || poles < 2, spare: None }
     }
 
     /// How many insulated conductors it has, as its name says: 2 in `14-2`.
@@ -85,6 +87,7 @@ mod tests {
         }
         assert_eq!(Cable::converted(&of(2), true).hots, [Colour::Black, Colour::WhiteMarked]);
         assert_eq!(Cable::converted(&of(3), true).spare, Some(Colour::White), "not marked as hot beside a red");
-        assert_eq!((Cable::new(true, true).conductors(), Cable::new(false, false).conductors()), (3, 2));
+        assert_eq!((Cable::new(3, false).conductors(), Cable::new(3, true).conductors()), (3, 4));
+        assert_eq!((Cable::new(2, true).conductors(), Cable::new(1, false).conductors()), (3, 2));
     }
 }

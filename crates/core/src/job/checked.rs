@@ -15,7 +15,7 @@ pub(super) fn by_rules(basis: &Basis<'_>, done: &Applied, plan: &mut Plan) {
     // What hung on a breaker hangs there still, or on the one that carries it now; and what is made new where it is made.
     let goal = &plan.goal;
     let stays = before.iter().map(|h| Hangs { breaker: goal.joined(h.breaker).unwrap_or(h.breaker), ..*h });
-    let made = goal.new_circuit().map(|new| Hangs { breaker: new.breaker, point: new.point.id, proven: true });
+    let made = goal.new_circuits().map(|new| Hangs { breaker: new.breaker, point: new.point.id, proven: true });
     let hangs: Vec<Hangs> = stays.chain(made).collect();
     let will = rules::hits(&Facts { house: &done.house, hangs: &hangs });
     let known: BTreeMap<Key, Severity> = was.iter().map(|hit| (hit.key(), hit.severity)).collect();

@@ -10,7 +10,7 @@ use super::plan::Mishap;
 use crate::base::position::{Position, parse_poles};
 use crate::base::units::{Limits, SPACES};
 use crate::base::{Invalid, Said};
-use crate::house::{BreakerId, Goal, House, LoadKind, Panel, PanelId, Room, RoomId};
+use crate::house::{BreakerId, Goal, House, LoadId, LoadKind, Panel, PanelId, PointId, Room, RoomId, TandemSpaces};
 
 /// What is answered in a field, and how the answer is written.
 #[derive(Debug, Clone, Copy, PartialEq, Serialize)]
@@ -30,6 +30,8 @@ pub enum FieldSort {
     Poles,
     /// Room that is wished for: `1p`, `2p`, `3p`, at a space `5=2p`, or `balance`; several in a list.
     Wishes,
+    /// Where half-size breakers may stand: `none`, `all`, or spaces as `7,8`.
+    HalfSizes,
     /// A number.
     Number {
         /// In which range.
@@ -41,6 +43,10 @@ pub enum FieldSort {
         /// In the order in which they are offered.
         choices: &'static [(&'static str, &'static str)],
     },
+    /// A point, by its id.
+    Point,
+    /// Something that draws, by its id.
+    Load,
     /// What sort of thing it is, by the code of [`LoadKind`].
     Thing,
     /// Yes, no, or nothing where nobody looked yet.
@@ -50,6 +56,12 @@ pub enum FieldSort {
     /// Free text.
     Text,
 }
+
+/// So many ids a job's goal takes at the most for what it makes new.
+pub const IDS: u64 = 100;
+
+/// Jobs that one shutdown takes at the most: more in one day is a panel made anew. (common practice)
+pub const MOST_JOBS: usize = 6;
 
 /// One question of a kind of job.
 #[derive(Debug, Clone, Copy, PartialEq, Serialize)]
@@ -135,7 +147,7 @@ pub struct Kind {
 }
 
 impl Kind {
-    /// The goal that answers come to; what is made new in the house gets ids from `first` on.
+    /// The goal that answers come to; what is made new in the house gets ids from `first` on, [`IDS`] at the most.
     ///
     /// # Errors
     /// Where an answer is missing that it needs, is none to its question, or answers no question of this kind; with the field.
@@ -206,6 +218,9 @@ impl<'a> Answers<'a> {
                 Some(code) if choices.iter().any(|(known, _)| *known == code) => Ok(()),
                 _ => no(format!("one of {}", choices.iter().map(|(code, _)| *code).collect::<Vec<_>>().join(", "))),
             },
+            FieldSort::HalfSizes => self.half_sizes(field.name).map(|_| ()),
+            FieldSort::Point => self.point(field.name).map(|_| ()),
+            FieldSort::Load => self.load(field.name).map(|_| ()),
             FieldSort::Thing => self.thing(field.name).map(|_| ()),
             FieldSort::YesNo | FieldSort::Tick if value.is_boolean() => Ok(()),
             FieldSort::Text if value.is_string() => Ok(()),
@@ -273,6 +288,26 @@ impl<'a> Answers<'a> {
         }
     }
 
+    /// Where half-size breakers may stand.
+    pub(super) fn half_sizes(&self, name: &'static str) -> Result<TandemSpaces, Invalid> {
+        let said = if self.value(name).is_some_and(|value| !value.is_string()) { None } else { Some(self.text(name)) };
+        let read = said.and_then(TandemSpaces::read);
+        read.ok_or_else(|| Invalid::new(name, "none, all, or spaces as 7,8, please"))
+    }
+
+    /// A point that is asked for.
+    pub(super) fn point(&self, name: &'static str) -> Result<PointId, Invalid> {
+        let id = self.id(name).map(PointId).filter(|point| self.house.points.get(*point).is_some());
+        id.ok_or_else(|| Invalid::new(name, "there is no such point (any more)"))
+    }
+
+    /// Something that draws; nothing where none is named.
+    pub(super) fn load(&self, name: &'static str) -> Result<Option<LoadId>, Invalid> {
+        let Some(value) = self.value(name) else { return Ok(None) };
+        let known = value.as_u64().map(LoadId).filter(|load| self.house.loads.get(*load).is_some());
+        known.map(Some).ok_or_else(|| Invalid::new(name, "there is no such thing (any more)"))
+    }
+
     /// What sort of thing it is.
     pub(super) fn thing(&self, name: &'static str) -> Result<LoadKind, Invalid> {
         let Some(value) = self.value(name) else { return Ok(LoadKind::Other) };
@@ -316,6 +351,9 @@ mod tests {
             FieldSort::Wishes => (json!(["2p", "5=1p"]), json!([2])),
             FieldSort::Number { limits } => (json!(limits.max), json!(limits.max * 1.01)),
             FieldSort::Choice { choices } => (json!(choices[0].0), json!("another")),
+            FieldSort::HalfSizes => (json!("7-9,12"), json!("some")),
+            FieldSort::Point => (json!(f.house.points.iter().next().unwrap().id.0), json!(77)),
+            FieldSort::Load => (json!(f.house.loads.iter().next().unwrap().id.0), json!(77)),
             FieldSort::Thing => (json!("water-heater"), json!("kiln")),
             FieldSort::YesNo => (json!(false), json!("no")),
             FieldSort::Tick => (json!(true), json!("yes")),
@@ -327,8 +365,10 @@ mod tests {
     #[test]
     fn every_question_takes_its_answers_and_names_itself_where_one_is_wrong() {
         let mut f = Fixture::new(12);
-        f.room("Workshop");
+        let room = f.room("Workshop");
         f.breaker("1", 20.0, "");
+        let point = f.point("W1", room, crate::house::PointKind::Receptacle);
+        f.house.loads.put(crate::house::Load::new(LoadId(1), point, "mixer", LoadKind::Other));
         assert!(kinds().len() > 10);
         for kind in kinds() {
             let right: BTreeMap<String, Value> =
@@ -371,7 +411,7 @@ mod tests {
         f.point("B4", room, crate::house::PointKind::Light);
         let answers = of(json!({ "room": room.0, "name": " second deck oven ", "watts": 9600, "neutral": false }));
         let goal = kind("dedicated").unwrap().goal(&f.house, &answers, 9000).unwrap();
-        let new = goal.new_circuit().unwrap();
+        let new = goal.new_circuits().next().unwrap();
         assert_eq!((new.point.tag.as_str(), new.point.name.as_str()), ("B5", "second deck oven"));
         assert_eq!(
             new.point.volts,
@@ -380,7 +420,7 @@ mod tests {
         );
         assert_eq!((new.breaker.0, new.circuit.0, new.point.id.0), (9000, 9001, 9002));
         let plain = kind("add").unwrap().goal(&f.house, &of(json!({ "room": room.0 })), 9000).unwrap();
-        let new = plain.new_circuit().unwrap();
+        let new = plain.new_circuits().next().unwrap();
         assert_eq!((&new.load, new.point.kind), (&None, crate::house::PointKind::Receptacle), "outlets of general use");
     }
 }

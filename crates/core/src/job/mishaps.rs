@@ -45,6 +45,15 @@ const BURNT: Mishap = m(
     "Nothing goes back onto that place. Close the opening, and have an electrician look at the panel.",
 );
 
+const NO_RESET: Mishap = m(
+    "The device does not reset",
+    "Is its breaker on? Then LINE and LOAD are exchanged, or hot and neutral: breaker off, prove it dead, look again.",
+);
+const STILL_DIM: Mishap = m(
+    "It is still dim, or dead from there on",
+    "The bad place is nearer to the panel or further on: the last place that is right and the first that is not are its two ends.",
+);
+pub(super) const AT_A_BOX: &[Mishap] = &[TRIPS, GHOST, NO_RESET, STILL_DIM];
 pub(super) const ALWAYS: &[Mishap] = &[TRIPS, GHOST, NO_FIT, NO_TORQUE, BURNT];
 pub(super) const MOVING: &[Mishap] = &[TRIPS, GHOST, TOO_SHORT, NO_FIT, NO_TORQUE, BURNT];
 pub(super) const PROTECTED: &[Mishap] = &[NO_NEUTRAL, TRIPS_PROTECTED, TRIPS, GHOST, NO_FIT, NO_TORQUE, BURNT];

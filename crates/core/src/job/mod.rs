@@ -5,31 +5,35 @@
 //! as its protocol ([`work`]), and what they make true becomes so in the house when the last check passes.
 
 pub mod arrange;
+mod boxed;
 mod cable;
 mod checked;
 pub mod form;
 pub(crate) mod held;
 mod kinds;
+mod lay;
+mod made;
 mod mishaps;
 mod obstacles;
 pub mod outlet;
 pub mod pictured;
 mod plan;
 mod sheet;
+pub mod shopping;
 #[cfg(test)]
 mod tests;
 mod wire;
 pub mod work;
 mod working;
 
-pub use form::Kind;
+pub use form::{IDS, Kind, MOST_JOBS};
 pub use kinds::combine;
-pub use plan::{Basis, CostClass, Mishap, Part, Plan, Question, Refusal, WayTo, WhoMay};
+pub use plan::{Basis, CostClass, Mishap, Plan, Question, Refusal, WayTo, WhoMay};
 pub use sheet::DEAD;
 
 use crate::base::Invalid;
 use crate::edit::{self, Applied, Edit, in_all};
-use crate::house::{Breaker, BreakerId, Goal, House, JobStep, Panel, Stage};
+use crate::house::{Breaker, BreakerId, Country, Goal, House, JobStep, Panel, Stage};
 use obstacles::NO_DISCONNECT;
 use plan::{Upstream, body_mates, counted_poles, standing};
 use sheet::StepSheet;
@@ -43,9 +47,11 @@ pub fn plan(basis: &Basis<'_>, goal: &Goal) -> Result<Plan, Invalid> {
     let mut w = kinds::work(basis, goal)?;
     let house = basis.house;
     let panel = house.panels.get(w.plan.panel).ok_or_else(|| Invalid::gone("panel", w.plan.panel.0))?;
-    let bodies = body_mates(house, panel.id, &w.plan.touches);
+    // With the panel closed nothing comes out of it.
+    let closed = w.in_a_box.is_some();
+    let bodies = if closed { Vec::new() } else { body_mates(house, panel.id, &w.plan.touches) };
     w.touch(bodies.iter().copied());
-    if Upstream::of(house, panel) == Upstream::NotKnown {
+    if !closed && Upstream::of(house, panel) == Upstream::NotKnown {
         w.plan.refuse(
             NO_DISCONNECT,
             format!("{} has no main of its own, and what switches it off is not entered", panel.name),
@@ -53,6 +59,16 @@ pub fn plan(basis: &Basis<'_>, goal: &Goal) -> Result<Plan, Invalid> {
     }
     w.plan.who_may(basis, w.licensed);
     w.plan.mishaps = mishaps(&w.plan.goal);
+    let mut plan = open_or_not(w, panel, &bodies);
+    if house.about.country == Country::Ca {
+        plan.speak_of_canada();
+    }
+    Ok(plan)
+}
+
+/// The plan with its steps, where nothing stands against it.
+fn open_or_not(mut w: Working<'_>, panel: &Panel, bodies: &[BreakerId]) -> Plan {
+    let basis = w.basis;
     if w.is_open() {
         match w.done() {
             Ok(done) => {
@@ -61,7 +77,7 @@ pub fn plan(basis: &Basis<'_>, goal: &Goal) -> Result<Plan, Invalid> {
                 // What stood already is no hit that the plan makes; moved, it is no more as found, and the house would not take it.
                 if w.is_open() {
                     match edit::check(&done.house) {
-                        Ok(()) => return Ok(written(w, panel, &done, &bodies)),
+                        Ok(()) => return written(w, panel, &done, bodies),
                         Err(fault) => w.plan.unfit(fault),
                     }
                 }
@@ -69,15 +85,18 @@ pub fn plan(basis: &Basis<'_>, goal: &Goal) -> Result<Plan, Invalid> {
             Err(fault) => w.plan.unfit(fault),
         }
     }
-    Ok(w.plan)
+    w.plan
 }
 
 /// Writes the steps of a plan that nothing stands against: those that every job has, around its own acts.
 fn written(w: Working<'_>, panel: &Panel, done: &Applied, bodies: &[BreakerId]) -> Plan {
+    if w.in_a_box.is_some() {
+        return in_a_box(w, panel, done);
+    }
     let Working { basis, house, mut plan, acts, looks, joined, panel_goes, stays_in, stays_off, .. } = w;
     let new = done.house.panels.get(panel.id).unwrap_or(panel);
     let goal = plan.goal.clone();
-    let mut sheet = StepSheet::new(basis, panel, &done.house, goal.new_circuit());
+    let mut sheet = StepSheet::new(basis, panel, &done.house, &goal);
     sheet.before();
     sheet.dead(&standing(house, &plan.touches), panel_goes);
     let mates = if stays_in { Vec::new() } else { standing(house, bodies) };
@@ -99,9 +118,9 @@ fn written(w: Working<'_>, panel: &Panel, done: &Applied, bodies: &[BreakerId]) 
         ..step(Stage::Work, "", format!("Land the wire of {} on its half again.", basis.called(mate)))
     }));
     sheet.boxes();
-    sheet.close();
-    let made = done.house.breakers_of(panel.id).into_iter().map(|b| b.id).filter(|b| house.breakers.get(*b).is_none());
+    let made = done.house.breakers.iter().map(|b| b.id).filter(|b| house.breakers.get(*b).is_none());
     let all: Vec<BreakerId> = plan.touches.iter().copied().chain(made).collect();
+    sheet.close(&all);
     sheet.back_on(&all);
     // The other half of a body is no work of its own: off before, it stays off.
     let was_off = |b: &Breaker| bodies.contains(&b.id) && house.breakers.get(b.id).is_some_and(Breaker::is_off);
@@ -121,15 +140,98 @@ fn written(w: Working<'_>, panel: &Panel, done: &Applied, bodies: &[BreakerId]) 
         }
     }
     looks.into_iter().for_each(|look| sheet.put(look));
+    sheet.watch();
     sheet.record();
     sheet.into_plan(&mut plan);
     plan.tools = tools(&plan.steps);
+    plan.spared = spared(&plan);
     let open = new.empty.difference(&panel.empty).count();
     if open > 0 {
         plan.part(open, "closer for a space that is free after");
     }
     plan.changes = plan.after.iter().filter_map(|edit| said(&done.house, edit)).collect();
     plan
+}
+
+/// The steps of work in a box: its breakers off, everything in it shown dead, the panel closed all the while.
+fn in_a_box(w: Working<'_>, panel: &Panel, done: &Applied) -> Plan {
+    let Working { basis, house, mut plan, acts, looks, in_a_box, .. } = w;
+    let goal = plan.goal.clone();
+    let Some(boxed) = in_a_box else { return plan };
+    let mut sheet = StepSheet::new(basis, panel, &done.house, &goal);
+    let off = standing(house, &boxed.off);
+    sheet.before_a_box(&off);
+    sheet.dead_by(&off);
+    sheet.acts(acts);
+    sheet.boxes();
+    sheet.close_boxes();
+    sheet.on_again(&off);
+    if let (Some(point), Some(feeder)) = (done.house.points.get(boxed.point), off.first()) {
+        sheet.verify_at(point, feeder);
+    }
+    looks.into_iter().for_each(|look| sheet.put(look));
+    sheet.plate();
+    sheet.into_plan(&mut plan);
+    plan.stays_live = boxed.stays_live;
+    plan.tools = tools(&plan.steps);
+    plan.changes = plan.after.iter().filter_map(|edit| said(&done.house, edit)).collect();
+    plan
+}
+
+/// What several jobs spare that are done in one shutdown: its own steps are done once.
+fn spared(plan: &Plan) -> String {
+    let jobs = plan.goal.each().len() as u32;
+    if jobs < 2 {
+        return String::new();
+    }
+    let once = |step: &&JobStep| match step.stage {
+        Stage::Before | Stage::Close | Stage::BackOn | Stage::Record => true,
+        Stage::Dead => !step.key.starts_with("dead-") || step.key == "dead-bus",
+        Stage::Work | Stage::Verify => false,
+    };
+    let minutes: u32 = plan.steps.iter().filter(once).map(sheet::minutes).sum();
+    format!(
+        "One shutdown, one permit and one trip to the shop instead of {jobs}: about {} minutes less.",
+        minutes * (jobs - 1)
+    )
+}
+
+/// The goal that several come to, in one shutdown.
+#[must_use]
+pub fn together(mut goals: Vec<Goal>) -> Option<Goal> {
+    if goals.len() > 1 { Some(Goal::Several { goals, in_order: false }) } else { goals.pop() }
+}
+
+/// The goals that several jobs come to, asked for one after the other: what is made new gets ids from `first` on, and each is asked for in
+/// the house with the places of those before it.
+///
+/// # Errors
+/// The first that `ask` has.
+pub fn in_turn<T, E>(
+    house: &House,
+    jobs: impl IntoIterator<Item = T>,
+    first: u64,
+    ask: impl Fn(&House, T, u64) -> Result<Goal, E>,
+) -> Result<Vec<Goal>, E> {
+    let mut house = house.clone();
+    let of = |(nth, job): (u64, T)| {
+        let goal = ask(&house, job, first + form::IDS * nth)?;
+        house = with_places(&house, &goal);
+        Ok(goal)
+    };
+    (0..).zip(jobs).map(of).collect()
+}
+
+/// A house with the places entered that a goal adds, so that what is asked for beside it may name them and numbers on after them.
+fn with_places(house: &House, goal: &Goal) -> House {
+    let mut house = house.clone();
+    goal.new_circuits().for_each(|new| house.points.put(new.point.clone()));
+    for goal in goal.each() {
+        if let Goal::SubPanel(new) = goal {
+            house.panels.put(Panel { fed_by: Some(new.breaker), ..Panel::new(new.id, new.name.trim(), new.spaces) });
+        }
+    }
+    house
 }
 
 /// The tools that steps name, each once.
@@ -192,6 +294,9 @@ fn said(after: &House, edit: &Edit) -> Option<String> {
             (Some(old), None) => Some(format!("{} is taken out", old.tag)),
             (Some(old), Some(new)) if old.volts != new.volts => {
                 new.volts.map(|v| format!("{} has {} V then", new.tag, u16::from(v)))
+            }
+            (Some(old), Some(new)) if !old.ground_fault && new.ground_fault => {
+                Some(format!("{} is a ground-fault device then", new.tag))
             }
             (Some(old), Some(new)) if old.ground_fault && !new.ground_fault => {
                 Some(format!("{} is a plain outlet then", new.tag))

@@ -19,7 +19,7 @@ pub(super) struct Obstacle {
 
 impl From<&'static Rule> for Obstacle {
     fn from(rule: &'static Rule) -> Self {
-        Self { id: rule.id, source: rule.source, instead: rule.cure, job: None }
+        Self { id: rule.id, source: rule.source, instead: rule.cure, job: rule.job }
     }
 }
 
@@ -52,6 +52,10 @@ obstacles! {
     NOT_TRACED = "not-traced", PRACTICE, "trace it first";
     SHARED_NEUTRAL = "shared-neutral", nec("210.4, 300.13(B)"), "a new circuit" => "dedicated";
 
+    ANOTHER_PANEL = "another-panel", JOB, "plan it as a job of its own, before or after";
+
+    IN_A_BOX = "in-a-box", JOB, "do it before or after, with just its own breakers off";
+
     // Room.
     NO_ROOM = "no-room", PRACTICE, SUB_PANEL => "sub-panel";
     NO_WAY = "no-way", PRACTICE, SUB_PANEL => "sub-panel";
@@ -61,6 +65,7 @@ obstacles! {
 
     // A new circuit.
     NAMEPLATE = "nameplate", nec("440.4(B), 240.6(A)"), "minimum circuit ampacity, then the largest breaker";
+    NO_THREE_PHASE = "no-three-phase", Source::Definition("the supply"), "a thing of one phase, or a panel with three legs";
     NO_WIRE = "no-wire", nec("310.16"), "an electrician plans that";
     SERVICE = "service", nec("220"), "make room in the service first: Loads, Room for more";
     FEEDER = "feeder", nec("215.2, 215.3, 408.36"), "a place in the panel that feeds it, or a larger feeder";
@@ -73,6 +78,7 @@ obstacles! {
     ONE_POLE = "one-pole", PRACTICE, ANOTHER => "tandem";
     PLAIN = "plain", PRACTICE, ANOTHER => "tandem";
     PUMP = "pump", PRACTICE, ANOTHER => "tandem";
+    FIRE_ALARM = "fire-alarm", nec("760.41(B), 760.121(B)"), ANOTHER => "tandem";
     HEATING_ALONE = "heating-alone", nec("422.12"), ANOTHER => "tandem";
     SMALL_APPLIANCE = "small-appliance", nec("210.11(C)(1), 210.52(B)"), ANOTHER => "tandem";
     BATHROOM = "bathroom", nec("210.11(C)(3)"), ANOTHER => "tandem";
@@ -97,8 +103,15 @@ obstacles! {
     AFCI_120 = "afci-120", nec("210.12"), "ground-fault alone";
     FEEDS_A_PANEL = "feeds-a-panel", PRACTICE, "retire that panel's circuits first, and say what feeds it";
 
+    // In a box.
+    STAYS_LIVE = "stays-live", PRACTICE, "an electrician finds what else feeds it";
+    NOT_A_DEVICE = "not-a-device", RECORD, "say first what stands there, with the point";
+    NO_GROUND = "no-ground", nec("406.4(D)(2)"), "a ground-fault device, marked; or a receptacle of two slots";
+    PROTECTED_PLACE = "protected-place", nec("406.4(D)(3), 210.8"), "a ground-fault device there, or a breaker that protects" => "protect";
+
     // A generator.
     INTERLOCK = "interlock", nec("702.5, 408.36(D)"), "a transfer switch";
+    NOT_AN_INLET = "not-an-inlet", RECORD, "a generator's inlet first" => "generator";
     NO_MAIN = "no-main", nec("702.5"), "the panel that has the main, or a transfer switch";
     WYE = "wye", Source::Definition("the supply"), "a generator made for 208Y/120 V on all legs, by an electrician";
     TOO_LARGE = "too-large", Source::Published("NEMA", "WD 6", 2016), "a transfer switch, by an electrician";
@@ -120,7 +133,8 @@ mod tests {
 
     #[test]
     fn what_is_another_job_is_one_of_the_kinds() {
-        let jobs: Vec<&str> = OBSTACLES.iter().filter_map(|o| o.job).collect();
+        let jobs: Vec<&str> =
+            OBSTACLES.iter().filter_map(|o| o.job).chain(RULES.iter().filter_map(|r| r.job)).collect();
         assert!(jobs.len() > 10 && jobs.iter().all(|job| super::super::kind(job).is_ok()), "{jobs:?}");
     }
 

@@ -5,10 +5,12 @@ use utoipa::ToSchema;
 
 use super::arrange::bodies;
 use super::obstacles::{DOES_NOT_FIT, Obstacle};
-use crate::base::units::Amps;
+use crate::base::units::{Amps, Feet};
 use crate::base::{Invalid, Source};
+use crate::code::canada;
+use crate::code::sizes::{CABLE_TO_SPARE, FREE_ENDS, STAPLES};
 use crate::edit::Edit;
-use crate::house::{Breaker, BreakerId, Circuit, Device, Goal, House, JobStep, Panel, PanelId, Point, PointId};
+use crate::house::{Breaker, BreakerId, Circuit, Device, Goal, House, JobStep, Panel, PanelId, Part, Point, PointId};
 use crate::load::Loaded;
 use crate::load::circuits::{self, CircuitLoad};
 use crate::trace::{Beliefs, BreakerBelief, Fed};
@@ -125,15 +127,6 @@ pub struct Question {
     pub question: String,
 }
 
-/// Something to have at hand.
-#[derive(Debug, Clone, PartialEq, Eq, Serialize, ToSchema)]
-pub struct Part {
-    /// How many.
-    pub count: u32,
-    /// What, with its size.
-    pub what: String,
-}
-
 /// How dear a way is, beside what moves.
 #[derive(Debug, Clone, Copy, PartialEq, Eq, PartialOrd, Ord, Serialize, ToSchema)]
 #[serde(rename_all = "kebab-case")]
@@ -151,6 +144,10 @@ pub enum CostClass {
 /// One of several ways.
 #[derive(Debug, Clone, PartialEq, Serialize, ToSchema)]
 pub struct WayTo {
+    /// Of several jobs in one plan the one that it is a way of.
+    #[serde(skip_serializing_if = "String::is_empty")]
+    #[schema(required = false)]
+    pub of: String,
     /// In a few words.
     pub title: String,
     /// What speaks for it and against it.
@@ -216,8 +213,14 @@ pub struct Plan {
     pub who: WhoMay,
     /// The permit.
     pub permit: &'static str,
-    /// About how long it takes.
+    /// What several jobs in one shutdown spare against one after the other; empty for one.
+    #[serde(skip_serializing_if = "String::is_empty")]
+    #[schema(required = false)]
+    pub spared: String,
+    /// About how long it takes whoever does such work often,
     pub minutes: u32,
+    /// and whoever does it for the first time.
+    pub minutes_first: u32,
     /// What stays live all the while.
     pub stays_live: Vec<String>,
     /// What changes, in words.
@@ -260,7 +263,9 @@ impl Plan {
             tools: Vec::new(),
             who: WhoMay { licensed: false, said: String::new() },
             permit: PERMIT,
+            spared: String::new(),
             minutes: 0,
+            minutes_first: 0,
             stays_live: Vec::new(),
             changes: Vec::new(),
             after: Vec::new(),
@@ -293,11 +298,47 @@ impl Plan {
     }
 
     pub(super) fn part(&mut self, count: usize, what: impl Into<String>) {
-        let (count, what) = (u32::try_from(count).unwrap_or(u32::MAX), what.into());
-        match self.parts.iter_mut().find(|part| part.what == what) {
-            Some(part) => part.count += count,
-            None => self.parts.push(Part { count, what }),
+        let count = u32::try_from(count).unwrap_or(u32::MAX);
+        self.have(Part { count, unit: String::new(), what: what.into(), note: String::new() });
+    }
+
+    /// Cable by its length one way: a tenth to spare, and what stays free at both ends. Nobody buys what is not measured.
+    pub(super) fn cable(&mut self, what: impl Into<String>, length: Option<Feet>) {
+        let feet = length.map(|length| (CABLE_TO_SPARE * length.0 + FREE_ENDS).ceil());
+        let note = match feet {
+            Some(_) => format!("a tenth to spare, and {FREE_ENDS:.0} ft free at the two ends"),
+            None => "measure the way first; a tenth to spare".to_owned(),
+        };
+        self.have(Part { count: feet.map_or(0, |feet| feet as u32), unit: "ft".into(), what: what.into(), note });
+        let staples = feet.map_or(0, |feet| (feet / STAPLES).ceil() as u32 + 2);
+        let note =
+            if feet.is_some() { String::new() } else { "every 4½ ft, and within a foot of each end".to_owned() };
+        self.have(Part { count: staples, unit: String::new(), what: "staple for the cable".into(), note });
+    }
+
+    fn have(&mut self, part: Part) {
+        match self.parts.iter_mut().find(|known| (&known.what, &known.unit) == (&part.what, &part.unit)) {
+            Some(known) => known.count += part.count,
+            None => self.parts.push(part),
         }
+    }
+
+    /// What another plan has at hand.
+    pub(super) fn have_all(&mut self, parts: &[Part]) {
+        parts.iter().for_each(|part| self.have(part.clone()));
+    }
+
+    /// Rules by where the Canadian code has them.
+    pub(super) fn speak_of_canada(&mut self) {
+        for no in &mut self.refused {
+            no.source = canada::source(no.source);
+            [&mut no.why, &mut no.instead].into_iter().for_each(|said| *said = canada::text(said));
+        }
+        let cautions = self.cautions.iter_mut();
+        let parts = self.parts.iter_mut().flat_map(|part| [&mut part.what, &mut part.note]);
+        let steps = self.steps.iter_mut().flat_map(|step| [&mut step.what, &mut step.why]);
+        let ways = self.ways.iter_mut().map(|way| &mut way.why);
+        cautions.chain(parts).chain(steps).chain(ways).for_each(|said| *said = canada::text(said));
     }
 
     /// The house as it becomes.

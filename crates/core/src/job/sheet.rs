@@ -1,14 +1,15 @@
 //! The steps that every job in a panel has, in their order, around its own acts. (handbook 5.1)
 
-use std::collections::BTreeSet;
+use std::collections::{BTreeMap, BTreeSet};
 
 use super::plan::{Basis, Plan, Upstream};
 use super::working::{at, step};
 use crate::answers::service::expected;
 use crate::base::position::Leg;
+use crate::base::units::NominalVolts;
 use crate::code::volts::{RANGE_A, of_nominal};
 use crate::house::{
-    Breaker, BreakerId, Conductor, HeldQuantity, Hold, HoldKind, House, JobStep, MeasuredAt, NewCircuit, Panel, Point,
+    Breaker, BreakerId, Conductor, Goal, HeldQuantity, Hold, HoldKind, House, JobStep, MeasuredAt, Panel, Point,
     PointKind, ReadBand, Side, Stage, Switching,
 };
 use crate::network::Wired;
@@ -28,15 +29,17 @@ pub(super) struct StepSheet<'a> {
     basis: &'a Basis<'a>,
     panel: &'a Panel,
     after: &'a House,
-    new: Option<&'a NewCircuit>,
+    goal: &'a Goal,
     expects: Wired,
+    /// For work in a box the breakers that are off; otherwise the panel is.
+    off: Option<Vec<BreakerId>>,
     steps: Vec<JobStep>,
 }
 
 impl<'a> StepSheet<'a> {
-    /// For work in a panel; `after` is the house as it shall be, `new` the circuit that is added.
-    pub(super) fn new(basis: &'a Basis<'a>, panel: &'a Panel, after: &'a House, new: Option<&'a NewCircuit>) -> Self {
-        Self { basis, panel, after, new, expects: Wired::new(after, &[], &[]), steps: Vec::new() }
+    /// For work in a panel towards a goal; `after` is the house as it shall be.
+    pub(super) fn new(basis: &'a Basis<'a>, panel: &'a Panel, after: &'a House, goal: &'a Goal) -> Self {
+        Self { basis, panel, after, goal, expects: Wired::new(after, &[], &[]), off: None, steps: Vec::new() }
     }
 
     fn upstream(&self) -> Upstream<'a> {
@@ -84,11 +87,17 @@ impl<'a> StepSheet<'a> {
 
     /// Off, and proven dead between two tests of the meter; where the panel itself goes, the wires that feed it too.
     pub(super) fn dead(&mut self, touched: &[&Breaker], panel_goes: bool) {
-        let (off, switches) = self.whole(false);
+        let (off, mut switches) = self.whole(false);
+        let inlets = self.basis.house.inlets(self.panel.id);
+        // An inlet has a step of its own: its cord comes out with it.
+        let own = self.basis.house.breakers_of(self.panel.id).into_iter().map(|b| b.id);
+        switches.breakers.extend(own.filter(|b| !inlets.iter().any(|inlet| inlet.id == *b)));
         self.put(JobStep {
-            why: "Lock it or tag it: nobody else puts it on.".into(),
+            why: "Lock it or tag it: nobody else puts it on. The breakers first, so that the main breaks no load and meets none when it comes \
+                  back; others leave them on and let the main break it all."
+                .into(),
             switches: Some(switches),
-            ..step(Stage::Dead, "off", off)
+            ..step(Stage::Dead, "off", format!("All its breakers off, one by one. Then: {}", lower(&off)))
         });
         self.put(JobStep {
             why: "The cover is your shield: a screw may have cut a wire. Keep the screws.".into(),
@@ -100,7 +109,6 @@ impl<'a> StepSheet<'a> {
                  lugs where the supply comes in: they are live.",
             )
         });
-        let inlets = self.basis.house.inlets(self.panel.id);
         if !inlets.is_empty() {
             let names: Vec<String> = inlets.iter().map(|b| self.basis.house.breaker_name(b)).collect();
             let on: BTreeSet<BreakerId> = inlets.iter().filter(|b| !b.is_off()).map(|b| b.id).collect();
@@ -171,6 +179,95 @@ impl<'a> StepSheet<'a> {
         self.source("source-after", "Test the meter on the same source again");
     }
 
+    /// Before a box is opened.
+    pub(super) fn before_a_box(&mut self, off: &[&Breaker]) {
+        let say = |key: &str, what: &str, why: &str| JobStep { why: why.into(), ..step(Stage::Before, key, what) };
+        self.put(say(
+            "allowed",
+            "It is allowed: in many places whoever lives there may replace a device like for like.",
+            "Local law decides.",
+        ));
+        self.put(say(
+            "ready",
+            "Dry floor, light from another source, eye protection, no rings or watch; somebody else knows that you work there.",
+            "Common practice.",
+        ));
+        self.put(say("parts", "The new device and all parts are at hand, side by side with the old one.", ""));
+        let house = self.basis.house;
+        let dark: Vec<&Point> = off.iter().flat_map(|b| self.basis.points(b.id)).collect();
+        let asked = ask_first(house, &dark, &[]);
+        if !asked.is_empty() {
+            let what = format!("Everybody knows that the power goes. {}.", asked.join(". "));
+            self.put(say("asked", &what, "It should not lose power unannounced; keep it short."));
+        }
+    }
+
+    /// What feeds a box is off; what is in it is shown dead between two tests of the meter.
+    pub(super) fn dead_by(&mut self, off: &[&Breaker]) {
+        let house = self.basis.house;
+        self.off = Some(off.iter().map(|b| b.id).collect());
+        let names: Vec<String> = off.iter().map(|b| self.basis.called(b)).collect();
+        // One that is off already is held as well.
+        let switches = Switching { on: false, panel: None, breakers: off.iter().map(|b| b.id).collect() };
+        self.put(JobStep {
+            why: "Lock or tag each: nobody else puts it on. The panel stays closed.".into(),
+            switches: Some(switches),
+            ..step(Stage::Dead, "off", format!("Switch off {}", names.join(", ")))
+        });
+        let other = house.breakers.iter().any(|b| !off.iter().any(|o| o.id == b.id) && !b.is_off());
+        let why = if other {
+            "A receptacle that is live still, or a proving unit."
+        } else {
+            "A proving unit, or a battery inverter."
+        };
+        self.source_by("source-before", "Test the meter on a known live source", why);
+        self.source_by("source-after", "Test the meter on the same source again", why);
+    }
+
+    fn source_by(&mut self, key: &str, what: &str, why: &str) {
+        let hold = held(HoldKind::Source, None, "the source's two sides", SOURCE, None);
+        self.put(JobStep { why: why.into(), tool: "meter".into(), hold: Some(hold), ..step(Stage::Dead, key, what) });
+    }
+
+    /// Boxes are closed before the power comes back.
+    pub(super) fn close_boxes(&mut self) {
+        let say = |key: &str, what: &str, why: &str| JobStep { why: why.into(), ..step(Stage::Close, key, what) };
+        self.put(say(
+            "tug",
+            "Tug at every wire; no bare copper outside, no insulation under a screw.",
+            "Common practice.",
+        ));
+        self.put(say("boxes-closed", "The box is closed: device and plate on, no wire pinched.", "Common practice."));
+    }
+
+    /// What was off for a box comes on again.
+    pub(super) fn on_again(&mut self, off: &[&Breaker]) {
+        let breakers: BTreeSet<BreakerId> = off.iter().filter(|b| !b.is_off()).map(|b| b.id).collect();
+        let names: Vec<String> = off.iter().filter(|b| !b.is_off()).map(|b| self.basis.called(b)).collect();
+        if breakers.is_empty() {
+            return;
+        }
+        self.put(JobStep {
+            why: "It trips at once: leave it off, and look at the box again.".into(),
+            switches: Some(Switching { on: true, panel: None, breakers }),
+            ..step(Stage::BackOn, "on", format!("One by one on again: {}", names.join(", ")))
+        });
+    }
+
+    /// A receptacle has its voltage again.
+    pub(super) fn verify_at(&mut self, point: &Point, feeder: &Breaker) {
+        let legs = if point.volts.is_some_and(NominalVolts::is_leg_to_leg) { 2 } else { 1 };
+        if point.kind == PointKind::Receptacle && !feeder.is_off() {
+            self.volts_at_point(&format!("volts-{}", point.id.0), feeder, point, legs);
+        }
+    }
+
+    /// What is written down of a box.
+    pub(super) fn plate(&mut self) {
+        let what = "The number of its breaker on the back of the cover plate, where it is not there yet.";
+        self.put(step(Stage::Record, "plates", what));
+    }
+
     /// Boxes that the work opens: each is shown dead at every conductor in it, and what other panels may feed there is off too.
     /// Which boxes these are the steps of the work say. (handbook 5.1)
     pub(super) fn boxes(&mut self) {
@@ -191,7 +288,7 @@ impl<'a> StepSheet<'a> {
             .filter(|p| !opened.iter().any(|o| o.id == p.id))
             .filter(|p| p.shared_box.is_some() && opened.iter().any(|o| o.shared_box == p.shared_box))
             .collect();
-        let dead: BTreeSet<BreakerId> = self.behind_the_panel();
+        let dead: BTreeSet<BreakerId> = self.off_for_it();
         let may = |p: &&Point| self.basis.beliefs.of(p.id).map(|b| b.candidates.as_slice()).unwrap_or_default();
         let feeders: BTreeSet<BreakerId> = opened
             .iter()
@@ -242,11 +339,13 @@ impl<'a> StepSheet<'a> {
         }
     }
 
-    /// Breakers that give nothing with the panel off: its own, and all behind them.
-    fn behind_the_panel(&self) -> BTreeSet<BreakerId> {
+    /// Breakers that give nothing while the work goes on: all of the panel, or those that are off for work in a box; and all behind
+    /// them.
+    fn off_for_it(&self) -> BTreeSet<BreakerId> {
         let through = self.basis.house.fed_through();
-        let own = self.basis.house.breakers_of(self.panel.id).into_iter().map(|b| b.id);
-        own.flat_map(|b| through.get(&b).into_iter().flatten().copied().chain([b])).collect()
+        let panel = self.basis.house.breakers_of(self.panel.id).into_iter().map(|b| b.id).collect();
+        let own: Vec<BreakerId> = self.off.clone().unwrap_or(panel);
+        own.into_iter().flat_map(|b| through.get(&b).into_iter().flatten().copied().chain([b])).collect()
     }
 
     /// What switches the panel as a whole, in words and as what it switches.
@@ -283,16 +382,36 @@ impl<'a> StepSheet<'a> {
         held(HoldKind::Dead, Some(place), between, (0.0, DEAD), Some(0.0))
     }
 
+    /// What terminals ask for, as far as it is entered; none is invented. [pub: NEC 110.14(D); prac: both schools, handbook 1.3]
+    fn torques(&self, touched: &[BreakerId]) -> (String, String) {
+        let mut known: BTreeMap<String, Vec<String>> = BTreeMap::new();
+        let mut open: Vec<String> = Vec::new();
+        for breaker in touched.iter().filter_map(|b| self.after.breakers.get(*b)) {
+            let at = self.after.breaker_name(breaker);
+            match breaker.terminal.and_then(|terminal| terminal.torque) {
+                Some(torque) => known.entry(torque.said()).or_default().push(at),
+                None => open.push(at),
+            }
+        }
+        let said = known.into_iter().map(|(torque, at)| format!("{}: {torque}", at.join(", ")));
+        let labels = (!open.is_empty()).then(|| format!("{}: what its label says, not entered yet", open.join(", ")));
+        let each = said.chain(labels).collect::<Vec<_>>().join("; ");
+        (
+            format!("Every terminal that was touched is tight, to the torque on its label. {each}."),
+            "Two schools: label and code ask for a torque tool (NEC 110.14(D)), many make do with snug by hand. Here: the tool, since too \
+             loose burns and too tight cuts the wire. No value on the label: the maker's sheet has it, nobody guesses."
+                .to_owned(),
+        )
+    }
+
     /// Before the power comes back.
-    pub(super) fn close(&mut self) {
+    pub(super) fn close(&mut self, touched: &[BreakerId]) {
         let say = |key: &str, what: &str, why: &str| JobStep { why: why.into(), ..step(Stage::Close, key, what) };
+        let (asked, schools) = self.torques(touched);
         self.put(JobStep {
             tool: "torque tool".into(),
-            ..say(
-                "torque",
-                "Every terminal that was touched is tight, to the torque on its label.",
-                "Too tight harms as well. No value on the label: the maker's sheet has it. Never guess (NEC 110.14(D)).",
-            )
+            note: "torque applied, in in-lb or N·m; or: by hand".into(),
+            ..say("torque", &asked, &schools)
         });
         self.put(say(
             "tug",
@@ -370,10 +489,19 @@ impl<'a> StepSheet<'a> {
     /// Somewhere on a circuit where its voltage can be measured with the cover on.
     fn outlet(&self, breaker: &Breaker, legs: usize) -> Option<&'a Point> {
         let proven = self.basis.fed(breaker.id).filter(|fed| fed.proven).map(|fed| fed.point);
-        let new = self.new.filter(|new| new.breaker == breaker.id).map(|new| new.point.id);
+        let new = self.goal.new_circuits().filter(|new| new.breaker == breaker.id).map(|new| new.point.id);
         let points = proven.chain(new).filter_map(|point| self.after.points.get(point));
+        // Of three phases each leg is read at its terminal.
+        if breaker.at.len() > 2 {
+            return None;
+        }
         let leg_to_leg = |p: &&Point| p.volts.is_some_and(|v| v.is_leg_to_leg()) == (legs > 1);
         points.filter(|p| p.kind == PointKind::Receptacle).find(leg_to_leg)
+    }
+
+    /// The panel that a breaker stands in then.
+    fn panel_of(&self, breaker: &Breaker) -> &'a Panel {
+        self.after.panels.get(breaker.panel).unwrap_or(self.panel)
     }
 
     /// What hung on a breaker that was given up has its voltage from the one that stays.
@@ -397,12 +525,13 @@ impl<'a> StepSheet<'a> {
         let end = self.expects.at_the_end(breaker.id);
         let to_neutral = end.as_ref().and_then(|(neutral, ..)| neutral.first().copied());
         let to_ground = |nth: usize| end.as_ref().and_then(|(_, ground, _)| ground.get(nth).copied());
-        let legs_of: Vec<Conductor> = breaker.at.iter().map(|p| Conductor::of(self.panel.leg(*p))).collect();
+        let panel = self.panel_of(breaker);
+        let legs_of: Vec<Conductor> = breaker.at.iter().map(|p| Conductor::of(panel.leg(*p))).collect();
         let reads = match legs_of.as_slice() {
             [a, b, ..] if legs > 1 => vec![
                 ("-1", "one hot and ground", Some([*a, Conductor::G]), 120, to_ground(0)),
                 ("-2", "the other hot and ground", Some([*b, Conductor::G]), 120, to_ground(1)),
-                ("", "hot and hot", None, self.panel.supply.across(), self.expects.across_the_end(breaker.id)),
+                ("", "hot and hot", None, panel.supply.across(), self.expects.across_the_end(breaker.id)),
             ],
             _ => vec![("", "hot and neutral", None, 120, to_neutral)],
         };
@@ -423,10 +552,11 @@ impl<'a> StepSheet<'a> {
 
     fn volts_at_terminal(&mut self, breaker: &Breaker, legs: usize) {
         let of = Conductor::of;
-        let legs_of: Vec<Leg> = breaker.at.iter().map(|p| self.panel.leg(*p)).collect();
+        let panel = self.panel_of(breaker);
+        let legs_of: Vec<Leg> = breaker.at.iter().map(|p| panel.leg(*p)).collect();
         let mut read =
             |key: String, pole: Option<u8>, between: [Conductor; 2], words: String, band: (f64, f64), bars| {
-                let expect = self.expects.volts(self.panel.id, bars).map(|v| v.0);
+                let expect = self.expects.volts(panel.id, bars).map(|v| v.0);
                 let place = MeasuredAt::Breaker { breaker: breaker.id, pole, side: Side::Load };
                 let hold =
                     Hold { conductors: Some(between), ..held(HoldKind::Live, Some(place), &words, band, expect) };
@@ -448,11 +578,34 @@ impl<'a> StepSheet<'a> {
             let key = format!("volts-{}-{}", breaker.id.0, nth + 1);
             read(key, pole, [of(*leg), Conductor::N], words, RANGE_A, [Bar::Leg(*leg), Bar::Neutral]);
         }
-        if let ([a, b, ..], true) = (legs_of.as_slice(), legs > 1) {
-            let band = of_nominal(RANGE_A, self.panel.supply.across());
-            let bars = [Bar::Leg(*a), Bar::Leg(*b)];
-            read(format!("volts-{}-across", breaker.id.0), None, [of(*a), of(*b)], "pole and pole".into(), band, bars);
+        let band = of_nominal(RANGE_A, panel.supply.across());
+        let pairs: &[(usize, usize, &str)] = match legs_of.len() {
+            2 if legs > 1 => &[(0, 1, "across")],
+            3 => &[(0, 1, "across-1"), (1, 2, "across-2"), (0, 2, "across-3")],
+            _ => &[],
+        };
+        for (one, other, key) in pairs {
+            let (a, b) = (legs_of[*one], legs_of[*other]);
+            let words = match pairs.len() {
+                1 => "pole and pole".into(),
+                _ => format!("pole {} and pole {}", breaker.at[*one], breaker.at[*other]),
+            };
+            let bars = [Bar::Leg(a), Bar::Leg(b)];
+            read(format!("volts-{}-{key}", breaker.id.0), None, [of(a), of(b)], words, band, bars);
         }
+    }
+
+    /// It is watched for a while under what usually runs. [prac: handbook 5.1]
+    pub(super) fn watch(&mut self) {
+        self.put(JobStep {
+            why: "What was not tight gets warm within minutes. Warm, humming, dimming or tripping: off at the main, and look again.".into(),
+            ..step(
+                Stage::Verify,
+                "watch",
+                "What usually runs on it switched on, watch it for a quarter of an hour: nothing trips, hums, dims or gets warm to the back of \
+                 the hand at the cover.",
+            )
+        });
     }
 
     /// Card, plates, tags.
@@ -473,6 +626,10 @@ impl<'a> StepSheet<'a> {
                 "Cover on, without pushing a breaker off; the longest wires folded, not pinched.",
             )
         };
+        // In a box the panel stays closed.
+        if self.off.is_some() {
+            return;
+        }
         let at_terminal = |s: &JobStep| {
             s.stage == Stage::Verify
                 && s.hold.as_ref().is_some_and(|hold| matches!(hold.place, Some(MeasuredAt::Breaker { .. })))
@@ -512,12 +669,21 @@ impl<'a> StepSheet<'a> {
             plan.stays_live.push("Feed-through lugs: what hangs there may be fed from elsewhere too.".into());
         }
         plan.minutes = self.steps.iter().map(minutes).sum();
+        plan.minutes_first = FIRST_TIME * plan.minutes;
         plan.steps = self.steps;
     }
 }
 
+fn lower(text: &str) -> String {
+    let mut letters = text.chars();
+    letters.next().map_or_else(String::new, |first| first.to_lowercase().chain(letters).collect())
+}
+
+/// Whoever does it for the first time takes about so many times as long. [prac]
+const FIRST_TIME: u32 = 2;
+
 /// [prac] About how long a step takes.
-fn minutes(step: &JobStep) -> u32 {
+pub(super) fn minutes(step: &JobStep) -> u32 {
     match (step.stage, step.hold.is_some()) {
         (Stage::Before, _) => 3,
         (_, true) | (Stage::BackOn | Stage::Verify, _) => 2,

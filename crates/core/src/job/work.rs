@@ -6,15 +6,16 @@ use jiff::{SignedDuration, Timestamp};
 use serde::Serialize;
 use utoipa::ToSchema;
 
+use super::made::make;
 use super::sheet::DEAD;
 use super::{Basis, Plan};
 use crate::base::Invalid;
 use crate::base::units::READ_VOLTS;
-use crate::edit::{Applied, Cascades, Draft, Edit, Subject, Swap};
+use crate::edit::{Applied, Draft, Subject};
 use crate::house::{
     Breaker, BreakerId, Circuit, Ending, Event, Evidence, EvidenceId, Goal, Handle, Held, Hold, HoldKind, House,
-    Instrument, Job, JobAct, JobId, JobStep, Load, LogEntry, LogId, MeasuredAt, Observation, PanelId, Point, PointId,
-    ProvenOn, Quantity, Reading, ReadingId, Span, Stage, StepDone, Stood, Stopped, WasAt,
+    Instrument, Job, JobAct, JobId, JobStep, LogEntry, LogId, MeasuredAt, Observation, PanelId, PointId, ProvenOn,
+    Quantity, Reading, ReadingId, Span, Stage, StepDone, Stood, Stopped, WasAt,
 };
 use crate::trace;
 
@@ -74,6 +75,9 @@ pub fn judge(hold: &Hold, value: f64, loaded: bool) -> HoldVerdict {
     }
 }
 
+/// Letters of what is written down with a step.
+const NOTE: usize = 200;
+
 /// Begins a job.
 ///
 /// # Errors
@@ -110,6 +114,8 @@ pub(crate) fn begin(draft: &mut Draft, basis: &Basis<'_>, id: JobId, goal: &Goal
         goal: plan.goal,
         steps: plan.steps,
         stood,
+        parts: plan.parts,
+        tools: plan.tools,
         done: Vec::new(),
         stopped: None,
         made: None,
@@ -153,12 +159,15 @@ pub(crate) fn act(draft: &mut Draft, id: JobId, act: &JobAct, by: By<'_>) -> Res
         return Ok(());
     }
     match act {
-        JobAct::Done { step } => {
+        JobAct::Done { step, noted } => {
             let step = due(&draft.house, &job, step)?;
+            if noted.chars().count() > NOTE {
+                return Err(Invalid::new("noted", format!("at most {NOTE} letters")));
+            }
             if step.hold.is_some() {
                 return Err(Invalid::new("step", "this step asks for a reading"));
             }
-            let done = StepDone { step: step.key.clone(), ..passed(by) };
+            let done = StepDone { step: step.key.clone(), noted: noted.trim().to_owned(), ..passed(by) };
             pass(draft, job.clone(), &step, done, by)
         }
         JobAct::Read { step, value, loaded, reading, why } => {
@@ -232,6 +241,7 @@ fn passed(by: By<'_>) -> StepDone {
         value: None,
         loaded: false,
         reading: None,
+        noted: String::new(),
         why: String::new(),
         passed: true,
         void: String::new(),
@@ -408,13 +418,13 @@ pub fn stays_off(house: &House, job: &Job, step: &JobStep) -> BTreeMap<BreakerId
 fn take(draft: &mut Draft, job: &Job, by: By<'_>) -> Result<(), Invalid> {
     as_planned(&draft.house, job)?;
     let before = draft.house.clone();
-    make(draft, job)?;
+    make(draft, &job.steps, &job.goal)?;
     let new: Vec<Breaker> =
         draft.house.breakers.iter().filter(|b| before.breakers.get(b.id).is_none()).cloned().collect();
     for breaker in new {
         draft.put(Breaker { since: Some(by.time), ..breaker });
     }
-    if let Some(new) = job.goal.new_circuit() {
+    for new in job.goal.new_circuits() {
         let at = new.breaker;
         // Whoever ran the cable knows where both its ends are; read at the new outlet, it has proven that.
         let read = read_alive(job, new.point.id);
@@ -477,41 +487,13 @@ fn observe(draft: &mut Draft, job: &Job, point: PointId, observation: Observatio
     draft.add("evidence", Evidence { id, point, time, who, step: None, observation })
 }
 
-/// Makes true what the steps of a job say, in their order.
-fn make(draft: &mut Draft, job: &Job) -> Result<(), Invalid> {
-    let joins = |edit: &&Edit| match edit {
-        Edit::Breaker(Swap { before: Some(gone), after: None }) => job.goal.joined(gone.id).map(|into| (gone.id, into)),
-        _ => None,
-    };
-    let all = || job.steps.iter().flat_map(|step| &step.makes);
-    // What was seen of the circuits goes with them, before any of them hangs elsewhere.
-    for (gone, into) in all().filter_map(|edit| joins(&edit)) {
-        draft.join_breakers(gone, into)?;
-    }
-    for edit in all() {
-        match edit {
-            Edit::Breaker(Swap { before: Some(gone), after: None }) => go::<Breaker>(draft, gone.id)?,
-            Edit::Point(Swap { before: Some(gone), after: None }) => go::<Point>(draft, gone.id)?,
-            Edit::Circuit(Swap { before: Some(gone), after: None }) => go::<Circuit>(draft, gone.id)?,
-            Edit::Load(Swap { before: Some(gone), after: None }) => go::<Load>(draft, gone.id)?,
-            put => draft.edit(put.onto(&draft.house)?),
-        }
-    }
-    Ok(())
-}
-
-/// Takes out what has not gone already with something else.
-fn go<T: Cascades>(draft: &mut Draft, id: T::Id) -> Result<(), Invalid> {
-    if T::table(&draft.house).get(id).is_none() { Ok(()) } else { T::take_out(draft, id) }
-}
-
 /// The house as it becomes once a job that is under way is done.
 ///
 /// # Errors
 /// Where others changed meanwhile what it rests on.
 pub fn becomes(house: &House, job: &Job) -> Result<Applied, Invalid> {
     let mut draft = Draft::new(house, trace::may_feed);
-    make(&mut draft, job)?;
+    make(&mut draft, &job.steps, &job.goal)?;
     draft.finish()
 }
 
@@ -544,7 +526,8 @@ fn seen_otherwise(house: &House, job: &Job) -> Option<String> {
 pub fn conflict(house: &House, job: &Job) -> Option<String> {
     // Like for like makes nothing else of the record.
     let makes_nothing = job.steps.iter().all(|step| step.makes.is_empty());
-    if makes_nothing && !matches!(job.goal, Goal::Replace { .. }) {
+    let alike = |goal: &Goal| matches!(goal, Goal::Replace { .. } | Goal::Device(_) | Goal::Splice { .. });
+    if makes_nothing && !job.goal.each().iter().all(alike) {
         return Some("what its steps make of the record was not kept with it".to_owned());
     }
     for was in &job.stood.breakers {
@@ -586,7 +569,8 @@ fn back(draft: &mut Draft, mut job: Job) -> Result<(), Invalid> {
     let gone = job.done.split_off(last);
     let power = |done: &StepDone| job.step(&done.step).and_then(|step| step.switches.as_ref()).is_some_and(|s| s.on);
     let had_power = gone.iter().any(power);
-    for done in gone {
+    // The latest first: what was switched twice, with a stop between, goes back to how it was before the first time.
+    for done in gone.into_iter().rev() {
         if let Some(reading) = done.reading.filter(|r| draft.house.readings.get(*r).is_some()) {
             draft.remove_reading(reading)?;
         }
@@ -731,8 +715,10 @@ pub fn now(house: &House, job: &Job) -> JobNow {
     let verdict = failed.and_then(|(done, hold)| Some(judge(hold, done.value?, done.loaded)));
     let panel_names: Vec<&str> = panels.iter().filter_map(|p| house.panels.get(*p)).map(|p| p.name.as_str()).collect();
     let mut off: Vec<String> = panel_names.iter().map(|name| format!("{name} is off as a whole")).collect();
-    let names: Vec<String> =
-        breakers.iter().filter_map(|b| house.breakers.get(*b)).map(|b| house.breaker_name(b)).collect();
+    // What stands in a panel that is off is said with it.
+    let alone = |b: &&Breaker| !panels.contains(&b.panel);
+    let named = breakers.iter().filter_map(|b| house.breakers.get(*b)).filter(alone);
+    let names: Vec<String> = named.map(|b| house.breaker_name(b)).collect();
     if !names.is_empty() {
         off.push(format!("off: {}", names.join(", ")));
     }
@@ -749,6 +735,8 @@ pub fn now(house: &House, job: &Job) -> JobNow {
         Vec::new()
     } else if panels.is_empty() && others.iter().any(|held| covers(house, held, &inside)) {
         vec!["What is off here is off for somebody else's work, and may come on at any moment.".to_owned()]
+    } else if panels.is_empty() && !breakers.is_empty() {
+        vec!["All but what is off here is live: the panel stays closed.".to_owned()]
     } else if panels.is_empty() {
         vec!["The whole panel is live.".to_owned()]
     } else {
@@ -807,7 +795,14 @@ fn leave_safe(job: &Job, next: Option<&JobStep>) -> &'static str {
     let next = next.filter(|step| !(worked && step.stage == Stage::Dead)).or_else(|| {
         job.steps.iter().find(|step| !job.has_passed(&step.key) && step.stage > Stage::Dead).filter(|_| worked)
     });
+    // In a box the panel stays closed.
+    let in_a_box = job.steps.iter().all(|step| step.key != "cover");
     match next.map(|step| step.stage) {
+        Some(Stage::Dead) if in_a_box => "Plate on. What is off may come on again once the box is closed.",
+        Some(Stage::Work | Stage::Close) if in_a_box => {
+            "Leave its breakers off, tagged. Every loose wire capped by itself, the device or a blank plate on: nobody reaches a wire."
+        }
+        Some(Stage::BackOn | Stage::Verify) if in_a_box => "Leave its breakers off, tagged, with the box closed.",
         None | Some(Stage::Before) => "Nothing is opened yet: just leave.",
         Some(Stage::Dead) => "Cover on. What is off may come on again once the cover is on.",
         Some(Stage::Work) => {

@@ -1,10 +1,13 @@
 //! A job being worked out, once: what it asks, what stands against it, what hands do for it, and what each act makes true.
 
-use super::plan::{Basis, Plan};
-use crate::base::Invalid;
+use super::made;
+use super::plan::{Basis, Plan, Question, Refusal};
 use crate::base::position::format_poles;
+use crate::base::{Invalid, Said};
 use crate::edit::{Applied, Draft, Edit, in_all};
-use crate::house::{Breaker, BreakerId, Goal, House, JobStep, Joining, MeasuredAt, Moving, PanelId, Side, Stage};
+use crate::house::{
+    Breaker, BreakerId, Goal, House, JobStep, Joining, MeasuredAt, Moving, PanelId, PointId, Side, Stage,
+};
 use crate::trace;
 
 /// What a kind of job writes into.
@@ -27,6 +30,18 @@ pub(super) struct Working<'a> {
     pub(super) stays_in: bool,
     /// What is off after stays off.
     pub(super) stays_off: bool,
+    /// The work is in a box: these breakers are off for it, and the panel stays closed.
+    pub(super) in_a_box: Option<BoxWork>,
+}
+
+/// Work in a box: its panel stays closed.
+pub(super) struct BoxWork {
+    /// The point whose box it is.
+    pub point: PointId,
+    /// Breakers that are off for it.
+    pub off: Vec<BreakerId>,
+    /// What stays live, in words.
+    pub stays_live: Vec<String>,
 }
 
 impl<'a> Working<'a> {
@@ -46,6 +61,7 @@ impl<'a> Working<'a> {
             panel_goes: false,
             stays_in: false,
             stays_off: false,
+            in_a_box: None,
         }
     }
 
@@ -91,13 +107,20 @@ impl<'a> Working<'a> {
 
     /// Something that is looked at, beside volts, before the house is as planned.
     pub(super) fn look(&mut self, key: &str, what: impl Into<String>, why: &str, place: Option<MeasuredAt>) {
-        self.looks.push(JobStep { why: why.into(), place, ..step(Stage::Verify, key, what) });
+        self.look_once(JobStep { why: why.into(), place, ..step(Stage::Verify, key, what) });
+    }
+
+    /// Steps are named apart by what they look at: the same look twice is one.
+    fn look_once(&mut self, look: JobStep) {
+        if !self.looks.iter().any(|known| known.key == look.key) {
+            self.looks.push(look);
+        }
     }
 
     /// A protected breaker is tried by its button.
     pub(super) fn look_at_the_button(&mut self, breaker: &Breaker) {
         self.look(
-            "test-button",
+            &format!("test-button-{}", breaker.id.0),
             format!("Press the test button of {}: it trips. Firmly off, then on again: it holds.", breaker.at_text()),
             "One that does not trip protects nobody: leave it off, and look at the neutral again.",
             Some(at(breaker)),
@@ -143,6 +166,13 @@ impl<'a> Working<'a> {
         let house = self.house;
         for (breaker, moving) in moves.iter().filter_map(|m| Some((house.breakers.get(m.breaker)?, m))) {
             let to = format_poles(&moving.to);
+            let panel = house.panels.get(breaker.panel);
+            if let (Some(panel), [from], [into]) = (panel, breaker.at.as_slice(), moving.to.as_slice())
+                && panel.leg(*from) != panel.leg(*into)
+            {
+                let (from, into) = (panel.leg(*from).said(), panel.leg(*into).said());
+                self.plan.cautions.push(format!("{} changes its leg, from {from} to {into}.", breaker.at_text()));
+            }
             self.act(
                 format!(
                     "Put what was at {} in at {to}, in OFF, from the rail to the bus, and land its wires.",
@@ -153,6 +183,46 @@ impl<'a> Working<'a> {
             );
             self.makes(|draft| draft.shift(std::slice::from_ref(moving)));
         }
+    }
+
+    /// What another job comes to is done in the same shutdown, after what there is: what it asks and refuses is said in its name.
+    pub(super) fn and_then(&mut self, other: Working<'_>) {
+        let Working { plan: of, mut acts, looks, joined, licensed, panel_goes, stays_in, stays_off, .. } = other;
+        let named = |what: &str| format!("{}: {what}", of.title);
+        let (asks, refused) = (of.asks.iter(), of.refused.iter());
+        self.plan.asks.extend(asks.map(|ask| Question { question: named(&ask.question), ..ask.clone() }));
+        self.plan.refused.extend(refused.map(|no| Refusal { why: named(&no.why), ..no.clone() }));
+        for caution in &of.cautions {
+            if !self.plan.cautions.contains(caution) {
+                self.plan.cautions.push(caution.clone());
+            }
+        }
+        self.plan.have_all(&of.parts);
+        self.touch(of.touches.iter().copied().filter(|b| self.house.breakers.get(*b).is_some()));
+        if let Some(first) = acts.first_mut() {
+            first.what = named(&first.what);
+        }
+        looks.into_iter().for_each(|look| self.look_once(look));
+        self.acts.extend(acts);
+        self.joined.extend(joined);
+        self.licensed = self.licensed.or(licensed);
+        self.panel_goes |= panel_goes;
+        self.stays_in &= stays_in;
+        self.stays_off |= stays_off;
+    }
+
+    /// Makes true what the acts so far say, and nothing else.
+    pub(super) fn replay(&mut self) {
+        let mut draft = Draft::new(self.house, trace::may_feed);
+        match made::make(&mut draft, &self.acts, &self.plan.goal) {
+            Ok(()) => self.draft = draft,
+            Err(fault) => self.plan.unfit(fault),
+        }
+    }
+
+    /// The house as it is after the acts so far.
+    pub(super) fn so_far(&self) -> &House {
+        &self.draft.house
     }
 
     /// The house as it becomes.
@@ -180,6 +250,7 @@ pub(super) fn step(stage: Stage, key: impl Into<String>, what: impl Into<String>
         place: None,
         hold: None,
         switches: None,
+        note: String::new(),
         makes: Vec::new(),
     }
 }
@@ -195,7 +266,6 @@ const ON_IT: &str = " Where its circuit has a neutral, that lands on it with its
 /// The new breaker in words: `one-pole dual breaker of 20 A`; and where its circuit's neutral goes, where it has one: on a
 /// protected breaker, not on the bar. [prac: handbook 5.8]
 pub(super) fn new_one(new: &Breaker) -> (String, &'static str) {
-    use crate::base::Said;
     let poles = ["", "one-pole ", "two-pole ", "three-pole "].get(new.at.len()).copied().unwrap_or("");
     let (kind, neutral) =
         if new.device.is_protected() { (format!("{} ", new.device.said()), ON_IT) } else { (String::new(), "") };

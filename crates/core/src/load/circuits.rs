@@ -159,7 +159,7 @@ fn unmet(house: &House, breaker: &Breaker, on: &[&Drawing]) -> Vec<Unmet> {
     hangs.dedup();
     let hits = rules::hits_of(Scope::Load, &Facts { house, hangs: &hangs });
     let meant = hits.into_iter().filter(|hit| loads.iter().any(|load| Some(load.id) == hit.load));
-    meant.map(|hit| Unmet { said: hit.why, source: hit.rule.source.to_string() }).collect()
+    meant.map(|hit| Unmet { source: house.says(hit.rule.source).to_string(), said: hit.why }).collect()
 }
 
 fn amps(drawing: &Drawing) -> f64 {

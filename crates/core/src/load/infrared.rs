@@ -10,8 +10,10 @@ use crate::base::said;
 #[derive(Debug, Clone, Copy, PartialEq, Eq, Serialize, ToSchema)]
 #[serde(rename_all = "kebab-case")]
 pub enum Warmth {
-    /// At less than 40 % load no difference says anything. (common practice)
+    /// At less than 40 % load a cool one clears nothing. (common practice)
     TooLittleLoad,
+    /// Hot at so small a load: worse than the same at full load, since heat goes by the square of the current. (common practice)
+    HotAtLittle,
     /// Below 1 °C.
     Alike,
     /// 1 to 3 °C.
@@ -23,7 +25,8 @@ pub enum Warmth {
 }
 
 said!(Warmth {
-    TooLittleLoad => "says nothing below 40 % load: put more on and look again",
+    TooLittleLoad => "a cool one clears nothing below 40 % load: look again when more runs there by itself",
+    HotAtLittle => "hot at so small a load it is a poor contact: switch it off, and have lugs, terminal and bus looked at",
     Alike => "no warmer than its like",
     Possible => "a deficiency is possible: look again under more load",
     Probable => "a deficiency is probable: mend it soon",
@@ -37,7 +40,13 @@ const ENOUGH_LOAD: f64 = 0.4;
 #[must_use]
 pub fn compare(degrees: f64, similar: f64, load_share: f64) -> Warmth {
     match degrees - similar {
-        _ if load_share < ENOUGH_LOAD => Warmth::TooLittleLoad,
+        d if load_share < ENOUGH_LOAD => {
+            if d > 3.0 {
+                Warmth::HotAtLittle
+            } else {
+                Warmth::TooLittleLoad
+            }
+        }
         d if d > 15.0 => Warmth::RepairNow,
         // Between the steps of the table the worse one.
         d if d > 3.0 => Warmth::Probable,
@@ -76,6 +85,9 @@ mod tests {
         for (d, warmth) in steps {
             assert_eq!(at(d), warmth, "{d}");
         }
-        assert_eq!(compare(70.0, 40.0, 0.3), Warmth::TooLittleLoad);
+        assert_eq!(compare(41.0, 40.0, 0.3), Warmth::TooLittleLoad);
+        assert_eq!(compare(52.0, 40.0, 0.1), Warmth::HotAtLittle, "heat goes by the square of the current");
+        let said = told(70.0, 40.0, 0.1);
+        assert!(said.contains("lugs") && !said.contains("put more on"), "{said}");
     }
 }

@@ -1,6 +1,7 @@
 //! What things draw, what runs together, what there is room for, and what meters are expected to show.
 
 pub mod circuits;
+pub mod cure;
 pub mod drawing;
 pub mod draws;
 pub mod drop;

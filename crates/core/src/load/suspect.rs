@@ -173,7 +173,9 @@ fn row(supply: Supply, poles: usize, read: &BothSides) -> (Row, Option<usize>) {
     let side = |side: &SideRead| -> Option<Vec<f64>> {
         (0..poles).map(|p| side.to_neutral.get(p).copied().flatten().map(|v| v.0)).collect()
     };
-    let (Some(bus), Some(load)) = (side(&read.bus), side(&read.load)) else { return (Row::MeasureMore, None) };
+    let (Some(bus), Some(load)) = (side(&read.bus), side(&read.load)) else {
+        return (by_across(supply, poles, read), None);
+    };
     if poles >= 2 && (read.bus.across.is_none() || read.load.across.is_none()) {
         return (Row::MeasureMore, None);
     }
@@ -207,6 +209,17 @@ fn row(supply: Supply, poles: usize, read: &BothSides) -> (Row, Option<usize>) {
     (Row::NotTheBreaker, None)
 }
 
+/// A two-pole of which just the two readings across are at hand: right at the bus and far off at the circuit is its pole or its contact.
+/// [prac: handbook 3.7]
+fn by_across(supply: Supply, poles: usize, read: &BothSides) -> Row {
+    let (2, Some(bus), Some(load)) = (poles, read.bus.across, read.load.across) else { return Row::MeasureMore };
+    let scale = f64::from(supply.across()) / 120.0;
+    if bus.0 < scale * RANGE_B.0 || bus.0 > scale * RANGE_B.1 {
+        return Row::MeasureMore;
+    }
+    if (bus.0 - load.0).abs() > 2.0 * LOST { Row::BreakerOrContact } else { Row::NotTheBreaker }
+}
+
 fn steps(row: Row, poles: usize, pole: Option<usize>) -> Vec<&'static str> {
     let mut steps = match row {
         Row::MeasureMore => vec!["Measure each pole to neutral and across, on both sides, switched on and under load."],
@@ -214,7 +227,9 @@ fn steps(row: Row, poles: usize, pole: Option<usize>) -> Vec<&'static str> {
             vec!["Look at the load, then at the wiring: a loaded test shows a poor connection along it."]
         }
         Row::BreakerOrContact => vec![
+            "Compare with a like neighbour: one of the same sort and rating, at about the same load, read the same way.",
             "Main off and proven dead. Take the breaker out, look for rust or burn marks on it and on the bus, seat it again once.",
+            "Or put a known good one of the panel in its place, of the same type, poles and rating: is the fault gone with it, it was the breaker.",
             "Measure again under load. Still so: replace the breaker by a type that the panel's label lists.",
             "A burnt bus finger spoils the space or the panel, not the breaker: leave the space empty, ask a licensed electrician.",
         ],
@@ -261,6 +276,19 @@ mod tests {
         assert_eq!(told(&[121.0], &[113.0]), (Row::BreakerOrContact, Some(1)));
         assert_eq!(told(&[121.0], &[120.0]), (Row::NotTheBreaker, None));
         assert_eq!(told(&[10.0], &[9.0]), (Row::LostLeg, None));
+    }
+
+    // handbook 3.7: where only the readings across are at hand a two-pole is judged by them; a supply that is off is not.
+    #[test]
+    fn a_two_pole_is_judged_by_its_readings_across_alone() {
+        let across = |bus: f64, load: f64| {
+            let only = |volts| SideRead { to_neutral: Vec::new(), across: Some(Volts(volts)) };
+            judge(Supply::SplitPhase, 2, &BothSides { bus: only(bus), load: only(load) }).unwrap()
+        };
+        let bad = across(241.0, 118.0);
+        assert_eq!(bad.row, Row::BreakerOrContact);
+        assert!(bad.steps.iter().any(|step| step.contains("like neighbour")), "then compare, or put a good one in");
+        assert_eq!((across(241.0, 239.0).row, across(190.0, 90.0).row), (Row::NotTheBreaker, Row::MeasureMore));
     }
 
     #[test]

@@ -298,6 +298,57 @@ fn three_phase_legs_and_their_neutral() {
     assert!(all.c.is_some() && all.each.len() == 3 && all.neutral.0 >= 17.3, "{all:?}");
 }
 
+// Handbook 3.2, 3.3: a yes never rests on less than plates print. Two plates of 12 and 9 A are believed to draw less than 20 A together, and
+// may draw 21: measure. Measured, it is a yes.
+#[test]
+fn together_is_yes_no_or_not_sure() {
+    let mut f = Fixture::new(12);
+    let (one, two) = (f.breaker("1", 20.0, ""), f.breaker("3", 20.0, ""));
+    let room = f.room("Bakehouse");
+    let point = f.point("B1", room, PointKind::Receptacle);
+    for _ in 0..2 {
+        f.see(point, &[one], Dead);
+        f.see(point, &[two], Live);
+    }
+    for (id, amps) in [(1, 12.0), (2, 9.0)] {
+        let load = Load::new(LoadId(id), point, format!("it {id}"), LoadKind::Other);
+        f.house.loads.put(Load { amps: Some(Amps(amps)), ..load });
+    }
+    let said = |f: &Fixture| {
+        let beliefs = beliefs(&f.house);
+        let draws = draws(&f.house, &beliefs);
+        let loaded = Loaded::new(&f.house, &beliefs, &draws);
+        let on = [Drawn::Load(LoadId(1)), Drawn::Load(LoadId(2))].into();
+        together(&f.house, &loaded.hung, &loaded.all, &Set { on, breaker: None }).said
+    };
+    let open = said(&f);
+    assert!(open.starts_with("Not sure") && open.contains("measure") && !open.contains("Yes"), "{open}");
+    let sets = |f: &Fixture| {
+        let beliefs = beliefs(&f.house);
+        let draws = draws(&f.house, &beliefs);
+        let loaded = Loaded::new(&f.house, &beliefs, &draws);
+        together(&f.house, &loaded.hung, &loaded.all, &Set { on: [].into(), breaker: Some(one) }).sets
+    };
+    assert!(sets(&f).iter().all(|set| set.len() < 2), "no set is named that a question would not answer with yes");
+    let time = jiff::Timestamp::UNIX_EPOCH;
+    for id in [1, 2] {
+        let reading = crate::house::Reading {
+            id: ReadingId(id),
+            time,
+            who: "Wren".into(),
+            place: MeasuredAt::Point { point },
+            quantity: Quantity::Amps { of: None },
+            value: 7.0,
+            instrument: Instrument::PlugIn,
+            span: Span::Spot,
+            on: [LoadId(id)].into(),
+        };
+        f.house.readings.put(reading);
+    }
+    assert!(said(&f).starts_with("Yes"), "{}", said(&f));
+    assert!(sets(&f).iter().any(|set| set.len() == 2));
+}
+
 // Handbook 3.5: on a 30 A feeder one leg above it trips both, whatever the sub-panel's own main is.
 #[test]
 fn a_panel_takes_no_more_than_the_smaller_of_its_main_and_its_feeder() {

@@ -9,13 +9,14 @@ use utoipa::ToSchema;
 use crate::base::position::Leg;
 use crate::base::units::Amps;
 use crate::code::trip::{self, Holds};
-use crate::house::{BreakerId, House};
+use crate::house::{Breaker, BreakerId, House, Panel, PanelId};
 use crate::load::circuits::CONTINUOUS_SHARE;
 use crate::load::drawing::{Drawing, Drawn};
 use crate::load::draws::NINETEEN_OF_TWENTY;
 use crate::load::hung::Hung;
 use crate::load::legs;
 use crate::network;
+use crate::plate;
 
 /// What is asked about.
 #[derive(Debug, Clone, Default, Deserialize, ToSchema)]
@@ -62,6 +63,8 @@ pub struct TogetherOn {
     pub plus_minus: Amps,
     /// What of it runs for three hours or more.
     pub continuous: Amps,
+    /// The most that it may be, by what plates print where nothing was measured.
+    pub at_most: Amps,
     /// How long it holds.
     pub holds: Holds,
 }
@@ -106,6 +109,7 @@ pub fn together(house: &House, hung: &Hung<'_>, all: &[Drawing], set: &Set) -> R
                 amps: Amps(amps),
                 plus_minus: Amps(NINETEEN_OF_TWENTY * error),
                 continuous: Amps(continuous),
+                at_most: Amps(undiscounted(house, panel, b, &there).max(amps + NINETEEN_OF_TWENTY * error)),
                 holds: trip::holds(b.amps, Amps(amps)),
             })
         })
@@ -136,14 +140,28 @@ pub fn together(house: &House, hung: &Hung<'_>, all: &[Drawing], set: &Set) -> R
     told
 }
 
+/// The fullest leg of a breaker, where what nobody measured draws all that its plate prints: a yes never rests on less.
+fn undiscounted(house: &House, panel: &Panel, breaker: &Breaker, there: &[&Drawing]) -> f64 {
+    let on = |leg: Leg| there.iter().filter(move |d| on_leg(d, panel.id, leg) > 0.0);
+    let of_leg = |leg: Leg| on(leg).map(|d| at_most(house, d)).sum::<f64>();
+    breaker.at.iter().map(|p| of_leg(panel.leg(*p))).fold(0.0, f64::max)
+}
+
+/// The most that a thing draws: what its plate prints, where nobody measured it and that is more.
+fn at_most(house: &House, d: &Drawing) -> f64 {
+    let load = if let Drawn::Load(id) = d.thing { house.loads.get(id) } else { None };
+    let printed = load.filter(|_| !d.measured).and_then(|load| plate::current(load, d.volts));
+    d.amps.map_or(0.0, |a| a.0).max(printed.map_or(0.0, |a| a.0))
+}
+
 /// What a thing puts on a leg of a panel. What may be on either leg counts on both: it is on one of them.
-fn on_leg(d: &Drawing, panel: crate::house::PanelId, leg: Leg) -> f64 {
+fn on_leg(d: &Drawing, panel: PanelId, leg: Leg) -> f64 {
     let there = d.ways.iter().any(|way| way.panel == panel && way.legs.contains(&leg));
     if there { d.amps.map_or(0.0, |a| a.0) } else { 0.0 }
 }
 
 /// Of a breaker's legs the fullest: its current, the standard error of that, and what of it is continuous.
-fn fullest_pole(panel: crate::house::PanelId, legs: impl Iterator<Item = Leg>, on: &[&Drawing]) -> (f64, f64, f64) {
+fn fullest_pole(panel: PanelId, legs: impl Iterator<Item = Leg>, on: &[&Drawing]) -> (f64, f64, f64) {
     let of_leg = |leg: Leg| {
         let there: Vec<&&Drawing> = on.iter().filter(|d| on_leg(d, panel, leg) > 0.0).collect();
         let amps: f64 = there.iter().map(|d| on_leg(d, panel, leg)).sum();
@@ -159,8 +177,9 @@ fn largest(house: &House, hung: &Hung<'_>, all: &[Drawing], breaker: BreakerId) 
     let Some(breaker) = house.breakers.get(breaker) else { return Vec::new() };
     let mut on: Vec<&Drawing> =
         all.iter().filter(|d| d.amps.is_some() && hung.is_behind(breaker.id, &d.breakers)).collect();
-    on.sort_by(|a, b| b.amps.partial_cmp(&a.amps).unwrap_or(std::cmp::Ordering::Equal));
-    let amps = |d: &&Drawing| d.amps.map_or(0.0, |a| a.0);
+    // A set rests on no more hope than a yes does.
+    let amps = |d: &&Drawing| at_most(house, d);
+    on.sort_by(|a, b| amps(b).total_cmp(&amps(a)));
     let big = on.iter().filter(|d| amps(d) >= LITTLE).count().min(TRIED);
     let (tried, always) = on.split_at(big);
     let room = breaker.amps.0 - always.iter().map(amps).sum::<f64>();
@@ -198,14 +217,14 @@ fn said(t: &RunTogether) -> String {
             c.rating.0
         ));
     }
-    let near = t.circuits.iter().filter(|c| c.holds.for_ever && c.amps.0 + c.plus_minus.0 > c.rating.0);
+    let near = t.circuits.iter().filter(|c| c.holds.for_ever && c.at_most.0 > c.rating.0);
     for c in near {
         parts.push(format!(
-            "Not sure: {:.1} A on {} ({} A), but give or take {:.1} A: measure",
+            "Not sure: {:.1} A on {} ({} A), but it may be as much as {:.1} A: measure",
             c.amps.0,
             called(c),
             c.rating.0,
-            c.plus_minus.0
+            c.at_most.0
         ));
     }
     for p in &t.panels {

@@ -5,9 +5,13 @@ use utoipa::ToSchema;
 
 use crate::base::units::{Amps, NominalVolts};
 use crate::base::{Source, nec};
-use crate::code;
-use crate::house::{Load, LoadKind};
+use crate::code::{
+    self,
+    sizes::{HEATER, LARGE_RANGE, MOTOR, ON_THE_SHELF, SMALL_HEATER, TWENTY, WELDER},
+};
+use crate::house::{Load, LoadKind, PointKind};
 use crate::plate;
+use crate::words::places;
 
 /// What a load asks of its circuit.
 #[derive(Debug, Clone, PartialEq, Serialize, ToSchema)]
@@ -27,26 +31,21 @@ pub struct Asks {
     pub usual_why: &'static str,
 }
 
-/// Sizes that are taken where a plate does not ask for another: 25, 35 and 45 A are on no shelf. (common practice: handbook 3.10)
-const ON_THE_SHELF: [f64; 13] = [15.0, 20.0, 30.0, 40.0, 50.0, 60.0, 70.0, 80.0, 90.0, 100.0, 125.0, 150.0, 200.0];
-
 /// Customary sizes of what is connected by itself, the usual one first that is enough. (common practice: handbook 3.10; laundry
 /// and kitchen receptacles NEC 210.11(C), value from memory)
 const fn customary(kind: LoadKind, two_legs: bool) -> &'static [f64] {
-    use LoadKind::{Cooktop, Dishwasher, Disposer, Dryer, Microwave, Oven, Range, Refrigerator, Washer, WaterHeater};
+    use LoadKind::{
+        Cooktop, Dishwasher, Disposer, Dryer, Hood, Microwave, Oven, Range, Refrigerator, SumpPump, Washer,
+        WaterHeater, Welder,
+    };
     match (kind, two_legs) {
         (Dryer | WaterHeater, true) => &[30.0],
-        (Range, true) => &[50.0],
+        (Range | Welder, true) => &[50.0],
         (Oven | Cooktop, true) => &[30.0, 40.0],
-        (Dishwasher | Disposer | Microwave | Refrigerator | Washer | Dryer, false) => &[20.0],
+        (Dishwasher | Disposer | Hood | Microwave | Refrigerator | SumpPump | Washer | Dryer, false) => &[20.0],
         _ => &[],
     }
 }
-
-/// What heats alone and draws so little stands behind 20 A at the most; what draws more behind half as much again, the next size up
-/// allowed. [pub: NEC 422.11(E), value from memory]
-const SMALL_HEATER: (f64, f64) = (13.3, 20.0);
-const HEATER: f64 = 1.5;
 
 /// The largest breaker before a single appliance that only heats; nothing for what has a motor, and for the heating of rooms, which has
 /// an article of its own.
@@ -64,7 +63,18 @@ const CUSTOM: &str = "customary for such a thing: the next one of the kind suits
 /// Why a size is passed over.
 const SHELF: &str = "25, 35 and 45 A are taken only where a plate asks for them";
 
+/// Why a receptacle's circuit is of 20 A.
+const PLACE: &str = "receptacles of such a room are on circuits of 20 A (NEC 210.11(C))";
+
 impl Asks {
+    /// The same for a thing at a point of this sort in a room: receptacles of some are on 20 A.
+    #[must_use]
+    pub fn at(self, room: &str, kind: PointKind) -> Self {
+        let asked = kind == PointKind::Receptacle && places::asked(room).is_some_and(|asked| asked.twenty);
+        let fits = self.usual.0 < TWENTY && self.at_most.is_none_or(|most| most.0 >= TWENTY);
+        if asked && fits { Self { usual: Amps(TWENTY), usual_why: PLACE, ..self } } else { self }
+    }
+
     /// With what is usually taken: by the plate, by custom, from the shelf, in this order.
     fn usually(
         load: &Load,
@@ -95,11 +105,6 @@ impl Asks {
     }
 }
 
-/// [pub: NEC 430.52, inverse-time breaker, value from memory]
-const MOTOR: f64 = 2.5;
-/// A household range from 8¾ kW on. [pub: NEC 210.19(A)(3), value from memory]
-const LARGE_RANGE: (f64, f64) = (8750.0, 40.0);
-
 /// What a load asks of its circuit; nothing where its nameplate gives no size.
 #[must_use]
 pub fn asks(load: &Load, volts: NominalVolts) -> Option<Asks> {
@@ -110,6 +115,11 @@ pub fn asks(load: &Load, volts: NominalVolts) -> Option<Asks> {
         // Where rounding up passes the largest allowed, the largest allowed holds: NEC 440.4(B).
         let at_least = load.mop.map_or(at_least, |mop| Amps(at_least.0.min(mop.0)));
         return Some(Asks::usually(load, volts, mca, (at_least, load.mop), nec("440.4(B), 110.3(B)")));
+    }
+    if load.kind == LoadKind::Welder {
+        let wire = load.duty.map_or(1.0, code::welder::multiplier) * amps;
+        let most = load.mop.or_else(|| next(WELDER * amps));
+        return Some(Asks::usually(load, volts, Amps(wire), (next(wire)?, most), nec("630.11(A), 630.12(A)")));
     }
     if load.motor == Some(true) && load.hp.is_some() {
         let most = load.mop.or_else(|| next(MOTOR * amps));
@@ -160,6 +170,19 @@ mod tests {
         assert_eq!((range.wire.0, range.at_least.0), (40.0, 40.0));
     }
 
+    // NEC 210.11(C), from memory: what is plugged in there hangs on 20 A, whatever its plate would do with.
+    #[test]
+    fn receptacles_of_some_rooms_are_on_twenty_amperes() {
+        let toaster = || asks(&Load { amps: Some(Amps(9.0)), ..load(LoadKind::Other) }, NominalVolts::V120).unwrap();
+        let usual = |room: &str, kind| toaster().at(room, kind).usual.0;
+        for room in ["Kitchen", "Bath 2", "Laundry", "Garage"] {
+            assert_eq!(usual(room, PointKind::Receptacle), 20.0, "{room}");
+        }
+        assert_eq!((usual("Bedroom", PointKind::Receptacle), usual("Kitchen", PointKind::Appliance)), (15.0, 15.0));
+        let dryer = asks(&Load { watts: Some(Watts(5000.0)), ..load(LoadKind::Dryer) }, NominalVolts::V240).unwrap();
+        assert_eq!(dryer.at("Laundry", PointKind::Receptacle).usual.0, 30.0);
+    }
+
     // Forty plates: what handbook 3.10 has as customary (common practice), the articles that it names (NEC 2023, values from memory),
     // and the plate's own two numbers. Kind, plate, volts; least, usual, most.
     #[test]
@@ -171,7 +194,9 @@ mod tests {
         let plate = |kind, mca, mop| Load { mca: Some(Amps(mca)), mop: Some(Amps(mop)), ..load(kind) };
         let most = |mop, of: Load| Load { mop: Some(Amps(mop)), ..of };
         let lasting = |of: Load| Load { continuous: Some(true), ..of };
-        let table: [(Load, u16, f64, f64, Option<f64>); 40] = [
+        let duty = |amps, duty| Load { amps: Some(Amps(amps)), duty: Some(duty), ..load(Welder) };
+        let three = |of: Load| Load { three_phase: true, ..of };
+        let table: [(Load, u16, f64, f64, Option<f64>); 48] = [
             (watts(Dryer, 5000.0), 240, 25.0, 30.0, None),
             (watts(Dryer, 5600.0), 240, 25.0, 30.0, None),
             (watts(Range, 12_000.0), 240, 40.0, 50.0, None),
@@ -214,6 +239,17 @@ mod tests {
             (hp(1.0), 240, 15.0, 15.0, Some(20.0)),
             (hp(3.0), 240, 25.0, 30.0, Some(45.0)),
             (hp(5.0), 240, 35.0, 40.0, Some(70.0)),
+            // NEC 630.11(A): 48 A at a duty of 20 % count as 21.6; 630.12(A): behind twice the current at the most.
+            (duty(48.0, 20.0), 240, 25.0, 50.0, Some(100.0)),
+            (duty(30.0, 60.0), 240, 25.0, 50.0, Some(60.0)),
+            // NEC 430.250: 3 hp at 208 V take 10.6 A, 5 hp 16.7; a quarter more is 13.3 and 20.9.
+            (three(hp(3.0)), 208, 15.0, 15.0, Some(30.0)),
+            (three(hp(5.0)), 208, 25.0, 30.0, Some(45.0)),
+            // P = √3·U·I: 9 kW of heat for three hours at 208 V are 25 A in each leg, a quarter more 31.2.
+            (three(lasting(watts(Other, 9000.0))), 208, 35.0, 40.0, None),
+            (three(plate(HeatPump, 17.0, 25.0)), 208, 20.0, 25.0, Some(25.0)),
+            (amps(SumpPump, 9.0), 120, 15.0, 20.0, None),
+            (amps(Hood, 2.0), 120, 15.0, 20.0, None),
         ];
         for (nth, (load, volts, least, usual, most)) in table.into_iter().enumerate() {
             let asks = asks(&load, volts.try_into().unwrap()).unwrap();

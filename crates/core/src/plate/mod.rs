@@ -46,13 +46,22 @@ pub fn current(load: &Load, volts: NominalVolts) -> Option<Amps> {
     let number = |v: NominalVolts| f64::from(u16::from(v));
     let made = load.volts.map_or(volts, PlateVolts::nominal);
     let (over, share) = if resists(load) { (number(made), number(volts) / number(made)) } else { (number(volts), 1.0) };
-    let over_volts = |power: f64| Amps(power / over * share);
+    // Of three legs each carries its share: P = √3·U·I. [def]
+    let legs = if load.three_phase { 3.0_f64.sqrt() } else { 1.0 };
+    let over_volts = |power: f64| Amps(power / (over * legs) * share);
     load.amps
         .map(|amps| Amps(amps.0 * share))
         .or_else(|| load.watts.map(|w| over_volts(w.0)))
         .or_else(|| load.va.map(|va| over_volts(va.0)))
-        .or_else(|| load.hp.and_then(|hp| motor::full_load(hp, volts)))
+        .or_else(|| load.hp.and_then(|hp| motor::full_load(hp, volts, load.three_phase)))
         .or_else(|| load.mca.map(|mca| Amps(mca.0 / 1.25)))
+}
+
+/// The apparent power of a current that a load draws. [def]
+#[must_use]
+pub fn power(load: &Load, amps: Amps, volts: NominalVolts) -> f64 {
+    let legs = if load.three_phase { 3.0_f64.sqrt() } else { 1.0 };
+    amps.0 * f64::from(u16::from(volts)) * legs
 }
 
 /// Whether a load runs at its most for three hours or more: as somebody said, else what the code counts as continuous

@@ -49,7 +49,7 @@ impl StandIn {
     /// hangs on the one that it joined.
     #[must_use]
     pub fn feeder(&self, house: &House, point: PointId) -> Option<BreakerId> {
-        let new = house.jobs.iter().filter_map(|job| job.goal.new_circuit()).find(|new| new.point.id == point);
+        let new = house.jobs.iter().flat_map(|job| job.goal.new_circuits()).find(|new| new.point.id == point);
         let mut feeder = self.truth.get(&point).copied().flatten().or(new.map(|new| new.breaker))?;
         // Each job gives up a breaker once at the most.
         for _ in 0..house.jobs.len() {

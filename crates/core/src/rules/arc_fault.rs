@@ -14,6 +14,7 @@ pub(crate) static RULE: Rule = Rule {
     entry: Entry::Marked,
     source: nec("210.12"),
     cure: "an arc-fault or dual-function breaker",
+    job: Some("protect"),
     check,
 };
 

@@ -11,6 +11,7 @@ pub(crate) static RULE: Rule = Rule {
     entry: Entry::Marked,
     source: nec("250.142(B), 408.40"),
     cure: "neutral and ground apart in it: an electrician",
+    job: None,
     check,
 };
 

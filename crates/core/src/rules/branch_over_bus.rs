@@ -10,6 +10,7 @@ pub(crate) static RULE: Rule = Rule {
     entry: Entry::Marked,
     source: nec("408.36, 110.3(B)"),
     cure: "a breaker no larger than the bus",
+    job: None,
     check,
 };
 

@@ -10,6 +10,7 @@ pub(crate) static RULE: Rule = Rule {
     entry: Entry::Marked,
     source: nec("210.23(B)(1)"),
     cure: "an outlet of a larger circuit for it, or a circuit of its own",
+    job: Some("relieve"),
     check,
 };
 

@@ -18,6 +18,7 @@ pub(crate) static RULE: Rule = Rule {
     entry: Entry::Marked,
     source: nec("215.2(A)(1), 215.3"),
     cure: "some of it in the panel that feeds this one, or a larger feeder",
+    job: None,
     check,
 };
 

@@ -12,6 +12,7 @@ pub(crate) static RULE: Rule = Rule {
     entry: Entry::Marked,
     source: nec("210.23(B)(2)"),
     cure: "a circuit of its own for what draws most",
+    job: Some("relieve"),
     check,
 };
 

@@ -11,6 +11,7 @@ pub(crate) static RULE: Rule = Rule {
     entry: Entry::Refused("circuit.landed"),
     source: nec("110.14(A)"),
     cure: "splice them: one wire goes to the terminal",
+    job: None,
     check,
 };
 

@@ -15,17 +15,20 @@ pub(crate) static RULE: Rule = Rule {
     entry: Entry::Marked,
     source: nec("210.8(A), (D), (F)"),
     cure: "a ground-fault breaker, or a device with its buttons within reach",
+    job: Some("protect"),
     check,
 };
 
 /// Things that ask for it whether they are plugged in or wired. [pub: NEC 210.8(D) (2023), value from memory]
-const THINGS: [LoadKind; 6] = [
+const THINGS: [LoadKind; 7] = [
     LoadKind::Dishwasher,
     LoadKind::Range,
     LoadKind::Oven,
     LoadKind::Cooktop,
     LoadKind::Dryer,
     LoadKind::Microwave,
+    // [pub: NEC 680.5, 680.21(C), 680.44, value from memory]
+    LoadKind::Pool,
 ];
 
 /// A point asks for it: a receptacle by its room, anything but a light outdoors, some things anywhere. In a dwelling there is no
@@ -34,7 +37,10 @@ pub(crate) fn asks(room: &str, kind: PointKind, things: impl IntoIterator<Item =
     let asked = places::asked(room);
     let receptacle = kind == PointKind::Receptacle && asked.is_some_and(|a| a.ground_fault);
     let outdoors = matches!(kind, PointKind::Appliance | PointKind::Other) && asked.is_some_and(|a| a.outside);
-    receptacle || outdoors || things.into_iter().any(|thing| THINGS.contains(&thing))
+    let things: Vec<LoadKind> = things.into_iter().collect();
+    // A fire alarm is fed through no such device. [pub: NEC 760.41(B), 760.121(B), value from memory]
+    let never = things.contains(&LoadKind::FireAlarm);
+    !never && (receptacle || outdoors || things.iter().any(|thing| THINGS.contains(thing)))
 }
 
 fn check(facts: &Facts<'_>) -> Vec<Hit> {

@@ -12,6 +12,7 @@ pub(crate) static RULE: Rule = Rule {
     entry: Entry::Refused("breaker.at"),
     source: nec("408.54, 110.3(B)"),
     cure: "a whole space, or one that the label lists for half-size breakers",
+    job: None,
     check,
 };
 

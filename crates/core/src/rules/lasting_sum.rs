@@ -15,6 +15,7 @@ pub(crate) static RULE: Rule = Rule {
     entry: Entry::Marked,
     source: nec("210.20(A), 210.19(A)(1)"),
     cure: "a circuit of its own for one of them, or a larger breaker on a wire that carries it",
+    job: Some("relieve"),
     check,
 };
 

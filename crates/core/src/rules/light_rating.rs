@@ -11,6 +11,7 @@ pub(crate) static RULE: Rule = Rule {
     entry: Entry::Marked,
     source: nec("210.23, 210.21(A)"),
     cure: "a breaker of 15 or 20 A, as its wire allows",
+    job: Some("replace"),
     check,
 };
 

@@ -11,6 +11,7 @@ pub(crate) static RULE: Rule = Rule {
     entry: Entry::Marked,
     source: nec("210.6(A)"),
     cure: "120 V for it",
+    job: None,
     check,
 };
 

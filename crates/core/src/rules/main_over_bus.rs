@@ -11,6 +11,7 @@ pub(crate) static RULE: Rule = Rule {
     entry: Entry::Asked("panel.sure"),
     source: nec("408.36"),
     cure: "a main or feeder breaker no larger than the bus: an electrician",
+    job: None,
     check,
 };
 

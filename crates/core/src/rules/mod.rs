@@ -122,6 +122,8 @@ pub struct Rule {
     pub source: Source,
     /// What mends it, or what would be possible instead.
     pub cure: &'static str,
+    /// The kind of job that mends it, where it is one.
+    pub job: Option<&'static str>,
     /// Looks for it.
     check: fn(&Facts<'_>) -> Vec<Hit>,
 }
@@ -232,11 +234,24 @@ impl<'a> Facts<'a> {
 
 /// It stays where it is, wired or plugged in, as the code tells it from what people carry about.
 fn is_fastened(point: &Point, load: &Load) -> bool {
-    use LoadKind::{Cooktop, Dishwasher, Disposer, Dryer, Fan, Heating, Oven, Range, Washer, WaterHeater};
+    use LoadKind::{
+        Cooktop, Dishwasher, Disposer, Dryer, Fan, Heating, Hood, Oven, Pool, Range, SumpPump, Washer, WaterHeater,
+    };
     let wired = !matches!(point.kind, PointKind::Receptacle | PointKind::Light);
-    let built_in = matches!(load.kind, Cooktop | Dishwasher | Disposer | Dryer | Oven | Range | Washer | WaterHeater);
-    let hung = matches!(load.kind, Fan | Heating) && wired;
+    let built_in = matches!(
+        load.kind,
+        Cooktop | Dishwasher | Disposer | Dryer | Oven | Pool | Range | SumpPump | Washer | WaterHeater
+    );
+    let hung = matches!(load.kind, Fan | Heating | Hood) && wired;
     load.kind != LoadKind::Light && (wired || built_in || hung)
+}
+
+/// Things that the code wants on a circuit of their own, or that take most of one. [pub: NEC 210.11(C), 422.12, 422.16(B)(4), 760.41,
+/// value from memory]
+pub(crate) fn wants_its_own(load: &Load) -> bool {
+    use LoadKind::{BackupHeat, CarCharger, FireAlarm, Hood, Microwave};
+    matches!(load.kind, BackupHeat | CarCharger | FireAlarm | Hood | Microwave)
+        || load.name.to_lowercase().contains("furnace")
 }
 
 /// Sums of what nameplates print are whole tenths; what is less apart is the arithmetic's.
@@ -284,6 +299,9 @@ pub struct Told {
     pub source: String,
     /// What mends it.
     pub cure: &'static str,
+    /// The kind of job that mends it, where it is one.
+    #[serde(skip_serializing_if = "Option::is_none")]
+    pub job: Option<&'static str>,
 }
 
 /// What tells one hit from another: the rule, and the thing that it speaks of.
@@ -366,15 +384,16 @@ impl Hit {
             rests: self.rests,
             place: self.place(house),
             why: self.why.clone(),
-            source: self.rule.source.to_string(),
+            source: house.says(self.rule.source).to_string(),
             cure: self.rule.cure,
+            job: self.rule.job,
         }
     }
 
     /// The same with where it stands.
     #[must_use]
-    pub fn said(&self) -> String {
-        format!("{} ({})", self.why, self.rule.source)
+    pub fn said(&self, house: &House) -> String {
+        format!("{} ({})", self.why, house.says(self.rule.source))
     }
 }
 

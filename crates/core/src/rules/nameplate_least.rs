@@ -12,6 +12,7 @@ pub(crate) static RULE: Rule = Rule {
     entry: Entry::Marked,
     source: nec("210.20(A), 210.19(A), 440.4(B), 430.52"),
     cure: "a breaker as large as the nameplate asks for, on a wire that carries it",
+    job: None,
     check,
 };
 

@@ -12,6 +12,7 @@ pub(crate) static RULE: Rule = Rule {
     entry: Entry::Marked,
     source: nec("440.4(B), 430.52, 110.3(B)"),
     cure: "a breaker no larger than the nameplate says",
+    job: Some("replace"),
     check,
 };
 

@@ -13,6 +13,7 @@ pub(crate) static RULE: Rule = Rule {
     entry: Entry::Marked,
     source: nec("110.4, 110.3(B)"),
     cure: "ask its maker, or a thing made for what there is",
+    job: None,
     check,
 };
 

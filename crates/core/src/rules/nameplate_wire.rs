@@ -13,6 +13,7 @@ pub(crate) static RULE: Rule = Rule {
     entry: Entry::Marked,
     source: nec("210.19(A), 440.4(B), 430.22"),
     cure: "a thicker wire, a circuit of its own, or a smaller thing",
+    job: None,
     check,
 };
 

@@ -11,6 +11,7 @@ pub(crate) static RULE: Rule = Rule {
     entry: Entry::Marked,
     source: nec("210.4(B)"),
     cure: "bring them together: spaces one below the other",
+    job: None,
     check,
 };
 

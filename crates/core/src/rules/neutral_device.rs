@@ -11,6 +11,7 @@ pub(crate) static RULE: Rule = Rule {
     entry: Entry::Marked,
     source: Source::Practice,
     cure: "a two-pole type for both, in two adjacent spaces",
+    job: None,
     check,
 };
 

@@ -12,6 +12,7 @@ pub(crate) static RULE: Rule = Rule {
     entry: Entry::Refused("circuit.neutral_of"),
     source: nec("210.4, 100 (multiwire branch circuit)"),
     cure: "each of them on a leg of its own: two spaces one below the other",
+    job: Some("rearrange"),
     check,
 };
 

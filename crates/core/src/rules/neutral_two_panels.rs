@@ -11,6 +11,7 @@ pub(crate) static RULE: Rule = Rule {
     entry: Entry::Marked,
     source: nec("210.4(A)"),
     cure: "an electrician gives one of them a neutral of its own",
+    job: None,
     check,
 };
 

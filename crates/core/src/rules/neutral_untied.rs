@@ -10,6 +10,7 @@ pub(crate) static RULE: Rule = Rule {
     entry: Entry::Marked,
     source: nec("210.4(B)"),
     cure: "a handle tie that is listed for these breakers, or one breaker of as many poles",
+    job: None,
     check,
 };
 

@@ -10,6 +10,7 @@ pub(crate) static RULE: Rule = Rule {
     entry: Entry::Marked,
     source: nec("110.3(B)"),
     cure: "a type that the label lists",
+    job: Some("replace"),
     check,
 };
 

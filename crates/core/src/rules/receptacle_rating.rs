@@ -11,6 +11,7 @@ pub(crate) static RULE: Rule = Rule {
     entry: Entry::Marked,
     source: nec("210.21(B), 210.24"),
     cure: "a breaker of 20 A at most for 120 V outlets; a thing that needs more has an outlet of its rating, alone",
+    job: Some("replace"),
     check,
 };
 

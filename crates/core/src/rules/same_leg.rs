@@ -10,6 +10,7 @@ pub(crate) static RULE: Rule = Rule {
     entry: Entry::Refused("breaker.at"),
     source: Source::Definition("the bus"),
     cure: "two spaces one below the other, or the lower half of one and the upper half of the next",
+    job: None,
     check,
 };
 

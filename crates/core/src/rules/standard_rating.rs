@@ -12,6 +12,7 @@ pub(crate) static RULE: Rule = Rule {
     entry: Entry::Marked,
     source: nec("240.6(A)"),
     cure: "a standard rating: read it again",
+    job: None,
     check,
 };
 

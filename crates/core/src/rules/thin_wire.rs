@@ -14,6 +14,7 @@ pub(crate) static RULE: Rule = Rule {
     source: nec("240.4(D), 240.4(B), 310.16"),
     cure: "a breaker that the wire can stand behind, or a thicker wire; a motor's or air conditioner's nameplate, once entered, may \
            allow more",
+    job: Some("replace"),
     check,
 };
 

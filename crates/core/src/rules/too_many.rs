@@ -11,6 +11,7 @@ pub(crate) static RULE: Rule = Rule {
     entry: Entry::Refused("breaker.at"),
     source: nec("408.54"),
     cure: "retire or combine circuits, or a sub-panel",
+    job: Some("retire"),
     check,
 };
 

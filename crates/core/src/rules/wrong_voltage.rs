@@ -11,6 +11,7 @@ pub(crate) static RULE: Rule = Rule {
     entry: Entry::Marked,
     source: nec("210.6, 110.4"),
     cure: "a circuit of its voltage: move it, or convert the circuit with nothing else on it",
+    job: None,
     check,
 };
 

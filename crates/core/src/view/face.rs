@@ -101,6 +101,9 @@ pub struct FaceBreaker {
     pub rest: String,
     /// What does not fit, in words.
     pub marks: Vec<String>,
+    /// The kind of job that mends the gravest of them, where it is one.
+    #[serde(skip_serializing_if = "Option::is_none")]
+    pub mend: Option<&'static str>,
     /// Its device where there is room for a letter or two.
     pub mark: &'static str,
     /// Who holds it off, in words: nobody else moves its handle.
@@ -206,7 +209,8 @@ fn breaker(
         cable: cable.unwrap_or_default(),
         as_found: notation::is_as_found(house, b),
         rest: notation::rest(house, b),
-        marks: marks.map(Hit::said).collect(),
+        mend: marks.clone().find_map(|hit| hit.rule.job),
+        marks: marks.map(|hit| hit.said(house)).collect(),
         mark: b.device.mark(),
         held: None,
     }

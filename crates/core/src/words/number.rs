@@ -47,11 +47,14 @@ pub enum Unit {
     /// A count: spaces, poles, wires.
     #[serde(rename = "count")]
     Count,
+    /// What something costs, in whatever money somebody counts.
+    #[serde(rename = "money")]
+    Money,
 }
 
 impl Unit {
     /// All of them.
-    pub const ALL: [Self; 13] = [
+    pub const ALL: [Self; 14] = [
         Self::A,
         Self::V,
         Self::W,
@@ -65,6 +68,7 @@ impl Unit {
         Self::Celsius,
         Self::InLb,
         Self::Count,
+        Self::Money,
     ];
 
     /// As it is written after a number; nothing for a count.
@@ -83,13 +87,13 @@ impl Unit {
             Self::M2 => "m²",
             Self::Celsius => "°C",
             Self::InLb => "in-lb",
-            Self::Count => "",
+            Self::Count | Self::Money => "",
         }
     }
 
     /// Only these are ever written with parted thousands: a point before three digits may part them too.
     fn by_thousands(self) -> bool {
-        matches!(self, Self::W | Self::Va | Self::Wh | Self::Ft2 | Self::Count)
+        matches!(self, Self::W | Self::Va | Self::Wh | Self::Ft2 | Self::Count | Self::Money)
     }
 
     /// What may be below nothing: a temperature, and power that flows back.
@@ -241,7 +245,11 @@ pub enum Unread {
 }
 
 fn asked(unit: Unit) -> &'static str {
-    if unit == Unit::Count { "whole numbers" } else { unit.sign() }
+    match unit {
+        Unit::Count => "whole numbers",
+        Unit::Money => "money",
+        _ => unit.sign(),
+    }
 }
 
 /// Who wrote a number: it decides what a point before three digits means.
@@ -425,6 +433,8 @@ mod tests {
             ("−4 °C", Unit::Celsius, -4.0),
             ("-150", Unit::W, -150.0),
             ("24 spaces", Unit::Count, 24.0),
+            ("89.5", Unit::Money, 89.5),
+            ("1,250.90", Unit::Money, 1250.9),
         ] {
             let read = by_hand(text, unit).unwrap();
             assert!((read.value - value).abs() < 1e-9 && read.unit == unit, "{text}: {read:?}");
@@ -508,7 +518,7 @@ mod tests {
 
     #[test]
     fn signs_are_those_that_pages_name() {
-        for unit in Unit::ALL.into_iter().filter(|unit| *unit != Unit::Count) {
+        for unit in Unit::ALL.into_iter().filter(|unit| !matches!(unit, Unit::Count | Unit::Money)) {
             let code = serde_json::to_value(unit).unwrap();
             assert_eq!(code.as_str().unwrap().replace('2', "²"), unit.sign());
         }

@@ -8,6 +8,9 @@ const GROUND_FAULT: &[&str] = &["bathroom", "kitchen", "garage", "outside", "lau
 const ARC_FAULT: &[&str] =
     &["kitchen", "family room", "dining room", "living room", "office", "bedroom", "closet", "hall", "laundry"];
 
+/// Rooms whose receptacle circuits are of 20 A. [pub: NEC 210.11(C), value from memory]
+const TWENTY: &[&str] = &["kitchen", "dining room", "bathroom", "laundry", "garage"];
+
 /// What the place asks for.
 #[derive(Debug, Clone, Copy, PartialEq, Eq)]
 pub struct Asked {
@@ -17,6 +20,8 @@ pub struct Asked {
     pub arc_fault: bool,
     /// It is outdoors.
     pub outside: bool,
+    /// Its receptacles hang on circuits of 20 A.
+    pub twenty: bool,
 }
 
 /// What a room asks for; nothing where its name says no sort of room.
@@ -29,6 +34,7 @@ pub fn asked(room: &str) -> Option<Asked> {
         ground_fault: is(GROUND_FAULT),
         arc_fault: is(ARC_FAULT),
         outside: is(&["outside"]),
+        twenty: is(TWENTY),
     })
 }
 

@@ -48,7 +48,7 @@ use LoadKind as Kind;
 
 /// In the order in which they are offered.
 pub const USUAL: &[Usual] = &[
-    small("range hood", Kind::Fan, 1.0, 2.0, Meals),
+    small("range hood", Kind::Hood, 1.0, 2.0, Meals),
     small("over-range microwave", Kind::Microwave, 10.0, 13.0, Meals),
     small("microwave", Kind::Microwave, 9.0, 13.0, Meals),
     small("toaster", Kind::Other, 7.0, 10.0, Meals),
@@ -64,7 +64,7 @@ pub const USUAL: &[Usual] = &[
     small("iron", Kind::Other, 12.0, 13.0, Seldom),
     small("space heater", Kind::Heating, 12.0, 13.0, Season),
     turning(small("window unit", Kind::Cooling, 5.0, 12.0, Season)),
-    turning(small("sump pump", Kind::Pump, 5.0, 10.0, Seldom)),
+    turning(small("sump pump", Kind::SumpPump, 5.0, 10.0, Seldom)),
     turning(small("furnace", Kind::Fan, 4.0, 8.0, Season)),
     turning(small("garage door opener", Kind::Other, 4.0, 6.0, Seldom)),
     small("television", Kind::Other, 1.0, 2.0, Occupied),
@@ -83,6 +83,8 @@ pub const USUAL: &[Usual] = &[
     large("baseboard", Kind::Heating, 4.0, 8.0, Season),
     turning(large("well pump", Kind::Pump, 8.0, 12.0, Always)),
     turning(large("lift", Kind::Other, 8.0, 15.0, Seldom)),
+    turning(large("pool pump", Kind::Pool, 8.0, 12.0, Season)),
+    large("welder", Kind::Welder, 20.0, 48.0, Seldom),
     large("car charger", Kind::CarCharger, 16.0, 48.0, Hours),
 ];
 

@@ -168,7 +168,7 @@ async fn z_goes_further_back_each_time_and_a_held_key_counts_once() -> Result<()
     .await
 }
 
-async fn until_count(page: &Page, count: usize) -> Result<()> {
+pub(crate) async fn until_count(page: &Page, count: usize) -> Result<()> {
     for _ in 0..250 {
         if evidence_count(page).await? == count {
             return Ok(());

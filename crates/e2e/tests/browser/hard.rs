@@ -125,7 +125,7 @@ async fn work_is_planned_in_the_largest_panel() -> Result<()> {
         fits(&page, "a refusal").await?;
         page.go("/houses/1/plan-work/makeup").await?;
         page.fill("The new one has (spaces)", "40").await?;
-        page.shows("48 poles need as many spaces, and the new panel has 40").await?;
+        page.shows("48 poles need as many places, and the new panel has 40").await?;
         page.is_accessible("a new panel").await?;
         fits(&page, "a new panel").await?;
         page.quit().await

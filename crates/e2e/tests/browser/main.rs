@@ -555,6 +555,8 @@ async fn where_nothing_may_be_switched_off_the_receiver_is_asked() -> Result<()>
         page.is_accessible("receiver").await?;
         page.press("//div[h2[starts-with(., 'Put the transmitter')]]//button[.='12']").await?;
         page.shows("receiver noted").await?;
+        // It is said as it goes; the server has it a moment after.
+        care::until_count(&page, 1).await?;
         let house = page.api("/api/v1/houses/1").await?;
         ensure!(house["evidence"][0]["observation"]["what"] == "pointed", "{}", house["evidence"]);
         let beliefs = page.api("/api/v1/houses/1/beliefs").await?;

@@ -4,7 +4,9 @@ use anyhow::{Context, Result, ensure};
 use serde_json::{Value, json};
 use wayfinder_e2e::{Page, Screen, demo, with_server};
 
-use super::{all_proven_right, changed, choose, one_receptacle, revision, surveyed, trace_to_the_end, true_house};
+use super::{
+    all_proven_right, care, changed, choose, one_receptacle, revision, surveyed, trace_to_the_end, true_house,
+};
 
 /// Opens a house with a crew as this browser keeps it.
 async fn open_with(base: &str, crew: Value, screen: Screen) -> Result<Page> {
@@ -73,6 +75,7 @@ async fn a_known_load_names_its_circuit_where_nothing_may_be_switched() -> Resul
         page.fill("It rose by", "11,8").await?;
         page.press("//*[@data-load]//button[.='12']").await?;
         page.shows("rise noted").await?;
+        care::until_count(&page, 1).await?;
         let told = observations(&page).await?;
         ensure!(told[0] == json!({ "what": "rise", "at": told[0]["at"], "expected": 12.5, "rose": 11.8 }), "{told:?}");
         let point = page.api("/api/v1/houses/1/beliefs").await?["points"][0].clone();

@@ -4,8 +4,9 @@ use std::collections::BTreeSet;
 
 use anyhow::{Context, Result, ensure};
 use serde_json::Value;
+use thirtyfour::prelude::*;
 use wayfinder_core::house::{BreakerId, Evidence, EvidenceId, Observation, Seen, Way};
-use wayfinder_e2e::{Page, Screen, demo, empty, with_server};
+use wayfinder_e2e::{Page, Screen, demo, empty, quoted, with_server};
 use wayfinder_server::Hub;
 
 /// The step that is next, of the newest job.
@@ -29,7 +30,8 @@ async fn moved_on(page: &Page, job: &str, from: &Value) -> Result<()> {
 /// Does the next step on screen: ticked, or read with the stand-in meter.
 async fn one(page: &Page, job: &str) -> Result<Value> {
     let step = next(page, job).await?;
-    page.shows(step["do"].as_str().context("a step")?).await?;
+    // Its card: the list beside it names every step at any time, and a click would then meet the card of the one before.
+    page.find(&format!("//h2[normalize-space(.)={}]", quoted(step["do"].as_str().context("a step")?))).await?;
     if step["hold"].is_null() {
         page.click("Done").await?;
     } else {
@@ -329,6 +331,71 @@ async fn a_nameplate_is_read_as_it_was_meant() -> Result<()> {
         page.shows("breaker, 2 poles, 40 A").await?;
         page.go("/houses/1/plan-work/dedicated").await?;
         page.shows("breaker, 2 poles, 40 A").await?;
+        page.quit().await
+    })
+    .await
+}
+
+// Handbook 5.6: two jobs in one shutdown, planned as one with one list for the shop; a price is typed once and kept; each may be left out.
+#[tokio::test(flavor = "multi_thread")]
+async fn two_jobs_go_into_one_shutdown_with_one_list_for_the_shop() -> Result<()> {
+    with_server(demo()?, async |base| {
+        let page = Page::open(&base, "/houses/1/plan-work/dedicated", Screen::Desk).await?;
+        page.fill("What is it?", "second deck oven").await?;
+        choose(&page, "In which room", "Bakehouse annex").await?;
+        page.fill("Nameplate (A)", "40").await?;
+        choose(&page, "Takes a neutral", "no").await?;
+        page.shows("(chosen)").await?;
+        page.click("Another job in the same shutdown").await?;
+        page.shows("Chosen for one shutdown").await?;
+        page.shows("An outlet for one large thing: second deck oven").await?;
+        page.is_accessible("work").await?;
+        page.press("//a[normalize-space(.)='A surge protector']").await?;
+        page.shows("In the same shutdown").await?;
+        page.fill("The breaker that its sheet asks for (A)", "20").await?;
+        page.shows("One shutdown, one permit and one trip to the shop instead of 2").await?;
+        page.shows("surge protector, type 2").await?;
+        // A price is kept with the house, and counts in every list.
+        let price = page.find("//input[starts-with(@aria-label, 'Price of surge protector')]").await?;
+        price.send_keys("89.5").await?;
+        page.keys(Key::Tab).await?;
+        page.shows("Together 89.50").await?;
+        page.is_accessible("plan").await?;
+        let about = &page.api("/api/v1/houses/1").await?["about"]["prices"];
+        ensure!(about.as_object().is_some_and(|kept| kept.len() == 1), "{about}");
+        page.click("Begin this job").await?;
+        page.shows("The whole panel is live").await?;
+        let job = job_of(&page).await?;
+        let shown = page.api(&format!("/api/v1/houses/1/jobs/{job}")).await?;
+        let steps = shown["job"]["steps"].as_array().context("steps")?.clone();
+        let off = steps.iter().filter(|step| step["switches"]["on"] == false && step["switches"]["panel"].is_number());
+        ensure!(off.count() == 1, "the power goes off once");
+        let text = reqwest::get(format!("{base}/api/v1/houses/1/jobs/{job}/shopping?form=text")).await?.text().await?;
+        ensure!(text.contains("surge protector") && text.contains("Together 89.50"), "{text}");
+        page.quit().await
+    })
+    .await
+}
+
+// Handbook 5.14: a receptacle is replaced by phone with the panel closed; its box is shown dead between two tests of the meter.
+#[tokio::test(flavor = "multi_thread")]
+async fn a_receptacle_is_replaced_by_phone_with_the_panel_closed() -> Result<()> {
+    with_server(demo()?, async |base| {
+        let page = Page::open(&base, "/houses/1/plan-work/device", Screen::Phone).await?;
+        choose(&page, "The outlet, switch or box", "Kitchen: counter by sink, upper half").await?;
+        page.shows("Is there a ground wire in the box").await?;
+        choose(&page, "A ground wire is there", "yes").await?;
+        page.shows("More than one device is in this box").await?;
+        page.click("Begin this job").await?;
+        page.shows("The whole panel is live").await?;
+        let job = job_of(&page).await?;
+        page.is_accessible("job").await?;
+        let shown = page.api(&format!("/api/v1/houses/1/jobs/{job}")).await?;
+        let all = shown["job"]["steps"].as_array().context("steps")?.clone();
+        let keys: Vec<&str> = all.iter().filter_map(|step| step["key"].as_str()).collect();
+        ensure!(keys.contains(&"off") && !keys.contains(&"cover"), "{keys:?}");
+        to_the_end(&page, &job).await?;
+        page.shows("Done: its last check passed").await?;
         page.quit().await
     })
     .await

@@ -31,6 +31,8 @@ const COLUMNS: Columns<Load> = &[
     ("hp", |_, l| some(l.hp.map(|hp| hp.0))),
     ("mca", |_, l| some(l.mca.map(|a| a.0))),
     ("mop", |_, l| some(l.mop.map(|a| a.0))),
+    ("phases", |_, l| if l.three_phase { "3".into() } else { String::new() }),
+    ("duty", |_, l| some(l.duty)),
     ("motor", |_, l| yes_or_no(l.motor)),
     ("continuous", |_, l| yes_or_no(l.continuous)),
     ("habit", |_, l| l.habit.map_or_else(String::new, code)),
@@ -52,6 +54,12 @@ fn add(house: &mut House, row: &Row, _: Timestamp) -> Result<(), Fault> {
         hp: row.number("hp", Unit::Hp)?.map(Horsepower),
         mca: row.number("mca", Unit::A)?.map(Amps),
         mop: row.number("mop", Unit::A)?.map(Amps),
+        three_phase: match row.get("phases") {
+            "" | "1" => false,
+            "3" => true,
+            _ => return Err(row.fault("phases", "1 or 3")),
+        },
+        duty: row.number("duty", Unit::Count)?,
         motor: row.yes_or_no("motor")?,
         continuous: row.yes_or_no("continuous")?,
         habit: coded(row, "habit", Habit::ALL)?,
@@ -62,7 +70,7 @@ fn add(house: &mut House, row: &Row, _: Timestamp) -> Result<(), Fault> {
             coded(row, "kind", LoadKind::ALL)?.unwrap_or_default(),
         )
     };
-    let columns = ["name", "volts", "watts", "amps", "va", "hp", "mca", "mop"];
+    let columns = ["name", "volts", "watts", "amps", "va", "hp", "mca", "mop", "duty"];
     apply(house, &Change::PutLoad { load }).map_err(|e| {
         let column = columns.into_iter().find(|c| e.field == format!("load.{c}")).unwrap_or("point");
         row.says(column, e.message)

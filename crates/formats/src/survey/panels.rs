@@ -1,7 +1,5 @@
 //! `panels.csv`: enclosures with a bus.
 
-use std::collections::BTreeSet;
-
 use jiff::Timestamp;
 use wayfinder_core::Change;
 use wayfinder_core::base::position::{Numbering, parse_poles};
@@ -116,24 +114,8 @@ fn numbering(row: &Row) -> Result<Numbering, Fault> {
 }
 
 fn tandem_spaces(row: &Row) -> Result<TandemSpaces, Fault> {
-    let expected = "none, all, or spaces like 17-20;37-40";
-    let fault = || row.fault("tandem_spaces", expected);
-    match row.get("tandem_spaces").to_ascii_lowercase().as_str() {
-        "" | "none" => return Ok(TandemSpaces::None),
-        "all" => return Ok(TandemSpaces::All),
-        _ => {}
-    }
-    let mut spaces = BTreeSet::new();
-    for part in row.get("tandem_spaces").split(';') {
-        let (from, to) = part.split_once('-').unwrap_or((part, part));
-        let number = |text: &str| text.trim().parse::<u16>().map_err(|_| fault());
-        let (from, to) = (number(from)?, number(to)?);
-        if from == 0 || to < from || to > 200 {
-            return Err(fault());
-        }
-        spaces.extend(from..=to);
-    }
-    Ok(TandemSpaces::Some(spaces))
+    let fault = || row.fault("tandem_spaces", "none, all, or spaces like 17-20;37-40");
+    TandemSpaces::read(row.get("tandem_spaces")).ok_or_else(fault)
 }
 
 /// Its feeder is a breaker and its place a room: they can be named only now.

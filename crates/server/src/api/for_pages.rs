@@ -10,7 +10,7 @@ use wayfinder_core::base::Said;
 use wayfinder_core::house::{
     Crew, Device, Fault, Habit, Instrument, Joined, LoadKind, Method, Outcome, Pace, Seen, Stage, Way,
 };
-use wayfinder_core::job::{Kind, kinds};
+use wayfinder_core::job::{IDS, Kind, MOST_JOBS, kinds};
 use wayfinder_core::load::round::COVER_OFF;
 use wayfinder_core::load::suspect::Complains;
 use wayfinder_core::trace::{HintKind, Status};
@@ -42,8 +42,12 @@ pub struct ForPages {
     look_for: &'static str,
     /// What is said before a clamp is held anywhere.
     cover_off: &'static str,
-    /// Kinds of job, with what each asks.
+    /// Kinds of job, with what each asks,
     kinds: &'static [&'static Kind],
+    /// ids that each takes for what it makes new,
+    ids_of_job: u64,
+    /// and how many one shutdown takes at the most.
+    most_jobs: usize,
 }
 
 /// What pages take from the core.
@@ -68,5 +72,13 @@ pub fn for_pages() -> ForPages {
         ("Status", list::<Status>()),
         ("Way", list::<Way>()),
     ]);
-    ForPages { words, usual_crew: Crew::default(), look_for: LOOK_FOR, cover_off: COVER_OFF, kinds: kinds() }
+    ForPages {
+        words,
+        usual_crew: Crew::default(),
+        look_for: LOOK_FOR,
+        cover_off: COVER_OFF,
+        kinds: kinds(),
+        ids_of_job: IDS,
+        most_jobs: MOST_JOBS,
+    }
 }

@@ -13,12 +13,13 @@ use utoipa::{IntoParams, ToSchema};
 use utoipa_axum::router::OpenApiRouter;
 use utoipa_axum::routes;
 use wayfinder_core::Invalid;
-use wayfinder_core::house::{Goal, Job, JobId, PanelId};
+use wayfinder_core::house::{Goal, House, Job, JobId, PanelId};
 use wayfinder_core::job::combine::{self, JoinPair};
 use wayfinder_core::job::pictured::{self, BeforeAfter, Pictured};
+use wayfinder_core::job::shopping::{Shopping, shopping};
 use wayfinder_core::job::work::{self, JobNow};
-use wayfinder_core::job::{Basis, Mishap, kind, mishaps};
-use wayfinder_formats::{draw, tags, work_sheet};
+use wayfinder_core::job::{Basis, Mishap, in_turn, kind, mishaps, together};
+use wayfinder_formats::{draw, shopping as shop, tags, work_sheet};
 
 use super::extract::{Json, OfHouse, Path, Query};
 use crate::error::{ApiError, Refused, RefusedBody};
@@ -31,11 +32,13 @@ pub fn routes() -> OpenApiRouter<Arc<Hub>> {
         .routes(routes!(job_plan))
         .routes(routes!(job_of_answers))
         .routes(routes!(job_plan_pdf))
+        .routes(routes!(job_plan_shopping))
         .routes(routes!(job_pairs))
         .routes(routes!(jobs))
         .routes(routes!(job))
         .routes(routes!(protocol))
         .routes(routes!(job_tags))
+        .routes(routes!(job_shopping))
 }
 
 fn with_basis<T>(known: &Known, ask: impl FnOnce(&Basis<'_>) -> Result<T, Invalid>) -> Result<T, ApiError> {
@@ -55,9 +58,24 @@ pub async fn job_plan(of: OfHouse, Json(goal): Json<Goal>) -> Result<axum::Json<
 #[derive(Debug, Deserialize, ToSchema)]
 #[serde(deny_unknown_fields)]
 pub struct JobAnswers {
-    /// Ids for what is made new: this one, and the three that follow.
+    /// Ids for what is made new: this one and the three that follow, then four for each job beside it.
     first: u64,
     /// By the names of the kind's fields.
+    #[schema(value_type = HashMap<String, Value>)]
+    answers: BTreeMap<String, Value>,
+    /// Other jobs in the same shutdown.
+    #[serde(default)]
+    #[schema(required = false)]
+    beside: Vec<JobBeside>,
+}
+
+/// A job in the same shutdown as another.
+#[derive(Debug, Deserialize, ToSchema)]
+#[serde(deny_unknown_fields)]
+pub struct JobBeside {
+    /// Its kind.
+    kind: String,
+    /// What was answered, by the names of the kind's fields.
     #[schema(value_type = HashMap<String, Value>)]
     answers: BTreeMap<String, Value>,
 }
@@ -68,7 +86,7 @@ pub struct OfKind {
     kind: String,
 }
 
-/// Plans a job of a kind from what was answered of what it asks. Changes nothing.
+/// Plans a job of a kind from what was answered of what it asks, in one shutdown with others where there are any. Changes nothing.
 #[utoipa::path(post, path = "/api/v1/houses/{id}/job-plan/{kind}",
     params(("id" = i64, Path, description = "the house"), ("kind" = String, Path, description = "the kind of job")),
     request_body = JobAnswers,
@@ -79,7 +97,13 @@ pub async fn job_of_answers(
     Json(said): Json<JobAnswers>,
 ) -> Result<axum::Json<Pictured>, ApiError> {
     of.json(move |known| {
-        let goal = kind(&at.kind)?.goal(known.house(), &said.answers, said.first)?;
+        let beside = said.beside.iter().map(|of| (of.kind.as_str(), &of.answers));
+        let all = beside.chain([(at.kind.as_str(), &said.answers)]);
+        let ask = |house: &House, (name, answers): (&str, &BTreeMap<String, Value>), first| {
+            kind(name)?.goal(house, answers, first)
+        };
+        let goals = in_turn(known.house(), all, said.first, ask)?;
+        let goal = together(goals).ok_or_else(|| Invalid::new("kind", "a job, please"))?;
         with_basis(known, |basis| pictured::pictured(basis, &goal))
     })
     .await
@@ -111,6 +135,62 @@ fn sheet(pages: &[String], title: &str) -> Result<Response, ApiError> {
     let pdf = draw::pdf_of_pages(pages, title).map_err(|e| ApiError::Internal(e.to_string()))?;
     let name = "inline; filename=\"work.pdf\"";
     Ok(([(CONTENT_TYPE, "application/pdf"), (CONTENT_DISPOSITION, name)], pdf).into_response())
+}
+
+/// Which list, and of which plan.
+#[derive(Debug, Deserialize, IntoParams)]
+#[into_params(parameter_in = Query)]
+pub struct ShoppingQuery {
+    /// The goal as JSON.
+    goal: String,
+    /// `json`, `pdf`, `csv` or `text`.
+    #[serde(default)]
+    #[param(inline)]
+    form: ListForm,
+}
+
+/// How a list is given out.
+#[derive(Debug, Clone, Copy, Default, Deserialize, ToSchema)]
+#[serde(rename_all = "kebab-case")]
+pub enum ListForm {
+    /// As values.
+    #[default]
+    Json,
+    /// As a sheet.
+    Pdf,
+    /// As a table.
+    Csv,
+    /// As text to send.
+    Text,
+}
+
+/// What is to be bought for a plan, with the prices that the house keeps: as values, sheet, table or text.
+#[utoipa::path(get, path = "/api/v1/houses/{id}/job-shopping",
+    params(("id" = i64, Path, description = "the house"), ShoppingQuery),
+    responses((status = 200, body = Shopping), Refused))]
+pub async fn job_plan_shopping(of: OfHouse, Query(query): Query<ShoppingQuery>) -> Result<Response, ApiError> {
+    let goal: Goal = serde_json::from_str(&query.goal).map_err(|e| Invalid::new("goal", e.to_string()))?;
+    of.read(move |known| {
+        let plan = with_basis(known, |basis| wayfinder_core::job::plan(basis, &goal))?;
+        let list = shopping(&plan.parts, &plan.tools, &known.house().about.prices);
+        shop_list(&known.house().about.name, &plan.title, &list, query.form)
+    })
+    .await
+}
+
+fn shop_list(house: &str, title: &str, list: &Shopping, form: ListForm) -> Result<Response, ApiError> {
+    let named = |kind: &'static str, name: &'static str, body: String| {
+        ([(CONTENT_TYPE, kind), (CONTENT_DISPOSITION, name)], body).into_response()
+    };
+    Ok(match form {
+        ListForm::Json => axum::Json(list).into_response(),
+        ListForm::Pdf => sheet(&shop::pages(house, title, list), title)?,
+        ListForm::Csv => {
+            let table = shop::csv(list).map_err(|e| ApiError::Internal(e.to_string()))?;
+            named("text/csv; charset=utf-8", "attachment; filename=\"shopping.csv\"", table)
+        }
+        ListForm::Text => named("text/plain; charset=utf-8", "inline", shop::text(title, list)),
+    })
 }
 
 /// A panel.
@@ -183,6 +263,32 @@ pub async fn protocol(of: OfHouse, Path(at): Path<OfJob>) -> Result<Response, Ap
     of.read(move |known| {
         let job = at.job(known)?;
         sheet(&work_sheet::of_job(&known.house().about.name, job, &TimeZone::system()), &job.title)
+    })
+    .await
+}
+
+/// How a job's list is given out.
+#[derive(Debug, Deserialize, IntoParams)]
+#[into_params(parameter_in = Query)]
+pub struct ListQuery {
+    /// `json`, `pdf`, `csv` or `text`.
+    #[serde(default)]
+    #[param(inline)]
+    form: ListForm,
+}
+
+/// What was to be bought for a job.
+#[utoipa::path(get, path = "/api/v1/houses/{id}/jobs/{job}/shopping",
+    params(("id" = i64, Path, description = "the house"), ("job" = u64, Path, description = "the job"), ListQuery),
+    responses((status = 200, body = Shopping), Refused))]
+pub async fn job_shopping(
+    of: OfHouse,
+    Path(at): Path<OfJob>,
+    Query(query): Query<ListQuery>,
+) -> Result<Response, ApiError> {
+    of.read(move |known| {
+        let (about, job) = (&known.house().about, at.job(known)?);
+        shop_list(&about.name, &job.title, &shopping(&job.parts, &job.tools, &about.prices), query.form)
     })
     .await
 }

@@ -45,7 +45,8 @@ pub struct NumberRead {
 pub async fn number(Query(query): Query<NumberQuery>) -> Result<axum::Json<NumberRead>, ApiError> {
     let unit = |code: &str| {
         let value = serde_json::Value::String(code.to_owned());
-        let all = || Unit::ALL.map(Unit::sign).join(", ");
+        let all =
+            || Unit::ALL.map(Unit::sign).into_iter().filter(|sign| !sign.is_empty()).collect::<Vec<_>>().join(", ");
         serde_json::from_value::<Unit>(value).map_err(|_| Invalid::new("units", format!("some of {}", all())))
     };
     let units = query.units.split(',').map(unit).collect::<Result<Vec<_>, _>>()?;

@@ -13,6 +13,8 @@ use wayfinder_core::answers::today::{Matter, today};
 use wayfinder_core::answers::upkeep;
 use wayfinder_core::base::Said;
 use wayfinder_core::house::PointId;
+use wayfinder_core::load::Loaded;
+use wayfinder_core::load::draws::draws;
 use wayfinder_core::trace::{Status, Tracker, beliefs};
 use wayfinder_core::view::floor as floors;
 use wayfinder_formats::plan::Scale;
@@ -239,7 +241,9 @@ pub fn show_log(read: &Read) -> Result<(), Bad> {
 
 pub fn show_today(read: &Read) -> Result<(), Bad> {
     let house = read_house(&read.house)?;
-    let told = today(&house, &beliefs(&house), Timestamp::now());
+    let beliefs = beliefs(&house);
+    let draws = draws(&house, &beliefs);
+    let told = today(&house, &beliefs, &Loaded::new(&house, &beliefs, &draws), Timestamp::now());
     if read.json {
         return print_json(&told);
     }

@@ -10,11 +10,13 @@ use wayfinder_core::base::Said;
 use wayfinder_core::house::{Goal, House, JobStep, LoadKind};
 use wayfinder_core::job::combine::{self, JoinPair};
 use wayfinder_core::job::form::{Field, FieldSort};
-use wayfinder_core::job::{Basis, Kind, Plan, kind, kinds, plan};
+use wayfinder_core::job::shopping::shopping;
+use wayfinder_core::job::{Basis, Kind, Plan, in_turn, kind, kinds, plan, together};
 use wayfinder_core::load::Loaded;
 use wayfinder_core::load::draws::draws;
 use wayfinder_core::trace::beliefs;
 use wayfinder_core::words::number::Unit;
+use wayfinder_formats::{shopping as shop, work_sheet};
 
 use super::files::{Bad, read_house};
 use super::{Read, breaker, numbers, panel_called, print, print_json};
@@ -22,9 +24,18 @@ use super::{Read, breaker, numbers, panel_called, print, print_json};
 /// A kind of job with what was said of it.
 pub struct JobArgs {
     common: Common,
+    /// The one that was named first, then those in the same shutdown.
+    jobs: Vec<OneJob>,
+}
+
+/// A kind with its arguments.
+struct OneJob {
     kind: &'static Kind,
     said: ArgMatches,
 }
+
+/// Begins the arguments of a further job.
+const AND: &str = "--and";
 
 #[derive(Args)]
 struct Common {
@@ -33,14 +44,23 @@ struct Common {
     /// Where there are several ways: this one, from 1.
     #[arg(long)]
     way: Option<usize>,
+    /// Just what is to be bought, as a table.
+    #[arg(long)]
+    shopping: bool,
+    /// Another job in the same shutdown, with its own arguments; last, and as often as there are jobs.
+    #[arg(long, num_args = 1.., allow_hyphen_values = true, value_name = "JOB", action = ArgAction::Append)]
+    and: Vec<String>,
 }
 
 impl FromArgMatches for JobArgs {
     fn from_arg_matches(matches: &ArgMatches) -> Result<Self, clap::Error> {
         let missing = || clap::Error::new(clap::error::ErrorKind::MissingSubcommand);
         let (name, said) = matches.subcommand().ok_or_else(missing)?;
-        let kind = kind(name).map_err(|_| missing())?;
-        Ok(Self { common: Common::from_arg_matches(said)?, kind, said: said.clone() })
+        let first = OneJob { kind: kind(name).map_err(|_| missing())?, said: said.clone() };
+        let common = Common::from_arg_matches(said)?;
+        let beside = common.and.split(|word| word == AND).filter(|words| !words.is_empty()).map(OneJob::read);
+        let jobs = std::iter::once(Ok(first)).chain(beside).collect::<Result<_, clap::Error>>()?;
+        Ok(Self { common, jobs })
     }
 
     fn update_from_arg_matches(&mut self, matches: &ArgMatches) -> Result<(), clap::Error> {
@@ -63,8 +83,19 @@ impl Subcommand for JobArgs {
     }
 }
 
+impl OneJob {
+    fn read(words: &[String]) -> Result<Self, clap::Error> {
+        let no = |e: wayfinder_core::Invalid| clap::Error::raw(clap::error::ErrorKind::InvalidSubcommand, e.message);
+        let kind = kind(words.first().map_or("", String::as_str)).map_err(no)?;
+        Ok(Self { kind, said: asking(Command::new(kind.name), kind).try_get_matches_from(words)? })
+    }
+}
+
 fn of_kind(kind: &'static Kind) -> Command {
-    let command = Common::augment_args(Command::new(kind.name).about(format!("{}: {}", kind.title, kind.under)));
+    asking(Common::augment_args(Command::new(kind.name).about(format!("{}: {}", kind.title, kind.under))), kind)
+}
+
+fn asking(command: Command, kind: &'static Kind) -> Command {
     kind.fields.iter().fold(command, |command, field| command.arg(argument(field)))
 }
 
@@ -83,6 +114,8 @@ fn argument(field: &'static Field) -> Arg {
     let choices = match field.sort {
         FieldSort::Choice { choices } => choices.iter().map(|(code, _)| *code).collect::<Vec<_>>().join(", "),
         FieldSort::Breaker | FieldSort::Breakers => "as 5-7 or Annex:3".to_owned(),
+        FieldSort::Point => "its tag, as K3".to_owned(),
+        FieldSort::Load => "its name, or K3:toaster".to_owned(),
         FieldSort::YesNo => "true or false".to_owned(),
         _ => String::new(),
     };
@@ -107,7 +140,7 @@ fn argument(field: &'static Field) -> Arg {
 }
 
 /// What was said, as the answers to what the kind asks.
-fn answers(house: &House, args: &JobArgs) -> Result<BTreeMap<String, Value>, Bad> {
+fn answers(house: &House, args: &OneJob) -> Result<BTreeMap<String, Value>, Bad> {
     let mut all = BTreeMap::new();
     for field in args.kind.fields {
         let value = match field.sort {
@@ -134,6 +167,18 @@ fn answer(house: &House, field: &Field, text: &str) -> Result<Value, Bad> {
     Ok(match field.sort {
         FieldSort::Breaker | FieldSort::Breakers => json!(breaker(house, text, &argument)?.0),
         FieldSort::Panel => json!(panel_called(house, Some(text))?.id.0),
+        FieldSort::Point => {
+            let point = house.point_tagged(text.trim());
+            json!(point.ok_or_else(|| Bad::new(format!("{argument}: no point has the tag \"{text}\"")))?.id.0)
+        }
+        FieldSort::Load => match house
+            .loads_called(field.name, text)
+            .map_err(|e| Bad::new(format!("{argument}: {}", e.message)))?
+            .as_slice()
+        {
+            [one] => json!(one.0),
+            _ => return Err(Bad::new(format!("{argument}: several things are at \"{text}\": write K3:toaster"))),
+        },
         FieldSort::Room => {
             let room = house.rooms.iter().find(|r| r.name.eq_ignore_ascii_case(text.trim()));
             let room = room.ok_or_else(|| Bad::new(format!("{argument}: there is no room called \"{text}\"")))?;
@@ -152,7 +197,9 @@ fn answer(house: &House, field: &Field, text: &str) -> Result<Value, Bad> {
             "false" | "no" => Value::Bool(false),
             _ => return Err(Bad::new(format!("{argument}: true or false, not {text}"))),
         },
-        FieldSort::Poles | FieldSort::Wishes | FieldSort::Choice { .. } | FieldSort::Text => json!(text),
+        FieldSort::Poles | FieldSort::Wishes | FieldSort::Choice { .. } | FieldSort::HalfSizes | FieldSort::Text => {
+            json!(text)
+        }
     })
 }
 
@@ -164,9 +211,13 @@ pub fn show_job(args: &JobArgs) -> Result<ExitCode, Bad> {
     let draws = draws(&house, &beliefs);
     let loaded = Loaded::new(&house, &beliefs, &draws);
     let basis = Basis::new(&house, &beliefs, &loaded);
-    let answers = answers(&house, args)?;
-    if args.kind.name == "combine" && !answers.contains_key("keep") && !answers.contains_key("give-up") {
-        let panel = args.said.get_one::<String>("panel");
+    let of = |house: &House, job: &OneJob, first| -> Result<Goal, Bad> {
+        let bad = |e: wayfinder_core::Invalid| Bad::new(format!("{}: {}", named(&e.field, job.kind), e.message));
+        job.kind.goal(house, &answers(house, job)?, first).map_err(bad)
+    };
+    let Some(first) = args.jobs.first() else { return Err(Bad::new("a job, please")) };
+    if args.jobs.len() == 1 && first.kind.name == "combine" && !is_said(first, "keep") && !is_said(first, "give-up") {
+        let panel = first.said.get_one::<String>("panel");
         let pairs = combine::candidates(&basis, panel_called(&house, panel.map(String::as_str))?.id);
         if common.read.json {
             print_json(&pairs)?
@@ -175,8 +226,9 @@ pub fn show_job(args: &JobArgs) -> Result<ExitCode, Bad> {
         }
         return Ok(ExitCode::SUCCESS);
     }
-    let bad = |e: wayfinder_core::Invalid| Bad::new(format!("{}: {}", named(&e.field, args.kind), e.message));
-    let goal: Goal = args.kind.goal(&house, &answers, free_id(&house)).map_err(bad)?;
+    let bad = |e: wayfinder_core::Invalid| Bad::new(format!("{}: {}", named(&e.field, first.kind), e.message));
+    let goals = in_turn(&house, &args.jobs, free_id(&house), of)?;
+    let goal = together(goals).ok_or_else(|| Bad::new("a job, please"))?;
     let mut planned = plan(&basis, &goal).map_err(bad)?;
     if let Some(way) = common.way {
         let of = planned.ways.len();
@@ -184,12 +236,19 @@ pub fn show_job(args: &JobArgs) -> Result<ExitCode, Bad> {
         let chosen = chosen.ok_or_else(|| Bad::new(format!("--way: there are {of} ways, from 1")))?.goal.clone();
         planned = plan(&basis, &chosen).map_err(bad)?;
     }
-    if common.read.json {
+    if common.shopping {
+        let list = shopping(&planned.parts, &planned.tools, &house.about.prices);
+        if common.read.json { print_json(&list)? } else { print(&shop::csv(&list).map_err(Bad::new)?)? }
+    } else if common.read.json {
         print_json(&planned)?
     } else {
         print(&told(&planned))?
     }
     Ok(if planned.is_open() { ExitCode::SUCCESS } else { ExitCode::from(1) })
+}
+
+fn is_said(job: &OneJob, field: &str) -> bool {
+    job.said.get_one::<String>(field).is_some()
 }
 
 /// The first id that no thing of the house has.
@@ -199,6 +258,7 @@ fn free_id(house: &House) -> u64 {
         house.circuits.iter().map(|c| c.id.0).max(),
         house.points.iter().map(|p| p.id.0).max(),
         house.loads.iter().map(|l| l.id.0).max(),
+        house.panels.iter().map(|p| p.id.0).max(),
     ];
     all.into_iter().flatten().max().unwrap_or(0) + 1
 }
@@ -229,15 +289,20 @@ fn told(plan: &Plan) -> String {
     }
     for (nth, way) in plan.ways.iter().enumerate() {
         let mark = if way.chosen { "this" } else { "or" };
-        let _ = writeln!(out, "{mark} --way {}: {} {}", nth + 1, way.title, way.why);
+        let of = if way.of.is_empty() { String::new() } else { format!("{}: ", way.of) };
+        let _ = writeln!(out, "{mark} --way {}: {of}{} {}", nth + 1, way.title, way.why);
     }
     if !plan.is_open() {
         return out;
     }
-    let _ = writeln!(out, "\nIt takes about {} min. Stays live:", plan.minutes);
+    if !plan.spared.is_empty() {
+        let _ = writeln!(out, "{}", plan.spared);
+    }
+    let (minutes, first) = (plan.minutes, plan.minutes_first);
+    let _ = writeln!(out, "\nIt takes about {minutes} min for practised hands, {first} the first time. Stays live:");
     out.extend(plan.stays_live.iter().map(|live| format!("  {live}\n")));
     let _ = writeln!(out, "\nAt hand:");
-    out.extend(plan.parts.iter().map(|part| format!("  {} × {}\n", part.count, part.what)));
+    out.extend(plan.parts.iter().map(|part| format!("  {}\n", work_sheet::part(part))));
     let _ = writeln!(out, "  tools: {}", plan.tools.join(", "));
     let mut stage = None;
     for (nth, step) in plan.steps.iter().enumerate() {

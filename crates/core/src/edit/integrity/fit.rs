@@ -10,7 +10,7 @@ pub(super) fn check_fit(house: &House) -> Result<(), Invalid> {
         if let Entry::Refused(field) = hit.rule.entry
             && !is_as_found(house, &hit)
         {
-            let said = hit.said();
+            let said = hit.said(house);
             let message = format!(
                 "{said}. If it is really so, record it as found: an exclamation mark behind its amperes, as in 30!"
             );
@@ -26,7 +26,7 @@ pub(super) fn check_fit(house: &House) -> Result<(), Invalid> {
 pub fn question(before: &House, after: &House) -> Option<Invalid> {
     let typed = |hit: &&Hit| before.panels.get(hit.panel) != after.panels.get(hit.panel);
     let asks = |hit: &Hit| match hit.rule.entry {
-        Entry::Asked(field) => Some(hit).filter(typed).map(|hit| (field, hit.said())),
+        Entry::Asked(field) => Some(hit).filter(typed).map(|hit| (field, hit.said(after))),
         Entry::Refused(_) | Entry::Marked => None,
     };
     let (field, said) = rules::hits(&Facts::entered(after)).iter().find_map(asks)?;

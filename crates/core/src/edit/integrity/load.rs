@@ -2,7 +2,7 @@
 
 use super::{id, text, within};
 use crate::base::Invalid;
-use crate::base::units::{HORSEPOWER, NominalVolts, PLATE_AMPS, WATTS};
+use crate::base::units::{DUTY, HORSEPOWER, NominalVolts, PLATE_AMPS, WATTS};
 use crate::house::{House, Load};
 
 pub(super) fn check_load(house: &House, load: &Load) -> Result<(), Invalid> {
@@ -23,7 +23,14 @@ pub(super) fn check_load(house: &House, load: &Load) -> Result<(), Invalid> {
         ("load.mca", &PLATE_AMPS, load.mca.map(|a| a.0)),
         ("load.mop", &PLATE_AMPS, load.mop.map(|a| a.0)),
         ("load.hp", &HORSEPOWER, load.hp.map(|h| h.0)),
+        ("load.duty", &DUTY, load.duty),
     ];
+    if load.three_phase && (point.volts == Some(NominalVolts::V120) || load.volts.is_some() && legs.is_none()) {
+        return Err(Invalid::new(
+            "load.three_phase",
+            "three phases are at 208 V or more between any two: not at 120 V",
+        ));
+    }
     sizes.into_iter().filter_map(|(f, l, v)| Some((f, l, v?))).try_for_each(|(f, l, v)| within(l, f, v))?;
     match (load.mca, load.mop) {
         (Some(mca), Some(mop)) if mop < mca => {

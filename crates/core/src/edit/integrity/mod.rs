@@ -19,7 +19,7 @@ mod run;
 pub use fit::question;
 
 use crate::base::Invalid;
-use crate::base::units::{LIVING_AREA, Limits, THRESHOLD};
+use crate::base::units::{LIVING_AREA, Limits, PRICE, THRESHOLD};
 use crate::house::House;
 
 /// Longest name or label: more does not fit any card.
@@ -90,10 +90,26 @@ fn id(field: &str, value: u64) -> Result<(), Invalid> {
     Ok(())
 }
 
+/// More sorts of parts than a house's jobs name,
+const MOST_PRICES: usize = 1000;
+/// each called by more letters than any of them: a job says of a part what it is for.
+const MAX_PART: usize = 300;
+
 fn check_about(house: &House) -> Result<(), Invalid> {
     text("about.name", "the house", &house.about.name, true)?;
     if let Some(area) = house.about.area {
         within(&LIVING_AREA, "about.area", area.square_feet())?;
+    }
+    let prices = &house.about.prices;
+    if prices.len() > MOST_PRICES {
+        return Err(Invalid::new("about.prices", format!("at most {MOST_PRICES} prices are kept")));
+    }
+    for (what, price) in prices {
+        if what.trim().is_empty() {
+            return Err(Invalid::new("about.prices", "the part needs a name"));
+        }
+        short("about.prices", what, MAX_PART)?;
+        within(&PRICE, "about.prices", *price)?;
     }
     within(&THRESHOLD, "about.proof_threshold", house.about.proof_threshold)
 }

@@ -142,6 +142,12 @@ impl Acts {
         let Self { joins, merges, idle, over, most, .. } = self;
         *most == 0 || joins.is_empty() && merges.is_empty() && idle.is_empty() && over.is_empty()
     }
+
+    /// Bodies whose whole place an act of their own frees.
+    pub fn alone(&self) -> impl Iterator<Item = usize> + '_ {
+        let gone = self.joins.iter().map(|[gone, _]| *gone);
+        self.idle.iter().chain(&self.over).copied().chain(gone)
+    }
 }
 
 /// A panel with what stands in it, and what is wished for.

@@ -155,8 +155,9 @@ pub fn arrange(
         },
         SearchEnd::Impossible if !only_moves => Arranged::Impossible {
             impossible: format!(
-                "{} can be made with {MOST_ACTS} such acts and {MOST_WITH_ACTS} bodies in hand",
-                wanted(wishes)
+                "{} can be made with {} such acts and {MOST_WITH_ACTS} bodies in hand",
+                wanted(wishes),
+                laid.board.acts.most
             ),
         },
         SearchEnd::Impossible => Arranged::Impossible { impossible: laid.why(wishes) },
@@ -317,8 +318,11 @@ impl<'a> Laid<'a> {
             (!self.board.bodies[body].fixed && !apart).then_some(body)
         };
         let of = |breaker| self.members.iter().position(|m| m.iter().any(|b| b.id == breaker));
+        // Of circuits that only go, as many may as bodies come out.
+        let only_go = acts.iter().all(|act| matches!(act, RoomAct::TakeOut { .. } | RoomAct::MoveOver { .. }));
+        let most = if only_go { MOST_WITH_ACTS } else { MOST_ACTS };
         // What moving alone comes to is asked for without any act.
-        let mut found = Acts { least: u32::from(!acts.is_empty()), most: MOST_ACTS, ..Acts::default() };
+        let mut found = Acts { least: u32::from(!acts.is_empty()), most, ..Acts::default() };
         for act in acts {
             match act {
                 RoomAct::TakeOut { breaker } => found.idle.extend(free(*breaker)),

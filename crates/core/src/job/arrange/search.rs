@@ -8,7 +8,7 @@
 //! Where more than moving may be done ([`Acts`](super::board::Acts)), what is driven out may go onto the breaker of another one,
 //! into a half-size body together with others, or away, where nothing hangs on it: each body that comes out counts one.
 
-use super::board::{Board, Body, Mask, Seat};
+use super::board::{Board, Body, Mask, Merge, Seat};
 
 /// What a plan costs, the weightiest first (handbook 7).
 #[derive(Debug, Clone, Copy, PartialEq, Eq, PartialOrd, Ord)]
@@ -122,17 +122,37 @@ enum Stand {
     Gone,
 }
 
+/// A seat that may be taken.
+#[derive(Debug, Clone, Copy)]
+struct SeatOption {
+    seat: Seat,
+    mask: Mask,
+    /// Rows to it, for all that goes there.
+    rows: u32,
+}
+
+/// Parts of a row: what two or three bodies save together is theirs in equal shares.
+const PARTS: u32 = 6;
+
 struct Search<'a> {
     board: &'a Board,
-    /// For each body the seats that it could take.
-    options: Vec<Vec<(Seat, Mask)>>,
+    /// For each body the seats that it could take, the nearest first.
+    options: Vec<Vec<SeatOption>>,
     /// What each takes where it stands.
     own: Vec<Mask>,
     /// The same for what takes the place of others.
-    merged: Vec<Vec<(Seat, Mask)>>,
-    /// Rows that are missing, and the most that one body may make good.
+    merged: Vec<Vec<SeatOption>>,
+    /// For each body what takes its place together with that of others.
+    merges_of: Vec<Vec<usize>>,
+    /// Rows that are missing.
     missing: u32,
-    widest: u32,
+    /// The most that each body may make good, in parts of a row,
+    gain: Vec<u32>,
+    /// and the most of all that may move; the most that one act may make good, in rows.
+    most_gain: u32,
+    most_saved: u32,
+    /// The fewest wires on a body that may move.
+    least_wires: u32,
     stand: Vec<Stand>,
     ends: Vec<Option<End>>,
     /// Bodies that another one was joined to: they stay.
@@ -158,23 +178,38 @@ impl<'a> Search<'a> {
             board.bodies.iter().map(|b| b.seat.map_or_else(Mask::default, |s| Mask::of(s, b.height))).collect();
         let mut fixed = Mask::default();
         board.bodies.iter().zip(&own).filter(|(b, _)| b.fixed).for_each(|(_, mask)| fixed |= *mask);
-        let options = board.bodies.iter().map(|body| {
-            let seats = board.seats(body).into_iter().map(|seat| (seat, Mask::of(seat, body.height)));
-            seats.filter(|(seat, mask)| Some(*seat) != body.seat && !mask.meets(fixed)).collect()
+        let near_first = |seats: Vec<Seat>, height: u8, from: &[usize]| {
+            let way = |seat: Seat| from.iter().filter_map(|b| Some(board.bodies[*b].seat?.rows_to(seat))).sum();
+            let options =
+                seats.into_iter().map(|seat| SeatOption { seat, mask: Mask::of(seat, height), rows: way(seat) });
+            let mut options: Vec<SeatOption> = options.filter(|o| !o.mask.meets(fixed)).collect();
+            options.sort_by_key(|o| o.rows);
+            options
+        };
+        let options = board.bodies.iter().enumerate().map(|(nth, body)| {
+            let mut options = near_first(board.seats(body), body.height, &[nth]);
+            options.retain(|o| Some(o.seat) != body.seat);
+            options
         });
-        let merged = board.acts.merges.iter().map(|merge| {
-            let seats = board.seats_of(merge).into_iter().map(|seat| (seat, Mask::of(seat, merge.height)));
-            seats.filter(|(_, mask)| !mask.meets(fixed)).collect()
-        });
+        let merges = &board.acts.merges;
+        let merged = merges.iter().map(|m| near_first(board.seats_of(m), m.height, &m.bodies));
+        let merges_of = |b: usize| (0..merges.len()).filter(|m| merges[*m].bodies.contains(&b)).collect();
+        let gain = gains(board);
+        let movable = || (0..board.bodies.len()).filter(|b| board.bodies[*b].seat.is_some() && !board.bodies[*b].fixed);
+        let alone = board.acts.alone().map(|b| board.bodies[b].rows());
         let wished = |b: &Body| if b.seat.is_none() { Stand::Pending } else { Stand::Still };
         Self {
             board,
             options: options.collect(),
             own,
             merged: merged.collect(),
+            merges_of: (0..board.bodies.len()).map(merges_of).collect(),
             // Two of half a row may come to share one by moving alone.
             missing: if board.bodies.iter().any(|b| b.height == 1) { 0 } else { board.rows_missing() },
-            widest: board.bodies.iter().map(Body::rows).max().unwrap_or(0),
+            most_gain: movable().map(|b| gain[b]).max().unwrap_or(0),
+            most_saved: alone.chain(merges.iter().map(|m| saved(board, m))).max().unwrap_or(0),
+            least_wires: movable().map(|b| board.bodies[b].wires).min().unwrap_or(0),
+            gain,
             stand: board.bodies.iter().map(wished).collect(),
             ends: board.bodies.iter().map(|b| b.seat.map(End::At)).collect(),
             kept: vec![false; board.bodies.len()],
@@ -192,25 +227,33 @@ impl<'a> Search<'a> {
         }
     }
 
-    /// True where what is paid already is more than the best costs.
-    fn is_dearer(&self) -> bool {
+    /// True where what is paid already, so much more, and the least for bodies that are still to be taken in hand come to more than
+    /// the best costs.
+    fn is_dearer(&self, parts: u32, rows: u32) -> bool {
         let even = self.board.even.is_none();
         self.best.as_ref().is_some_and(|best| {
             let same = even || (best.cost.uneven == 0 && best.cost.bodies == self.depth);
-            same && (self.wires, self.parts, self.rows) > (best.cost.wires, best.cost.parts, best.cost.rows)
+            let wires = self.wires + (self.depth - self.moved) * self.least_wires;
+            let paid = (wires, self.parts + parts, self.rows + rows);
+            same && paid > (best.cost.wires, best.cost.parts, best.cost.rows)
         })
     }
 
     /// True where acts cannot make good any more what is missing.
     fn is_too_little(&self) -> bool {
-        let pending = |b: &usize| self.stand[*b] == Stand::Pending && self.board.bodies[*b].seat.is_some();
-        let driven: u32 = (0..self.stand.len()).filter(pending).map(|b| self.board.bodies[b].rows()).sum();
-        self.missing > self.saved + driven + (self.depth - self.moved) * self.widest
+        let short = self.missing.saturating_sub(self.saved);
+        if short == 0 {
+            return false;
+        }
+        let pending = |b: &usize| self.stand[*b] == Stand::Pending;
+        let driven: u32 = (0..self.stand.len()).filter(pending).map(|b| self.gain[b]).sum();
+        PARTS * short > driven + (self.depth - self.moved) * self.most_gain
+            || short > (self.board.acts.most - self.acts) * self.most_saved
     }
 
     /// Goes on; bodies before `from` are not lifted any more for the sake of the legs.
     fn go(&mut self, from: usize) {
-        if self.left == 0 || self.is_dearer() || self.is_too_little() {
+        if self.left == 0 || self.is_dearer(0, 0) || self.is_too_little() {
             return;
         }
         self.left -= 1;
@@ -228,11 +271,12 @@ impl<'a> Search<'a> {
     }
 
     fn place(&mut self, body: usize, from: usize) {
-        let own = self.board.bodies[body].seat;
         let before = self.ends[body];
         for nth in 0..self.options[body].len() {
-            let (seat, mask) = self.options[body][nth];
-            let rows = own.map_or(0, |own| own.rows_to(seat));
+            let SeatOption { seat, mask, rows } = self.options[body][nth];
+            if self.is_dearer(0, rows) {
+                break;
+            }
             (self.stand[body], self.ends[body]) = (Stand::Placed, Some(End::At(seat)));
             self.take(mask, rows, from);
         }
@@ -283,7 +327,9 @@ impl<'a> Search<'a> {
                 self.kept[*keep] = false;
             }
         }
-        for (nth, merge) in board.acts.merges.iter().enumerate().filter(|(_, m)| m.bodies.contains(&body)) {
+        for of_body in 0..self.merges_of[body].len() {
+            let nth = self.merges_of[body][of_body];
+            let merge = &board.acts.merges[nth];
             let still: Vec<usize> = merge.bodies.iter().copied().filter(|b| self.stand[*b] == Stand::Still).collect();
             let may = |b: &usize| matches!(self.stand[*b], Stand::Still | Stand::Pending) && !self.kept[*b];
             if !merge.bodies.iter().all(may) || self.moved + still.len() as u32 > self.depth {
@@ -300,13 +346,12 @@ impl<'a> Search<'a> {
     fn merge(&mut self, nth: usize, from: usize) {
         let board = self.board;
         let merge = &board.acts.merges[nth];
-        let before: u32 = merge.bodies.iter().map(|b| board.bodies[*b].rows()).sum();
-        let saved = before.saturating_sub(u32::from(merge.height / 2));
-        let parts = if merge.height > 2 { QUAD } else { TANDEM };
+        let (saved, parts) = (saved(board, merge), if merge.height > 2 { QUAD } else { TANDEM });
         for option in 0..self.merged[nth].len() {
-            let (seat, mask) = self.merged[nth][option];
-            let way = |b: &usize| board.bodies[*b].seat.map_or(0, |own| own.rows_to(seat));
-            let rows = merge.bodies.iter().map(way).sum();
+            let SeatOption { seat, mask, rows } = self.merged[nth][option];
+            if self.is_dearer(parts, rows) {
+                break;
+            }
             self.turn(&merge.bodies, End::Merged(nth, seat), (saved, parts), |s| s.take(mask, rows, from));
         }
     }
@@ -383,6 +428,25 @@ impl<'a> Search<'a> {
             _ => (self.best, self.other) = (Some(plan), None),
         }
     }
+}
+
+/// Rows that a half-size body in place of several saves.
+fn saved(board: &Board, merge: &Merge) -> u32 {
+    let before: u32 = merge.bodies.iter().map(|b| board.bodies[*b].rows()).sum();
+    before.saturating_sub(u32::from(merge.height / 2))
+}
+
+/// The most that each body may make good by an act, in parts of a row. Moving alone makes good nothing.
+fn gains(board: &Board) -> Vec<u32> {
+    let mut gains = vec![0; board.bodies.len()];
+    for body in board.acts.alone() {
+        gains[body] = PARTS * board.bodies[body].rows();
+    }
+    for merge in &board.acts.merges {
+        let each = (PARTS * saved(board, merge)).div_ceil(merge.bodies.len() as u32);
+        merge.bodies.iter().for_each(|b| gains[*b] = gains[*b].max(each));
+    }
+    gains
 }
 
 /// What each leg gets from each body, as it ends.

@@ -1,25 +1,22 @@
 //! A new circuit. (handbook 5.6, 3.10)
 
-use std::collections::BTreeSet;
-
-use super::room::{self, MadeRoom, Making};
-use crate::base::position::{Half, Position, format_poles};
+use super::room::{self, NewPlace};
+use crate::base::position::{Half, format_poles};
 use crate::base::units::{
-    Amps, BREAKER_RATING, CABLE_LENGTH, Feet, Gauge, HORSEPOWER, Horsepower, Metal, NominalVolts, PLATE_AMPS,
+    Amps, BREAKER_RATING, CABLE_LENGTH, DUTY, Feet, Gauge, HORSEPOWER, Horsepower, Metal, NominalVolts, PLATE_AMPS,
     PlateVolts, WATTS, Watts,
 };
 use crate::base::{Invalid, Said};
 use crate::code;
 use crate::edit::catalog;
 use crate::house::{
-    Breaker, BreakerId, Circuit, CircuitId, Device, Frame, Goal, House, Load, LoadId, MakeRoom, NewCircuit, Panel,
+    Breaker, BreakerId, Circuit, CircuitId, Device, Frame, Goal, Load, LoadId, LoadKind, MakeRoom, NewCircuit, Panel,
     Point, PointId, PointKind,
 };
-use crate::job::arrange::Wish;
 use crate::job::cable::Cable;
 use crate::job::form::{Answers, Field, FieldSort, Kind, PANEL};
 use crate::job::mishaps;
-use crate::job::obstacles::{FEEDER, NAMEPLATE, NO_ROOM, NO_WIRE, SERVICE};
+use crate::job::obstacles::{FEEDER, NAMEPLATE, NO_ROOM, NO_THREE_PHASE, NO_WIRE, SERVICE};
 use crate::job::outlet;
 use crate::job::plan::{Basis, Plan, counted_poles, of_a_listed_type};
 use crate::job::wire::WireRun;
@@ -40,7 +37,7 @@ pub(super) static KIND: Kind = Kind {
 };
 
 /// What a new circuit asks: as little as possible, the nameplate first.
-pub(super) const fn fields(volts: &'static str) -> [Field; 17] {
+pub(super) const fn fields(volts: &'static str) -> [Field; 19] {
     const AMPS: FieldSort = FieldSort::Number { limits: &PLATE_AMPS };
     [
         Field::new("name", "What is it?", FieldSort::Text),
@@ -57,12 +54,16 @@ pub(super) const fn fields(volts: &'static str) -> [Field; 17] {
         Field::new("length", "Wire, one way", FieldSort::Number { limits: &CABLE_LENGTH }),
         Field::new("continuous", "runs for three hours or more", FieldSort::Tick),
         Field::new("plugged", "is plugged in", FieldSort::Tick),
+        Field::new("poles", "Poles, if not by its volts", FieldSort::Choice { choices: POLES }).rare(),
+        Field::new("duty", "Duty, of a welder", FieldSort::Number { limits: &DUTY }).rare(),
         Field::new("breaker", "Its breaker, if not by the nameplate", FieldSort::Number { limits: &BREAKER_RATING })
             .rare(),
         Field::new("at", "In spaces, if it matters", FieldSort::Poles).rare().help("as 5-7"),
         room::LEAVE,
     ]
 }
+
+const POLES: &[(&str, &str)] = &[("", "by its volts"), ("3", "three: three phases")];
 
 /// What plates print that a house has.
 const VOLTS: &[(&str, &str)] = &[
@@ -82,7 +83,15 @@ pub(super) fn new_circuit(of: &Answers<'_>, large: bool) -> Result<NewCircuit, I
     let no_volts = |e: String| Invalid::new("volts", e);
     let printed = of.text("volts").parse::<u16>().map_err(|e| no_volts(e.to_string()))?;
     let volts = PlateVolts::try_from(printed).map_err(no_volts)?;
-    let name = of.text("name");
+    if of.text("poles") == "3" && !volts.nominal().is_leg_to_leg() {
+        return Err(Invalid::new("poles", "three phases are at 208 or 240 V"));
+    }
+    let thing = of.thing("kind")?;
+    // What has no name is called by what it is.
+    let name = match of.text("name") {
+        "" if thing != LoadKind::Other => thing.said(),
+        said => said,
+    };
     let amps = |field: &str| of.number(field).map(Amps);
     let plate = ["amps", "watts", "hp", "mca"].into_iter().any(|field| of.number(field).is_some());
     let [breaker, circuit, point, load] = [0, 1, 2, 3].map(|nth| of.first + nth);
@@ -95,9 +104,11 @@ pub(super) fn new_circuit(of: &Answers<'_>, large: bool) -> Result<NewCircuit, I
         hp: of.number("hp").map(Horsepower),
         mca: amps("mca"),
         mop: amps("mop"),
+        three_phase: of.text("poles") == "3",
+        duty: of.number("duty"),
         motor: of.number("hp").map(|_| true),
         continuous: of.is("continuous").then_some(true),
-        ..Load::new(LoadId(load), PointId(point), if name.is_empty() { "new load" } else { name }, of.thing("kind")?)
+        ..Load::new(LoadId(load), PointId(point), if name.is_empty() { "new load" } else { name }, thing)
     };
     Ok(NewCircuit {
         panel: panel.id,
@@ -118,16 +129,13 @@ pub(super) fn new_circuit(of: &Answers<'_>, large: bool) -> Result<NewCircuit, I
     })
 }
 
-/// A tenth more cable than the way is long. [prac: handbook 5.6]
-const TO_SPARE: f64 = 1.1;
-
 /// What a new circuit consists of.
 #[derive(Debug, Clone, PartialEq)]
 struct Sized {
     amps: Amps,
     wire: Gauge,
     cable: Cable,
-    two_legs: bool,
+    poles: usize,
     volts: NominalVolts,
     device: Device,
 }
@@ -142,6 +150,9 @@ pub(super) fn work<'a>(
     let panel = house.panels.get(new.panel).ok_or_else(|| Invalid::gone("panel", new.panel.0))?;
     let name = if new.point.name.trim().is_empty() { "a new circuit" } else { new.point.name.trim() };
     let mut w = Working::new(basis, format!("Add {name}"), panel.id, make(new.clone()));
+    if let Some(load) = &new.load {
+        by_kind(load.kind, panel, &mut w);
+    }
     let Some(sized) = size(basis, panel, new, &mut w.plan) else { return Ok(w) };
     let mut new = NewCircuit { amps: Some(sized.amps), ..new.clone() };
     load_allows(basis, panel, &new, &sized, &mut w.plan);
@@ -168,9 +179,15 @@ pub(super) fn work<'a>(
 fn size(basis: &Basis<'_>, panel: &Panel, new: &NewCircuit, plan: &mut Plan) -> Option<Sized> {
     let volts = volts_of(new);
     let two_legs = volts.is_leg_to_leg();
+    let poles = poles(new);
+    if poles > usize::from(panel.supply.legs()) {
+        let why = format!("{} has {} legs, and three phases take three", panel.name, panel.supply.legs());
+        plan.refuse(NO_THREE_PHASE, why);
+    }
     let (least, usual, most) = match &new.load {
         Some(load) => {
-            let asks = asks(load, volts, plan)?;
+            let place = basis.house.rooms.get(new.point.room).map_or("", |r| r.name.as_str());
+            let asks = asks(load, volts, plan)?.at(place, kind(new));
             if new.amps.is_none_or(|amps| amps == asks.usual) && !asks.usual_why.is_empty() {
                 plan.cautions
                     .push(format!("{}: {}. The least allowed is {}.", asks.usual, asks.usual_why, asks.at_least));
@@ -194,7 +211,7 @@ fn size(basis: &Basis<'_>, panel: &Panel, new: &NewCircuit, plan: &mut Plan) -> 
         let why = format!("{amps} is no rating that breakers come in");
         plan.refuse_for(&standard_rating::RULE, why, format!("{least}"));
     }
-    if two_legs && new.neutral.is_none() {
+    if poles == 2 && new.neutral.is_none() {
         plan.ask("neutral", "Does it take a neutral? A dryer or range mostly does; a heater, welder or charger mostly not. The equipment says");
     }
     let run = run(new, volts, amps);
@@ -223,7 +240,8 @@ fn size(basis: &Basis<'_>, panel: &Panel, new: &NewCircuit, plan: &mut Plan) -> 
         plan.cautions
             .push("Made for 240 V, it gets 208 V here: about three quarters of its power. Ask its maker.".into());
     }
-    Some(Sized { amps, wire: chosen, cable: Cable::new(two_legs, new.neutral == Some(true)), two_legs, volts, device })
+    let cable = Cable::new(poles, new.neutral == Some(true));
+    Some(Sized { amps, wire: chosen, cable, poles, volts, device })
 }
 
 fn asks(load: &Load, volts: NominalVolts, plan: &mut Plan) -> Option<plate::Asks> {
@@ -250,7 +268,8 @@ fn asks(load: &Load, volts: NominalVolts, plan: &mut Plan) -> Option<plate::Asks
 
 /// Does the service, and what feeds the panel, carry it?
 fn load_allows(basis: &Basis<'_>, panel: &Panel, new: &NewCircuit, sized: &Sized, plan: &mut Plan) {
-    let Some(load) = &new.load else { return };
+    // What draws in the house already is counted already.
+    let Some(load) = new.load.as_ref().filter(|load| basis.house.loads.get(load.id).is_none()) else { return };
     let Some(amps) = plate::current(load, sized.volts) else { return };
     let added = Added { amps, volts: sized.volts, continuous: plate::is_continuous(load), kind: load.kind };
     let sheets: Vec<service::Sheet> =
@@ -316,7 +335,7 @@ fn place(
     plan: &mut Plan,
     make: fn(NewCircuit) -> Goal,
 ) -> Result<(), Invalid> {
-    let poles = if sized.two_legs { 2 } else { 1 };
+    let poles = sized.poles;
     if !new.at.is_empty() {
         if new.at.len() != poles {
             return Err(Invalid::new("at", format!("{}, please", counted_poles(poles))));
@@ -325,110 +344,39 @@ fn place(
             return Err(Invalid::new("at", format!("{} has no space {gone}", panel.name)));
         }
     }
-    let chosen = (new.at.clone(), new.room.clone());
-    let plain = sized.device == Device::Plain;
-    let free = free_seats(basis, basis.house, panel, (poles, plain), sized.amps);
-    let mut options: Vec<MadeRoom> = Vec::new();
-    if free.is_empty() {
-        let wish = Wish::Room { poles: poles as u8, at: None };
-        let (house, none) = (basis.house, BTreeSet::new());
-        let making = Making { house, panel, wishes: &[wish], fixed: &none, leave: &new.room.leave };
-        match room::ways(basis, making, &[])? {
-            Ok(found) => options = found,
-            Err(why) if new.at.is_empty() => plan.refuse(NO_ROOM, why),
-            Err(_) => {}
-        }
-    }
-    if new.at.is_empty() {
-        if let Some(best) = free.first() {
-            new.at.clone_from(best);
-        } else if let Some(first) = options.first() {
-            (new.at, new.room) = (first.at.clone(), first.room.clone());
-        }
-    }
-    let way = |made: MadeRoom| {
-        let (at, room) = if chosen.0.is_empty() { (&new.at, &new.room) } else { (&chosen.0, &chosen.1) };
-        let (is_chosen, at) = ((&made.at, &made.room) == (at, room), made.at.clone());
-        let title = format!("{}; it goes to {}", made.title, format_poles(&at));
-        let goal = |room| make(NewCircuit { at: at.clone(), room, ..new.clone() });
-        MadeRoom { title, ..made }.way(goal, is_chosen)
+    let given = new.clone();
+    let NewCircuit { at, room, .. } = new;
+    let of = NewPlace {
+        house: basis.house,
+        panel,
+        poles,
+        halves: sized.device == Device::Plain,
+        amps: sized.amps,
+        beside: &[],
+        more: &[],
+        none: NO_ROOM,
+        what: "it goes to",
     };
-    plan.ways = options.into_iter().map(way).collect();
-    Ok(())
-}
-
-/// Free seats for so many poles, whole spaces first, what balances best, then the uppermost. Halves that are free where the panel
-/// lists half-size breakers are seats for a plain one: two poles stand across the boundary of two spaces, on two legs. (handbook 1.2)
-pub(super) fn free_seats(
-    basis: &Basis<'_>,
-    house: &House,
-    panel: &Panel,
-    (poles, halves): (usize, bool),
-    amps: Amps,
-) -> Vec<Vec<Position>> {
-    let taken: Vec<Position> = house.breakers_of(panel.id).iter().flat_map(|b| b.at.iter().copied()).collect();
-    let is_free = |at: &Position| panel.empty.contains(at) && !taken.iter().any(|p| p.overlaps(*at));
-    let column = |space: u16| std::iter::successors(Some(space), |s| panel.below(*s)).take(poles);
-    let whole = |space: u16| column(space).map(Position::whole).collect::<Vec<_>>();
-    let half = |space: u16| {
-        let of = |(nth, space): (usize, u16)| match (poles, nth) {
-            (1, _) => vec![Position { space, half: Half::Upper }, Position { space, half: Half::Lower }],
-            (_, 0) => vec![Position { space, half: Half::Lower }],
-            _ => vec![Position { space, half: Half::Upper }],
-        };
-        column(space).enumerate().flat_map(of).collect::<Vec<_>>()
-    };
-    let listed = |space: u16| halves && column(space).all(|space| panel.tandem.allow(space));
-    let seat = |at: Vec<Position>| (at.len() == poles && at.iter().all(is_free)).then_some(at);
-    let numbers = panel.numbers();
-    let wholes = numbers.iter().filter_map(|space| seat(whole(*space)));
-    let of_halves = numbers.iter().filter(|space| listed(**space)).flat_map(|space| match poles {
-        1 => half(*space).into_iter().map(|at| vec![at]).collect(),
-        2 => vec![half(*space)],
-        _ => Vec::new(),
-    });
-    let mut seats: Vec<Vec<Position>> = wholes.chain(of_halves.filter_map(seat)).collect();
-    let usual = basis.usual();
-    let mut sums = [0.0; 3];
-    for breaker in house.breakers_of(panel.id) {
-        breaker.at.iter().for_each(|p| sums[panel.leg(*p) as usize] += usual.get(&breaker.id).map_or(0.0, |a| a.0));
-    }
-    let legs = usize::from(panel.supply.legs());
-    let apart = |at: &Vec<Position>| {
-        let mut sums = sums;
-        at.iter().for_each(|p| sums[panel.leg(*p) as usize] += amps.0);
-        let of = &sums[..legs];
-        of.iter().copied().fold(0.0, f64::max) - of.iter().copied().fold(f64::INFINITY, f64::min)
-    };
-    let is_half = |at: &[Position]| at.iter().any(|p| p.half != Half::Whole);
-    seats.sort_by(|a, b| is_half(a).cmp(&is_half(b)).then(apart(a).total_cmp(&apart(b))).then(a.cmp(b)));
-    seats
+    room::choose(basis, plan, &of, (at, room), |at, room| make(NewCircuit { at, room, ..given.clone() }))
 }
 
 fn parts(panel: &Panel, new: &NewCircuit, sized: &Sized, plan: &mut Plan) {
     let listed = of_a_listed_type(panel);
     let kind = if sized.device == Device::Plain { String::new() } else { format!("{} ", sized.device.said()) };
     let kind = if is_half_size(new) { format!("half-size {kind}") } else { kind };
-    plan.part(
-        1,
-        format!("{kind}breaker, {}, {}, {listed}", counted_poles(if sized.two_legs { 2 } else { 1 }), sized.amps),
-    );
+    plan.part(1, format!("{kind}breaker, {}, {}, {listed}", counted_poles(sized.poles), sized.amps));
     let cable = format!("{}-{}", sized.wire, sized.cable.conductors());
-    match new.length {
-        Some(length) => plan
-            .part(1, format!("cable {cable} with ground, {:.0} ft (a tenth to spare)", (length.0 * TO_SPARE).ceil())),
-        None => plan.part(1, format!("cable {cable} with ground; measure the way, and a tenth to spare")),
-    }
-    plan.part(1, "connector for the cable at the cabinet, a second one at the box");
+    plan.cable(format!("cable {cable} with ground"), new.length);
+    plan.part(2, format!("connector for {cable}, one at the cabinet and one at the box"));
     plan.part(1, "box of the size that wires and device ask for");
-    match outlet::configuration(sized.two_legs, sized.cable.neutral, sized.amps)
+    match outlet::configuration(sized.poles, sized.cable.neutral && sized.poles > 1, sized.amps)
         .filter(|_| new.plugged || new.load.is_none())
     {
         Some(name) => plan.part(1, format!("receptacle {name}, with its plate")),
         None if new.plugged => plan.part(1, "receptacle that matches the plug"),
         None => plan.part(1, "connector or whip of the equipment"),
     }
-    plan.part(1, "staples, label, tag for the cable");
+    plan.part(2, "label for the cable, one at each end");
 }
 
 /// It stands in halves of spaces.
@@ -450,6 +398,54 @@ fn drawn(new: &NewCircuit, volts: NominalVolts, amps: Amps) -> Amps {
 fn run(new: &NewCircuit, volts: NominalVolts, amps: Amps) -> WireRun {
     let carries = new.load.as_ref().and_then(|l| plate::asks(l, volts)).map_or(amps, |asks| asks.wire);
     WireRun { metal: Metal::Copper, carries, breaker: amps, drawn: drawn(new, volts, amps), volts, length: new.length }
+}
+
+/// Poles of its breaker, by its phases and volts.
+pub(super) fn poles(new: &NewCircuit) -> usize {
+    match (new.load.as_ref().is_some_and(|l| l.three_phase), volts_of(new).is_leg_to_leg()) {
+        (true, _) => 3,
+        (false, true) => 2,
+        (false, false) => 1,
+    }
+}
+
+/// What a kind of thing brings with it, whatever its plate says. (handbook 3.10)
+fn by_kind(kind: LoadKind, panel: &Panel, w: &mut Working<'_>) {
+    let says: &[&str] = match kind {
+        LoadKind::Pool => &[
+            "Its disconnect stands in sight of it, 5 ft or more from the water (NEC 680.13).",
+            "Metal within 5 ft of the water, the water and the pump are bonded together: that is a licensed electrician's part, and \
+             inspected before it is covered (NEC 680.26).",
+        ],
+        LoadKind::SumpPump => &[
+            "Two schools. The code asks for ground-fault protection of a receptacle in a basement (NEC 210.8(A)(5)), and that is planned \
+             here by its room; many who keep pumps have none before a sump pump, since one false trip floods the cellar: wired for good, \
+             without a receptacle, it needs none in many places. Ask the local authority, and have an alarm for high water either way.",
+        ],
+        LoadKind::FireAlarm => &[
+            "It hangs on nothing else, behind neither ground-fault nor arc-fault protection; its breaker is marked in red as FIRE ALARM, \
+             and its handle is kept from being switched off (NEC 760.41, 760.121). Single smoke alarms are no such system: they go with \
+             lights.",
+        ],
+        LoadKind::Hood => {
+            &["A hood with a plug has a circuit of its own, so that a microwave may take its place (NEC 422.16(B)(4))."]
+        }
+        LoadKind::Welder => &[
+            "The wire may be smaller than the plate's amperes by its duty; the breaker then protects no more than the wire where something \
+             else is plugged in there: say on the plate that it is a welder's (NEC 630.11, 630.12).",
+        ],
+        LoadKind::CarCharger => &[
+            "Set the charger to what this circuit is made for, by its switch or menu: four fifths of the breaker (NEC 625.42).",
+        ],
+        _ => &[],
+    };
+    w.plan.cautions.extend(says.iter().map(|say| (*say).to_owned()));
+    if kind == LoadKind::Pool {
+        w.licensed = Some("the bonding of a pool or tub");
+    }
+    if kind == LoadKind::Pool && panel.supply.across() == 208 {
+        w.plan.cautions.push("Made for 230 V only, a pump's motor runs hot on 208: its plate must name 208.".into());
+    }
 }
 
 /// The voltage that it is made for.
@@ -506,7 +502,13 @@ fn acts(w: &mut Working<'_>, new: &NewCircuit, sized: &Sized, large: bool) {
     w.act("At the other end: box, device, ground first, hots last.", "", None);
     w.makes(|draft| {
         draft.add("point", new.point.clone())?;
-        new.load.clone().map_or(Ok(()), |load| draft.add("load", Load { point: new.point.id, ..load }))
+        let Some(load) = &new.load else { return Ok(()) };
+        // What is there already moves over to the new outlet.
+        match draft.house.loads.get(load.id).cloned() {
+            Some(old) => draft.put(Load { point: new.point.id, ..old }),
+            None => draft.add("load", Load { point: new.point.id, ..load.clone() })?,
+        }
+        Ok(())
     });
     if breaker.device.is_protected() {
         w.look_at_the_button(&breaker);

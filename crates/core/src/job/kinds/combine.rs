@@ -12,8 +12,8 @@ use crate::house::{
 use crate::job::form::{Answers, Field, FieldSort, Kind, PANEL};
 use crate::job::mishaps;
 use crate::job::obstacles::{
-    BATHROOM, DEDICATED, EIGHTY_PERCENT, GARAGE, HEATING_ALONE, LAUNDRY, NOT_TRACED, ONE_POLE, ONE_WIRE_TERMINAL,
-    Obstacle, PLAIN, PUMP, SAME_WIRE, SHARED_NEUTRAL, SMALL_APPLIANCE, WIRE_NOT_KNOWN,
+    BATHROOM, DEDICATED, EIGHTY_PERCENT, FIRE_ALARM, GARAGE, HEATING_ALONE, LAUNDRY, NOT_TRACED, ONE_POLE,
+    ONE_WIRE_TERMINAL, Obstacle, PLAIN, PUMP, SAME_WIRE, SHARED_NEUTRAL, SMALL_APPLIANCE, WIRE_NOT_KNOWN,
 };
 use crate::job::plan::{Basis, CostClass, Refusal, WayTo, shares_neutral};
 use crate::job::working::{Working, at};
@@ -193,8 +193,13 @@ fn kept_alone(basis: &Basis<'_>, point: &Point) -> Option<(Obstacle, &'static st
     let room = house.rooms.get(point.room).map_or("", |r| r.name.as_str());
     let within = |plain: &[&str]| said(room, Sense::Room, plain);
     let receptacle = point.kind == PointKind::Receptacle;
-    if thing(&["sump pump", "well pump"]) || loads().any(|l| l.kind == LoadKind::Pump) {
+    if thing(&["sump pump", "well pump"])
+        || loads().any(|l| matches!(l.kind, LoadKind::Pump | LoadKind::SumpPump | LoadKind::Pool))
+    {
         return Some((PUMP, "a pump keeps its own, water may rise"));
+    }
+    if loads().any(|l| l.kind == LoadKind::FireAlarm) {
+        return Some((FIRE_ALARM, "a fire alarm has a circuit of its own"));
     }
     if thing(&["furnace"]) {
         return Some((HEATING_ALONE, "central heating has a circuit of its own"));
@@ -285,6 +290,7 @@ fn ways(w: &mut Working<'_>, joining: &Joining, keep: &Breaker) {
         let chosen = *way == joining.way;
         if *way == Joined::Splice || chosen || keep.terminal.is_some_and(|t| t.wires > 1) {
             w.plan.ways.push(WayTo {
+                of: String::new(),
                 title: way.said().into(),
                 why: why.into(),
                 chosen,
@@ -368,8 +374,11 @@ pub(super) fn put_on(w: &mut Working<'_>, joining: &Joining) -> Result<(), Inval
     w.act("The neutrals stay where they are, one a hole.", "NEC 408.41.", None);
     w.joined.push(joining.clone());
     w.look(
-        "usual-loads",
-        "With what usually runs on both switched on, watch it for a quarter of an hour: it stays on, and does not get hot.",
+        &format!("usual-loads-{}", keep.id.0),
+        format!(
+            "With what usually runs on both switched on, watch what was {} for a quarter of an hour: it stays on, and does not get hot.",
+            keep.at_text()
+        ),
         "Both hang on one breaker now.",
         None,
     );

@@ -5,6 +5,7 @@ use std::collections::BTreeSet;
 use crate::base::position::{Position, format_poles, parse_poles};
 use crate::base::units::{Amps, NominalVolts};
 use crate::base::{Invalid, Said};
+use crate::code::{self, AmpacityColumn};
 use crate::house::{
     Breaker, BreakerId, Circuit, Device, Frame, Goal, House, LoadId, MeasuredAt, Moving, Panel, Point, PointKind,
 };
@@ -16,7 +17,6 @@ use crate::job::obstacles::{NO_NEUTRAL, NO_WAY, NOTHING_TO_DO, ONE_OUTLET, SHARE
 use crate::job::outlet;
 use crate::job::plan::{Basis, Plan, of_a_listed_type, shares_neutral};
 use crate::job::working::{Working, at, new_one};
-use crate::rules::receptacle_rating::ONE_LEG;
 
 pub(super) static KIND: Kind = Kind {
     name: "convert",
@@ -91,9 +91,10 @@ pub(super) fn work<'a>(
             ));
         }
         if renewed.amps != breaker.amps {
-            w.plan
-                .cautions
-                .push(format!("It becomes {}: 120 V outlets stand behind 20 A at most (NEC 210.21).", renewed.amps));
+            w.plan.cautions.push(format!(
+                "It becomes {}: breaker, wire and receptacle belong together (NEC 210.21, 240.4).",
+                renewed.amps
+            ));
         }
     }
     for load in basis.points(id).flat_map(|p| house.loads.iter().filter(move |l| l.point == p.id)) {
@@ -190,8 +191,7 @@ fn wires(basis: &Basis<'_>, plan: &mut Plan, breaker: &Breaker, two_legs: bool) 
 /// The breaker as it becomes: protected as its place asks of what is made anew, and as its outlet's own device was; for 120 V outlets
 /// no larger than they are made for.
 fn renewed(house: &House, breaker: &Breaker, point: &Point, two_legs: bool) -> Breaker {
-    let receptacle = point.kind == PointKind::Receptacle;
-    let amps = if receptacle && !two_legs && breaker.amps.0 > ONE_LEG { Amps(ONE_LEG) } else { breaker.amps };
+    let amps = if point.kind == PointKind::Receptacle { belonging(house, breaker, two_legs) } else { breaker.amps };
     let room = house.rooms.get(point.room).map_or("", |r| r.name.as_str());
     let asked = outlet::protection(room, point.kind, None, (two_legs, amps)).unwrap_or(Device::Plain);
     let has = point.ground_fault || point.protected_by.is_some() || breaker.device.is_ground_fault();
@@ -202,6 +202,17 @@ fn renewed(house: &House, breaker: &Breaker, point: &Point, two_legs: bool) -> B
         (false, false) => Device::Plain,
     };
     Breaker { amps, device, ..breaker.clone() }
+}
+
+/// Breaker, wire and receptacle that belong together: the largest rating that a receptacle comes in, the wire carries and the breaker had.
+/// [pub: NEC 210.21(B), 240.4, NEMA WD 6, value from memory]
+fn belonging(house: &House, breaker: &Breaker, two_legs: bool) -> Amps {
+    let wires = house.circuits_of(breaker.id);
+    let carried = |c: &&Circuit| Some(code::largest_breaker(c.wire?, c.metal, AmpacityColumn::C60)?.0);
+    let most = wires.iter().filter_map(carried).fold(breaker.amps.0, f64::min);
+    let comes = |amps: &f64| outlet::configuration(1 + usize::from(two_legs), false, Amps(*amps)).is_some();
+    let rating = code::STANDARD_RATINGS.iter().rev().copied().filter(|amps| *amps <= most).find(comes);
+    rating.map_or(breaker.amps, Amps)
 }
 
 /// Two adjacent spaces, where the breaker's own may be one of them.
@@ -240,7 +251,7 @@ fn parts(plan: &mut Plan, panel: &Panel, breaker: &Breaker, cable: &Cable, volts
     let poles = if two_legs { "two-pole common-trip" } else { "one-pole" };
     let kind = if breaker.device == Device::Plain { String::new() } else { format!("{} ", breaker.device.said()) };
     plan.part(1, format!("{kind}{poles} breaker, {}, {listed}", breaker.amps));
-    let outlet = outlet::configuration(two_legs, false, breaker.amps);
+    let outlet = outlet::configuration(1 + usize::from(two_legs), false, breaker.amps);
     plan.part(1, format!("receptacle {}, {volts} V, with its plate", outlet.unwrap_or("that matches the plug")));
     if cable.spare.is_some() {
         plan.part(2, "connector or cap for the wire that is not used any more, one at each end");
@@ -252,7 +263,7 @@ fn parts(plan: &mut Plan, panel: &Panel, breaker: &Breaker, cable: &Cable, volts
 /// What becomes of the wires of a breaker.
 fn cable_of(house: &House, id: BreakerId, two_legs: bool) -> Cable {
     let wires = house.circuits_of(id);
-    wires.first().map_or_else(|| Cable::new(two_legs, false), |wire| Cable::converted(wire, two_legs))
+    wires.first().map_or_else(|| Cable::new(1 + usize::from(two_legs), false), |wire| Cable::converted(wire, two_legs))
 }
 
 fn acts(w: &mut Working<'_>, breaker: &Breaker, new: &Breaker, point: &Point) {

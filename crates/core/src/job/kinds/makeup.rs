@@ -1,14 +1,17 @@
-//! A new panel in place of an old one. (handbook 5.9)
+//! A new panel: in place of an old one, or laid out before anything stands in it. (handbook 5.9)
 
-use std::collections::BTreeSet;
-
-use crate::base::position::{Position, format_poles};
+use crate::base::position::{Half, Position, format_poles};
 use crate::base::units::{Amps, BUS_RATING, MAIN_RATING, SPACES};
 use crate::base::{Invalid, Said};
-use crate::house::{Breaker, BreakerId, Device, Frame, Goal, House, Moving, Panel, TandemSpaces};
+use crate::edit::notation;
+use crate::house::{
+    Breaker, BreakerId, Circuit, CircuitId, Device, Frame, Goal, ListedCircuit, Moving, Panel, TandemSpaces,
+};
+use crate::job::cable::Cable;
 use crate::job::form::{Answers, Field, FieldSort, Kind, PANEL};
+use crate::job::lay::{self, ToSeat};
 use crate::job::mishaps;
-use crate::job::obstacles::{SUPPLY, TOO_FEW_SPACES};
+use crate::job::obstacles::{NOTHING_TO_DO, SUPPLY, TOO_FEW_SPACES};
 use crate::job::plan::{Basis, counted_poles};
 use crate::job::working::{Working, new_one};
 use crate::rules::{self, Facts};
@@ -23,6 +26,12 @@ pub(super) static KIND: Kind = Kind {
         Field::new("spaces", "The new one has", FieldSort::Number { limits: &SPACES }).required(),
         Field::new("bus", "Its bus, if it differs", FieldSort::Number { limits: &BUS_RATING }),
         Field::new("main", "Its main, if it differs", FieldSort::Number { limits: &MAIN_RATING }).rare(),
+        Field::new("half-sizes", "Takes half-size breakers in", FieldSort::HalfSizes)
+            .rare()
+            .usual("none")
+            .help("none, all, or spaces as 7,8: its label says"),
+        Field::new("circuits", "New circuits in it", FieldSort::Text)
+            .help("as 2p50 6-3 range; 2p20 tie 12-3 counter; 15 14-2 lights"),
     ],
     mishaps: mishaps::MOVING,
     goal,
@@ -35,7 +44,7 @@ fn goal(of: &Answers<'_>) -> Result<Goal, Invalid> {
         bus: of.number("bus").map_or(old.bus, Amps),
         main: of.number("main").map(Amps).or(old.main),
         // What the old one's label said is not what the new one's says.
-        tandem: TandemSpaces::None,
+        tandem: of.half_sizes("half-sizes")?,
         tandem_known: None,
         max_circuits: None,
         listed: Vec::new(),
@@ -43,100 +52,92 @@ fn goal(of: &Answers<'_>) -> Result<Goal, Invalid> {
         empty: [].into(),
         ..old.clone()
     };
-    Ok(Goal::Makeup { panel, moves: Vec::new() })
+    let lines = of.text("circuits").split([';', '\n']).map(str::trim).filter(|line| !line.is_empty());
+    let more = lines.zip(of.first..).map(|(text, id)| ListedCircuit {
+        breaker: BreakerId(id),
+        circuit: CircuitId(id),
+        text: text.to_owned(),
+    });
+    Ok(Goal::Makeup { panel, more: more.collect(), moves: Vec::new() })
+}
+
+/// What is new in it.
+struct FromList {
+    breakers: Vec<Breaker>,
+    circuits: Vec<Circuit>,
+}
+
+/// Reads what is written.
+fn listed(panel: &Panel, more: &[ListedCircuit]) -> Result<FromList, Invalid> {
+    let mut all = FromList { breakers: Vec::new(), circuits: Vec::new() };
+    for (nth, line) in more.iter().enumerate() {
+        let no = |e: Invalid| Invalid::new("circuits", format!("circuit {}: {}", nth + 1, e.message));
+        let of = notation::listed(&line.text).map_err(no)?;
+        // Its places are found: so many as it has poles.
+        let at = (0..of.poles).map(|pole| Position::whole(1 + 2 * pole as u16)).collect();
+        all.breakers.push(Breaker {
+            device: of.device,
+            trip: of.trip,
+            label: of.label.clone(),
+            ..Breaker::new(line.breaker, panel.id, at, of.amps)
+        });
+        if let Some((wire, conductors, metal)) = of.cable {
+            let colours = Cable::new(of.poles, conductors == Some(of.poles as u8 + 1)).hots;
+            let wires = Circuit::new(line.circuit, line.breaker);
+            all.circuits.push(Circuit { wire: Some(wire), conductors, metal, colours, ..wires });
+        }
+    }
+    Ok(all)
 }
 
 /// Works it out.
-pub(super) fn work<'a>(basis: &'a Basis<'a>, new: &Panel, moves: &[Moving]) -> Result<Working<'a>, Invalid> {
+pub(super) fn work<'a>(
+    basis: &'a Basis<'a>,
+    new: &Panel,
+    more: &[ListedCircuit],
+    moves: &[Moving],
+) -> Result<Working<'a>, Invalid> {
     let house = basis.house;
     let old = house.panels.get(new.id).ok_or_else(|| Invalid::gone("panel", new.id.0))?;
-    let goal = |moves: &[Moving]| Goal::Makeup { panel: new.clone(), moves: moves.to_vec() };
+    let goal = |moves: &[Moving]| Goal::Makeup { panel: new.clone(), more: more.to_vec(), moves: moves.to_vec() };
     let mut w = Working::new(basis, format!("Make up {}", old.name), old.id, goal(moves));
-    let all = house.breakers_of(old.id);
-    w.touch(all.iter().map(|b| b.id));
+    let listed = listed(new, more)?;
+    let facts = Facts { house, hangs: &basis.beliefs.hangs() };
+    let stand: Vec<Breaker> = house.breakers_of(old.id).into_iter().map(|b| renewed(&facts, b)).collect();
+    w.touch(stand.iter().map(|b| b.id));
     (w.licensed, w.panel_goes) = (Some("the utility cuts the power for it"), true);
     if new.supply != old.supply || new.fed_by != old.fed_by {
         w.plan.refuse(SUPPLY, "a new panel hangs on the same supply");
     }
-    let poles: usize = all.iter().map(|b| b.at.len()).sum();
-    let found = if moves.is_empty() { seats(basis, new, units(house, &all)) } else { Some(moves.to_vec()) };
+    if stand.is_empty() && listed.breakers.is_empty() {
+        let what = "Name the circuits that come into it";
+        w.plan.refuse_for(NOTHING_TO_DO, format!("nothing stands in {} yet, and no circuit is named", old.name), what);
+    }
+    let all: Vec<ToSeat<'_>> = stand.iter().chain(&listed.breakers).map(|b| ToSeat::of(basis, b)).collect();
+    let poles: usize = all.iter().map(|b| b.poles).sum();
+    let found = if moves.is_empty() { lay::seats(new, lay::units(house, &all)) } else { Some(moves.to_vec()) };
     if found.is_none() {
+        let halves = if new.tandem == TandemSpaces::None { "" } else { ", with its half-size places" };
         w.plan.refuse(
             TOO_FEW_SPACES,
-            format!("{} need as many spaces, and the new panel has {}", counted_poles(poles), new.spaces),
+            format!("{} need as many places, and the new panel has {}{halves}", counted_poles(poles), new.spaces),
         );
     }
     let moves = found.unwrap_or_default();
     w.plan.goal = goal(&moves);
-    let free = usize::from(new.spaces).saturating_sub(poles);
+    let free = usize::from(new.spaces).saturating_sub(lay::spaces_taken(&moves));
     w.plan.cautions.push(format!("{free} spaces are left: keep some, a house grows."));
     w.plan.part(1, format!("panel, {} spaces, bus of {}", new.spaces, new.bus));
-    let facts = Facts { house, hangs: &basis.beliefs.hangs() };
-    for breaker in all.into_iter().map(|b| renewed(&facts, b)) {
+    let is_half = |b: BreakerId| moves.iter().any(|m| m.breaker == b && m.to.iter().any(|p| p.half != Half::Whole));
+    for breaker in stand.iter().chain(&listed.breakers) {
+        let size = if is_half(breaker.id) { "half-size, one body with another: " } else { "" };
         let (kind, poles) = (breaker.device.said(), counted_poles(breaker.at.len()));
-        w.plan.part(1, format!("{kind} breaker, {poles}, {}, listed for the new panel", breaker.amps));
+        w.plan.part(1, format!("{size}{kind} breaker, {poles}, {}, listed for the new panel", breaker.amps));
     }
     if w.is_open() {
-        acts(&mut w, old, new, &moves, &facts);
+        acts(&mut w, old, new, &moves, (&stand, &listed));
     }
     Ok(w)
-}
-
-/// Where breakers go: large ones near the main, pairs that share a neutral side by side, singles so that legs balance.
-pub(super) fn seats(basis: &Basis<'_>, new: &Panel, mut units: Vec<Vec<&Breaker>>) -> Option<Vec<Moving>> {
-    let usual = basis.usual();
-    let load = |b: &Breaker| usual.get(&b.id).map_or(b.amps.0 / 2.0, |a| a.0);
-    let mut free: Vec<u16> = new.numbers();
-    let by_row = |space: &u16| (new.place(*space).1, *space);
-    free.sort_by_key(by_row);
-    let mut sums = [0.0_f64; 3];
-    let mut moves: Vec<Moving> = Vec::new();
-    let seat = |units: &[&Breaker], free: &mut Vec<u16>, sums: &mut [f64; 3], moves: &mut Vec<Moving>| {
-        let poles: usize = units.iter().map(|b| b.at.len()).sum();
-        let runs = free.iter().filter_map(|top| {
-            let run: Vec<u16> = std::iter::successors(Some(*top), |s| new.below(*s)).take(poles).collect();
-            (run.len() == poles && run.iter().all(|s| free.contains(s))).then_some(run)
-        });
-        // Of one pole what evens the legs, of several what is nearest to the main.
-        let cost = |run: &Vec<u16>| if poles == 1 { sums[new.leg(Position::whole(run[0])) as usize] } else { 0.0 };
-        let best = runs.min_by(|a, b| cost(a).total_cmp(&cost(b)).then(by_row(&a[0]).cmp(&by_row(&b[0]))))?;
-        free.retain(|s| !best.contains(s));
-        let mut spaces = best.into_iter().map(Position::whole);
-        for breaker in units {
-            let to: Vec<Position> = spaces.by_ref().take(breaker.at.len()).collect();
-            to.iter().for_each(|p| sums[new.leg(*p) as usize] += load(breaker));
-            moves.push(Moving { breaker: breaker.id, to });
-        }
-        Some(())
-    };
-    units.sort_by(|a, b| {
-        let key = |u: &Vec<&Breaker>| {
-            (u.iter().map(|b| b.at.len()).sum::<usize>(), u.iter().map(|b| b.amps.0).fold(0.0, f64::max))
-        };
-        key(b).0.cmp(&key(a).0).then(key(b).1.total_cmp(&key(a).1))
-    });
-    for unit in &units {
-        seat(unit, &mut free, &mut sums, &mut moves)?;
-    }
-    moves.sort_by_key(|m| m.to.clone());
-    Some(moves)
-}
-
-/// Breakers that stand together: alone, or those that share a neutral.
-pub(super) fn units<'a>(house: &'a House, breakers: &[&'a Breaker]) -> Vec<Vec<&'a Breaker>> {
-    let mut seated: BTreeSet<BreakerId> = BTreeSet::new();
-    let mut units = Vec::new();
-    for breaker in breakers {
-        let sharing = house.circuits_of(breaker.id).into_iter().flat_map(|c| house.sharing_neutral(c));
-        let mates: BTreeSet<BreakerId> = sharing.map(|c| c.breaker).chain([breaker.id]).collect();
-        let unit: Vec<&Breaker> =
-            breakers.iter().copied().filter(|b| mates.contains(&b.id) && !seated.contains(&b.id)).collect();
-        seated.extend(unit.iter().map(|b| b.id));
-        if !unit.is_empty() {
-            units.push(unit);
-        }
-    }
-    units
 }
 
 /// What stands in place of a breaker or fuse: a breaker of a rating that suits what hangs on it.
@@ -145,7 +146,7 @@ fn renewed(facts: &Facts<'_>, breaker: &Breaker) -> Breaker {
     Breaker { device, amps: rules::rating(facts, breaker), ..breaker.clone() }
 }
 
-fn acts(w: &mut Working<'_>, old: &Panel, new: &Panel, moves: &[Moving], facts: &Facts<'_>) {
+fn acts(w: &mut Working<'_>, old: &Panel, new: &Panel, moves: &[Moving], (stand, listed): (&[Breaker], &FromList)) {
     w.act(
         "Every cable gets its label outside the cabinet, then the label goes on to its wires.",
         "What is known now is lost once they hang free.",
@@ -156,11 +157,8 @@ fn acts(w: &mut Working<'_>, old: &Panel, new: &Panel, moves: &[Moving], facts: 
         "A later ground-fault or arc-fault breaker needs the pair.",
         None,
     );
-    w.act(
-        "Old panel out, new one in: plumb, in its place, knockouts out only where a breaker stands.",
-        "NEC 110.12(A).",
-        None,
-    );
+    let hang = if stand.is_empty() { "The panel hung:" } else { "Old panel out, new one in:" };
+    w.act(format!("{hang} plumb, in its place, knockouts out only where a breaker stands."), "NEC 110.12(A).", None);
     let taken = |space: u16| moves.iter().any(|m| m.to.iter().any(|p| p.space == space));
     let empty = new.numbers().into_iter().filter(|s| !taken(*s)).map(Position::whole).collect();
     w.makes(|draft| {
@@ -169,32 +167,39 @@ fn acts(w: &mut Working<'_>, old: &Panel, new: &Panel, moves: &[Moving], facts: 
     });
     w.act("Grounds first, bundled, from the far end of their bar; then the neutrals, one a hole.", "NEC 408.41.", None);
     for moving in moves {
-        let Some(breaker) = w.house.breakers.get(moving.breaker) else {
+        let fresh = listed.breakers.iter().find(|b| b.id == moving.breaker);
+        let Some(breaker) = stand.iter().find(|b| b.id == moving.breaker).or(fresh) else {
             w.plan.unfit(Invalid::gone("breaker", moving.breaker.0));
             continue;
         };
+        let half = moving.to.iter().any(|p| p.half != Half::Whole);
         // Its breakers are new ones, of types that the new panel lists.
         let made = Breaker {
             at: moving.to.clone(),
-            frame: Some(Frame::Full),
+            frame: Some(if half { Frame::Half } else { Frame::Full }),
             model: String::new(),
             terminal: None,
             as_found: false,
-            ..renewed(facts, breaker)
+            ..breaker.clone()
         };
         let (words, neutral) = new_one(&made);
+        let what = match fresh {
+            Some(new) => if new.label.is_empty() { "The new circuit" } else { new.label.as_str() }.to_owned(),
+            None => w.basis.called(breaker),
+        };
+        let with = if half { ", half of a body" } else { "" };
         w.act(
             format!(
-                "{} to {}: new {words} in, in OFF; its wires with a loop to spare.{neutral}",
-                w.basis.called(breaker),
+                "{what} to {}: new {words} in{with}, in OFF; its wires with a loop to spare.{neutral}",
                 format_poles(&moving.to)
             ),
             "",
             None,
         );
+        let wires = listed.circuits.iter().find(|c| c.breaker == made.id).cloned();
         w.makes(|draft| {
             draft.put(made);
-            Ok(())
+            wires.map_or(Ok(()), |wires| draft.add("circuit", wires))
         });
     }
     w.act(

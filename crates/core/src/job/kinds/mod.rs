@@ -4,15 +4,21 @@ mod add;
 pub mod combine;
 mod convert;
 mod dedicated;
+mod device;
 mod generator;
+mod interlock;
 mod makeup;
 mod protect;
 mod quad;
 mod rearrange;
+mod relieve;
 mod replace;
 mod retire;
 mod room;
+mod several;
+mod splice;
 mod sub_panel;
+mod surge;
 mod swap;
 mod tandem;
 
@@ -31,12 +37,17 @@ pub(super) static ALL: &[&Kind] = &[
     &quad::KIND,
     &combine::KIND,
     &retire::KIND,
+    &relieve::KIND,
     &sub_panel::KIND,
     &add::KIND,
     &dedicated::KIND,
     &generator::KIND,
+    &interlock::KIND,
+    &surge::KIND,
     &convert::KIND,
     &protect::KIND,
+    &device::KIND,
+    &splice::KIND,
     &rearrange::BALANCE,
     &makeup::KIND,
 ];
@@ -51,6 +62,11 @@ pub(super) fn of(goal: &Goal) -> &'static Kind {
         Goal::Quad(_) => &quad::KIND,
         Goal::Add(_) => &add::KIND,
         Goal::SubPanel(_) => &sub_panel::KIND,
+        Goal::Relieve(_) => &relieve::KIND,
+        Goal::Surge(_) => &surge::KIND,
+        Goal::Interlock { .. } => &interlock::KIND,
+        Goal::Device(_) => &device::KIND,
+        Goal::Splice { .. } => &splice::KIND,
         Goal::Dedicated(_) => &dedicated::KIND,
         Goal::Convert { .. } => &convert::KIND,
         Goal::Protect { .. } => &protect::KIND,
@@ -58,6 +74,7 @@ pub(super) fn of(goal: &Goal) -> &'static Kind {
         Goal::Makeup { .. } => &makeup::KIND,
         Goal::Generator { .. } => &generator::KIND,
         Goal::Retire { .. } => &retire::KIND,
+        Goal::Several { .. } => &several::KIND,
     }
 }
 
@@ -71,18 +88,34 @@ pub(super) fn work<'a>(basis: &'a Basis<'a>, goal: &Goal) -> Result<Working<'a>,
         Goal::Quad(four) => quad::work(basis, four),
         Goal::Add(new) => add::work(basis, new, Goal::Add),
         Goal::SubPanel(new) => sub_panel::work(basis, new),
+        Goal::Relieve(relief) => relieve::work(basis, relief),
+        Goal::Surge(new) => surge::work(basis, new),
+        Goal::Interlock { breaker, at, listed, moves } => interlock::work(basis, *breaker, at, *listed, moves),
+        Goal::Device(of) => device::work(basis, of),
+        Goal::Splice { point } => splice::work(basis, *point),
         Goal::Dedicated(new) => dedicated::work(basis, new),
         Goal::Convert { breaker, two_legs, at, moves } => convert::work(basis, *breaker, *two_legs, at, moves),
         Goal::Protect { breaker, device, keep_devices } => protect::work(basis, *breaker, *device, *keep_devices),
         Goal::Rearrange { panel, wishes, fixed, room } => rearrange::work(basis, *panel, wishes, fixed, room),
-        Goal::Makeup { panel, moves } => makeup::work(basis, panel, moves),
-        Goal::Generator { panel, breaker, watts, at, listed, carries, moves } => {
+        Goal::Makeup { panel, more, moves } => makeup::work(basis, panel, more, moves),
+        Goal::Generator { panel, breaker, watts, at, listed, start, bonded, carries, moves } => {
             let (panel, breaker) = (*panel, *breaker);
             generator::work(
                 basis,
-                &generator::Inlet { panel, breaker, watts: *watts, at, listed: *listed, carries, moves },
+                &generator::Inlet {
+                    panel,
+                    breaker,
+                    watts: *watts,
+                    at,
+                    listed: *listed,
+                    start: *start,
+                    bonded: *bonded,
+                    carries,
+                    moves,
+                },
             )
         }
         Goal::Retire { breaker, spare } => retire::work(basis, *breaker, *spare),
+        Goal::Several { goals, in_order } => several::work(basis, goals, *in_order),
     }
 }

@@ -86,6 +86,7 @@ pub(super) fn work<'a>(
         ] {
             let goal = Goal::Protect { breaker: id, device, keep_devices: keep };
             w.plan.ways.push(WayTo {
+                of: String::new(),
                 title: format!("{title}: {}", names.join("; ")),
                 why: why.into(),
                 chosen: keep == keep_devices,

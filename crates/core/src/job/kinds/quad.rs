@@ -196,7 +196,7 @@ pub(super) fn put_in(w: &mut Working<'_>, four: &FourHalves) -> Result<(), Inval
         Some(at(inner)),
     );
     w.look(
-        "inner-across",
+        &format!("inner-across-{}", inner.id.0),
         format!("Between the two middle terminals: the voltage between two legs, not 0 ({} before).", inner.at_text()),
         "0 V would say that both stand on one leg: a shared neutral would carry both currents, and 240 V would be none.",
         Some(at(inner)),

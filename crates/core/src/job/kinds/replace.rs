@@ -40,7 +40,11 @@ pub(super) fn work<'a>(
     let panel = house.panels.get(breaker.panel).ok_or_else(|| Invalid::gone("panel", breaker.panel.0))?;
     let rating = amps.unwrap_or_else(|| rules::rating(&Facts { house, hangs: &basis.beliefs.hangs() }, breaker));
     let goal = Goal::Replace { breaker: id, amps: Some(rating), model: model.trim().to_owned() };
-    let mut w = Working::new(basis, format!("Replace breaker {}", basis.called(breaker)), panel.id, goal);
+    let title = match rating.0 < breaker.amps.0 {
+        true => format!("Make {} fit: {rating} in place of {}", basis.called(breaker), breaker.amps),
+        false => format!("Replace breaker {}", basis.called(breaker)),
+    };
+    let mut w = Working::new(basis, title, panel.id, goal);
     w.touch([id]);
     w.plan.cautions.push(
         "Is it the breaker at all? Both sides of its contacts are read under load first (Is it the breaker?); one that trips at once \

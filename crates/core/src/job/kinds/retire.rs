@@ -40,6 +40,7 @@ pub(super) fn work<'a>(basis: &'a Basis<'a>, id: BreakerId, spare: bool) -> Resu
         let bodies = u32::from(!keep);
         let chosen = keep == spare;
         w.plan.ways.push(WayTo {
+            of: String::new(),
             title: title.into(),
             why: why.into(),
             chosen,

@@ -8,13 +8,15 @@ use super::quad;
 use super::retire;
 use super::tandem;
 use crate::base::Invalid;
-use crate::base::position::{Position, format_poles, parse_poles};
+use crate::base::position::{Half, Position, format_poles, parse_poles};
 use crate::base::units::Amps;
 use crate::house::{Breaker, BreakerId, Goal, House, MakeRoom, Moving, Panel, RoomAct};
 use crate::job::arrange::{Arranged, Arrangement, MOST_ACTS, Wish, arrange};
 use crate::job::form::{Field, FieldSort};
-use crate::job::plan::{Basis, CostClass, WayPart, WayTo};
+use crate::job::obstacles::Obstacle;
+use crate::job::plan::{Basis, CostClass, Plan, WayPart, WayTo};
 use crate::job::working::Working;
+use crate::load::legs;
 
 /// What is not touched for room.
 pub(super) const LEAVE: Field =
@@ -52,7 +54,7 @@ impl MadeRoom {
     pub fn way(self, goal: impl Fn(MakeRoom) -> Goal, chosen: bool) -> WayTo {
         let cost = self.room.acts.iter().map(cost).max().unwrap_or(CostClass::Nothing);
         let Self { room, title, why, parts, bodies, wires, .. } = self;
-        WayTo { title, why, chosen, goal: goal(room), bodies, wires, cost, parts }
+        WayTo { of: String::new(), title, why, chosen, goal: goal(room), bodies, wires, cost, parts }
     }
 }
 
@@ -155,9 +157,10 @@ fn made(found: &Arrangement, leave: &BTreeSet<BreakerId>) -> MadeRoom {
         imbalance: found.imbalance,
         proven: match found.gap {
             _ if found.optimal && found.acts.is_empty() => "nothing less is possible by moving alone".into(),
-            _ if found.optimal => {
+            _ if found.optimal && found.acts.len() <= MOST_ACTS as usize => {
                 format!("nothing less is possible in this way (up to {MOST_ACTS} such acts)")
             }
+            _ if found.optimal => "nothing less is possible in this way".into(),
             Some(gap) => format!("they may come nearer by {:.1} A at the most", gap.0),
             None => "there may be something better".into(),
         },
@@ -238,6 +241,142 @@ fn reason(basis: &Basis<'_>, act: &RoomAct) -> String {
         RoomAct::TakeOut { .. } => "Look at its terminals first.".into(),
         RoomAct::MoveOver { .. } => "It keeps a breaker of its own, in the new panel.".into(),
     }
+}
+
+/// Something new that is to find its place.
+pub(super) struct NewPlace<'a> {
+    /// The house, as it is when it comes,
+    pub house: &'a House,
+    /// and the panel, of that house.
+    pub panel: &'a Panel,
+    /// So many poles.
+    pub poles: usize,
+    /// It may stand in halves of spaces.
+    pub halves: bool,
+    /// Its rating, for even legs.
+    pub amps: Amps,
+    /// What is to get room as well.
+    pub beside: &'a [Wish],
+    /// What may be done for it beside the usual.
+    pub more: &'a [RoomAct],
+    /// What stands against it where there is no room.
+    pub none: Obstacle,
+    /// How its place is told: `it goes to`.
+    pub what: &'static str,
+}
+
+/// Chooses where something new goes, unless somebody chose: what is free and balances best, or the cheapest way to make room; and tells the
+/// ways there are.
+///
+/// # Errors
+/// Where what is wished for cannot be, with the field.
+pub(super) fn choose(
+    basis: &Basis<'_>,
+    plan: &mut Plan,
+    of: &NewPlace<'_>,
+    (at, room): (&mut Vec<Position>, &mut MakeRoom),
+    goal: impl Fn(Vec<Position>, MakeRoom) -> Goal,
+) -> Result<(), Invalid> {
+    let free = match of.beside {
+        [] => free_seats(basis, of.house, of.panel, (of.poles, of.halves), of.amps),
+        // Its place is found together with what else is to get room.
+        _ => Vec::new(),
+    };
+    let mut options = Vec::new();
+    if free.is_empty() {
+        let own = Wish::Room { poles: of.poles as u8, at: None };
+        let wishes: Vec<Wish> = std::iter::once(own).chain(of.beside.iter().copied()).collect();
+        let none = BTreeSet::new();
+        let making = Making { house: of.house, panel: of.panel, wishes: &wishes, fixed: &none, leave: &room.leave };
+        match ways(basis, making, of.more)? {
+            Ok(found) => options = found,
+            Err(why) if at.is_empty() => plan.refuse(of.none, why),
+            Err(_) => {}
+        }
+    }
+    if at.is_empty() {
+        if let Some(best) = free.first() {
+            at.clone_from(best);
+        } else if let Some(first) = options.first() {
+            (*at, *room) = (first.at.clone(), first.room.clone());
+        }
+    }
+    let way = |made: MadeRoom| {
+        let (is_chosen, to) = ((&made.at, &made.room) == (&*at, &*room), made.at.clone());
+        let title = format!("{}; {} {}", made.title, of.what, format_poles(&to));
+        MadeRoom { title, ..made }.way(|room| goal(to.clone(), room), is_chosen)
+    };
+    plan.ways = options.into_iter().map(way).collect();
+    Ok(())
+}
+
+/// Free seats for so many poles, whole spaces first, what balances best, then the uppermost. Halves that are free where the panel
+/// lists half-size breakers are seats for a plain one: two poles stand across the boundary of two spaces, on two legs. (handbook 1.2)
+fn free_seats(
+    basis: &Basis<'_>,
+    house: &House,
+    panel: &Panel,
+    (poles, halves): (usize, bool),
+    amps: Amps,
+) -> Vec<Vec<Position>> {
+    let taken: Vec<Position> = house.breakers_of(panel.id).iter().flat_map(|b| b.at.iter().copied()).collect();
+    let is_free = |at: &Position| panel.empty.contains(at) && !taken.iter().any(|p| p.overlaps(*at));
+    let column = |space: u16| std::iter::successors(Some(space), |s| panel.below(*s)).take(poles);
+    let whole = |space: u16| column(space).map(Position::whole).collect::<Vec<_>>();
+    let half = |space: u16| {
+        let of = |(nth, space): (usize, u16)| match (poles, nth) {
+            (1, _) => vec![Position { space, half: Half::Upper }, Position { space, half: Half::Lower }],
+            (_, 0) => vec![Position { space, half: Half::Lower }],
+            _ => vec![Position { space, half: Half::Upper }],
+        };
+        column(space).enumerate().flat_map(of).collect::<Vec<_>>()
+    };
+    let listed = |space: u16| halves && column(space).all(|space| panel.tandem.allow(space));
+    let seat = |at: Vec<Position>| (at.len() == poles && at.iter().all(is_free)).then_some(at);
+    let numbers = panel.numbers();
+    let wholes = numbers.iter().filter_map(|space| seat(whole(*space)));
+    let of_halves = numbers.iter().filter(|space| listed(**space)).flat_map(|space| match poles {
+        1 => half(*space).into_iter().map(|at| vec![at]).collect(),
+        2 => vec![half(*space)],
+        _ => Vec::new(),
+    });
+    let mut seats: Vec<Vec<Position>> = wholes.chain(of_halves.filter_map(seat)).collect();
+    let sums = carried(basis, house, panel);
+    let legs = usize::from(panel.supply.legs());
+    let apart = |at: &Vec<Position>| {
+        let mut sums = sums;
+        at.iter().for_each(|p| sums[panel.leg(*p) as usize] += amps.0);
+        let of = &sums[..legs];
+        of.iter().copied().fold(0.0, f64::max) - of.iter().copied().fold(f64::INFINITY, f64::min)
+    };
+    let is_half = |at: &[Position]| at.iter().any(|p| p.half != Half::Whole);
+    seats.sort_by(|a, b| is_half(a).cmp(&is_half(b)).then(apart(a).total_cmp(&apart(b))).then(a.cmp(b)));
+    seats
+}
+
+/// What each leg carries at the usual peak: with what hangs beneath, panel by panel on its own leg. (handbook 3.5)
+fn carried(basis: &Basis<'_>, house: &House, panel: &Panel) -> [f64; 3] {
+    let usual = basis.usual();
+    let mut sums = [0.0; 3];
+    for breaker in house.breakers_of(panel.id) {
+        // What a feeder of two wires more carries is not the same on both of its legs.
+        let below = house.panel_fed_by(breaker.id).map(|sub| carried_by(basis, sub));
+        for (nth, pole) in breaker.at.iter().enumerate() {
+            let amps = match &below {
+                Some(legs) => legs.get(nth).copied().unwrap_or_default(),
+                None => usual.get(&breaker.id).map_or(0.0, |a| a.0),
+            };
+            sums[panel.leg(*pole) as usize] += amps;
+        }
+    }
+    sums
+}
+
+/// What a panel takes on each leg at the usual peak, its feeder's first pole first.
+fn carried_by(basis: &Basis<'_>, sub: &Panel) -> Vec<f64> {
+    let all = legs::legs(basis.house, &basis.loaded.all);
+    let found = all.iter().find(|legs| legs.id == sub.id);
+    found.map(|legs| legs.each.iter().map(|leg| leg.usual.0).collect()).unwrap_or_default()
 }
 
 fn capital(text: &str) -> String {

@@ -3,9 +3,7 @@
 
 use std::collections::BTreeSet;
 
-use super::add::free_seats;
-use super::makeup;
-use super::room::{self, Making};
+use super::room::{self, NewPlace};
 use crate::base::position::{Position, Supply, format_poles};
 use crate::base::units::{Amps, BREAKER_RATING, BUS_RATING, CABLE_LENGTH, Feet, Metal, SPACES};
 use crate::base::{Invalid, Said};
@@ -17,6 +15,7 @@ use crate::house::{
 use crate::job::arrange::Wish;
 use crate::job::cable::Cable;
 use crate::job::form::{Answers, Field, FieldSort, Kind, PANEL};
+use crate::job::lay::{self, ToSeat};
 use crate::job::mishaps;
 use crate::job::obstacles::{FEEDER, FEEDS_A_PANEL, HALF_OF_A_BODY, NO_ROOM_FOR_FEEDER, NO_WIRE, TOO_FEW_SPACES};
 use crate::job::plan::{Basis, Plan, body_mates, counted_poles, of_a_listed_type, standing};
@@ -63,6 +62,7 @@ fn goal(of: &Answers<'_>) -> Result<Goal, Invalid> {
         circuit: CircuitId(circuit),
         amps: of.number("amps").map(Amps),
         carries: of.breakers("carries")?,
+        beside: Vec::new(),
         at: of.poles("at")?,
         room: MakeRoom { leave: of.breakers(room::LEAVE.name)?, ..MakeRoom::default() },
     }))
@@ -136,39 +136,25 @@ fn candidates(basis: &Basis<'_>, panel: &Panel) -> Vec<RoomAct> {
 /// them moving over.
 fn place(w: &mut Working<'_>, panel: &Panel, new: &mut NewSubPanel) -> Result<(), Invalid> {
     let basis = w.basis;
-    let (chosen, given) = ((new.at.clone(), new.room.clone()), new.clone());
+    let given = new.clone();
     let out = without(basis.house, panel, &new.carries)?;
     let Some(left) = out.panels.get(panel.id) else { return Ok(()) };
-    let free = free_seats(basis, &out, left, (2, false), new.amps.unwrap_or(CUSTOMARY));
-    let mut options = Vec::new();
-    if free.is_empty() {
-        let may = candidates(basis, panel);
-        let wish = Wish::Room { poles: 2, at: None };
-        let making =
-            Making { house: &out, panel: left, wishes: &[wish], fixed: &BTreeSet::new(), leave: &new.room.leave };
-        match room::ways(basis, making, &may)? {
-            Ok(found) => options = found,
-            Err(why) if new.at.is_empty() => w.plan.refuse(NO_ROOM_FOR_FEEDER, why),
-            Err(_) => {}
-        }
-    }
-    if new.at.is_empty() {
-        if let Some(best) = free.first() {
-            new.at.clone_from(best);
-        } else if let Some(first) = options.first() {
-            (new.at, new.room) = (first.at.clone(), first.room.clone());
-        }
-    }
-    let chosen = if chosen.0.is_empty() { (new.at.clone(), new.room.clone()) } else { chosen };
-    let way = |made: room::MadeRoom| {
-        let at = made.at.clone();
-        let is_chosen = (&at, &made.room) == (&chosen.0, &chosen.1);
-        let title = format!("{}; the feeder goes to {}", made.title, format_poles(&at));
-        let goal = |room| Goal::SubPanel(NewSubPanel { at: at.clone(), room, ..given.clone() });
-        room::MadeRoom { title, ..made }.way(goal, is_chosen)
+    let beside = new.beside.iter().map(|wish| Wish::parse(wish)).collect::<Result<Vec<Wish>, Invalid>>()?;
+    let of = NewPlace {
+        house: &out,
+        panel: left,
+        poles: 2,
+        halves: false,
+        amps: new.amps.unwrap_or(CUSTOMARY),
+        beside: &beside,
+        more: &candidates(basis, panel),
+        none: NO_ROOM_FOR_FEEDER,
+        what: "the feeder goes to",
     };
-    w.plan.ways = options.into_iter().map(way).collect();
-    Ok(())
+    let NewSubPanel { at, room, .. } = new;
+    room::choose(basis, &mut w.plan, &of, (at, room), |at, room| {
+        Goal::SubPanel(NewSubPanel { at, room, ..given.clone() })
+    })
 }
 
 /// The house with some breakers out of it, to see what is free then.
@@ -232,7 +218,8 @@ fn sized(w: &mut Working<'_>, panel: &Panel, new: &NewSubPanel) -> Option<SizedF
         ..Panel::new(new.id, new.name.trim(), new.spaces)
     };
     let poles: usize = breakers.iter().map(|b| b.at.len()).sum();
-    let found = makeup::seats(basis, &sub, makeup::units(house, &breakers));
+    let to_seat: Vec<ToSeat<'_>> = breakers.iter().map(|b| ToSeat::of(basis, b)).collect();
+    let found = lay::seats(&sub, lay::units(house, &to_seat));
     let Some(moves) = found.filter(|_| breakers.iter().all(|b| b.at.len() < 3)) else {
         w.plan.refuse(
             TOO_FEW_SPACES,
@@ -241,6 +228,13 @@ fn sized(w: &mut Working<'_>, panel: &Panel, new: &NewSubPanel) -> Option<SizedF
         return None;
     };
     let needs = needs(basis, &sub, &moves);
+    let open = not_known(basis, &moves);
+    if !open.is_empty() {
+        w.plan.cautions.push(format!(
+            "What hangs on {} is not all known: the feeder counts a share of the rating at least. Enter or measure it, and the feeder is surer.",
+            open.join(", ")
+        ));
+    }
     let standard = |amps: f64| code::STANDARD_RATINGS.iter().copied().find(|rating| *rating >= amps);
     let amps = new.amps.or(standard(needs.max(CUSTOMARY.0)).map(Amps))?;
     if !code::STANDARD_RATINGS.contains(&amps.0) {
@@ -270,7 +264,7 @@ fn sized(w: &mut Working<'_>, panel: &Panel, new: &NewSubPanel) -> Option<SizedF
             100.0 * run.lost(thinnest)
         ));
     }
-    let cable = Cable::new(true, true);
+    let cable = Cable::new(2, true);
     let feeder = Breaker {
         label: sub.name.clone(),
         frame: Some(Frame::Full),
@@ -291,13 +285,33 @@ fn sized(w: &mut Working<'_>, panel: &Panel, new: &NewSubPanel) -> Option<SizedF
 fn needs(basis: &Basis<'_>, sub: &Panel, moves: &[Moving]) -> f64 {
     let mut legs = [0.0_f64; 3];
     for moving in moves {
-        let Some(carried) = basis.carries(moving.breaker) else { continue };
         let hours = basis.loaded.all.iter().filter(|d| d.continuous && d.breakers.contains(&moving.breaker));
         let lasting: f64 = hours.filter_map(|d| d.amps).map(|amps| amps.0).sum();
-        let amps = carried.usual.0 + (code::CONTINUOUS - 1.0) * lasting;
+        let known = basis.carries(moving.breaker).map_or(0.0, |c| c.usual.0) + (code::CONTINUOUS - 1.0) * lasting;
+        let amps = if is_known(basis, moving.breaker) { known } else { known.max(by_rating(basis, moving)) };
         moving.to.iter().for_each(|p| legs[sub.leg(*p) as usize] += amps);
     }
     legs.into_iter().fold(0.0, f64::max)
+}
+
+/// Shares of a breaker's rating that a circuit counts with of which nothing is known: of one pole, and of two, which feed one large thing.
+/// Nothing known is not nothing drawn. (common practice)
+const UNKNOWN: (f64, f64) = (0.5, 2.0 / 3.0);
+
+fn by_rating(basis: &Basis<'_>, moving: &Moving) -> f64 {
+    let share = if moving.to.len() > 1 { UNKNOWN.1 } else { UNKNOWN.0 };
+    basis.house.breakers.get(moving.breaker).map_or(0.0, |b| share * b.amps.0)
+}
+
+/// Something is known to draw on a circuit, and of no point on it it is unknown what does.
+fn is_known(basis: &Basis<'_>, breaker: BreakerId) -> bool {
+    basis.carries(breaker).is_some_and(|carried| carried.usual.0 > 0.0 && carried.unknown.is_empty())
+}
+
+/// Circuits that move over of which nobody knows, or not of all of it, what they draw.
+fn not_known(basis: &Basis<'_>, moves: &[Moving]) -> Vec<String> {
+    let open = |m: &&Moving| !is_known(basis, m.breaker);
+    moves.iter().filter(open).filter_map(|m| basis.house.breakers.get(m.breaker)).map(|b| b.at_text()).collect()
 }
 
 /// A cable as it is called: `6-3`.
@@ -311,19 +325,7 @@ fn parts(panel: &Panel, new: &NewSubPanel, sized: &SizedFeeder, plan: &mut Plan)
     plan.part(1, format!("panel, {} spaces, bus of {}{main}, with a ground bar of its own", sub.spaces, sub.bus));
     plan.part(1, format!("breaker for the feeder, {}, {}, {}", counted_poles(2), feeder.amps, of_a_listed_type(panel)));
     let size = size(wires, cable);
-    plan.part(
-        1,
-        match new.length {
-            Some(length) => format!(
-                "feeder cable {size} with ground, {}, {:.0} ft (a tenth to spare)",
-                new.metal.said(),
-                (length.0 * 1.1).ceil()
-            ),
-            None => {
-                format!("feeder cable {size} with ground, {}; measure the way, and a tenth to spare", new.metal.said())
-            }
-        },
-    );
+    plan.cable(format!("feeder cable {size} with ground, {}", new.metal.said()), new.length);
     plan.part(2, "connector for the feeder cable, one at each cabinet");
     plan.part(moves.len(), "breaker for a circuit that moves over, of a type that the new panel lists");
     plan.part(moves.len(), "cable from the old cabinet to the new panel, of the circuit's own gauge, with connectors");
@@ -425,13 +427,13 @@ fn acts(w: &mut Working<'_>, panel: &Panel, new: &NewSubPanel, sized: SizedFeede
     );
     w.with("torque tool");
     w.look(
-        "sub-cover",
+        &format!("sub-cover-{}", sub.id.0),
         format!("The cover of {} on, without pushing a breaker off.", sub.name),
         "Its shield too.",
         None,
     );
     w.look(
-        "sub-card",
+        &format!("sub-card-{}", sub.id.0),
         format!("The card of {} is in its door, and says where it is fed from.", sub.name),
         "NEC 408.4: whoever stands before it knows what kills it.",
         None,

@@ -38,15 +38,15 @@ pub(super) fn sheet(of: &Household) -> Result<Sheet, Invalid> {
         work.line("electric range", RANGE + 0.4 * (ranges - RANGE_TO).max(0.0), "CEC 8-200(1)(a)(iv)");
     }
     work.line("car charging", of.sum(|i| i.kind == LoadKind::CarCharger), "CEC 8-200(1)(a)(vi)");
-    let others = of.sum(|i| !is_climate(i) && !is_range(i) && i.kind != LoadKind::CarCharger && i.va > OTHER);
+    work.line("pool, tub or spa", of.sum(|i| i.kind == LoadKind::Pool), "CEC 8-200(1)(a)(v)");
+    let whole = |i: &HouseholdItem| matches!(i.kind, LoadKind::CarCharger | LoadKind::Pool);
+    let others = of.sum(|i| !is_climate(i) && !is_range(i) && !whole(i) && i.va > OTHER);
     let counted =
         if ranges > 0.0 { 0.25 * others } else { others.min(OTHER_WHOLE) + 0.25 * (others - OTHER_WHOLE).max(0.0) };
     work.line(format!("others above 1500 W, {others:.0} W"), counted, "CEC 8-200(1)(a)(vii)");
     work.notes.push("A basement counts at three quarters of its area: enter the area so".into());
-    work.notes.push(
-        "Tankless water heaters, steamers, pools and spas count whole: not told apart here, add the rest of them"
-            .into(),
-    );
+    work.notes
+        .push("Tankless water heaters and steamers count whole: not told apart here, add the rest of them".into());
     let sum: f64 = work.lines.iter().map(|l| l.va.0).sum();
     let least = if area < SMALL { LEAST_SMALL } else { LEAST };
     work.line("up to the least that is allowed", (least - sum).max(0.0), "CEC 8-200(1)(b)");

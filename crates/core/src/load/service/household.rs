@@ -120,6 +120,8 @@ fn counts(house: &House, load: &Load) -> bool {
             | LoadKind::HeatPump
             | LoadKind::BackupHeat
             | LoadKind::CarCharger
+            | LoadKind::Pool
+            | LoadKind::Hood
     );
     // Lights go with the area.
     load.kind != LoadKind::Light && (fixed || large || always)
@@ -142,7 +144,7 @@ fn item(house: &House, hangs: &[Hangs], load: &Load) -> Option<HouseholdItem> {
     Some(HouseholdItem {
         name: load.name.clone(),
         kind: load.kind,
-        va: va.unwrap_or(amps.0 * f64::from(u16::from(volts))),
+        va: va.unwrap_or_else(|| plate::power(load, amps, volts)),
         to_neutral: !volts.is_leg_to_leg(),
         leg: leg(house, hangs, load.point),
         motor: load.motor.unwrap_or_else(|| typical::like(load).is_some_and(|usual| usual.motor)),
