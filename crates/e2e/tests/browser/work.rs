@@ -18,7 +18,7 @@ async fn next(page: &Page, job: &str) -> Result<Value> {
 
 /// Waits until another step is next, or the job has ended.
 async fn moved_on(page: &Page, job: &str, from: &Value) -> Result<()> {
-    for _ in 0..200 {
+    for _ in 0..500 {
         match next(page, job).await {
             Ok(now) if now["key"] == from["key"] => tokio::time::sleep(std::time::Duration::from_millis(30)).await,
             _ => return Ok(()),
