@@ -325,6 +325,9 @@ impl House {
 
 /// A job begins with a plan from all that is known of the house now.
 fn begin_job(draft: &mut Draft, id: JobId, goal: &Goal, by: By<'_>) -> Result<(), Invalid> {
+    if let Some(panel) = goal.first_panel(&draft.house) {
+        draft.add("panel", panel)?;
+    }
     let house = draft.house.clone();
     let beliefs = trace::beliefs(&house);
     let draws = load::draws::draws(&house, &beliefs);

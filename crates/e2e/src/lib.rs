@@ -102,11 +102,26 @@ fn rested() -> Option<Browser> {
     resting().pop()
 }
 
-/// How long the slowest machine may take to show something.
-const PATIENCE: Duration = Duration::from_secs(15);
+/// How long the slowest machine may take to show something: one whose processor others take stands still for half a minute.
+const PATIENCE: Duration = Duration::from_secs(60);
 /// What the page does by itself every few seconds it does so much oftener (web/src/app/times.ts).
 const HURRY: u8 = 5;
 const LOOK_AGAIN: Duration = Duration::from_millis(40);
+
+/// Waits for something to become so.
+///
+/// # Errors
+/// Where it does not in time; or at once, what looking at it gave.
+pub async fn until(what: &str, mut so: impl AsyncFnMut() -> Result<bool>) -> Result<()> {
+    let begun = Instant::now();
+    while begun.elapsed() < PATIENCE {
+        if so().await? {
+            return Ok(());
+        }
+        tokio::time::sleep(LOOK_AGAIN).await;
+    }
+    Err(anyhow::anyhow!("in vain waited until {what}"))
+}
 
 /// A screen's size.
 #[derive(Debug, Clone, Copy)]
@@ -272,7 +287,10 @@ impl Page {
     }
 
     async fn start(binary: &str, profile: tempfile::TempDir) -> Result<Browser> {
-        let driver = WebDriver::new(chromedriver_url(), capabilities(binary, profile.path())?).await?;
+        // A browser outlives the test that started it, and a connection kept open would end with that test's runtime.
+        let client = reqwest::Client::builder().pool_max_idle_per_host(0).timeout(2 * PATIENCE).build()?;
+        let wanted = capabilities(binary, profile.path())?;
+        let driver = WebDriver::builder(chromedriver_url(), wanted).client(client).await?;
         let hurry = json!({ "source": format!("globalThis.wayfinderHurry = {HURRY}") });
         driver.cdp().send_raw("Page.addScriptToEvaluateOnNewDocument", hurry).await?;
         Ok((driver, profile))

@@ -68,9 +68,9 @@ pub fn of_plan(house: &str, plan: &Plan, date: Option<Date>) -> Vec<String> {
     listed(&mut rows, "What changes", &plan.changes);
     steps(&mut rows, &plan.steps, |_| None);
     rows.push(Row::Head("If something goes wrong".into()));
-    for mishap in plan.mishaps {
+    for mishap in &plan.mishaps {
         paragraph(&mut rows, mishap.what, Row::Strong);
-        paragraph(&mut rows, mishap.then, Row::Text);
+        paragraph(&mut rows, &mishap.then, Row::Text);
         rows.push(Row::Gap);
     }
     drawn(plan.title.clone(), format!("{house}{day}. Local code and the local authority decide."), &rows)

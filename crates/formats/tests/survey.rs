@@ -184,7 +184,7 @@ fn every_goal() -> Vec<serde_json::Value> {
         json!({ "job": "retire", "breaker": 1, "spare": true }),
         json!({ "job": "swap", "breaker": 1, "spare": 2 }),
         json!({ "job": "relieve", "breaker": 1, "load": 1, "neutral": true, "length": 30.0, "new": 9000, "circuit": 9000,
-            "point": 9000, "leave": [2] }),
+            "point": 9000, "at": ["9"], "room": { "leave": [2] } }),
         json!({ "job": "surge", "panel": 1, "breaker": 9000, "amps": 20.0, "at": ["1", "3"], "room": {} }),
         json!({ "job": "interlock", "breaker": 1, "at": ["2", "4"], "listed": true, "moves": [] }),
         json!({ "job": "device", "point": 1, "becomes": "ground-fault", "ground": true, "behind": true }),

@@ -3023,12 +3023,12 @@ export interface components {
             /** @description Where. */
             point: components["schemas"]["PointId"];
         } | {
+            /** @description Where the new breaker goes; none to let it be chosen. */
+            at?: string[];
             /** @description Its breaker. */
             breaker: components["schemas"]["BreakerId"];
             /** @description The id of its wires. */
             circuit: components["schemas"]["CircuitId"];
-            /** @description Breakers that are left as they are, whatever room they would make. */
-            leave?: components["schemas"]["BreakerId"][];
             length?: components["schemas"]["Feet"] | null;
             load?: components["schemas"]["LoadId"] | null;
             /** @description It takes a neutral, where it runs at the voltage between two legs. Nothing where nobody looked yet. */
@@ -3037,6 +3037,8 @@ export interface components {
             new: components["schemas"]["BreakerId"];
             /** @description The id of the new outlet. */
             point: components["schemas"]["PointId"];
+            /** @description What makes room for it. */
+            room?: components["schemas"]["MakeRoom"];
             /** @enum {string} */
             job: "relieve";
         } | {
@@ -5211,12 +5213,12 @@ export interface components {
         };
         /** @description What relieves a circuit. */
         Relief: {
+            /** @description Where the new breaker goes; none to let it be chosen. */
+            at?: string[];
             /** @description Its breaker. */
             breaker: components["schemas"]["BreakerId"];
             /** @description The id of its wires. */
             circuit: components["schemas"]["CircuitId"];
-            /** @description Breakers that are left as they are, whatever room they would make. */
-            leave?: components["schemas"]["BreakerId"][];
             length?: components["schemas"]["Feet"] | null;
             load?: components["schemas"]["LoadId"] | null;
             /** @description It takes a neutral, where it runs at the voltage between two legs. Nothing where nobody looked yet. */
@@ -5225,6 +5227,8 @@ export interface components {
             new: components["schemas"]["BreakerId"];
             /** @description The id of the new outlet. */
             point: components["schemas"]["PointId"];
+            /** @description What makes room for it. */
+            room?: components["schemas"]["MakeRoom"];
         };
         /** @description A run summed up. */
         Report: {
@@ -6440,6 +6444,11 @@ export interface components {
             cost: components["schemas"]["CostClass"];
             /** @description The goal that chooses it. */
             goal: components["schemas"]["Goal"];
+            /**
+             * Format: int32
+             * @description About how many minutes these take somebody practised.
+             */
+            minutes: number;
             /** @description Of several jobs in one plan the one that it is a way of. */
             of?: string;
             /** @description What it consists of: each may be left out, and another way is found then. */

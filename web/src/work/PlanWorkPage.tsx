@@ -112,7 +112,9 @@ function Planning({ kind }: { kind: Kind }) {
             </Button>
           }
         >
-          No panel is entered yet: work is planned from what stands in it.
+          {kind.name === "makeup"
+            ? "No panel is entered yet. The first one can be laid out here, from its spaces, its main and a list of its circuits."
+            : "No panel is entered yet: work is planned from what stands in it."}
         </Alert>
       )}
       {beside.jobs.length > 0 && (

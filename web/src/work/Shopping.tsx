@@ -28,7 +28,12 @@ export function Shopping({ of }: { of: ListOf }) {
   }
   const { lines, tools, sum, open } = list.data;
   const send = async () => {
-    const text = await (await fetch(addressOf(id, of, "text"))).text();
+    const answer = await fetch(addressOf(id, of, "text")).catch(() => undefined);
+    if (answer?.ok !== true) {
+      setSent("The list could not be read, and nothing was sent. Try again when the program can be reached.");
+      return;
+    }
+    const text = await answer.text();
     // Where the device has no way to hand text on, it is put where it can be pasted from.
     if (navigator.share !== undefined) {
       await navigator.share({ text }).catch(() => undefined);

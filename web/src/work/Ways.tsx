@@ -80,8 +80,7 @@ function WaysOf({
               {way.chosen && " (chosen)"}
             </Typography>
             <Typography>
-              {way.why} {count(way.bodies, "breaker")} taken out, {count(way.wires, "wire")} landed anew; to buy:{" "}
-              {costWord[way.cost]}.
+              {way.why} {hands(way)}To buy: {costWord[way.cost]}.
             </Typography>
           </Paper>
         ))}
@@ -131,9 +130,15 @@ function LeaveOut({ parts, left, onLeave }: LeftOut & { parts: readonly Schemas[
   );
 }
 
+/** What it takes with hands, where anything of what stands there is touched. */
+function hands(way: Way): string {
+  const anew = `${count(way.bodies, "breaker")} taken out, ${count(way.wires, "wire")} landed anew`;
+  return way.minutes === 0 ? "" : `${anew}: about ${way.minutes} min. `;
+}
+
 const costWord: Record<Schemas["CostClass"], string> = {
   nothing: "nothing",
   small: "a connector",
   breaker: "a breaker",
-  large: "more than that",
+  large: "a breaker, cable and an outlet",
 };

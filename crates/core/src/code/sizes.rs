@@ -40,3 +40,12 @@ pub const STAPLES: f64 = 4.5;
 
 /// Receptacle circuits of kitchens, baths, laundries and garages, in amperes. [pub: NEC 210.11(C), value from memory]
 pub const TWENTY: f64 = 20.0;
+
+/// Shares of a breaker's rating that a circuit counts with of which nobody knows all that it draws: of one pole,
+/// (common practice: nothing known is not nothing drawn)
+pub const UNKNOWN_OF_ONE_POLE: f64 = 0.5;
+/// and of two, which feed one large thing.
+pub const UNKNOWN_OF_TWO_POLES: f64 = 2.0 / 3.0;
+
+/// What draws less, in amperes, relieves no circuit: a clamp hardly reads it. [prac: handbook 3.1]
+pub const WORTH_A_CIRCUIT: f64 = 1.0;

@@ -10,8 +10,8 @@ use serde::{Deserialize, Serialize};
 use utoipa::ToSchema;
 
 use super::{
-    Breaker, BreakerId, Circuit, CircuitId, Conductor, Device, Edit, Handle, JobId, Load, LoadId, MeasuredAt, Panel,
-    PanelId, Point, PointId, ReadingId, is_false,
+    Breaker, BreakerId, Circuit, CircuitId, Conductor, Device, Edit, Handle, House, JobId, Load, LoadId, MeasuredAt,
+    Panel, PanelId, Point, PointId, ReadingId, is_false,
 };
 use crate::base::position::Position;
 use crate::base::said;
@@ -317,9 +317,13 @@ pub struct Relief {
     pub circuit: CircuitId,
     /// The id of the new outlet.
     pub point: PointId,
-    /// Breakers that are left as they are, whatever room they would make.
-    #[serde(default, skip_serializing_if = "BTreeSet::is_empty")]
-    pub leave: BTreeSet<BreakerId>,
+    /// Where the new breaker goes; none to let it be chosen.
+    #[serde(default, skip_serializing_if = "Vec::is_empty")]
+    #[schema(value_type = Vec<String>, required = false)]
+    pub at: Vec<Position>,
+    /// What makes room for it.
+    #[serde(default)]
+    pub room: MakeRoom,
 }
 
 /// A circuit that a new panel gets, its place to be found.
@@ -496,6 +500,19 @@ impl Goal {
     #[must_use]
     pub fn each(&self) -> &[Goal] {
         if let Self::Several { goals, .. } = self { goals } else { std::slice::from_ref(self) }
+    }
+
+    /// The panel that it lays out in a house that has none yet, empty as it is hung.
+    #[must_use]
+    pub fn first_panel(&self, house: &House) -> Option<Panel> {
+        let laid_out = |goal: &Goal| match goal {
+            Self::Makeup { panel, .. } => {
+                let empty = panel.numbers().into_iter().map(Position::whole).collect();
+                Some(Panel { empty, ..panel.clone() })
+            }
+            _ => None,
+        };
+        if house.panels.is_empty() { self.each().iter().find_map(laid_out) } else { None }
     }
 
     /// The circuits that it adds.

@@ -1,9 +1,11 @@
 //! What usually goes wrong in a job, and the way on. Common practice throughout (handbook 5).
 
+use std::borrow::Cow;
+
 use super::plan::Mishap;
 
 const fn m(what: &'static str, then: &'static str) -> Mishap {
-    Mishap { what, then }
+    Mishap { what, then: Cow::Borrowed(then) }
 }
 
 const TRIPS: Mishap = m(

@@ -32,8 +32,12 @@ pub use plan::{Basis, CostClass, Mishap, Plan, Question, Refusal, WayTo, WhoMay}
 pub use sheet::DEAD;
 
 use crate::base::Invalid;
+use crate::code::canada;
 use crate::edit::{self, Applied, Edit, in_all};
 use crate::house::{Breaker, BreakerId, Country, Goal, House, JobStep, Panel, Stage};
+use crate::load::Loaded;
+use crate::load::draws::draws;
+use crate::trace;
 use obstacles::NO_DISCONNECT;
 use plan::{Upstream, body_mates, counted_poles, standing};
 use sheet::StepSheet;
@@ -44,6 +48,21 @@ use working::{Working, at, step};
 /// # Errors
 /// Where the goal names what is not there or cannot be, with its field. What is refused by a rule is part of the plan.
 pub fn plan(basis: &Basis<'_>, goal: &Goal) -> Result<Plan, Invalid> {
+    with_its_panel(basis, goal, |basis| planned(basis, goal))
+}
+
+/// The first panel of a house is entered as it is laid out: all that a job asks of a panel is asked of that one.
+fn with_its_panel<T>(basis: &Basis<'_>, goal: &Goal, then: impl FnOnce(&Basis<'_>) -> T) -> T {
+    let Some(panel) = goal.first_panel(basis.house) else { return then(basis) };
+    let mut house = basis.house.clone();
+    house.panels.put(panel);
+    let beliefs = trace::beliefs(&house);
+    let draws = draws(&house, &beliefs);
+    let loaded = Loaded::new(&house, &beliefs, &draws);
+    then(&Basis::new(&house, &beliefs, &loaded))
+}
+
+fn planned(basis: &Basis<'_>, goal: &Goal) -> Result<Plan, Invalid> {
     let mut w = kinds::work(basis, goal)?;
     let house = basis.house;
     let panel = house.panels.get(w.plan.panel).ok_or_else(|| Invalid::gone("panel", w.plan.panel.0))?;
@@ -58,7 +77,7 @@ pub fn plan(basis: &Basis<'_>, goal: &Goal) -> Result<Plan, Invalid> {
         );
     }
     w.plan.who_may(basis, w.licensed);
-    w.plan.mishaps = mishaps(&w.plan.goal);
+    w.plan.mishaps = mishaps(house, &w.plan.goal);
     let mut plan = open_or_not(w, panel, &bodies);
     if house.about.country == Country::Ca {
         plan.speak_of_canada();
@@ -225,6 +244,9 @@ pub fn in_turn<T, E>(
 /// A house with the places entered that a goal adds, so that what is asked for beside it may name them and numbers on after them.
 fn with_places(house: &House, goal: &Goal) -> House {
     let mut house = house.clone();
+    if let Some(panel) = goal.first_panel(&house) {
+        house.panels.put(panel);
+    }
     goal.new_circuits().for_each(|new| house.points.put(new.point.clone()));
     for goal in goal.each() {
         if let Goal::SubPanel(new) = goal {
@@ -261,10 +283,14 @@ pub fn kind(name: &str) -> Result<&'static Kind, Invalid> {
     found.copied().ok_or_else(|| Invalid::new("kind", format!("one of {}", all())))
 }
 
-/// What usually goes wrong in a job, and the way on.
+/// What usually goes wrong in a job, and the way on, with rules by the code of the house's country.
 #[must_use]
-pub fn mishaps(goal: &Goal) -> &'static [Mishap] {
-    kinds::of(goal).mishaps
+pub fn mishaps(house: &House, goal: &Goal) -> Vec<Mishap> {
+    let told = |mishap: &Mishap| match house.about.country {
+        Country::Us => mishap.clone(),
+        Country::Ca => Mishap { then: canada::text(&mishap.then).into(), ..mishap.clone() },
+    };
+    kinds::of(goal).mishaps.iter().map(told).collect()
 }
 
 /// A change of a thing, in words; nothing for what goes without saying.

@@ -46,10 +46,12 @@ pub struct Pictured {
 /// # Errors
 /// As [`super::plan`].
 pub fn pictured(basis: &Basis<'_>, goal: &Goal) -> Result<Pictured, Invalid> {
-    let plan = super::plan(basis, goal)?;
-    let after = plan.is_open().then(|| plan.becomes(basis.house)).transpose()?;
-    let faces = before_after(basis.house, basis.beliefs, after.as_ref(), plan.panel)?;
-    Ok(Pictured { plan, faces })
+    super::with_its_panel(basis, goal, |basis| {
+        let plan = super::plan(basis, goal)?;
+        let after = plan.is_open().then(|| plan.becomes(basis.house)).transpose()?;
+        let faces = before_after(basis.house, basis.beliefs, after.as_ref(), plan.panel)?;
+        Ok(Pictured { plan, faces })
+    })
 }
 
 /// A panel in two states of a house.

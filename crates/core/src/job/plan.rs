@@ -1,5 +1,7 @@
 //! What a plan consists of, and what it is made from.
 
+use std::borrow::Cow;
+
 use serde::Serialize;
 use utoipa::ToSchema;
 
@@ -160,12 +162,22 @@ pub struct WayTo {
     pub bodies: u32,
     /// Wires that are landed anew.
     pub wires: u32,
+    /// About how many minutes these take somebody practised.
+    pub minutes: u32,
     /// What is to be bought.
     pub cost: CostClass,
     /// What it consists of: each may be left out, and another way is found then.
     #[serde(skip_serializing_if = "Vec::is_empty")]
     #[schema(required = false)]
     pub parts: Vec<WayPart>,
+}
+
+/// About how long bodies and wires take: a body is tagged, shown dead, taken out and put in, and is on again and read at the end; a
+/// wire is landed. [prac, as steps are timed]
+pub(super) fn minutes_of(bodies: u32, wires: u32) -> u32 {
+    const A_BODY: u32 = 10;
+    const A_WIRE: u32 = 4;
+    A_BODY * bodies + A_WIRE * wires
 }
 
 /// Something that a way does.
@@ -229,18 +241,18 @@ pub struct Plan {
     #[schema(value_type = Vec<Object>)]
     pub after: Vec<Edit>,
     /// What usually goes wrong, and the way on.
-    pub mishaps: &'static [Mishap],
+    pub mishaps: Vec<Mishap>,
     /// Breakers whose wires or bodies are touched.
     pub touches: Vec<BreakerId>,
 }
 
 /// Something that goes wrong at times, and the way on.
-#[derive(Debug, Clone, Copy, PartialEq, Eq, Serialize, ToSchema)]
+#[derive(Debug, Clone, PartialEq, Eq, Serialize, ToSchema)]
 pub struct Mishap {
     /// What.
     pub what: &'static str,
     /// The way on.
-    pub then: &'static str,
+    pub then: Cow<'static, str>,
 }
 
 /// [prac] Local law decides.
@@ -269,7 +281,7 @@ impl Plan {
             stays_live: Vec::new(),
             changes: Vec::new(),
             after: Vec::new(),
-            mishaps: &[],
+            mishaps: Vec::new(),
             touches: Vec::new(),
         }
     }
@@ -392,8 +404,17 @@ fn is_thin_aluminium(circuit: &Circuit) -> bool {
 /// Of which types a panel's breakers are. [pub: NEC 110.3(B), value from memory]
 pub(super) fn of_a_listed_type(panel: &Panel) -> String {
     match panel.listed.as_slice() {
-        [] => "of a type that the panel's label lists".to_owned(),
+        [] => "of a type that the panel's label lists, with the hook and the clip of those that stand there".to_owned(),
         listed => format!("of a listed type: {}", listed.join(", ")),
+    }
+}
+
+/// How the neutral of a protected breaker goes to its bar. [prac: handbook 5.8]
+pub(super) fn neutral_of_a_protected(panel: &Panel) -> &'static str {
+    match panel.plug_on_neutral {
+        Some(true) => "plug-on neutral",
+        Some(false) => "with a pigtail for the neutral bar",
+        None => "with a pigtail; plug-on where the panel's neutral bar takes it",
     }
 }
 

@@ -10,6 +10,7 @@ use super::*;
 use crate::Change;
 use crate::base::Said;
 use crate::base::position::{Position, Supply, parse_poles};
+use crate::base::table::Table;
 use crate::base::units::{Amps, Feet, InchPounds, Metal, NominalVolts, Watts};
 use crate::edit::Subject;
 use crate::fixture::Fixture;
@@ -772,6 +773,33 @@ fn a_feeder_is_not_sized_by_half_of_what_moves_over() {
     assert!(told.refused.iter().all(|no| no.rule != "feeder"), "{:?}", told.refused);
 }
 
+// NEC Annex D3, from memory: 12 200 VA, and 16 200 VA that run for hours, at 120/240 V: 12 200 and 5/4 of 16 200 are 32 450 VA, 135 A, and
+// the next standard rating is 150 A.
+#[test]
+fn annex_d3_sizes_a_feeder() {
+    let mut s = Site::new(20);
+    let pairs = [s.breaker("1-3", 70.0), s.breaker("2-4", 90.0)];
+    let points = ["Y1", "Y2"].map(|tag| s.point(tag, "Yard", PointKind::Appliance, NominalVolts::V240));
+    s.entered();
+    for (nth, (watts, continuous)) in [(12_200.0, false), (16_200.0, true)].into_iter().enumerate() {
+        s.hang(points[nth], pairs[nth]);
+        let load = Load {
+            watts: Some(Watts(watts)),
+            volts: Some(NominalVolts::V240.into()),
+            continuous: Some(continuous),
+            ..Load::new(LoadId(nth as u64 + 1), points[nth], "heater", LoadKind::WaterHeater)
+        };
+        s.f.house.loads.put(load);
+    }
+    let told = s.plan(&Goal::SubPanel(sub_panel(&pairs)));
+    assert!(told.is_open(), "{:?} {:?}", told.refused, told.asks);
+    let house = told.becomes(&s.f.house).unwrap();
+    assert_eq!(house.breakers.get(BreakerId(9101)).unwrap().amps, Amps(150.0));
+    let less = s.plan(&Goal::SubPanel(NewSubPanel { amps: Some(Amps(125.0)), ..sub_panel(&pairs) }));
+    let why = less.refused.iter().find(|no| no.rule == "feeder").map(|no| no.why.as_str());
+    assert!(why.is_some_and(|why| why.contains("135 A") && why.contains("125 A")), "{why:?}");
+}
+
 // Handbook 5.7; NEC 200.6(A), 200.7(C)(1), from memory.
 #[test]
 fn a_circuit_is_converted_only_where_it_feeds_one_single_point() {
@@ -1443,6 +1471,8 @@ fn a_new_panel_is_laid_out_before_anything_stands_in_it() {
         moves: Vec::new(),
     };
     assert_eq!(s.rules(&new(TandemSpaces::None, &more)), ["too-few-spaces"]);
+    let full = s.plan(&new(TandemSpaces::None, &more));
+    assert!(full.cautions.iter().all(|said| !said.contains("spaces are left")), "{:?}", full.cautions);
     assert_eq!(s.rules(&new(TandemSpaces::None, &[])), ["nothing-to-do"]);
     let told = s.plan(&new(TandemSpaces::Some([5, 6, 7, 8].into()), &more));
     assert!(told.is_open(), "{:?}", told.refused);
@@ -1502,11 +1532,58 @@ fn a_three_phase_motor_takes_three_poles_on_three_legs() {
     let across =
         reads.iter().filter(|hold| (hold.expect.from - 197.6).abs() < 1.0 && (hold.expect.to - 218.4).abs() < 1.0);
     assert_eq!(across.count(), 3);
+    // As its plate prints it (common practice): 200 V is made for 208; what is made for 460 is connected nowhere here.
+    assert_eq!(s.rules(&answers("3", "200").unwrap()), [""; 0]);
+    assert!(s.rules(&answers("3", "460").unwrap()).contains(&"nameplate-volts"));
     assert_eq!(answers("3", "120").unwrap_err().field, "poles");
     let two = Panel { supply: Supply::WyeTwoLegs, ..s.f.panel().clone() };
     let three = answers("3", "208").unwrap();
     s.f.house.panels.put(two);
     assert!(s.rules(&three).contains(&"no-three-phase"));
+}
+
+// Handbook 5.9: in a house without a panel the first one is laid out from a list; it is entered as the job begins, empty as it is hung, and
+// stands as planned when the job is done.
+#[test]
+fn the_first_panel_of_a_house_is_laid_out_from_a_list() {
+    let mut s = Site::new(8);
+    s.f.house.panels = Table::default();
+    let goal = |said: serde_json::Value| {
+        let said = said.as_object().unwrap().clone().into_iter().collect();
+        kind("makeup").unwrap().goal(&s.f.house, &said, 500)
+    };
+    let circuits = "2p30 10-3 dryer; 20 12-2 bath; 15 14-2 lights";
+    let no_rating = goal(serde_json::json!({ "spaces": 8, "circuits": circuits })).unwrap_err();
+    assert_eq!(no_rating.field, "main");
+    let goal = goal(serde_json::json!({ "spaces": 8, "main": 60, "bus": 125, "circuits": circuits })).unwrap();
+    let told = s.plan(&goal);
+    assert!(told.is_open(), "{:?} {:?}", told.refused, told.asks);
+    assert!(!told.steps.iter().any(|step| step.what.contains("Old panel out")));
+    let (beliefs, draws) = (trace::beliefs(&s.f.house), draws(&s.f.house, &trace::beliefs(&s.f.house)));
+    let loaded = Loaded::new(&s.f.house, &beliefs, &draws);
+    let pictures = pictured::pictured(&Basis::new(&s.f.house, &beliefs, &loaded), &goal).unwrap();
+    assert!(pictures.faces.after.is_some());
+    let house = begun(&s.f.house, &told.goal);
+    let panel = house.panels.iter().next().unwrap();
+    assert_eq!((panel.bus, panel.main, panel.empty.len()), (Amps(125.0), Some(Amps(60.0)), 8));
+    let house = to_the_end(house);
+    house.check().unwrap();
+    assert_eq!((house.breakers.len(), house.circuits.len(), house.panels.len()), (3, 3, 1));
+    assert_eq!(house.panels.iter().next().unwrap().empty.len(), 4);
+    // A circuit beside it is of that panel; where one is entered, it is the one that is renewed.
+    let room = s.f.house.rooms.iter().next().unwrap().id;
+    let beside = [
+        ("makeup", serde_json::json!({ "spaces": 8, "main": 60, "circuits": circuits })),
+        ("add", serde_json::json!({ "name": "lathe", "room": room.0, "amps": 9, "volts": "120" })),
+    ];
+    let ask = |house: &House, (name, said): (&str, serde_json::Value), first| {
+        kind(name)?.goal(house, &said.as_object().unwrap().clone().into_iter().collect(), first)
+    };
+    let both = together(in_turn(&s.f.house, beside, 500, ask).unwrap()).unwrap();
+    let told = s.plan(&both);
+    assert!(told.is_open(), "{:?} {:?}", told.refused, told.asks);
+    assert_eq!(told.becomes(&begun(&s.f.house, &both)).unwrap().breakers.len(), 4);
+    assert!(goal.first_panel(&house).is_none());
 }
 
 // Handbook 3.3, 5.16: the over-range microwave on the lighting circuit gets its own, of 20 A; it hangs there then, and the old circuit is
@@ -1528,7 +1605,8 @@ fn a_circuit_is_relieved_of_what_draws_most() {
         new: BreakerId(9800),
         circuit: CircuitId(9801),
         point: PointId(9802),
-        leave: BTreeSet::new(),
+        at: Vec::new(),
+        room: MakeRoom::default(),
     };
     assert_eq!(s.asked(&Goal::Relieve(relieve.clone())), ["load"], "nothing is known to draw there");
     for (id, at, name, amps, kind) in
@@ -1545,12 +1623,25 @@ fn a_circuit_is_relieved_of_what_draws_most() {
     assert_eq!(house.loads.get(LoadId(1)).unwrap().point, PointId(9802), "it hangs at its own outlet then");
     assert_eq!((house.loads.len(), house.breakers.get(BreakerId(9800)).unwrap().amps), (2, Amps(20.0)));
     assert!(told.cautions[0].contains("the code wants it alone"), "{:?}", told.cautions);
+    // It is wired in: hands are in its old box, which is shown dead, and what is left there is a capped cable.
+    let steps: Vec<&str> = told.steps.iter().map(|step| step.what.as_str()).collect();
+    assert!(
+        steps.iter().any(|what| what.starts_with("At K1: microwave off its old wires, each of these capped")),
+        "{steps:?}"
+    );
+    let old = Some(MeasuredAt::Point { point: hood });
+    let dead =
+        |step: &&JobStep| step.hold.as_ref().is_some_and(|hold| hold.kind == HoldKind::Dead && hold.place == old);
+    assert!(told.steps.iter().any(|step| dead(&step)), "{steps:?}");
+    let left = house.points.get(hood).unwrap();
+    assert_eq!((left.kind, left.name.as_str()), (PointKind::Other, "capped cable, microwave before"));
     // Another thing may go instead: it could as well be plugged in elsewhere.
     let way = told.ways.iter().find(|way| way.title.starts_with("toaster")).unwrap();
     let toaster = s.plan(&way.goal);
     assert!(matches!(&toaster.goal, Goal::Dedicated(new) if new.load.as_ref().unwrap().id == LoadId(2)));
     let again: Vec<(&str, bool)> = toaster.ways.iter().map(|way| (way.title.as_str(), way.chosen)).collect();
     assert!(again.contains(&("toaster (K2)", true)) && again.contains(&("microwave (K1)", false)), "{again:?}");
+    assert!(toaster.steps.iter().any(|step| step.what.contains("no more at K2") && step.stage == Stage::Verify));
     // Whatever draws there may go, though not all are told; what is not counted is named, and what is not proven.
     for (id, name, amps) in [(3, "kettle", 8.0), (4, "fan", 1.5)] {
         s.f.house.loads.put(Load { amps: Some(Amps(amps)), ..Load::new(LoadId(id), outlet, name, LoadKind::Other) });
@@ -1568,6 +1659,54 @@ fn a_circuit_is_relieved_of_what_draws_most() {
     assert!(told.cautions[0].contains("without H9, of which nobody said"), "{}", told.cautions[0]);
     let none = s.tried(&Goal::Relieve(Relief { breaker: BreakerId(77), ..relieve }));
     assert_eq!(none.unwrap_err().field, "breaker");
+}
+
+// Handbook 5.4, 5.16: in a full panel there are ways to make room, and things that may go: whichever is chosen, the other choice is still
+// there.
+#[test]
+fn room_for_what_a_circuit_is_relieved_of_is_a_choice_of_its_own() {
+    let (mut s, breakers) =
+        full(&["1", "2", "3", "4", "5", "6", "7", "8"], 15.0, false, TandemSpaces::Some([7].into()));
+    let at = s.f.house.points.iter().map(|p| p.id).next().unwrap();
+    for (id, name, amps) in [(1, "toaster", 8.0), (2, "kettle", 7.0)] {
+        s.f.house.loads.put(Load { amps: Some(Amps(amps)), ..Load::new(LoadId(id), at, name, LoadKind::Other) });
+    }
+    let relieve = |load, leave: &[BreakerId]| {
+        Goal::Relieve(Relief {
+            breaker: breakers[0],
+            load,
+            neutral: None,
+            length: None,
+            new: BreakerId(9800),
+            circuit: CircuitId(9801),
+            point: PointId(9802),
+            at: Vec::new(),
+            room: MakeRoom { leave: leave.iter().copied().collect(), ..MakeRoom::default() },
+        })
+    };
+    let of_things = |plan: &Plan| {
+        let ways = plan.ways.iter().filter(|way| way.of.starts_with("What gets"));
+        ways.map(|way| (way.title.clone(), way.chosen)).collect::<Vec<_>>()
+    };
+    let told = s.plan(&relieve(Some(LoadId(2)), &[]));
+    assert!(told.is_open(), "{:?} {:?}", told.refused, told.asks);
+    let rooms: Vec<&WayTo> = told.ways.iter().filter(|way| way.of.is_empty()).collect();
+    assert!(rooms.len() > 1, "{:?}", told.ways);
+    for way in rooms {
+        let chosen = s.plan(&way.goal);
+        assert!(chosen.is_open(), "{}: {:?} {:?}", way.title, chosen.refused, chosen.asks);
+        assert_eq!(of_things(&chosen), of_things(&told));
+        let again: Vec<&str> = chosen.ways.iter().filter(|w| w.of.is_empty() && w.chosen).map(|w| &*w.title).collect();
+        assert_eq!(again, [way.title.as_str()]);
+        // What goes instead finds room anew, and leaves alone what was to be left.
+        let other = chosen.ways.iter().find(|way| way.of.starts_with("What gets") && !way.chosen).unwrap();
+        assert!(matches!(&other.goal, Goal::Relieve(relief) if relief.room.is_open() && relief.at.is_empty()));
+    }
+    let left = s.plan(&relieve(None, &breakers[2..]));
+    assert!(left.ways.iter().all(|way| match &way.goal {
+        Goal::Relieve(relief) => relief.room.leave.len() == breakers.len() - 2,
+        _ => false,
+    }));
 }
 
 // Handbook 5.11; NEMA WD 6, NEC 310.16, from memory: generator, inlet, cord, breaker and wire are one set; what it could carry is named, and a
@@ -1699,6 +1838,11 @@ fn rules_speak_the_country_of_the_house() {
     let words: Vec<&str> = told.steps.iter().flat_map(|step| [step.what.as_str(), step.why.as_str()]).collect();
     assert!(words.iter().all(|said| !said.contains("NEC ")), "{words:?}");
     assert!(words.iter().any(|said| said.contains("CEC 2-308")), "working space");
+    let wrong = mishaps(&s.f.house, &combine(one, other));
+    assert!(
+        wrong.iter().all(|m| !m.then.contains("NEC ")) && wrong.iter().any(|m| m.then.contains("CEC")),
+        "{wrong:?}"
+    );
     assert!(!refused.is_empty() && refused.iter().all(|no| !no.source.to_string().starts_with("NEC")), "{refused:?}");
 }
 

@@ -5,6 +5,7 @@ use serde::Serialize;
 use utoipa::ToSchema;
 
 use crate::base::units::Amps;
+use crate::code::sizes::WORTH_A_CIRCUIT;
 use crate::house::{BreakerId, House, Load, LoadId, LoadKind, Point, PointKind};
 use crate::load::Loaded;
 use crate::load::circuits::{self, CONTINUOUS_SHARE, CircuitLoad};
@@ -79,7 +80,7 @@ fn of(
     let Drawn::Load(id) = d.thing else { return None };
     let load = house.loads.get(id).filter(|load| may(load))?;
     let point = house.points.get(load.point)?;
-    let amps = d.amps.filter(|amps| amps.0 >= 1.0)?;
+    let amps = d.amps.filter(|amps| amps.0 >= WORTH_A_CIRCUIT)?;
     let volts = plate::volts(house, load);
     let room = house.rooms.get(point.room).map_or("", |r| r.name.as_str());
     // Without a plate it is sized by what it is believed to draw.

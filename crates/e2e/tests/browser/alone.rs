@@ -5,7 +5,7 @@ use std::time::{Duration, Instant};
 use anyhow::{Context, Result, ensure};
 use serde_json::Value;
 use thirtyfour::prelude::*;
-use wayfinder_e2e::{Page, Screen, empty, with_server};
+use wayfinder_e2e::{Page, Screen, empty, until, with_server};
 
 use super::{is_dead, trace_to_the_end, true_house, type_space};
 
@@ -308,23 +308,18 @@ async fn the_rest_is_live_counts_for_the_rows_on_the_screen_alone() -> Result<()
         let script = "return [document.querySelectorAll(\"[data-row] [aria-pressed='true']\").length, \
                       [...document.querySelectorAll('[data-row]')].findIndex((r) => !r.querySelector(\"[aria-pressed='true']\"))]";
         let mut pressed = Value::Null;
-        for _ in 0..100 {
+        until("all rows on the screen are answered", async || {
             pressed = page.driver.execute(script, vec![]).await?.json().clone();
-            if pressed[0] == shown {
-                break;
-            }
-            tokio::time::sleep(Duration::from_millis(20)).await;
-        }
-        ensure!(pressed[0] == shown, "{pressed} rows are answered, {shown} were on the screen");
+            Ok(pressed[0] == shown)
+        })
+        .await?;
         ensure!(pressed[1] == shown, "the first that is not answered is the first that was not seen whole: {pressed}");
         page.click("Undo").await?;
-        for _ in 0..200 {
-            if page.driver.find_all(By::Css("[data-row] [aria-pressed='true']")).await?.is_empty() {
-                return page.quit().await;
-            }
-            tokio::time::sleep(Duration::from_millis(25)).await;
-        }
-        anyhow::bail!("not all of it was taken back")
+        until("all of it is taken back", async || {
+            Ok(page.driver.find_all(By::Css("[data-row] [aria-pressed='true']")).await?.is_empty())
+        })
+        .await?;
+        page.quit().await
     })
     .await
 }

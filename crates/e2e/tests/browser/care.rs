@@ -6,7 +6,7 @@ use anyhow::{Context, Result, ensure};
 use serde_json::Value;
 use thirtyfour::prelude::*;
 use tokio::io::{AsyncReadExt, AsyncWriteExt};
-use wayfinder_e2e::{Page, Screen, demo, with_server};
+use wayfinder_e2e::{Page, Screen, demo, until, with_server};
 
 use super::{asked, changed, evidence_count, revision, surveyed};
 
@@ -142,15 +142,12 @@ async fn z_goes_further_back_each_time_and_a_held_key_counts_once() -> Result<()
         let before = evidence_count(&page).await?;
         let mut last = String::new();
         for nth in 1..=3 {
-            for _ in 0..250 {
-                if let Some((tag, _)) = asked(&page).await?
-                    && tag != last
-                {
-                    last = tag;
-                    break;
-                }
-                tokio::time::sleep(Duration::from_millis(40)).await;
-            }
+            let before_it = last.clone();
+            until("the next point is asked about", async || {
+                last = asked(&page).await?.map_or_else(|| before_it.clone(), |(tag, _)| tag);
+                Ok(last != before_it)
+            })
+            .await?;
             page.keys("n").await?;
             // The key is still down: it must answer nothing more.
             for _ in 0..5 {
@@ -169,13 +166,7 @@ async fn z_goes_further_back_each_time_and_a_held_key_counts_once() -> Result<()
 }
 
 pub(crate) async fn until_count(page: &Page, count: usize) -> Result<()> {
-    for _ in 0..250 {
-        if evidence_count(page).await? == count {
-            return Ok(());
-        }
-        tokio::time::sleep(Duration::from_millis(40)).await;
-    }
-    anyhow::bail!("{} observations instead of {count}", evidence_count(page).await?)
+    until(&format!("{count} observations are kept"), async || Ok(evidence_count(page).await? == count)).await
 }
 
 #[tokio::test(flavor = "multi_thread")]
@@ -245,13 +236,7 @@ async fn a_page_of_another_site_in_the_same_browser_changes_nothing() -> Result<
         let port = another_site(script).await?;
         for host in ["127.0.0.1", "localhost"] {
             page.driver.goto(format!("http://{host}:{port}/")).await?;
-            for _ in 0..250 {
-                if page.driver.title().await? == "sent" {
-                    break;
-                }
-                tokio::time::sleep(Duration::from_millis(40)).await;
-            }
-            ensure!(page.driver.title().await? == "sent", "{host}: the page did not come to its end");
+            until("the other site's page has come to its end", async || Ok(page.driver.title().await? == "sent")).await?;
             // Its pictures cannot be shown elsewhere either.
             let shown = "const done = arguments[1]; const picture = new Image(); picture.onload = () => done(true); \
                          picture.onerror = () => done(false); picture.src = arguments[0];";

@@ -13,7 +13,7 @@ mod work;
 use anyhow::{Context, Result, ensure};
 use serde_json::Value;
 use thirtyfour::prelude::*;
-use wayfinder_e2e::{Page, Screen, demo, empty, with_server};
+use wayfinder_e2e::{Page, Screen, demo, empty, until, with_server};
 
 /// What really feeds each tag of the house entered by hand below.
 const TRUTH: &[(&str, &str)] = &[
@@ -67,26 +67,20 @@ async fn revision(page: &Page) -> Result<Option<u64>> {
 
 /// Waits until the house has changed.
 async fn changed(page: &Page, since: Option<u64>) -> Result<()> {
-    ensure!(changes(page, since, 250).await?, "nothing changed after revision {since:?}");
-    Ok(())
-}
-
-/// True once the house has changed; not within so many looks.
-async fn changes(page: &Page, since: Option<u64>, looks: u32) -> Result<bool> {
-    for _ in 0..looks {
-        if revision(page).await? > since {
-            return Ok(true);
-        }
-        tokio::time::sleep(std::time::Duration::from_millis(20)).await;
-    }
-    Ok(false)
+    until(&format!("something changes after revision {since:?}"), async || Ok(revision(page).await? > since)).await
 }
 
 /// Says by key that the handles are moved; false where the page did not take it: it was busy, or has gone on to something else since.
 async fn handles_are_moved(page: &Page) -> Result<bool> {
     let before = revision(page).await?;
     page.keys("o").await?;
-    changes(page, before, 75).await
+    for _ in 0..75 {
+        if revision(page).await? > before {
+            return Ok(true);
+        }
+        tokio::time::sleep(std::time::Duration::from_millis(20)).await;
+    }
+    Ok(false)
 }
 
 /// Answers what the page asks about a point.
@@ -98,13 +92,9 @@ async fn answer_one(page: &Page, tag: &str, again: bool, key: bool) -> Result<()
         return changed(page, before).await;
     }
     let card = format!("[data-look='{tag}']");
-    let mut tries = 0;
     // A card that is busy takes nothing yet.
-    while !tap(page, &card, if dead { "DEAD" } else { "LIVE" }).await? {
-        tries += 1;
-        ensure!(tries < 250, "{tag} takes no answer");
-        tokio::time::sleep(std::time::Duration::from_millis(20)).await;
-    }
+    let word = if dead { "DEAD" } else { "LIVE" };
+    until(&format!("{tag} takes an answer"), async || tap(page, &card, word).await).await?;
     changed(page, before).await
 }
 
@@ -148,20 +138,18 @@ async fn trace_to_the_end(page: &Page, key: bool) -> Result<usize> {
 
 /// Types a space as a person does: into the field that has the focus, then Enter; the focus goes on by itself.
 async fn type_space(page: &Page, space: &str, text: &str) -> Result<()> {
-    for _ in 0..200 {
+    until(&format!("the focus comes to space {space}"), async || {
         let focused = page.driver.active_element().await?;
         let label = focused.attr("id").await?.unwrap_or_default();
-        let label = page.driver.find(By::XPath(format!("//label[@for='{label}']"))).await;
-        if let Ok(label) = label
-            && label.text().await?.starts_with(&format!("{space} ("))
-        {
+        let Ok(label) = page.driver.find(By::XPath(format!("//label[@for='{label}']"))).await else { return Ok(false) };
+        let there = label.text().await?.starts_with(&format!("{space} ("));
+        if there {
             focused.send_keys(text).await?;
             focused.send_keys(Key::Enter + "").await?;
-            return Ok(());
         }
-        tokio::time::sleep(std::time::Duration::from_millis(30)).await;
-    }
-    anyhow::bail!("the focus did not come to space {space}")
+        Ok(there)
+    })
+    .await
 }
 
 async fn enter_house(page: &Page) -> Result<()> {
@@ -368,14 +356,12 @@ async fn what_must_stay_on_is_left_out_of_the_order() -> Result<()> {
         page.shows("stays on").await?;
         page.click("Done").await?;
         page.shows("Switch OFF").await?;
-        for _ in 0..100 {
+        until(&format!("{at} is no more to be switched off"), async || {
             let off = page.find("//ul[li]").await?.text().await?;
-            if !off.split_whitespace().any(|word| word == at) {
-                return page.quit().await;
-            }
-            tokio::time::sleep(std::time::Duration::from_millis(50)).await;
-        }
-        anyhow::bail!("{at} is still to be switched off")
+            Ok(!off.split_whitespace().any(|word| word == at))
+        })
+        .await?;
+        page.quit().await
     })
     .await
 }
@@ -717,15 +703,12 @@ async fn three_rooms_are_drawn_with_doors_and_points() -> Result<()> {
         page.driver.action_chain().move_to_element_center(&point).click_and_hold().perform().await?;
         page.shows("Point K1").await?;
         page.driver.action_chain().move_by_offset(0, -60).move_by_offset(0, -70).release().perform().await?;
-        for _ in 0..100 {
+        let spot = async || {
             let house = page.api("/api/v1/houses/1").await?;
-            let spot =
-                house["points"].as_array().into_iter().flatten().find(|p| p["tag"] == "K1").map(|p| p["spot"].clone());
-            if spot.is_some_and(|s| s["wall"] == "north") {
-                break;
-            }
-            tokio::time::sleep(std::time::Duration::from_millis(50)).await;
-        }
+            let point = house["points"].as_array().into_iter().flatten().find(|p| p["tag"] == "K1");
+            Ok::<_, anyhow::Error>(point.map(|p| p["spot"].clone()).unwrap_or_default())
+        };
+        until("K1 is on the north wall", async || Ok(spot().await?["wall"] == "north")).await?;
         let house = page.api("/api/v1/houses/1").await?;
         let kitchen = house["rooms"].as_array().into_iter().flatten().find(|r| r["name"] == "Kitchen").cloned();
         ensure!(kitchen.context("kitchen")?["area"]["y"] == 0.0, "the room did not come along");
@@ -734,16 +717,13 @@ async fn three_rooms_are_drawn_with_doors_and_points() -> Result<()> {
         page.find("//input[@id=//label[starts-with(normalize-space(.), 'Place in the room')]/@for][starts-with(@value, 'north')]").await?;
         page.fill("Place in the room", "west 3'6\"").await?;
         page.click("Save").await?;
-        for _ in 0..100 {
-            let house = page.api("/api/v1/houses/1").await?;
-            let points = house["points"].as_array().context("points")?;
-            if points.iter().any(|p| p["tag"] == "K1" && p["spot"]["wall"] == "west" && p["spot"]["along"] == 42.0) {
-                by_keys_alone(&page).await?;
-                return page.quit().await;
-            }
-            tokio::time::sleep(std::time::Duration::from_millis(50)).await;
-        }
-        anyhow::bail!("K1 is not on the west wall")
+        until("K1 is on the west wall", async || {
+            let now = spot().await?;
+            Ok(now["wall"] == "west" && now["along"] == 42.0)
+        })
+        .await?;
+        by_keys_alone(&page).await?;
+        page.quit().await
     })
     .await
 }
@@ -767,13 +747,7 @@ async fn by_keys_alone(page: &Page) -> Result<()> {
     page.keys(Key::Enter + "").await?;
     page.shows("hold it with Enter").await?;
     page.keys(Key::Down + "").await?;
-    for _ in 0..100 {
-        if places().await? != before {
-            return Ok(());
-        }
-        tokio::time::sleep(std::time::Duration::from_millis(50)).await;
-    }
-    anyhow::bail!("{next} was held, and no arrow moved it: {}, {}", focused().await?, page.text().await?)
+    until(&format!("{next}, that is held, is moved by an arrow"), async || Ok(places().await? != before)).await
 }
 
 #[tokio::test(flavor = "multi_thread")]
@@ -856,15 +830,7 @@ async fn anything_is_found_and_houses_are_put_away_and_taken_back() -> Result<()
         let input = page.driver.find(By::Css("[aria-labelledby='breaker-title'] input[type=file]")).await?;
         input.send_keys(drawing.to_string_lossy()).await?;
         let loaded = "return [...document.querySelectorAll(\"[aria-labelledby='breaker-title'] img\")].some(i => i.naturalWidth > 100)";
-        let mut shown = false;
-        for _ in 0..200 {
-            shown = page.driver.execute(loaded, vec![]).await?.json().as_bool().unwrap_or(false);
-            if shown {
-                break;
-            }
-            tokio::time::sleep(std::time::Duration::from_millis(50)).await;
-        }
-        ensure!(shown, "the picture is shown");
+        until("the picture is shown", async || Ok(page.driver.execute(loaded, vec![]).await?.json() == true)).await?;
         page.is_accessible("breaker").await?;
         page.go("/").await?;
         page.click("More for Thistledown School").await?;
@@ -1013,15 +979,10 @@ async fn the_desk_compares_ways_and_traces_by_keys() -> Result<()> {
         desk.is_accessible("ways").await?;
         desk.press("//tr[contains(., 'one breaker at a time')]//button").await?;
         desk.click("Done").await?;
-        for _ in 0..100 {
-            let house = desk.api("/api/v1/houses/1").await?;
-            if house["runs"][0]["crew"]["method"] == "one-at-a-time" {
-                break;
-            }
-            tokio::time::sleep(std::time::Duration::from_millis(30)).await;
-        }
-        let house = desk.api("/api/v1/houses/1").await?;
-        ensure!(house["runs"][0]["crew"]["method"] == "one-at-a-time", "{}", house["runs"]);
+        until("the way is chosen", async || {
+            Ok(desk.api("/api/v1/houses/1").await?["runs"][0]["crew"]["method"] == "one-at-a-time")
+        })
+        .await?;
         desk.leaves_the_button().await?;
         desk.keys("o").await?;
         desk.find("//*[@data-look]").await?;

@@ -2,7 +2,7 @@
 
 use anyhow::{Context, Result, ensure};
 use serde_json::Value;
-use wayfinder_e2e::{Page, Screen, demo, with_server};
+use wayfinder_e2e::{Page, Screen, demo, until, with_server};
 
 async fn readings(page: &Page) -> Result<Vec<Value>> {
     let house = page.api("/api/v1/houses/1").await?;
@@ -83,13 +83,8 @@ async fn a_clamp_round_by_keyboard() -> Result<()> {
         page.press("//button[@aria-expanded][contains(., 'Main 1:')]").await?;
         page.shows("Read here").await?;
         page.press("//*[.='Read here']/following::button[normalize-space(.)='Take out'][1]").await?;
-        for _ in 0..100 {
-            if readings(&page).await?.len() == before - 1 {
-                return page.quit().await;
-            }
-            tokio::time::sleep(std::time::Duration::from_millis(50)).await;
-        }
-        anyhow::bail!("the reading is still there")
+        until("the reading is gone", async || Ok(readings(&page).await?.len() == before - 1)).await?;
+        page.quit().await
     })
     .await
 }

@@ -2,7 +2,7 @@
 
 use anyhow::{Context, Result, ensure};
 use serde_json::{Value, json};
-use wayfinder_e2e::{Page, Screen, demo, with_server};
+use wayfinder_e2e::{Page, Screen, demo, until, with_server};
 
 use super::{all_proven_right, tap, trace_to_the_end, true_house};
 
@@ -59,17 +59,15 @@ async fn without_a_secure_connection_a_silent_film_keeps_the_screen_awake() -> R
         page.shows("outages so far").await?;
         let film = async || Ok::<_, anyhow::Error>(page.driver.execute("return film", vec![]).await?.json().clone());
         ensure!(film().await? == json!([]), "not before a tap: {}", film().await?);
-        for _ in 0..200 {
+        until("a tap starts the film", async || {
             tap(&page, "main", "Voice o").await?;
-            if film().await? == json!(["plays"]) {
-                page.click("Today").await?;
-                page.shows("What feeds this?").await?;
-                ensure!(film().await? == json!(["plays", "ends"]), "{}", film().await?);
-                return page.quit().await;
-            }
-            tokio::time::sleep(std::time::Duration::from_millis(25)).await;
-        }
-        anyhow::bail!("no film: {}", film().await?)
+            Ok(film().await? == json!(["plays"]))
+        })
+        .await?;
+        page.click("Today").await?;
+        page.shows("What feeds this?").await?;
+        ensure!(film().await? == json!(["plays", "ends"]), "{}", film().await?);
+        page.quit().await
     })
     .await
 }

@@ -2,7 +2,7 @@
 
 use anyhow::{Context, Result, ensure};
 use serde_json::Value;
-use wayfinder_e2e::{Page, Program, Screen, demo, with_server};
+use wayfinder_e2e::{Page, Program, Screen, demo, until, with_server};
 
 use super::{asked, demo_answer, evidence_count, tap};
 
@@ -22,17 +22,6 @@ async fn is_unsure(page: &Page, tag: &str) -> Result<bool> {
     let id = points.iter().find(|p| p["tag"] == tag).map(|p| &p["id"]);
     let last = all.into_iter().flatten().rev().find(|e| Some(&e["point"]) == id);
     Ok(last.is_some_and(|e| e["observation"]["seen"] == "unsure"))
-}
-
-/// Waits for something to become so; a minute, for what was said out of reach goes one by one on a busy machine.
-async fn until(what: &str, mut so: impl AsyncFnMut() -> Result<bool>) -> Result<()> {
-    for _ in 0..1200 {
-        if so().await? {
-            return Ok(());
-        }
-        tokio::time::sleep(std::time::Duration::from_millis(50)).await;
-    }
-    anyhow::bail!("in vain waited until {what}")
 }
 
 // Two phones, one run: the panel moves handles, the rooms answer. The walker's phone is cut off in the middle of a tour,

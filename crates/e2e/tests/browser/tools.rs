@@ -2,7 +2,7 @@
 
 use anyhow::{Context, Result, ensure};
 use serde_json::{Value, json};
-use wayfinder_e2e::{Page, Screen, demo, with_server};
+use wayfinder_e2e::{Page, Screen, demo, until, with_server};
 
 use super::{
     all_proven_right, care, changed, choose, one_receptacle, revision, surveyed, trace_to_the_end, true_house,
@@ -94,12 +94,7 @@ async fn with_a_clamp_the_wires_come_in_turn_and_none_is_an_answer() -> Result<(
         page.shows("Cover off: qualified people only").await?;
         page.click("On none of these").await?;
         page.shows("no rise").await?;
-        for _ in 0..100 {
-            if observations(&page).await?.len() == 8 {
-                break;
-            }
-            tokio::time::sleep(std::time::Duration::from_millis(50)).await;
-        }
+        until("all eight are kept", async || Ok(observations(&page).await?.len() == 8)).await?;
         let told = observations(&page).await?;
         ensure!(told.len() == 8 && told.iter().all(|o| o["what"] == "rise" && o["rose"] == 0.0), "{told:?}");
         let candidates = page.api("/api/v1/houses/1/beliefs").await?["points"][0]["candidates"].clone();
@@ -186,12 +181,7 @@ async fn what_is_known_otherwise_is_added_at_the_point() -> Result<()> {
         ensure!(!page.button("Add").await?.is_enabled().await?, "by how much is missing");
         page.fill("It rose by", "12.1").await?;
         page.click("Add").await?;
-        for _ in 0..100 {
-            if observations(&page).await?.len() == 2 {
-                break;
-            }
-            tokio::time::sleep(std::time::Duration::from_millis(50)).await;
-        }
+        until("both are kept", async || Ok(observations(&page).await?.len() == 2)).await?;
         let house = page.api("/api/v1/houses/1").await?;
         ensure!(house["evidence"][0]["who"] == "Wren" && house["evidence"][0]["observation"]["how"] == "word");
         ensure!(house["evidence"][1]["observation"]["rose"] == 12.1, "{}", house["evidence"]);

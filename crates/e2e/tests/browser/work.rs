@@ -6,7 +6,7 @@ use anyhow::{Context, Result, ensure};
 use serde_json::Value;
 use thirtyfour::prelude::*;
 use wayfinder_core::house::{BreakerId, Evidence, EvidenceId, Observation, Seen, Way};
-use wayfinder_e2e::{Page, Screen, demo, empty, quoted, with_server};
+use wayfinder_e2e::{Page, Screen, demo, empty, quoted, until, with_server};
 use wayfinder_server::Hub;
 
 /// The step that is next, of the newest job.
@@ -18,13 +18,8 @@ async fn next(page: &Page, job: &str) -> Result<Value> {
 
 /// Waits until another step is next, or the job has ended.
 async fn moved_on(page: &Page, job: &str, from: &Value) -> Result<()> {
-    for _ in 0..500 {
-        match next(page, job).await {
-            Ok(now) if now["key"] == from["key"] => tokio::time::sleep(std::time::Duration::from_millis(30)).await,
-            _ => return Ok(()),
-        }
-    }
-    anyhow::bail!("still at {from}")
+    let done = format!("{from} is done");
+    until(&done, async || Ok(next(page, job).await.map_or(true, |now| now["key"] != from["key"]))).await
 }
 
 /// Does the next step on screen: ticked, or read with the stand-in meter.

@@ -238,7 +238,7 @@ pub struct JobShown {
     /// Its panel as it stands and as it shall be.
     faces: BeforeAfter,
     /// What usually goes wrong, and the way on.
-    mishaps: &'static [Mishap],
+    mishaps: Vec<Mishap>,
 }
 
 /// A job: its steps, how far it is, what is off and what is live.
@@ -250,7 +250,7 @@ pub async fn job(of: OfHouse, Path(at): Path<OfJob>) -> Result<Response, ApiErro
         let (house, job) = (known.house(), at.job(known)?);
         let then = if job.made.is_none() && job.ended.is_none() { work::becomes(house, job).ok() } else { None };
         let faces = pictured::before_after(house, known.beliefs(), then.as_ref().map(|a| &a.house), job.panel)?;
-        Ok(JobShown { job: job.clone(), now: work::now(house, job), faces, mishaps: mishaps(&job.goal) })
+        Ok(JobShown { job: job.clone(), now: work::now(house, job), faces, mishaps: mishaps(house, &job.goal) })
     })
     .await
 }

@@ -290,7 +290,8 @@ fn told(plan: &Plan) -> String {
     for (nth, way) in plan.ways.iter().enumerate() {
         let mark = if way.chosen { "this" } else { "or" };
         let of = if way.of.is_empty() { String::new() } else { format!("{}: ", way.of) };
-        let _ = writeln!(out, "{mark} --way {}: {of}{} {}", nth + 1, way.title, way.why);
+        let takes = if way.minutes == 0 { String::new() } else { format!(" About {} min.", way.minutes) };
+        let _ = writeln!(out, "{mark} --way {}: {of}{} {}{takes}", nth + 1, way.title, way.why);
     }
     if !plan.is_open() {
         return out;

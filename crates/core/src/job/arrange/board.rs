@@ -1,6 +1,6 @@
 //! A panel as seats and bodies: integers alone, so that costs are exact.
 
-use std::ops::{BitAnd, BitOr, BitOrAssign};
+use std::ops::{BitAnd, BitOr, BitOrAssign, Range};
 
 /// Half rows of a panel: those of the left column, and those of the right one.
 #[derive(Debug, Clone, Copy, PartialEq, Eq, Default)]
@@ -63,6 +63,12 @@ pub struct Seat {
 const CROSSING: u32 = 4;
 
 impl Seat {
+    /// Half rows of its column, from here down.
+    #[must_use]
+    pub fn rows(self, height: u8) -> Range<usize> {
+        usize::from(self.top)..usize::from(self.top + height)
+    }
+
     /// Rows from one seat to another, as wires go.
     #[must_use]
     pub fn rows_to(self, other: Self) -> u32 {

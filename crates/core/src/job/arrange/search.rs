@@ -138,12 +138,13 @@ struct Search<'a> {
     board: &'a Board,
     /// For each body the seats that it could take, the nearest first.
     options: Vec<Vec<SeatOption>>,
-    /// What each takes where it stands.
-    own: Vec<Mask>,
+    /// For each half row of the left and of the right column the bodies that stand there.
+    standing: [Vec<Vec<usize>>; 2],
     /// The same for what takes the place of others.
     merged: Vec<Vec<SeatOption>>,
-    /// For each body what takes its place together with that of others.
+    /// For each body what takes its place together with that of others, and onto which others it may be joined.
     merges_of: Vec<Vec<usize>>,
+    joins_of: Vec<Vec<usize>>,
     /// Rows that are missing.
     missing: u32,
     /// The most that each body may make good, in parts of a row,
@@ -154,6 +155,11 @@ struct Search<'a> {
     /// The fewest wires on a body that may move.
     least_wires: u32,
     stand: Vec<Stand>,
+    /// Those that have to find a seat, and the most that acts of theirs may make good, in parts of a row.
+    pending: Vec<usize>,
+    pending_gain: u32,
+    /// Bodies that were driven out on the way here, the latest last.
+    driven: Vec<usize>,
     ends: Vec<Option<End>>,
     /// Bodies that another one was joined to: they stay.
     kept: Vec<bool>,
@@ -174,10 +180,17 @@ struct Search<'a> {
 
 impl<'a> Search<'a> {
     fn new(board: &'a Board, steps: u64) -> Self {
-        let own: Vec<Mask> =
-            board.bodies.iter().map(|b| b.seat.map_or_else(Mask::default, |s| Mask::of(s, b.height))).collect();
         let mut fixed = Mask::default();
-        board.bodies.iter().zip(&own).filter(|(b, _)| b.fixed).for_each(|(_, mask)| fixed |= *mask);
+        let mut standing = board.half_rows.map(|rows| vec![Vec::new(); usize::from(rows)]);
+        for (nth, body) in board.bodies.iter().enumerate() {
+            let Some(seat) = body.seat else { continue };
+            // What stands in two columns at once may reach further down than the one that it is counted in.
+            let rows = standing[usize::from(seat.right)].iter_mut().skip(usize::from(seat.top));
+            rows.take(usize::from(body.height)).for_each(|at| at.push(nth));
+            if body.fixed {
+                fixed |= Mask::of(seat, body.height);
+            }
+        }
         let near_first = |seats: Vec<Seat>, height: u8, from: &[usize]| {
             let way = |seat: Seat| from.iter().filter_map(|b| Some(board.bodies[*b].seat?.rows_to(seat))).sum();
             let options =
@@ -197,13 +210,17 @@ impl<'a> Search<'a> {
         let gain = gains(board);
         let movable = || (0..board.bodies.len()).filter(|b| board.bodies[*b].seat.is_some() && !board.bodies[*b].fixed);
         let alone = board.acts.alone().map(|b| board.bodies[b].rows());
+        let joins_of =
+            |b: usize| board.acts.joins.iter().filter(|[gone, _]| *gone == b).map(|[_, keep]| *keep).collect();
         let wished = |b: &Body| if b.seat.is_none() { Stand::Pending } else { Stand::Still };
+        let all = 0..board.bodies.len();
         Self {
             board,
             options: options.collect(),
-            own,
+            standing,
             merged: merged.collect(),
-            merges_of: (0..board.bodies.len()).map(merges_of).collect(),
+            merges_of: all.clone().map(merges_of).collect(),
+            joins_of: all.clone().map(joins_of).collect(),
             // Two of half a row may come to share one by moving alone.
             missing: if board.bodies.iter().any(|b| b.height == 1) { 0 } else { board.rows_missing() },
             most_gain: movable().map(|b| gain[b]).max().unwrap_or(0),
@@ -211,6 +228,9 @@ impl<'a> Search<'a> {
             least_wires: movable().map(|b| board.bodies[b].wires).min().unwrap_or(0),
             gain,
             stand: board.bodies.iter().map(wished).collect(),
+            pending: all.filter(|b| board.bodies[*b].seat.is_none()).collect(),
+            pending_gain: 0,
+            driven: Vec::new(),
             ends: board.bodies.iter().map(|b| b.seat.map(End::At)).collect(),
             kept: vec![false; board.bodies.len()],
             placed: Mask::default(),
@@ -245,9 +265,7 @@ impl<'a> Search<'a> {
         if short == 0 {
             return false;
         }
-        let pending = |b: &usize| self.stand[*b] == Stand::Pending;
-        let driven: u32 = (0..self.stand.len()).filter(pending).map(|b| self.gain[b]).sum();
-        PARTS * short > driven + (self.depth - self.moved) * self.most_gain
+        PARTS * short > self.pending_gain + (self.depth - self.moved) * self.most_gain
             || short > (self.board.acts.most - self.acts) * self.most_saved
     }
 
@@ -258,8 +276,7 @@ impl<'a> Search<'a> {
         }
         self.left -= 1;
         // What is tallest has the fewest seats.
-        let pending = (0..self.stand.len()).filter(|b| self.stand[*b] == Stand::Pending);
-        match pending.max_by_key(|b| (self.board.bodies[*b].height, std::cmp::Reverse(*b))) {
+        match self.pending.iter().copied().max_by_key(|b| (self.board.bodies[*b].height, std::cmp::Reverse(*b))) {
             Some(body) => {
                 self.place(body, from);
                 if self.board.bodies[body].seat.is_some() && self.acts < self.board.acts.most {
@@ -272,35 +289,57 @@ impl<'a> Search<'a> {
 
     fn place(&mut self, body: usize, from: usize) {
         let before = self.ends[body];
+        self.stands(body, Stand::Placed);
         for nth in 0..self.options[body].len() {
-            let SeatOption { seat, mask, rows } = self.options[body][nth];
-            if self.is_dearer(0, rows) {
+            let option = self.options[body][nth];
+            if self.is_dearer(0, option.rows) {
                 break;
             }
-            (self.stand[body], self.ends[body]) = (Stand::Placed, Some(End::At(seat)));
-            self.take(mask, rows, from);
+            self.ends[body] = Some(End::At(option.seat));
+            self.take(option, self.board.bodies[body].height, from);
         }
-        (self.stand[body], self.ends[body]) = (Stand::Pending, before);
+        self.stands(body, Stand::Pending);
+        self.ends[body] = before;
+    }
+
+    /// A body stands otherwise from now on.
+    fn stands(&mut self, body: usize, stand: Stand) {
+        let was = std::mem::replace(&mut self.stand[body], stand);
+        if was == Stand::Pending {
+            self.pending.retain(|b| *b != body);
+            self.pending_gain -= self.gain[body];
+        }
+        if stand == Stand::Pending {
+            self.pending.push(body);
+            self.pending_gain += self.gain[body];
+        }
     }
 
     /// Goes on with some half rows taken, where that can be: what stands there still is driven out.
-    fn take(&mut self, mask: Mask, rows: u32, from: usize) {
+    fn take(&mut self, SeatOption { seat, mask, rows }: SeatOption, height: u8, from: usize) {
         if mask.meets(self.placed) {
             return;
         }
-        let driven: Vec<usize> =
-            (0..self.stand.len()).filter(|b| self.stand[*b] == Stand::Still && self.own[*b].meets(mask)).collect();
-        if self.moved + driven.len() as u32 > self.depth {
-            return;
+        let before = self.driven.len();
+        for at in &self.standing[usize::from(seat.right)][seat.rows(height)] {
+            for body in at {
+                if self.stand[*body] == Stand::Still && !self.driven[before..].contains(body) {
+                    self.driven.push(*body);
+                }
+            }
         }
-        let placed = self.placed;
-        self.placed |= mask;
-        self.rows += rows;
-        driven.iter().for_each(|b| self.drive(*b));
-        self.go(from);
-        driven.iter().for_each(|b| self.let_stay(*b));
-        self.rows -= rows;
-        self.placed = placed;
+        let driven = before..self.driven.len();
+        if self.moved + driven.len() as u32 <= self.depth {
+            let placed = self.placed;
+            self.placed |= mask;
+            self.rows += rows;
+            driven.clone().for_each(|nth| self.drive(self.driven[nth]));
+            self.go(from);
+            driven.for_each(|nth| self.let_stay(self.driven[nth]));
+            self.rows -= rows;
+            self.placed = placed;
+        }
+        self.driven.truncate(before);
     }
 
     /// What may become of a body that was driven out, beside moving.
@@ -317,24 +356,27 @@ impl<'a> Search<'a> {
         if board.acts.over.contains(&body) {
             self.turn(&[body], End::Over, (rows, OVER), |s| s.go(from));
         }
-        for [_, keep] in board.acts.joins.iter().filter(|[gone, _]| *gone == body) {
-            if self.stand[*keep] != Stand::Gone && !self.kept[*keep] {
-                let way = own.zip(board.bodies[*keep].seat).map_or(0, |(own, other)| own.rows_to(other));
-                self.kept[*keep] = true;
+        for nth in 0..self.joins_of[body].len() {
+            let keep = self.joins_of[body][nth];
+            if self.stand[keep] != Stand::Gone && !self.kept[keep] {
+                let way = own.zip(board.bodies[keep].seat).map_or(0, |(own, other)| own.rows_to(other));
+                self.kept[keep] = true;
                 self.rows += way;
-                self.turn(&[body], End::Joined(*keep), (rows, JOIN), |s| s.go(from));
+                self.turn(&[body], End::Joined(keep), (rows, JOIN), |s| s.go(from));
                 self.rows -= way;
-                self.kept[*keep] = false;
+                self.kept[keep] = false;
             }
         }
         for of_body in 0..self.merges_of[body].len() {
             let nth = self.merges_of[body][of_body];
             let merge = &board.acts.merges[nth];
-            let still: Vec<usize> = merge.bodies.iter().copied().filter(|b| self.stand[*b] == Stand::Still).collect();
+            let is_still = |b: &usize| self.stand[*b] == Stand::Still;
             let may = |b: &usize| matches!(self.stand[*b], Stand::Still | Stand::Pending) && !self.kept[*b];
-            if !merge.bodies.iter().all(may) || self.moved + still.len() as u32 > self.depth {
+            let more = merge.bodies.iter().filter(|b| is_still(b)).count() as u32;
+            if !merge.bodies.iter().all(may) || self.moved + more > self.depth {
                 continue;
             }
+            let still: Vec<usize> = merge.bodies.iter().copied().filter(is_still).collect();
             still.iter().for_each(|b| self.drive(*b));
             self.merge(nth, from);
             still.iter().for_each(|b| self.let_stay(*b));
@@ -348,34 +390,44 @@ impl<'a> Search<'a> {
         let merge = &board.acts.merges[nth];
         let (saved, parts) = (saved(board, merge), if merge.height > 2 { QUAD } else { TANDEM });
         for option in 0..self.merged[nth].len() {
-            let SeatOption { seat, mask, rows } = self.merged[nth][option];
-            if self.is_dearer(parts, rows) {
+            let option = self.merged[nth][option];
+            if self.is_dearer(parts, option.rows) {
                 break;
             }
-            self.turn(&merge.bodies, End::Merged(nth, seat), (saved, parts), |s| s.take(mask, rows, from));
+            if option.mask.meets(self.placed) {
+                continue;
+            }
+            let end = End::Merged(nth, option.seat);
+            self.turn(&merge.bodies, end, (saved, parts), |s| s.take(option, merge.height, from));
         }
     }
 
     /// Goes on with bodies that are no more what they were: so many rows are saved, and so much is bought.
     fn turn(&mut self, bodies: &[usize], end: End, (saved, parts): (u32, u32), on: impl FnOnce(&mut Self)) {
         let before: Vec<_> = bodies.iter().map(|b| (self.stand[*b], self.ends[*b])).collect();
-        bodies.iter().for_each(|b| (self.stand[*b], self.ends[*b]) = (Stand::Gone, Some(end)));
+        for body in bodies {
+            self.stands(*body, Stand::Gone);
+            self.ends[*body] = Some(end);
+        }
         self.saved += saved;
         self.parts += parts;
         on(self);
         self.parts -= parts;
         self.saved -= saved;
-        bodies.iter().zip(before).for_each(|(b, was)| (self.stand[*b], self.ends[*b]) = was);
+        for (body, (stand, end)) in bodies.iter().zip(before) {
+            self.stands(*body, stand);
+            self.ends[*body] = end;
+        }
     }
 
     fn drive(&mut self, body: usize) {
-        self.stand[body] = Stand::Pending;
+        self.stands(body, Stand::Pending);
         self.moved += 1;
         self.wires += self.board.bodies[body].wires;
     }
 
     fn let_stay(&mut self, body: usize) {
-        self.stand[body] = Stand::Still;
+        self.stands(body, Stand::Still);
         self.moved -= 1;
         self.wires -= self.board.bodies[body].wires;
     }

@@ -10,21 +10,21 @@ use crate::base::{Invalid, Said};
 use crate::code;
 use crate::edit::catalog;
 use crate::house::{
-    Breaker, BreakerId, Circuit, CircuitId, Device, Frame, Goal, Load, LoadId, LoadKind, MakeRoom, NewCircuit, Panel,
-    Point, PointId, PointKind,
+    Breaker, BreakerId, Circuit, CircuitId, Device, Frame, Goal, Load, LoadId, LoadKind, MakeRoom, MeasuredAt,
+    NewCircuit, Panel, Point, PointId, PointKind,
 };
 use crate::job::cable::Cable;
 use crate::job::form::{Answers, Field, FieldSort, Kind, PANEL};
 use crate::job::mishaps;
 use crate::job::obstacles::{FEEDER, NAMEPLATE, NO_ROOM, NO_THREE_PHASE, NO_WIRE, SERVICE};
 use crate::job::outlet;
-use crate::job::plan::{Basis, Plan, counted_poles, of_a_listed_type};
+use crate::job::plan::{Basis, Plan, counted_poles, neutral_of_a_protected, of_a_listed_type};
 use crate::job::wire::WireRun;
 use crate::job::working::{Working, new_one};
 use crate::load::legs;
 use crate::load::service::{self, Added};
 use crate::plate;
-use crate::rules::{nameplate_least, nameplate_most, standard_rating};
+use crate::rules::{nameplate_least, nameplate_most, nameplate_volts, standard_rating};
 
 pub(super) static KIND: Kind = Kind {
     name: "add",
@@ -65,16 +65,19 @@ pub(super) const fn fields(volts: &'static str) -> [Field; 19] {
 
 const POLES: &[(&str, &str)] = &[("", "by its volts"), ("3", "three: three phases")];
 
-/// What plates print that a house has.
+/// What plates print: as a house has it, as plates of such things put it, and what no house has, which is told.
 const VOLTS: &[(&str, &str)] = &[
     ("120", "120 V"),
     ("208", "208 V"),
     ("240", "240 V"),
     ("115", "115 V"),
     ("125", "125 V"),
+    ("200", "200 V"),
     ("220", "220 V"),
     ("230", "230 V"),
     ("250", "250 V"),
+    ("277", "277 V"),
+    ("460", "460 V"),
 ];
 
 /// The circuit that answers come to.
@@ -183,6 +186,10 @@ fn size(basis: &Basis<'_>, panel: &Panel, new: &NewCircuit, plan: &mut Plan) -> 
     if poles > usize::from(panel.supply.legs()) {
         let why = format!("{} has {} legs, and three phases take three", panel.name, panel.supply.legs());
         plan.refuse(NO_THREE_PHASE, why);
+    }
+    if let Some(made) = new.load.as_ref().and_then(|load| load.volts).filter(|volts| !volts.is_at_home()) {
+        let why = format!("it is made for {} V, which no supply of a house gives", u16::from(made));
+        plan.refuse(&nameplate_volts::RULE, why);
     }
     let (least, usual, most) = match &new.load {
         Some(load) => {
@@ -297,6 +304,36 @@ fn load_allows(basis: &Basis<'_>, panel: &Panel, new: &NewCircuit, sized: &Sized
     feeders_allow(basis, panel, &added, plan);
 }
 
+/// What is there already leaves its old circuit: unplugged, or its wires parted and capped in the old box, which is shown dead like every
+/// box that hands are in. [prac: handbook 5.16]
+fn comes_over(w: &mut Working<'_>, load: &Load, new: &NewCircuit) {
+    let Some(old) = w.house.points.get(load.point).cloned() else { return };
+    let (name, tag) = (load.name.trim(), &new.point.tag);
+    if old.kind == PointKind::Receptacle {
+        let key = format!("plugged-{}", load.id.0);
+        let what = format!("{name} is plugged in at {tag}, an outlet of its own now, and no more at {}.", old.tag);
+        return w.look(&key, what, "Else the old circuit carries it still.", None);
+    }
+    let alone = w.house.loads.iter().filter(|l| l.point == old.id).count() == 1;
+    let left = if alone {
+        "each of these capped by itself; the box covered, and where it can be reached"
+    } else {
+        "what else hangs on these joined again as it was; the box closed"
+    };
+    w.act(
+        format!("At {}: {name} off its old wires, {left}. Then {name} on to the new cable.", old.tag),
+        "Two circuits never meet in one thing.",
+        Some(MeasuredAt::Point { point: old.id }),
+    );
+    w.makes(|draft| {
+        if alone {
+            let name = format!("capped cable, {name} before");
+            draft.put(Point { kind: PointKind::Other, name, ..old });
+        }
+        Ok(())
+    });
+}
+
 /// Does each feeder above carry it, with a quarter more of what runs for hours? [pub: NEC 215.2, 215.3, value from memory]
 fn feeders_allow(basis: &Basis<'_>, panel: &Panel, added: &Added, plan: &mut Plan) {
     let house = basis.house;
@@ -362,9 +399,12 @@ fn place(
 
 fn parts(panel: &Panel, new: &NewCircuit, sized: &Sized, plan: &mut Plan) {
     let listed = of_a_listed_type(panel);
-    let kind = if sized.device == Device::Plain { String::new() } else { format!("{} ", sized.device.said()) };
-    let kind = if is_half_size(new) { format!("half-size {kind}") } else { kind };
-    plan.part(1, format!("{kind}breaker, {}, {}, {listed}", counted_poles(sized.poles), sized.amps));
+    let (kind, how) = match sized.device {
+        Device::Plain => (String::new(), String::new()),
+        device => (format!("{} ", device.said()), format!("{}, ", neutral_of_a_protected(panel))),
+    };
+    let frame = if is_half_size(new) { "half-size" } else { "full-size" };
+    plan.part(1, format!("{frame} {kind}breaker, {}, {}, {how}{listed}", counted_poles(sized.poles), sized.amps));
     let cable = format!("{}-{}", sized.wire, sized.cable.conductors());
     plan.cable(format!("cable {cable} with ground"), new.length);
     plan.part(2, format!("connector for {cable}, one at the cabinet and one at the box"));
@@ -510,6 +550,9 @@ fn acts(w: &mut Working<'_>, new: &NewCircuit, sized: &Sized, large: bool) {
         }
         Ok(())
     });
+    if let Some(there) = new.load.as_ref().and_then(|load| w.house.loads.get(load.id)) {
+        comes_over(w, there, new);
+    }
     if breaker.device.is_protected() {
         w.look_at_the_button(&breaker);
     }

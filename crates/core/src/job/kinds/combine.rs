@@ -15,7 +15,7 @@ use crate::job::obstacles::{
     BATHROOM, DEDICATED, EIGHTY_PERCENT, FIRE_ALARM, GARAGE, HEATING_ALONE, LAUNDRY, NOT_TRACED, ONE_POLE,
     ONE_WIRE_TERMINAL, Obstacle, PLAIN, PUMP, SAME_WIRE, SHARED_NEUTRAL, SMALL_APPLIANCE, WIRE_NOT_KNOWN,
 };
-use crate::job::plan::{Basis, CostClass, Refusal, WayTo, shares_neutral};
+use crate::job::plan::{Basis, CostClass, Refusal, WayTo, minutes_of, shares_neutral};
 use crate::job::working::{Working, at};
 use crate::load::circuits::CONTINUOUS_SHARE;
 use crate::words::labels::{Sense, words};
@@ -297,6 +297,7 @@ fn ways(w: &mut Working<'_>, joining: &Joining, keep: &Breaker) {
                 goal,
                 bodies: 1,
                 wires: 1,
+                minutes: minutes_of(1, 1),
                 cost: CostClass::Small,
                 parts: Vec::new(),
             });

@@ -5,7 +5,7 @@ use crate::base::units::{Amps, BUS_RATING, MAIN_RATING, SPACES};
 use crate::base::{Invalid, Said};
 use crate::edit::notation;
 use crate::house::{
-    Breaker, BreakerId, Circuit, CircuitId, Device, Frame, Goal, ListedCircuit, Moving, Panel, TandemSpaces,
+    Breaker, BreakerId, Circuit, CircuitId, Device, Frame, Goal, ListedCircuit, Moving, Panel, PanelId, TandemSpaces,
 };
 use crate::job::cable::Cable;
 use crate::job::form::{Answers, Field, FieldSort, Kind, PANEL};
@@ -25,7 +25,7 @@ pub(super) static KIND: Kind = Kind {
         PANEL,
         Field::new("spaces", "The new one has", FieldSort::Number { limits: &SPACES }).required(),
         Field::new("bus", "Its bus, if it differs", FieldSort::Number { limits: &BUS_RATING }),
-        Field::new("main", "Its main, if it differs", FieldSort::Number { limits: &MAIN_RATING }).rare(),
+        Field::new("main", "Its main, if it differs", FieldSort::Number { limits: &MAIN_RATING }),
         Field::new("half-sizes", "Takes half-size breakers in", FieldSort::HalfSizes)
             .rare()
             .usual("none")
@@ -38,7 +38,8 @@ pub(super) static KIND: Kind = Kind {
 };
 
 fn goal(of: &Answers<'_>) -> Result<Goal, Invalid> {
-    let old = of.panel()?;
+    let first = if of.house.panels.is_empty() { Some(first(of)?) } else { None };
+    let old = first.as_ref().map_or_else(|| of.panel(), Ok)?;
     let panel = Panel {
         spaces: of.number("spaces").unwrap_or_default() as u16,
         bus: of.number("bus").map_or(old.bus, Amps),
@@ -59,6 +60,14 @@ fn goal(of: &Answers<'_>) -> Result<Goal, Invalid> {
         text: text.to_owned(),
     });
     Ok(Goal::Makeup { panel, more: more.collect(), moves: Vec::new() })
+}
+
+/// The first panel of a house: nothing is taken over from an old one, so its rating is asked.
+fn first(of: &Answers<'_>) -> Result<Panel, Invalid> {
+    let rating = of.number("main").or(of.number("bus")).map(Amps);
+    let rating =
+        rating.ok_or_else(|| Invalid::new("main", "no panel is entered to take it from: what is its main?"))?;
+    Ok(Panel { bus: rating, main: Some(rating), ..Panel::new(PanelId(of.first), "Main", 0) })
 }
 
 /// What is new in it.
@@ -123,10 +132,12 @@ pub(super) fn work<'a>(
             format!("{} need as many places, and the new panel has {}{halves}", counted_poles(poles), new.spaces),
         );
     }
+    if let Some(moves) = &found {
+        let free = usize::from(new.spaces).saturating_sub(lay::spaces_taken(moves));
+        w.plan.cautions.push(format!("{free} spaces are left: keep some, a house grows."));
+    }
     let moves = found.unwrap_or_default();
     w.plan.goal = goal(&moves);
-    let free = usize::from(new.spaces).saturating_sub(lay::spaces_taken(&moves));
-    w.plan.cautions.push(format!("{free} spaces are left: keep some, a house grows."));
     w.plan.part(1, format!("panel, {} spaces, bus of {}", new.spaces, new.bus));
     let is_half = |b: BreakerId| moves.iter().any(|m| m.breaker == b && m.to.iter().any(|p| p.half != Half::Whole));
     for breaker in stand.iter().chain(&listed.breakers) {

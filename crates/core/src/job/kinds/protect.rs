@@ -5,7 +5,9 @@ use crate::house::{Breaker, BreakerId, Device, Goal, MeasuredAt, Point, PointId}
 use crate::job::form::{Answers, BREAKER, Field, FieldSort, Kind};
 use crate::job::mishaps;
 use crate::job::obstacles::{AFCI_120, NOTHING_TO_DO, PROTECTED_HALF};
-use crate::job::plan::{Basis, CostClass, WayTo, counted_poles, of_a_listed_type, shares_neutral};
+use crate::job::plan::{
+    Basis, CostClass, WayTo, counted_poles, minutes_of, neutral_of_a_protected, of_a_listed_type, shares_neutral,
+};
 use crate::job::working::{Working, at};
 use crate::rules::neutral_device;
 
@@ -93,6 +95,7 @@ pub(super) fn work<'a>(
                 goal,
                 bodies: 1,
                 wires: 2,
+                minutes: minutes_of(1, 2),
                 cost: CostClass::Breaker,
                 parts: Vec::new(),
             });
@@ -107,11 +110,7 @@ pub(super) fn work<'a>(
             breaker.at_text()
         ));
     }
-    let how = match panel.plug_on_neutral {
-        Some(true) => "plug-on neutral",
-        Some(false) => "with a pigtail for the neutral bar",
-        None => "with a pigtail; plug-on where the panel's neutral bar takes it",
-    };
+    let how = neutral_of_a_protected(panel);
     let listed = of_a_listed_type(panel);
     w.plan.part(
         1,

@@ -40,7 +40,8 @@ fn goal(of: &Answers<'_>) -> Result<Goal, Invalid> {
         new: BreakerId(breaker),
         circuit: CircuitId(circuit),
         point: PointId(point),
-        leave: of.breakers(super::room::LEAVE.name)?,
+        at: Vec::new(),
+        room: MakeRoom { leave: of.breakers(super::room::LEAVE.name)?, ..MakeRoom::default() },
     }))
 }
 
@@ -63,6 +64,13 @@ pub(super) fn work<'a>(basis: &'a Basis<'a>, relief: &Relief) -> Result<Working<
     };
     let Some(new) = circuit(basis, relief, alone) else { return Ok(asked()) };
     let mut w = add::work(basis, &new, Goal::Dedicated)?;
+    // Whichever way makes room, what else could go instead is still told.
+    for way in &mut w.plan.ways {
+        if let Goal::Dedicated(NewCircuit { at, room, .. }) = &way.goal {
+            way.goal =
+                Goal::Relieve(Relief { load: Some(wanted), at: at.clone(), room: room.clone(), ..relief.clone() });
+        }
+    }
     w.plan.title = format!("{} gets a circuit of its own, off {}", alone.name, breaker.at_text());
     w.plan.cautions.insert(0, cure.said.clone());
     if cure.alone.len() > 1 {
@@ -93,13 +101,18 @@ fn circuit(basis: &Basis<'_>, relief: &Relief, alone: &AloneThen) -> Option<NewC
         breaker: relief.new,
         circuit: relief.circuit,
         amps: None,
-        at: Vec::new(),
-        room: MakeRoom { leave: relief.leave.clone(), ..MakeRoom::default() },
+        at: relief.at.clone(),
+        room: relief.room.clone(),
     })
 }
 
 /// So many are told beside each other.
 const TOLD: usize = 3;
+
+/// Another thing needs other room; what is left as it is stays so.
+fn left_alone(relief: &Relief) -> MakeRoom {
+    MakeRoom { leave: relief.room.leave.clone(), ..MakeRoom::default() }
+}
 
 /// The other things that may go, beside the ways to make room for this one.
 fn others(w: &mut Working<'_>, relief: &Relief, cure: &Cure, chosen: LoadId) {
@@ -112,9 +125,15 @@ fn others(w: &mut Working<'_>, relief: &Relief, cure: &Cure, chosen: LoadId) {
             one.amps.0, one.rating, one.rest.0
         ),
         chosen: one.load == chosen,
-        goal: Goal::Relieve(Relief { load: Some(one.load), ..relief.clone() }),
+        goal: Goal::Relieve(Relief {
+            load: Some(one.load),
+            at: Vec::new(),
+            room: left_alone(relief),
+            ..relief.clone()
+        }),
         bodies: 0,
         wires: 0,
+        minutes: 0,
         cost: CostClass::Large,
         parts: Vec::new(),
     });

@@ -6,7 +6,7 @@ use crate::house::{Breaker, BreakerId, Circuit, CircuitId, Goal, Handle, Measure
 use crate::job::form::{Answers, BREAKER, Field, FieldSort, Kind};
 use crate::job::mishaps;
 use crate::job::obstacles::{FEEDS_A_PANEL, HALF_OF_A_BODY, HAS_A_WIRE, NOT_TRACED, SHARED_NEUTRAL};
-use crate::job::plan::{Basis, CostClass, WayTo, body_mates, shares_neutral, standing};
+use crate::job::plan::{Basis, CostClass, WayTo, body_mates, minutes_of, shares_neutral, standing};
 use crate::job::working::{Working, at};
 
 pub(super) static KIND: Kind = Kind {
@@ -47,6 +47,7 @@ pub(super) fn work<'a>(basis: &'a Basis<'a>, id: BreakerId, spare: bool) -> Resu
             goal,
             bodies,
             wires: 1,
+            minutes: minutes_of(bodies, 1),
             cost: CostClass::Small,
             parts: Vec::new(),
         });

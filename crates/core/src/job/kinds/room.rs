@@ -14,7 +14,7 @@ use crate::house::{Breaker, BreakerId, Goal, House, MakeRoom, Moving, Panel, Roo
 use crate::job::arrange::{Arranged, Arrangement, MOST_ACTS, Wish, arrange};
 use crate::job::form::{Field, FieldSort};
 use crate::job::obstacles::Obstacle;
-use crate::job::plan::{Basis, CostClass, Plan, WayPart, WayTo};
+use crate::job::plan::{Basis, CostClass, Plan, WayPart, WayTo, minutes_of};
 use crate::job::working::Working;
 use crate::load::legs;
 
@@ -53,8 +53,9 @@ impl MadeRoom {
     /// As one of several ways, with the goal that chooses it.
     pub fn way(self, goal: impl Fn(MakeRoom) -> Goal, chosen: bool) -> WayTo {
         let cost = self.room.acts.iter().map(cost).max().unwrap_or(CostClass::Nothing);
+        let minutes = minutes_of(self.bodies, self.wires);
         let Self { room, title, why, parts, bodies, wires, .. } = self;
-        WayTo { of: String::new(), title, why, chosen, goal: goal(room), bodies, wires, cost, parts }
+        WayTo { of: String::new(), title, why, chosen, goal: goal(room), bodies, wires, minutes, cost, parts }
     }
 }
 

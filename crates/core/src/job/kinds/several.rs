@@ -68,7 +68,7 @@ fn left(goal: &mut Goal) -> Option<&mut BTreeSet<BreakerId>> {
         Goal::Add(new) | Goal::Dedicated(new) => Some(&mut new.room.leave),
         Goal::SubPanel(new) => Some(&mut new.room.leave),
         Goal::Surge(new) => Some(&mut new.room.leave),
-        Goal::Relieve(relief) => Some(&mut relief.leave),
+        Goal::Relieve(relief) => Some(&mut relief.room.leave),
         Goal::Rearrange { fixed, .. } => Some(fixed),
         _ => None,
     }
@@ -86,7 +86,7 @@ fn rank(goal: &Goal) -> (u8, bool) {
         Goal::Add(new) | Goal::Dedicated(new) => circuit(new),
         Goal::Replace { .. } | Goal::Swap { .. } | Goal::Protect { .. } | Goal::Rearrange { .. } => (6, false),
         Goal::Device(_) | Goal::Splice { .. } => (6, true),
-        Goal::Relieve(_) => (5, true),
+        Goal::Relieve(relief) => (5, relief.at.is_empty()),
         Goal::Several { .. } => (7, false),
     }
 }

@@ -8,6 +8,7 @@ use crate::base::position::{Position, Supply, format_poles};
 use crate::base::units::{Amps, BREAKER_RATING, BUS_RATING, CABLE_LENGTH, Feet, Metal, SPACES};
 use crate::base::{Invalid, Said};
 use crate::code;
+use crate::code::sizes::{UNKNOWN_OF_ONE_POLE, UNKNOWN_OF_TWO_POLES};
 use crate::edit::Draft;
 use crate::house::{
     Breaker, BreakerId, Circuit, CircuitId, Frame, Goal, House, MakeRoom, Moving, NewSubPanel, Panel, PanelId, RoomAct,
@@ -294,12 +295,8 @@ fn needs(basis: &Basis<'_>, sub: &Panel, moves: &[Moving]) -> f64 {
     legs.into_iter().fold(0.0, f64::max)
 }
 
-/// Shares of a breaker's rating that a circuit counts with of which nothing is known: of one pole, and of two, which feed one large thing.
-/// Nothing known is not nothing drawn. (common practice)
-const UNKNOWN: (f64, f64) = (0.5, 2.0 / 3.0);
-
 fn by_rating(basis: &Basis<'_>, moving: &Moving) -> f64 {
-    let share = if moving.to.len() > 1 { UNKNOWN.1 } else { UNKNOWN.0 };
+    let share = if moving.to.len() > 1 { UNKNOWN_OF_TWO_POLES } else { UNKNOWN_OF_ONE_POLE };
     basis.house.breakers.get(moving.breaker).map_or(0.0, |b| share * b.amps.0)
 }
 

@@ -80,7 +80,8 @@ fn choices_of_one_job_stay_apart_beside_others() {
         new: BreakerId(9800),
         circuit: CircuitId(9801),
         point: PointId(9802),
-        leave: BTreeSet::new(),
+        at: Vec::new(),
+        room: MakeRoom::default(),
     });
     let told = s.plan(&several(&[relieve, replace(other)]));
     assert!(told.is_open(), "{:?} {:?}", told.refused, told.asks);
