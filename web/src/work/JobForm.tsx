@@ -28,7 +28,13 @@ export function JobForm({ kind, answers, unread, onChange, onAt }: Props) {
       {fields
         .filter((field) => more || !field.rare)
         .map((field) => (
-          <Stack key={field.name} direction="row" sx={{ gap: 1.5, maxWidth: "100%" }} onFocus={() => onAt(field.name)}>
+          <Stack
+            key={field.name}
+            direction="row"
+            // A panel is not asked for where there is one; what shows nothing takes no room.
+            sx={{ gap: 1.5, maxWidth: "100%", "&:empty": { display: "none" } }}
+            onFocus={() => onAt(field.name)}
+          >
             <Question
               field={field}
               answer={answerIn(field, answers)}
