@@ -5,7 +5,7 @@ use std::collections::BTreeSet;
 use anyhow::{Context, Result, ensure};
 use serde_json::Value;
 use thirtyfour::prelude::*;
-use wayfinder_core::house::{BreakerId, Evidence, EvidenceId, Observation, Seen, Way};
+use wayfinder_core::house::{BreakerId, Evidence, EvidenceId, House, Observation, Seen, Way};
 use wayfinder_e2e::{Page, Screen, demo, empty, quoted, until, with_server};
 use wayfinder_server::Hub;
 
@@ -367,6 +367,35 @@ async fn two_jobs_go_into_one_shutdown_with_one_list_for_the_shop() -> Result<()
         ensure!(off.count() == 1, "the power goes off once");
         let text = reqwest::get(format!("{base}/api/v1/houses/1/jobs/{job}/shopping?form=text")).await?.text().await?;
         ensure!(text.contains("surge protector") && text.contains("Together 89.50"), "{text}");
+        page.quit().await
+    })
+    .await
+}
+
+// Handbook 5.9: in a house without a panel the first one is laid out on a phone: what is missing is asked for, and the panel is there, empty,
+// as the job begins.
+#[tokio::test(flavor = "multi_thread")]
+async fn the_first_panel_of_a_house_is_laid_out_on_a_phone() -> Result<()> {
+    let hub = empty()?;
+    hub.add_house(&House::new("Quill Cottage"))?;
+    with_server(hub, async |base| {
+        let page = Page::open(&base, "/houses/1/plan-work/makeup", Screen::Phone).await?;
+        page.shows("The first one can be laid out here").await?;
+        page.fill("The new one has", "8").await?;
+        page.fill("New circuits in it", "2p30 10-3 dryer; 20 12-2 bath").await?;
+        page.shows("what is its main?").await?;
+        page.fill("Its main", "60").await?;
+        page.shows("5 spaces are left").await?;
+        page.is_accessible("a first panel").await?;
+        page.click("Begin this job").await?;
+        page.shows("The whole panel is live").await?;
+        let house = page.api("/api/v1/houses/1").await?;
+        let panel = &house["panels"][0];
+        ensure!(
+            panel["spaces"] == 8 && panel["main"] == 60.0 && panel["empty"].as_array().map(Vec::len) == Some(8),
+            "{panel}"
+        );
+        ensure!(house["breakers"].as_array().is_none_or(Vec::is_empty), "nothing stands in it before it is hung");
         page.quit().await
     })
     .await
