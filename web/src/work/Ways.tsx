@@ -1,5 +1,6 @@
 import { Box, Button, Paper, Stack, Typography } from "@mui/material";
 import type { Schemas } from "../api/client";
+import { words } from "../api/core.gen.json";
 import { useHouseView } from "../app/house";
 import { count } from "../parts/words";
 
@@ -80,7 +81,7 @@ function WaysOf({
               {way.chosen && " (chosen)"}
             </Typography>
             <Typography>
-              {way.why} {hands(way)}To buy: {costWord[way.cost]}.
+              {way.why} {hands(way)}To buy: {words.CostClass[way.cost]}.
             </Typography>
           </Paper>
         ))}
@@ -135,10 +136,3 @@ function hands(way: Way): string {
   const anew = `${count(way.bodies, "breaker")} taken out, ${count(way.wires, "wire")} landed anew`;
   return way.minutes === 0 ? "" : `${anew}: about ${way.minutes} min. `;
 }
-
-const costWord: Record<Schemas["CostClass"], string> = {
-  nothing: "nothing",
-  small: "a connector",
-  breaker: "a breaker",
-  large: "a breaker, cable and an outlet",
-};

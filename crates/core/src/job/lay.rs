@@ -5,6 +5,7 @@ use std::collections::BTreeSet;
 use super::plan::Basis;
 use crate::base::position::{Half, Position};
 use crate::base::units::Amps;
+use crate::code::sizes::UNKNOWN_OF_ONE_POLE;
 use crate::house::{Breaker, BreakerId, Circuit, Device, House, Moving, Panel};
 
 /// A breaker that is to find its place, with what it carries.
@@ -19,7 +20,7 @@ impl<'a> ToSeat<'a> {
     /// As it is, with what it carries at the usual peak; half its rating where nobody knows.
     pub(super) fn of(basis: &Basis<'_>, breaker: &'a Breaker) -> Self {
         let usual = basis.carries(breaker.id).map(|c| c.usual.0).filter(|amps| *amps > 0.0);
-        Self { breaker, poles: breaker.at.len(), load: usual.unwrap_or(breaker.amps.0 / 2.0) }
+        Self { breaker, poles: breaker.at.len(), load: usual.unwrap_or(UNKNOWN_OF_ONE_POLE * breaker.amps.0) }
     }
 }
 

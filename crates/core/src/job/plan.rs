@@ -8,7 +8,7 @@ use utoipa::ToSchema;
 use super::arrange::bodies;
 use super::obstacles::{DOES_NOT_FIT, Obstacle};
 use crate::base::units::{Amps, Feet};
-use crate::base::{Invalid, Source};
+use crate::base::{Invalid, Source, said};
 use crate::code::canada;
 use crate::code::sizes::{CABLE_TO_SPARE, FREE_ENDS, STAPLES};
 use crate::edit::Edit;
@@ -139,9 +139,16 @@ pub enum CostClass {
     Small,
     /// A breaker.
     Breaker,
-    /// More than that.
+    /// A breaker, cable and an outlet.
     Large,
 }
+
+said!(CostClass {
+    Nothing => "nothing",
+    Small => "a connector",
+    Breaker => "a breaker",
+    Large => "a breaker, cable and an outlet",
+});
 
 /// One of several ways.
 #[derive(Debug, Clone, PartialEq, Serialize, ToSchema)]
@@ -172,8 +179,8 @@ pub struct WayTo {
     pub parts: Vec<WayPart>,
 }
 
-/// About how long bodies and wires take: a body is tagged, shown dead, taken out and put in, and is on again and read at the end; a
-/// wire is landed. [prac, as steps are timed]
+/// About how long bodies and wires take, to set ways side by side: a body is tagged, shown dead, taken out and put in, and read at the
+/// end; a wire is landed. What a whole plan takes is summed from its steps. (common practice)
 pub(super) fn minutes_of(bodies: u32, wires: u32) -> u32 {
     const A_BODY: u32 = 10;
     const A_WIRE: u32 = 4;

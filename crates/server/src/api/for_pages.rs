@@ -10,7 +10,7 @@ use wayfinder_core::base::Said;
 use wayfinder_core::house::{
     Crew, Device, Fault, Habit, Instrument, Joined, LoadKind, Method, Outcome, Pace, Seen, Stage, Way,
 };
-use wayfinder_core::job::{IDS, Kind, MOST_JOBS, kinds};
+use wayfinder_core::job::{CostClass, IDS, Kind, MOST_JOBS, kinds};
 use wayfinder_core::load::round::COVER_OFF;
 use wayfinder_core::load::suspect::Complains;
 use wayfinder_core::trace::{HintKind, Status};
@@ -55,6 +55,7 @@ pub struct ForPages {
 pub fn for_pages() -> ForPages {
     let words = BTreeMap::from([
         ("Complains", list::<Complains>()),
+        ("CostClass", list::<CostClass>()),
         ("Device", list::<Device>()),
         ("Fault", list::<Fault>()),
         ("Habit", list::<Habit>()),

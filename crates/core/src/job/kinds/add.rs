@@ -187,9 +187,9 @@ fn size(basis: &Basis<'_>, panel: &Panel, new: &NewCircuit, plan: &mut Plan) -> 
         let why = format!("{} has {} legs, and three phases take three", panel.name, panel.supply.legs());
         plan.refuse(NO_THREE_PHASE, why);
     }
-    if let Some(made) = new.load.as_ref().and_then(|load| load.volts).filter(|volts| !volts.is_at_home()) {
-        let why = format!("it is made for {} V, which no supply of a house gives", u16::from(made));
-        plan.refuse(&nameplate_volts::RULE, why);
+    let made = new.load.as_ref().and_then(|load| load.volts).unwrap_or_else(|| volts.into());
+    if let Some(why) = nameplate_volts::forbids(made, panel.supply) {
+        plan.refuse(&nameplate_volts::RULE, format!("it is {why}"));
     }
     let (least, usual, most) = match &new.load {
         Some(load) => {
@@ -243,9 +243,8 @@ fn size(basis: &Basis<'_>, panel: &Panel, new: &NewCircuit, plan: &mut Plan) -> 
         ));
         Device::Plain
     });
-    if two_legs && panel.supply.across() == 208 && volts == NominalVolts::V240 {
-        plan.cautions
-            .push("Made for 240 V, it gets 208 V here: about three quarters of its power. Ask its maker.".into());
+    if let Some(why) = nameplate_volts::weakens(made, panel.supply) {
+        plan.cautions.push(format!("It is {why}. Ask its maker."));
     }
     let cable = Cable::new(poles, new.neutral == Some(true));
     Some(Sized { amps, wire: chosen, cable, poles, volts, device })
@@ -315,15 +314,15 @@ fn comes_over(w: &mut Working<'_>, load: &Load, new: &NewCircuit) {
         return w.look(&key, what, "Else the old circuit carries it still.", None);
     }
     let alone = w.house.loads.iter().filter(|l| l.point == old.id).count() == 1;
-    let left = if alone {
-        "each of these capped by itself; the box covered, and where it can be reached"
-    } else {
-        "what else hangs on these joined again as it was; the box closed"
-    };
+    let place = Some(MeasuredAt::Point { point: old.id });
     w.act(
-        format!("At {}: {name} off its old wires, {left}. Then {name} on to the new cable.", old.tag),
-        "Two circuits never meet in one thing.",
-        Some(MeasuredAt::Point { point: old.id }),
+        format!(
+            "At {}: {name} off its old wires. What passes on from there, or hangs there too, is joined again as it was; of a cable that ends \
+             there each wire is capped by itself. The box covered, and where it can be reached. Then {name} on to the new cable.",
+            old.tag
+        ),
+        "Two circuits never meet in one thing, and a box in the middle of a circuit feeds what comes after.",
+        place,
     );
     w.makes(|draft| {
         if alone {
@@ -332,6 +331,12 @@ fn comes_over(w: &mut Working<'_>, load: &Load, new: &NewCircuit) {
         }
         Ok(())
     });
+    w.look(
+        &format!("goes-on-{}", load.id.0),
+        format!("What else was on the old circuit of {name} works as before, each outlet and light of it tried."),
+        "A splice in the old box that was left open shows there.",
+        place,
+    );
 }
 
 /// Does each feeder above carry it, with a quarter more of what runs for hours? [pub: NEC 215.2, 215.3, value from memory]

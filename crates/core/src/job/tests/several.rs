@@ -72,17 +72,7 @@ fn choices_of_one_job_stay_apart_beside_others() {
     for (id, at, name) in [(1, one, "kettle"), (2, two, "toaster")] {
         s.f.house.loads.put(Load { amps: Some(Amps(9.0)), ..Load::new(LoadId(id), at, name, LoadKind::Other) });
     }
-    let relieve = Goal::Relieve(Relief {
-        breaker: full,
-        load: Some(LoadId(2)),
-        neutral: None,
-        length: None,
-        new: BreakerId(9800),
-        circuit: CircuitId(9801),
-        point: PointId(9802),
-        at: Vec::new(),
-        room: MakeRoom::default(),
-    });
+    let relieve = Goal::Relieve(relief(full, Some(LoadId(2))));
     let told = s.plan(&several(&[relieve, replace(other)]));
     assert!(told.is_open(), "{:?} {:?}", told.refused, told.asks);
     let choices: BTreeSet<&str> = told.ways.iter().map(|way| way.of.as_str()).collect();
