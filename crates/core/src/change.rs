@@ -4,6 +4,8 @@
 mod cost;
 mod said;
 
+use std::collections::BTreeSet;
+
 use jiff::Timestamp;
 use serde::{Deserialize, Serialize};
 use utoipa::ToSchema;
@@ -201,7 +203,11 @@ macro_rules! changes {
                 /// The id it gets.
                 job: JobId,
                 /// What it is for, with every choice made.
-                goal: Goal,
+                goal: Box<Goal>,
+                /// Jobs that it takes the place of: begun, and not opened.
+                #[serde(default, skip_serializing_if = "BTreeSet::is_empty")]
+                #[schema(required = false)]
+                instead: BTreeSet<JobId>,
                 /// Who begins it.
                 who: String,
                 /// When.
@@ -268,7 +274,11 @@ macro_rules! changes {
                 Change::Searched { run, breakers } => draft.searched(*run, breakers)?,
                 Change::GoRound { run, act } => draft.go_round(*run, act)?,
                 Change::EndRun { run, time } => draft.end_run(*run, *time)?,
-                Change::BeginJob { job, goal, who, time } => begin_job(draft, *job, goal, By { who, time: *time })?,
+                Change::BeginJob { job, goal, instead, who, time } => {
+                    let by = By { who, time: *time };
+                    job::work::give_way(draft, instead, by)?;
+                    begin_job(draft, *job, goal, by)?;
+                }
                 Change::ActInJob { job, act, who, time } => job::work::act(draft, *job, act, By { who, time: *time })?,
                 Change::BeginStep { step } => {
                     let still = draft.house.held_still();

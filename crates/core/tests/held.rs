@@ -191,7 +191,13 @@ impl World {
             Goal::Replace { breaker, amps: None, model: String::new() }
         };
         let time = Timestamp::from_second(1_000_000 + self.now).unwrap();
-        self.tries(&Change::BeginJob { job, goal, who: format!("person {}", job.0), time });
+        self.tries(&Change::BeginJob {
+            job,
+            goal: Box::new(goal),
+            instead: [].into(),
+            who: format!("person {}", job.0),
+            time,
+        });
     }
 
     /// Everybody is away for more than an hour, and somebody who knows of nothing puts the main on, tag or not.

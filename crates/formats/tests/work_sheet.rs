@@ -94,7 +94,7 @@ fn the_protocol_tells_what_was_done_and_what_did_not_pass() {
         })
     };
     let changes = [
-        Change::BeginJob { job, goal: replacing(), who: who.clone(), time },
+        Change::BeginJob { job, goal: Box::new(replacing()), instead: [].into(), who: who.clone(), time },
         done("allowed"),
         done("ready"),
         done("parts"),
@@ -146,7 +146,8 @@ fn fed() -> House {
 fn labels(breaker: u64) -> Vec<(String, String)> {
     let (job, who, time) = (JobId(1), "Wren".to_owned(), Timestamp::UNIX_EPOCH);
     let goal = Goal::Replace { breaker: BreakerId(breaker), amps: None, model: String::new() };
-    let house = fed().apply(&Change::BeginJob { job, goal, who, time }).unwrap().house;
+    let house =
+        fed().apply(&Change::BeginJob { job, goal: Box::new(goal), instead: [].into(), who, time }).unwrap().house;
     let all = tags::of_job(&house, &beliefs(&house), house.jobs.get(job).unwrap());
     all.into_iter().map(|tag| (tag.large, tag.small)).collect()
 }

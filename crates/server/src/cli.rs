@@ -136,6 +136,8 @@ enum Command {
     /// Plan work in a panel: steps with the readings they must show, parts, and what speaks against it.
     #[command(subcommand)]
     Job(work::JobArgs),
+    /// In which order jobs that are begun are done, and what is to be bought for them.
+    Jobs(work::JobsArgs),
     /// May these run together?
     Together(measure::TogetherArgs),
     /// Where the clamp goes in a round of measuring, and what it should show.
@@ -320,6 +322,7 @@ fn run(command: Command) -> Result<ExitCode, Bad> {
         Command::Meter(args) => meter::stand_in(&args)?,
         Command::Arrange(args) => return job::show_arrangement(&args),
         Command::Job(args) => return work::show_job(&args),
+        Command::Jobs(args) => work::show_jobs(&args)?,
         Command::Together(args) => measure::show_together(&args)?,
         Command::Round(args) => measure::show_round(&args)?,
         Command::Next(args) => measure::show_next(&args)?,

@@ -122,7 +122,12 @@ fn half_way(house: &House) -> anyhow::Result<House> {
     let act = |act| Change::ActInJob { job, act, who: who.clone(), time };
     let done = |step: &str| act(JobAct::Done { step: step.to_owned(), noted: String::new() });
     let stop = act(JobAct::Stop { why: "the new breaker comes on Friday".into() });
-    let changes = [Change::BeginJob { job, goal, who: who.clone(), time }, done("allowed"), done("ready"), stop];
+    let changes = [
+        Change::BeginJob { job, goal: Box::new(goal), instead: [].into(), who: who.clone(), time },
+        done("allowed"),
+        done("ready"),
+        stop,
+    ];
     let changed = changes.iter().try_fold(house.clone(), |house, change| Ok(house.apply(change)?.house));
     changed.map(|changed: House| House { revision: house.revision, ..changed })
 }

@@ -239,7 +239,8 @@ fn furniture() -> Vec<Change> {
         Change::PutPanel { panel: Panel { place: Some(PanelPlace { room: RoomId(20), spot: None }), ..panel() } },
         Change::BeginJob {
             job: JobId(1),
-            goal: Goal::Replace { breaker: BreakerId(11), amps: None, model: String::new() },
+            goal: Box::new(Goal::Replace { breaker: BreakerId(11), amps: None, model: String::new() }),
+            instead: [].into(),
             who: "Wren".into(),
             time,
         },

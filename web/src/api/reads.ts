@@ -367,20 +367,24 @@ export function useJobPlan(id: number, goal: Schemas["Goal"] | undefined) {
   });
 }
 
-/** What is to be bought for a plan or a job. */
-export function useShopping(id: number, of: { goal: Schemas["Goal"] } | { job: number }) {
+/** What is to be bought for a plan, a job, or all jobs that are begun. */
+export function useShopping(id: number, of: { goal: Schemas["Goal"] } | { job: number } | "begun") {
   return useQuery({
     queryKey: [...houseKey(id), "shopping", of],
     placeholderData: keepPreviousData,
-    queryFn: ({ signal }: Wanted) =>
-      "job" in of
+    queryFn: ({ signal }: Wanted) => {
+      if (of === "begun") {
+        return data(client.GET("/api/v1/houses/{id}/jobs-shopping", path(id, { signal })));
+      }
+      return "job" in of
         ? data(client.GET("/api/v1/houses/{id}/jobs/{job}/shopping", { params: { path: { id, job: of.job } }, signal }))
         : data(
             client.GET("/api/v1/houses/{id}/job-shopping", {
               params: { path: { id }, query: { goal: JSON.stringify(of.goal) } },
               signal,
             }),
-          ),
+          );
+    },
   });
 }
 
@@ -436,6 +440,15 @@ export function useJobs(id: number) {
     queryKey: [...houseKey(id), "jobs"],
     placeholderData: keepPreviousData,
     queryFn: (wanted) => data(client.GET("/api/v1/houses/{id}/jobs", path(id, wanted))),
+  });
+}
+
+/** In which order jobs that are begun are done. */
+export function useJobsOrder(id: number) {
+  return useQuery({
+    queryKey: [...houseKey(id), "jobs-order"],
+    placeholderData: keepPreviousData,
+    queryFn: (wanted) => data(client.GET("/api/v1/houses/{id}/jobs-order", path(id, wanted))),
   });
 }
 

@@ -587,6 +587,40 @@ export interface paths {
         patch?: never;
         trace?: never;
     };
+    "/api/v1/houses/{id}/jobs-order": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /** In which order jobs that are begun are done: one shutdown, one permit and one trip to the shop, where they fit in one. */
+        get: operations["jobs_order"];
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/v1/houses/{id}/jobs-shopping": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /** What is to be bought for all jobs that are begun and not opened yet. */
+        get: operations["jobs_shopping"];
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
     "/api/v1/houses/{id}/jobs/{job}": {
         parameters: {
             query?: never;
@@ -1354,8 +1388,7 @@ export interface components {
         AloneThen: {
             /** @description What it draws. */
             amps: components["schemas"]["Amps"];
-            /** @description An outlet of another circuit that would carry it as well, in words. */
-            elsewhere?: string | null;
+            elsewhere?: components["schemas"]["Elsewhere"] | null;
             /** @description and whether that is within four fifths of its rating. */
             enough: boolean;
             /** @description Which. */
@@ -1993,6 +2026,8 @@ export interface components {
         } | {
             /** @description What it is for, with every choice made. */
             goal: components["schemas"]["Goal"];
+            /** @description Jobs that it takes the place of: begun, and not opened. */
+            instead?: components["schemas"]["JobId"][];
             /** @description The id it gets. */
             job: components["schemas"]["JobId"];
             /**
@@ -2450,6 +2485,15 @@ export interface components {
             name: string;
             /** @description The breaker or the point. */
             subject: components["schemas"]["Subject"];
+        };
+        /** @description An outlet where a thing may be plugged in instead. */
+        Elsewhere: {
+            /** @description What it is called. */
+            name: string;
+            /** @description Which. */
+            point: components["schemas"]["PointId"];
+            /** @description What its circuit carries, in words. */
+            said: string;
         };
         /**
          * @description How a job ended.
@@ -3039,6 +3083,7 @@ export interface components {
             point: components["schemas"]["PointId"];
             /** @description What makes room for it. */
             room?: components["schemas"]["MakeRoom"];
+            to?: components["schemas"]["PointId"] | null;
             /** @enum {string} */
             job: "relieve";
         } | {
@@ -3626,6 +3671,15 @@ export interface components {
             /** @description Who began it. */
             who: string;
         };
+        /** @description What is begun and not done, in order. */
+        JobOrder: {
+            /** @description What is to be at hand for all that is not opened yet, */
+            parts: components["schemas"]["Part"][];
+            /** @description and with which tools. */
+            tools: string[];
+            /** @description One after the other. */
+            turns: components["schemas"]["JobTurn"][];
+        };
         /** @description A job with its pictures. */
         JobShown: {
             /** @description Its panel as it stands and as it shall be. */
@@ -3656,6 +3710,23 @@ export interface components {
             tool?: string;
             /** @description Why. */
             why?: string;
+        };
+        /** @description A shutdown, or a job by itself. */
+        JobTurn: {
+            goal?: components["schemas"]["Goal"] | null;
+            /** @description Its jobs: several, where they go into one shutdown. */
+            jobs: components["schemas"]["JobId"][];
+            /**
+             * Format: int32
+             * @description About how many minutes it takes whoever does such work often.
+             */
+            minutes: number;
+            /** @description The panel where the work is. */
+            panel: string;
+            /** @description Why it is its turn, and what doing it so spares. */
+            said: string;
+            /** @description What they come to, in a few words. */
+            title: string;
         };
         /** @description The join code. */
         Join: {
@@ -4744,6 +4815,8 @@ export interface components {
             mishaps: components["schemas"]["Mishap"][];
             /** @description The panel where the work is. */
             panel: components["schemas"]["PanelId"];
+            /** @description The panel stays closed for it: no other job goes into the same shutdown. */
+            panel_closed: boolean;
             /** @description What to have at hand, */
             parts: components["schemas"]["Part"][];
             /** @description The permit. */
@@ -5229,6 +5302,7 @@ export interface components {
             point: components["schemas"]["PointId"];
             /** @description What makes room for it. */
             room?: components["schemas"]["MakeRoom"];
+            to?: components["schemas"]["PointId"] | null;
         };
         /** @description A run summed up. */
         Report: {
@@ -8661,6 +8735,107 @@ export interface operations {
                 };
                 content: {
                     "application/json": components["schemas"]["JobNow"][];
+                };
+            };
+            /** @description a part of the request cannot be read */
+            400: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description what the address names is not there */
+            404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description something named cannot be; says which field */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
+    jobs_order: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                /** @description the house */
+                id: number;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["JobOrder"];
+                };
+            };
+            /** @description a part of the request cannot be read */
+            400: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description what the address names is not there */
+            404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description something named cannot be; says which field */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
+    jobs_shopping: {
+        parameters: {
+            query?: {
+                /** @description `json`, `pdf`, `csv` or `text`. */
+                form?: "json" | "pdf" | "csv" | "text";
+            };
+            header?: never;
+            path: {
+                /** @description the house */
+                id: number;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Shopping"];
                 };
             };
             /** @description a part of the request cannot be read */

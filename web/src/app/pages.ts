@@ -140,6 +140,20 @@ export const pages: readonly Page[] = [
     load: async () => (await import("../work/PlanWorkPage")).PlanWorkPage,
   },
   {
+    path: "work-order",
+    label: "In which order",
+    tab: "work",
+    place: "work",
+    load: async () => (await import("../work/OrderPage")).OrderPage,
+  },
+  {
+    path: "as-one/:jobs",
+    label: "In one shutdown",
+    tab: "work",
+    place: "work",
+    load: async () => (await import("../work/AsOnePage")).AsOnePage,
+  },
+  {
     path: "job/:job",
     label: "Job",
     tab: "work",

@@ -9,10 +9,13 @@ import { ProblemNote } from "../parts/ProblemNote";
 
 type Line = Schemas["ShopLine"];
 
-/** Of what the list is: a plan by its goal, or a job by its id. */
-export type ListOf = { goal: Schemas["Goal"] } | { job: number };
+/** Of what the list is: a plan by its goal, a job by its id, or all jobs that are begun. */
+export type ListOf = { goal: Schemas["Goal"] } | { job: number } | "begun";
 
 function addressOf(house: number, of: ListOf, form: string): string {
+  if (of === "begun") {
+    return `/api/v1/houses/${house}/jobs-shopping?${new URLSearchParams({ form })}`;
+  }
   return "job" in of
     ? `/api/v1/houses/${house}/jobs/${of.job}/shopping?${new URLSearchParams({ form })}`
     : `/api/v1/houses/${house}/job-shopping?${new URLSearchParams({ goal: JSON.stringify(of.goal), form })}`;
@@ -51,14 +54,18 @@ export function Shopping({ of }: { of: ListOf }) {
         <TableHead>
           <TableRow>
             <TableCell>What</TableCell>
-            <TableCell align="right">How many</TableCell>
-            <TableCell sx={{ width: 150 }}>Price of one</TableCell>
-            <TableCell align="right">Sum</TableCell>
+            <TableCell align="right" sx={wide}>
+              How many
+            </TableCell>
+            <TableCell sx={{ width: { xs: 120, sm: 150 } }}>Price of one</TableCell>
+            <TableCell align="right" sx={wide}>
+              Sum
+            </TableCell>
           </TableRow>
         </TableHead>
         <TableBody>
           {lines.map((line) => (
-            <PartRow key={line.key} line={line} />
+            <PartRow key={`${line.key} ${line.count === 0}`} line={line} />
           ))}
         </TableBody>
       </Table>
@@ -92,6 +99,9 @@ export function Shopping({ of }: { of: ListOf }) {
   );
 }
 
+/** A phone has no room for these columns: the line says the same in words. */
+const wide = { display: { xs: "none", sm: "table-cell" } };
+
 function PartRow({ line }: { line: Line }) {
   const { id, house } = useHouseView();
   const commit = useCommit(id);
@@ -108,16 +118,20 @@ function PartRow({ line }: { line: Line }) {
     <TableRow>
       <TableCell>
         {line.what}
+        <Typography sx={{ display: { sm: "none" }, fontWeight: 650 }}>
+          {count}
+          {line.sum == null ? "" : `, together ${line.sum.toFixed(2)}`}
+        </Typography>
         {line.note ? <Typography sx={{ fontSize: 14, color: "text.secondary" }}>{line.note}</Typography> : null}
         <ProblemNote error={commit.error} />
       </TableCell>
-      <TableCell align="right" className="mono">
+      <TableCell align="right" className="mono" sx={wide}>
         {count}
       </TableCell>
       <TableCell onBlur={keep}>
         <NumberField label={`Price of ${line.key}`} inTable unit="money" optional value={typed} onChange={setTyped} />
       </TableCell>
-      <TableCell align="right" className="mono">
+      <TableCell align="right" className="mono" sx={wide}>
         {line.sum == null ? "" : line.sum.toFixed(2)}
       </TableCell>
     </TableRow>

@@ -38,6 +38,11 @@ export function WorkPage() {
               <OpenJob key={job.id} job={job} />
             ))}
           </Stack>
+          {(open.length > 1 || open.some((job) => job.conflict != null)) && (
+            <Button component={Link} to="../work-order" variant="outlined" sx={{ mt: 1, minHeight: 48 }}>
+              In which order, and one list for the shop
+            </Button>
+          )}
         </Box>
       )}
       {beside.jobs.length > 0 && (

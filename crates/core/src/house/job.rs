@@ -135,6 +135,12 @@ pub struct MakeRoom {
 }
 
 impl MakeRoom {
+    /// The same with nothing chosen: what is to be left as it is stays so.
+    #[must_use]
+    pub fn only_left(&self) -> Self {
+        Self { leave: self.leave.clone(), ..Self::default() }
+    }
+
     /// Nothing is chosen yet, but for what is to be left as it is.
     #[must_use]
     pub fn is_open(&self) -> bool {
@@ -305,6 +311,9 @@ pub struct Relief {
     /// The thing that gets a circuit of its own; nothing for what does most.
     #[serde(default, skip_serializing_if = "Option::is_none")]
     pub load: Option<LoadId>,
+    /// It is plugged in at this outlet instead: no circuit of its own.
+    #[serde(default, skip_serializing_if = "Option::is_none")]
+    pub to: Option<PointId>,
     /// It takes a neutral, where it runs at the voltage between two legs. Nothing where nobody looked yet.
     #[serde(default, skip_serializing_if = "Option::is_none")]
     pub neutral: Option<bool>,
@@ -809,6 +818,18 @@ pub struct Part {
     pub note: String,
 }
 
+impl Part {
+    /// Puts it with others: of a sort they are counted together, but for what is to be measured first.
+    pub fn add_to(self, parts: &mut Vec<Self>) {
+        let alike =
+            |known: &Self| (&known.what, &known.unit, known.count == 0) == (&self.what, &self.unit, self.count == 0);
+        match parts.iter_mut().find(|known| alike(known)) {
+            Some(known) => known.count += self.count,
+            None => parts.push(self),
+        }
+    }
+}
+
 /// Planned work.
 #[derive(Debug, Clone, PartialEq, Serialize, Deserialize, ToSchema)]
 #[serde(deny_unknown_fields)]
@@ -885,6 +906,18 @@ impl Job {
     #[must_use]
     pub fn hands(&self) -> &str {
         self.done.last().map_or(&self.who, |last| &last.who)
+    }
+
+    /// Somebody has begun to switch off for it: what it holds is its own from then on.
+    #[must_use]
+    pub fn is_opened(&self) -> bool {
+        self.done.iter().any(|done| self.step(&done.step).is_some_and(|step| step.stage >= Stage::Dead))
+    }
+
+    /// It is done in a box, with the cover of the panel on.
+    #[must_use]
+    pub fn is_in_a_box(&self) -> bool {
+        self.steps.iter().all(|step| step.key != "cover")
     }
 
     /// Something has been done with the wires.

@@ -6,7 +6,7 @@ use std::collections::BTreeSet;
 
 use super::obstacles::{NOT_TRACED, STAYS_LIVE};
 use super::plan::Basis;
-use super::working::{BoxWork, Working};
+use super::working::{BoxWork, HandsIn, Working};
 use crate::answers::shutdown::{self, Target};
 use crate::base::Invalid;
 use crate::house::{BreakerId, Goal, PanelId, Point, PointId};
@@ -40,7 +40,7 @@ pub(super) fn at<'a>(
         w.plan.cautions.push("What has to be off stands in more than one panel: somebody may come to either.".into());
     }
     w.touch(off.iter().copied());
-    w.in_a_box = Some(BoxWork {
+    w.hands = HandsIn::Box(BoxWork {
         point: point.id,
         off,
         stays_live: answer.stays_live.iter().map(|staying| staying.text.clone()).collect(),

@@ -301,6 +301,11 @@ impl<'a> Answers<'a> {
         id.ok_or_else(|| Invalid::new(name, "there is no such point (any more)"))
     }
 
+    /// The same; nothing where none is named.
+    pub(super) fn maybe_point(&self, name: &'static str) -> Result<Option<PointId>, Invalid> {
+        self.value(name).map(|_| self.point(name)).transpose()
+    }
+
     /// Something that draws; nothing where none is named.
     pub(super) fn load(&self, name: &'static str) -> Result<Option<LoadId>, Invalid> {
         let Some(value) = self.value(name) else { return Ok(None) };

@@ -5,7 +5,7 @@
 
 use crate::base::Invalid;
 use crate::edit::Draft;
-use crate::house::{Breaker, Evidence, Held, House, Job, JobId, Observation, PanelId, Seen, Stage};
+use crate::house::{Breaker, Evidence, Held, House, Job, JobId, Observation, PanelId, Seen};
 
 /// An observation as it was: what was dead for somebody's work was off too, whether or not who looked knew, and however late
 /// the look arrives. A live one is left as it was told: it says of no more breakers than those that were switched for it.
@@ -77,10 +77,7 @@ fn switched(was: &Job, after: &House) -> Vec<(JobId, PanelId)> {
 /// # Errors
 /// With the job.
 pub(crate) fn keeps_its_steps(before: &House, after: &House) -> Result<(), Invalid> {
-    let opened = |job: &&Job| {
-        let off = |step: &str| job.step(step).is_some_and(|step| step.stage >= Stage::Dead);
-        job.ended.is_none() && job.made.is_none() && job.done.iter().any(|done| off(&done.step))
-    };
+    let opened = |job: &&Job| job.ended.is_none() && job.made.is_none() && job.is_opened();
     let changed = |was: &&Job| after.jobs.get(was.id).is_none_or(|now| now.made.is_none() && now.done != was.done);
     match before.jobs.iter().filter(opened).find(changed) {
         Some(job) => Err(Invalid::new(

@@ -15,6 +15,7 @@ mod lay;
 mod made;
 mod mishaps;
 mod obstacles;
+pub mod order;
 pub mod outlet;
 pub mod pictured;
 mod plan;
@@ -34,14 +35,14 @@ pub use sheet::DEAD;
 use crate::base::Invalid;
 use crate::code::canada;
 use crate::edit::{self, Applied, Edit, in_all};
-use crate::house::{Breaker, BreakerId, Country, Goal, House, JobStep, Panel, Stage};
+use crate::house::{Breaker, BreakerId, Country, Goal, House, Job, JobStep, Panel, Stage};
 use crate::load::Loaded;
 use crate::load::draws::draws;
 use crate::trace;
 use obstacles::NO_DISCONNECT;
 use plan::{Upstream, body_mates, counted_poles, standing};
 use sheet::StepSheet;
-use working::{Working, at, step};
+use working::{HandsIn, Working, at, step};
 
 /// Plans a job: works it out, once, and writes the steps of what nothing stands against.
 ///
@@ -67,7 +68,8 @@ fn planned(basis: &Basis<'_>, goal: &Goal) -> Result<Plan, Invalid> {
     let house = basis.house;
     let panel = house.panels.get(w.plan.panel).ok_or_else(|| Invalid::gone("panel", w.plan.panel.0))?;
     // With the panel closed nothing comes out of it.
-    let closed = w.in_a_box.is_some();
+    let closed = w.panel_closed();
+    w.plan.panel_closed = closed;
     let bodies = if closed { Vec::new() } else { body_mates(house, panel.id, &w.plan.touches) };
     w.touch(bodies.iter().copied());
     if !closed && Upstream::of(house, panel) == Upstream::NotKnown {
@@ -109,9 +111,14 @@ fn open_or_not(mut w: Working<'_>, panel: &Panel, bodies: &[BreakerId]) -> Plan 
 
 /// Writes the steps of a plan that nothing stands against: those that every job has, around its own acts.
 fn written(w: Working<'_>, panel: &Panel, done: &Applied, bodies: &[BreakerId]) -> Plan {
-    if w.in_a_box.is_some() {
-        return in_a_box(w, panel, done);
+    match w.hands {
+        HandsIn::Panel => in_the_panel(w, panel, done, bodies),
+        HandsIn::Box(_) => in_a_box(w, panel, done),
+        HandsIn::Room => in_the_room(w, panel, done),
     }
+}
+
+fn in_the_panel(w: Working<'_>, panel: &Panel, done: &Applied, bodies: &[BreakerId]) -> Plan {
     let Working { basis, house, mut plan, acts, looks, joined, panel_goes, stays_in, stays_off, .. } = w;
     let new = done.house.panels.get(panel.id).unwrap_or(panel);
     let goal = plan.goal.clone();
@@ -162,7 +169,7 @@ fn written(w: Working<'_>, panel: &Panel, done: &Applied, bodies: &[BreakerId]) 
     sheet.watch();
     sheet.record();
     sheet.into_plan(&mut plan);
-    plan.tools = tools(&plan.steps);
+    plan.tools = tools(plan.steps.iter().map(|step| step.tool.as_str()));
     plan.spared = spared(&plan);
     let open = new.empty.difference(&panel.empty).count();
     if open > 0 {
@@ -174,9 +181,9 @@ fn written(w: Working<'_>, panel: &Panel, done: &Applied, bodies: &[BreakerId]) 
 
 /// The steps of work in a box: its breakers off, everything in it shown dead, the panel closed all the while.
 fn in_a_box(w: Working<'_>, panel: &Panel, done: &Applied) -> Plan {
-    let Working { basis, house, mut plan, acts, looks, in_a_box, .. } = w;
+    let Working { basis, house, mut plan, acts, looks, hands, .. } = w;
     let goal = plan.goal.clone();
-    let Some(boxed) = in_a_box else { return plan };
+    let HandsIn::Box(boxed) = hands else { return plan };
     let mut sheet = StepSheet::new(basis, panel, &done.house, &goal);
     let off = standing(house, &boxed.off);
     sheet.before_a_box(&off);
@@ -192,7 +199,22 @@ fn in_a_box(w: Working<'_>, panel: &Panel, done: &Applied) -> Plan {
     sheet.plate();
     sheet.into_plan(&mut plan);
     plan.stays_live = boxed.stays_live;
-    plan.tools = tools(&plan.steps);
+    plan.tools = tools(plan.steps.iter().map(|step| step.tool.as_str()));
+    plan.changes = plan.after.iter().filter_map(|edit| said(&done.house, edit)).collect();
+    plan
+}
+
+/// The steps of what is done at plugs: nothing is off, and nothing is opened.
+fn in_the_room(w: Working<'_>, panel: &Panel, done: &Applied) -> Plan {
+    let Working { basis, mut plan, acts, looks, .. } = w;
+    let goal = plan.goal.clone();
+    let mut sheet = StepSheet::new(basis, panel, &done.house, &goal);
+    sheet.acts(acts.into_iter().map(|act| JobStep { stage: Stage::Before, ..act }));
+    looks.into_iter().for_each(|look| sheet.put(look));
+    sheet.into_plan(&mut plan);
+    plan.stays_live = vec!["Everything: nothing is switched off, and nothing is opened.".to_owned()];
+    plan.who = WhoMay { licensed: false, said: "Anybody: nothing is opened.".to_owned() };
+    plan.permit = "No permit is due for that.";
     plan.changes = plan.after.iter().filter_map(|edit| said(&done.house, edit)).collect();
     plan
 }
@@ -222,7 +244,7 @@ pub fn together(mut goals: Vec<Goal>) -> Option<Goal> {
 }
 
 /// The goals that several jobs come to, asked for one after the other: what is made new gets ids from `first` on, and each is asked for in
-/// the house with the places of those before it.
+/// the house with the places of those before it, and of jobs that are begun.
 ///
 /// # Errors
 /// The first that `ask` has.
@@ -232,19 +254,20 @@ pub fn in_turn<T, E>(
     first: u64,
     ask: impl Fn(&House, T, u64) -> Result<Goal, E>,
 ) -> Result<Vec<Goal>, E> {
+    let begun: Vec<Job> = house.jobs.iter().filter(|job| job.ended.is_none() && job.made.is_none()).cloned().collect();
     let mut house = house.clone();
+    begun.iter().for_each(|job| places(&mut house, &job.goal));
     let of = |(nth, job): (u64, T)| {
         let goal = ask(&house, job, first + form::IDS * nth)?;
-        house = with_places(&house, &goal);
+        places(&mut house, &goal);
         Ok(goal)
     };
     (0..).zip(jobs).map(of).collect()
 }
 
-/// A house with the places entered that a goal adds, so that what is asked for beside it may name them and numbers on after them.
-fn with_places(house: &House, goal: &Goal) -> House {
-    let mut house = house.clone();
-    if let Some(panel) = goal.first_panel(&house) {
+/// Enters the places that a goal adds, so that what is asked for beside it may name them and numbers on after them.
+fn places(house: &mut House, goal: &Goal) {
+    if let Some(panel) = goal.first_panel(house) {
         house.panels.put(panel);
     }
     goal.new_circuits().for_each(|new| house.points.put(new.point.clone()));
@@ -253,13 +276,12 @@ fn with_places(house: &House, goal: &Goal) -> House {
             house.panels.put(Panel { fed_by: Some(new.breaker), ..Panel::new(new.id, new.name.trim(), new.spaces) });
         }
     }
-    house
 }
 
-/// The tools that steps name, each once.
-fn tools(steps: &[JobStep]) -> Vec<String> {
+/// The tools that are named, several with commas, each once.
+fn tools<'a>(named: impl IntoIterator<Item = &'a str>) -> Vec<String> {
     let mut tools: Vec<String> = Vec::new();
-    for tool in steps.iter().flat_map(|step| step.tool.split(", ")).filter(|tool| !tool.is_empty()) {
+    for tool in named.into_iter().flat_map(|tool| tool.split(", ")).filter(|tool| !tool.is_empty()) {
         if !tools.iter().any(|known| known == tool) {
             tools.push(tool.to_owned());
         }
@@ -326,6 +348,13 @@ fn said(after: &House, edit: &Edit) -> Option<String> {
             }
             (Some(old), Some(new)) if old.ground_fault && !new.ground_fault => {
                 Some(format!("{} is a plain outlet then", new.tag))
+            }
+            _ => None,
+        },
+        Edit::Load(swap) => match (&swap.before, &swap.after) {
+            (Some(old), Some(new)) if old.point != new.point => {
+                let there = after.points.get(new.point)?;
+                Some(format!("{} hangs at {} {} then", new.name, there.tag, after.called(there)))
             }
             _ => None,
         },

@@ -74,6 +74,12 @@ obstacles! {
     NOT_ALIKE = "not-alike", nec("110.3(B), 240.4"), "a new one of the listed type" => "replace";
     HAS_A_WIRE = "has-a-wire", PRACTICE, "look at its terminals with the cover off, and say what is on them";
 
+    // Plugged in elsewhere.
+    NO_PLUG = "no-plug", PRACTICE, "a circuit of its own" => "dedicated";
+    OTHER_OUTLET = "other-outlet", nec("406.4(F)"), "an outlet of the same voltage";
+    SAME_CIRCUIT = "same-circuit", Source::Definition("the circuit"), "an outlet of another circuit";
+    FULL_CIRCUIT = "full-circuit", PRACTICE, "an outlet of a circuit with more to spare, or a circuit of its own";
+
     // Combining two.
     ONE_POLE = "one-pole", PRACTICE, ANOTHER => "tandem";
     PLAIN = "plain", PRACTICE, ANOTHER => "tandem";

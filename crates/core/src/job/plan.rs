@@ -232,6 +232,8 @@ pub struct Plan {
     pub who: WhoMay,
     /// The permit.
     pub permit: &'static str,
+    /// The panel stays closed for it: no other job goes into the same shutdown.
+    pub panel_closed: bool,
     /// What several jobs in one shutdown spare against one after the other; empty for one.
     #[serde(skip_serializing_if = "String::is_empty")]
     #[schema(required = false)]
@@ -282,6 +284,7 @@ impl Plan {
             tools: Vec::new(),
             who: WhoMay { licensed: false, said: String::new() },
             permit: PERMIT,
+            panel_closed: false,
             spared: String::new(),
             minutes: 0,
             minutes_first: 0,
@@ -336,10 +339,7 @@ impl Plan {
     }
 
     fn have(&mut self, part: Part) {
-        match self.parts.iter_mut().find(|known| (&known.what, &known.unit) == (&part.what, &part.unit)) {
-            Some(known) => known.count += part.count,
-            None => self.parts.push(part),
-        }
+        part.add_to(&mut self.parts);
     }
 
     /// What another plan has at hand.

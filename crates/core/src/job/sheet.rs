@@ -601,7 +601,7 @@ impl<'a> StepSheet<'a> {
             why: "What was not tight gets warm within minutes. Warm, humming, dimming or tripping: off at the main, and look again.".into(),
             ..step(
                 Stage::Verify,
-                "watch",
+                WATCH,
                 "What usually runs on it switched on, watch it for a quarter of an hour: nothing trips, hums, dims or gets warm to the back of \
                  the hand at the cover.",
             )
@@ -626,8 +626,8 @@ impl<'a> StepSheet<'a> {
                 "Cover on, without pushing a breaker off; the longest wires folded, not pinched.",
             )
         };
-        // In a box the panel stays closed.
-        if self.off.is_some() {
+        // In a box, and in a room, the panel stays closed.
+        if !self.steps.iter().any(|step| step.key == "cover") {
             return;
         }
         let at_terminal = |s: &JobStep| {
@@ -682,9 +682,13 @@ fn lower(text: &str) -> String {
 /// Whoever does it for the first time takes about so many times as long. [prac]
 const FIRST_TIME: u32 = 2;
 
+/// The key of the step in which hands just wait and watch.
+pub(super) const WATCH: &str = "watch";
+
 /// [prac] About how long a step takes.
 pub(super) fn minutes(step: &JobStep) -> u32 {
     match (step.stage, step.hold.is_some()) {
+        _ if step.key == WATCH => 15,
         (Stage::Before, _) => 3,
         (_, true) | (Stage::BackOn | Stage::Verify, _) => 2,
         (Stage::Dead | Stage::Close, _) => 4,

@@ -1,5 +1,7 @@
 //! Every refusal by its rule, what plans come to, and jobs through their hold points.
 
+mod order;
+mod plugged;
 mod several;
 
 use std::collections::BTreeSet;
@@ -659,7 +661,7 @@ fn a_free_half_is_a_place_where_halves_are_listed() {
 fn relief(breaker: BreakerId, load: Option<LoadId>) -> Relief {
     let (new, circuit, point) = (BreakerId(9800), CircuitId(9801), PointId(9802));
     let (at, room) = (Vec::new(), MakeRoom::default());
-    Relief { breaker, load, neutral: None, length: None, new, circuit, point, at, room }
+    Relief { breaker, load, to: None, neutral: None, length: None, new, circuit, point, at, room }
 }
 
 fn sub_panel(carries: &[BreakerId]) -> NewSubPanel {
@@ -1005,7 +1007,16 @@ fn act(house: &House, act: JobAct) -> Result<House, Invalid> {
 }
 
 fn begun(house: &House, goal: &Goal) -> House {
-    go(house, &Change::BeginJob { job: JobId(1), goal: goal.clone(), who: "Wren".into(), time: time(0) })
+    go(
+        house,
+        &Change::BeginJob {
+            job: JobId(1),
+            goal: Box::new(goal.clone()),
+            instead: [].into(),
+            who: "Wren".into(),
+            time: time(0),
+        },
+    )
 }
 
 fn job(house: &House) -> &Job {
@@ -1209,7 +1220,13 @@ fn what_others_changed_meanwhile_is_told_and_the_job_can_be_given_up() {
     let (s, one) = simple();
     let goal = Goal::Replace { breaker: one, amps: Some(Amps(15.0)), model: String::new() };
     let house = begun(&s.f.house, &goal);
-    let second = Change::BeginJob { job: JobId(2), goal: replace(one), who: "Alder".into(), time: time(9) };
+    let second = Change::BeginJob {
+        job: JobId(2),
+        goal: Box::new(replace(one)),
+        instead: [].into(),
+        who: "Alder".into(),
+        time: time(9),
+    };
     assert!(house.apply(&second).unwrap_err().message.contains("is at work on breaker 1 already"));
     let due = |house: &House| job(house).next().unwrap().stage;
     let until = |mut house: House, stage: Stage| {

@@ -1,6 +1,6 @@
 //! A job under way: step after step, no further than its hold points allow.
 
-use std::collections::BTreeMap;
+use std::collections::{BTreeMap, BTreeSet};
 
 use jiff::{SignedDuration, Timestamp};
 use serde::Serialize;
@@ -125,13 +125,32 @@ pub(crate) fn begin(draft: &mut Draft, basis: &Basis<'_>, id: JobId, goal: &Goal
     draft.add("job", job)
 }
 
+/// Jobs that another takes the place of are over: with nothing opened nothing is left of them.
+///
+/// # Errors
+/// Where one of them is opened, or over.
+pub(crate) fn give_way(draft: &mut Draft, jobs: &BTreeSet<JobId>, by: By<'_>) -> Result<(), Invalid> {
+    for id in jobs {
+        let job = draft.house.jobs.get(*id).cloned().ok_or_else(|| Invalid::gone("instead", id.0))?;
+        if job.ended.is_some() || job.is_opened() {
+            let why = if job.ended.is_some() { "has ended" } else { "is opened: it is ended first" };
+            return Err(Invalid::new("instead", format!("\"{}\" {why}", job.title)));
+        }
+        let note = format!("Put together with others: {}", job.title);
+        noted(draft, &job, by, note)?;
+        draft.put(Job { ended: Some(by.time), stopped: None, ..job });
+    }
+    Ok(())
+}
+
 fn stood(basis: &Basis<'_>, plan: &Plan) -> Stood {
     let (house, touches) = (basis.house, &plan.touches);
     let on = |b: &Breaker| Breaker { handle: Handle::On, ..b.clone() };
     let worked_at = |point: PointId| {
-        let here = Some(MeasuredAt::Point { point });
+        let here = |step: &JobStep| step.place == Some(MeasuredAt::Point { point });
         let makes = |step: &JobStep| step.makes.iter().any(|e| e.subject() == Some(Subject::Point(point)));
-        plan.steps.iter().any(|step| (step.stage == Stage::Work && step.place == here) || makes(step))
+        let work = |step: &JobStep| step.stage == Stage::Work || !step.makes.is_empty();
+        plan.steps.iter().any(|step| (work(step) && here(step)) || makes(step))
     };
     let hung = touches.iter().flat_map(|breaker| {
         let proven = basis.fed(*breaker).filter(|fed| fed.proven && worked_at(fed.point));
@@ -594,10 +613,7 @@ fn give_up(draft: &mut Draft, mut job: Job, by: By<'_>) -> Result<(), Invalid> {
     } else {
         format!("Given up: {}", job.title)
     };
-    let (who, time, event) = (by.who.to_owned(), by.time, Event::Worked { job: job.id });
-    if draft.house.log.get(LogId(job.id.0)).is_none() {
-        draft.add("log", LogEntry { id: LogId(job.id.0), time, who, event, note })?;
-    }
+    noted(draft, &job, by, note)?;
     // With the cover off or something off it is not over for whoever comes next.
     let opened =
         job.done.iter().any(|done| done.passed && job.step(&done.step).is_some_and(|s| s.stage == Stage::Dead));
@@ -607,6 +623,15 @@ fn give_up(draft: &mut Draft, mut job: Job, by: By<'_>) -> Result<(), Invalid> {
     let stopped = job.stopped.take().filter(|stopped| stopped.taken_over);
     draft.put(Job { ended: Some(by.time), stopped, left_open, ..job });
     Ok(())
+}
+
+/// The log gets its line, once a job.
+fn noted(draft: &mut Draft, job: &Job, by: By<'_>, note: String) -> Result<(), Invalid> {
+    let (who, time, event) = (by.who.to_owned(), by.time, Event::Worked { job: job.id });
+    if draft.house.log.get(LogId(job.id.0)).is_some() {
+        return Ok(());
+    }
+    draft.add("log", LogEntry { id: LogId(job.id.0), time, who, event, note })
 }
 
 /// How far a job is, and what it keeps off.
@@ -790,13 +815,16 @@ fn leave_safe(job: &Job, next: Option<&JobStep>) -> &'static str {
     if job.ended.is_some() && !job.left_open {
         return "";
     }
+    if job.steps.iter().all(|step| step.stage != Stage::Dead) {
+        return "Nothing is opened for it: just leave.";
+    }
     // What was worked in is no safer for being shown dead again.
     let worked = job.is_worked_in() && !job.power_is_back();
     let next = next.filter(|step| !(worked && step.stage == Stage::Dead)).or_else(|| {
         job.steps.iter().find(|step| !job.has_passed(&step.key) && step.stage > Stage::Dead).filter(|_| worked)
     });
     // In a box the panel stays closed.
-    let in_a_box = job.steps.iter().all(|step| step.key != "cover");
+    let in_a_box = job.is_in_a_box();
     match next.map(|step| step.stage) {
         Some(Stage::Dead) if in_a_box => "Plate on. What is off may come on again once the box is closed.",
         Some(Stage::Work | Stage::Close) if in_a_box => {

@@ -30,8 +30,18 @@ pub(super) struct Working<'a> {
     pub(super) stays_in: bool,
     /// What is off after stays off.
     pub(super) stays_off: bool,
-    /// The work is in a box: these breakers are off for it, and the panel stays closed.
-    pub(super) in_a_box: Option<BoxWork>,
+    /// Where hands are.
+    pub(super) hands: HandsIn,
+}
+
+/// Where hands are.
+pub(super) enum HandsIn {
+    /// In the panel.
+    Panel,
+    /// In a box, with these breakers off for it.
+    Box(BoxWork),
+    /// At plugs alone: nothing is off, and nothing is opened.
+    Room,
 }
 
 /// Work in a box: its panel stays closed.
@@ -61,8 +71,18 @@ impl<'a> Working<'a> {
             panel_goes: false,
             stays_in: false,
             stays_off: false,
-            in_a_box: None,
+            hands: HandsIn::Panel,
         }
+    }
+
+    /// The panel is opened for nothing but work in it.
+    pub(super) fn panel_closed(&self) -> bool {
+        !matches!(self.hands, HandsIn::Panel)
+    }
+
+    /// What is off for work in a box.
+    pub(super) fn boxed(&self) -> Option<&BoxWork> {
+        if let HandsIn::Box(boxed) = &self.hands { Some(boxed) } else { None }
     }
 
     /// Nothing stands in its way so far: what hands do can be written.

@@ -6,13 +6,13 @@ use utoipa::ToSchema;
 
 use crate::base::units::Amps;
 use crate::code::sizes::WORTH_A_CIRCUIT;
-use crate::house::{BreakerId, House, Load, LoadId, LoadKind, Point, PointKind};
+use crate::house::{BreakerId, House, Load, LoadId, LoadKind, Point, PointId, PointKind};
 use crate::load::Loaded;
 use crate::load::circuits::{self, CONTINUOUS_SHARE, CircuitLoad};
 use crate::load::drawing::{Drawing, Drawn};
 use crate::plate;
 use crate::rules;
-use crate::words::things::in_words;
+use crate::words::things::by_tags;
 
 /// What would relieve a circuit.
 #[derive(Debug, Clone, PartialEq, Serialize, ToSchema)]
@@ -46,8 +46,19 @@ pub struct AloneThen {
     pub rest: Amps,
     /// and whether that is within four fifths of its rating.
     pub enough: bool,
-    /// An outlet of another circuit that would carry it as well, in words.
-    pub elsewhere: Option<String>,
+    /// An outlet of another circuit that would carry it as well.
+    pub elsewhere: Option<Elsewhere>,
+}
+
+/// An outlet where a thing may be plugged in instead.
+#[derive(Debug, Clone, PartialEq, Eq, Serialize, ToSchema)]
+pub struct Elsewhere {
+    /// Which.
+    pub point: PointId,
+    /// What it is called.
+    pub name: String,
+    /// What its circuit carries, in words.
+    pub said: String,
 }
 
 /// Lights stay with lights: a circuit of its own is for a thing.
@@ -101,14 +112,15 @@ fn of(
     })
 }
 
-/// An outlet of another circuit that carries what is plugged in here: of the same room before another, with most to spare.
+/// An outlet of another circuit in the same room that carries what is plugged in here, with most to spare: in another room it would
+/// be of no use, or on a cord.
 fn elsewhere(
     house: &House,
     loaded: &Loaded<'_>,
     all: &[CircuitLoad],
     breaker: BreakerId,
     (point, amps): (&Point, Amps),
-) -> Option<String> {
+) -> Option<Elsewhere> {
     if point.kind != PointKind::Receptacle {
         return None;
     }
@@ -118,21 +130,21 @@ fn elsewhere(
         let [at] = d.breakers.as_slice() else { return None };
         let circuit = all.iter().find(|c| c.breaker == *at && !c.feeds_panel)?;
         let there = house.points.get(d.point)?;
-        let fits = there.kind == PointKind::Receptacle && there.volts == point.volts && spare(circuit) >= 0.0;
+        let near = there.room == point.room && there.kind == PointKind::Receptacle;
+        let fits = near && there.volts == point.volts && spare(circuit) >= 0.0;
         // What has a circuit of its own keeps it.
         fits.then_some((there, circuit))
     });
-    let near = |p: &Point| p.room == point.room;
-    let (there, circuit) =
-        outlets.max_by(|(p, a), (q, b)| near(p).cmp(&near(q)).then(spare(a).total_cmp(&spare(b))))?;
-    Some(format!(
-        "{} on {}, which carries {:.1} A at the usual peak of {}{}",
-        in_words(house, &[there]),
-        circuit.at,
-        circuit.usual.0,
-        circuit.rating,
-        not_counted(circuit)
-    ))
+    let (there, circuit) = outlets.max_by(|(_, a), (_, b)| spare(a).total_cmp(&spare(b)))?;
+    let name = by_tags(house, std::slice::from_ref(&there.tag));
+    Some(Elsewhere { point: there.id, name, said: carries(circuit) })
+}
+
+/// What a circuit carries before a thing comes to it.
+#[must_use]
+pub fn carries(circuit: &CircuitLoad) -> String {
+    let (at, usual, rating, open) = (&circuit.at, circuit.usual.0, circuit.rating, not_counted(circuit));
+    format!("{at}, which carries {usual:.1} A at the usual peak of {rating}{open}")
 }
 
 /// What no sum of a circuit holds.
@@ -159,7 +171,7 @@ fn said(first: &AloneThen, circuit: &CircuitLoad, not_together: &[String]) -> St
         said += &format!(" It is believed, not proven, to hang on {}: prove that first.", circuit.at);
     }
     if let Some(there) = &first.elsewhere {
-        said += &format!(" Or without any work, plug it in elsewhere: {there}.");
+        said += &format!(" Or without any work, plug it in elsewhere: {} on {}.", there.name, there.said);
     }
     if !not_together.is_empty() {
         said += &format!(" Until then not together: {}.", not_together.join(", "));

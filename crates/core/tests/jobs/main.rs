@@ -371,7 +371,13 @@ fn act(house: &House, edits: &mut Vec<Edit>, nth: u64, act: JobAct) -> House {
 /// Does a job to its end, with wrong readings and stops on the way where `rng` says so; all edits in their order.
 fn done(house: &House, goal: &Goal, rng: Option<&mut ChaCha8Rng>) -> (House, Vec<Edit>) {
     let mut edits = Vec::new();
-    let begin = Change::BeginJob { job: JOB, goal: goal.clone(), who: "Wren".into(), time: Timestamp::UNIX_EPOCH };
+    let begin = Change::BeginJob {
+        job: JOB,
+        goal: Box::new(goal.clone()),
+        instead: [].into(),
+        who: "Wren".into(),
+        time: Timestamp::UNIX_EPOCH,
+    };
     let mut now = go(house, &mut edits, &begin);
     let mut rng = rng;
     for nth in 1..2000 {

@@ -372,6 +372,48 @@ async fn two_jobs_go_into_one_shutdown_with_one_list_for_the_shop() -> Result<()
     .await
 }
 
+// Handbook 5.16: what draws most is plugged in at another outlet, with nothing opened, and the record follows. Then jobs that were begun
+// apart are put into one shutdown, which takes their place, with one list for the shop.
+#[tokio::test(flavor = "multi_thread")]
+async fn a_plug_is_moved_and_jobs_begun_apart_become_one_on_a_phone() -> Result<()> {
+    with_server(demo()?, async |base| {
+        let page = Page::open(&base, "/houses/1/plan-work/relieve?breaker=1", Screen::Phone).await?;
+        page.press("//h2[contains(., 'Or is plugged in elsewhere')]/following::button[@role='radio'][1]").await?;
+        page.shows("Anybody: nothing is opened.").await?;
+        page.is_accessible("a plug").await?;
+        page.click("Begin this job").await?;
+        page.shows("1 of 3, before").await?;
+        let job = job_of(&page).await?;
+        let steps = to_the_end(&page, &job).await?;
+        ensure!(steps == 3, "unplugged, plugged in, watched: {steps}");
+        let house = page.api("/api/v1/houses/1").await?;
+        let found = |list: &str, name: &str, value: &str| -> Option<Value> {
+            house[list].as_array()?.iter().find(|of| of[name] == value).cloned()
+        };
+        let (kettle, lower) = (found("loads", "name", "kettle"), found("points", "tag", "K2"));
+        ensure!(kettle.context("a kettle")?["point"] == lower.context("its outlet")?["id"], "the record follows");
+        page.go("/houses/1/plan-work/surge").await?;
+        page.fill("The breaker that its sheet asks for (A)", "20").await?;
+        page.click("Begin this job").await?;
+        page.shows("The whole panel is live").await?;
+        page.go("/houses/1/work").await?;
+        page.press("//a[contains(., 'In which order')]").await?;
+        page.shows("One shutdown, one permit and one trip to the shop instead of 2").await?;
+        page.shows("surge protector, type 2").await?;
+        page.is_accessible("the order of jobs").await?;
+        page.press("//a[normalize-space(.)='Plan them as one']").await?;
+        page.shows("It takes their place once it begins").await?;
+        page.is_accessible("jobs as one").await?;
+        page.click("Begin this job").await?;
+        page.shows("The whole panel is live").await?;
+        let order = page.api("/api/v1/houses/1/jobs-order").await?;
+        let turns = order["turns"].as_array().context("turns")?;
+        ensure!(turns.len() == 1 && turns[0]["goal"].is_null(), "one job is left: {turns:?}");
+        page.quit().await
+    })
+    .await
+}
+
 // Handbook 5.9: in a house without a panel the first one is laid out on a phone: what is missing is asked for, and the panel is there, empty,
 // as the job begins.
 #[tokio::test(flavor = "multi_thread")]

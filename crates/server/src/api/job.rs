@@ -15,6 +15,7 @@ use utoipa_axum::routes;
 use wayfinder_core::Invalid;
 use wayfinder_core::house::{Goal, House, Job, JobId, PanelId};
 use wayfinder_core::job::combine::{self, JoinPair};
+use wayfinder_core::job::order::{JobOrder, order};
 use wayfinder_core::job::pictured::{self, BeforeAfter, Pictured};
 use wayfinder_core::job::shopping::{Shopping, shopping};
 use wayfinder_core::job::work::{self, JobNow};
@@ -35,6 +36,8 @@ pub fn routes() -> OpenApiRouter<Arc<Hub>> {
         .routes(routes!(job_plan_shopping))
         .routes(routes!(job_pairs))
         .routes(routes!(jobs))
+        .routes(routes!(jobs_order))
+        .routes(routes!(jobs_shopping))
         .routes(routes!(job))
         .routes(routes!(protocol))
         .routes(routes!(job_tags))
@@ -214,6 +217,26 @@ pub async fn job_pairs(of: OfHouse, Query(query): Query<PairsQuery>) -> Result<a
     responses((status = 200, body = Vec<JobNow>), Refused))]
 pub async fn jobs(of: OfHouse) -> Result<Response, ApiError> {
     of.written("jobs".into(), |known| Ok(work::all(known.house()))).await
+}
+
+/// In which order jobs that are begun are done: one shutdown, one permit and one trip to the shop, where they fit in one.
+#[utoipa::path(get, path = "/api/v1/houses/{id}/jobs-order", params(("id" = i64, Path, description = "the house")),
+    responses((status = 200, body = JobOrder), Refused))]
+pub async fn jobs_order(of: OfHouse) -> Result<axum::Json<JobOrder>, ApiError> {
+    of.json(move |known| with_basis(known, |basis| Ok(order(basis)))).await
+}
+
+/// What is to be bought for all jobs that are begun and not opened yet.
+#[utoipa::path(get, path = "/api/v1/houses/{id}/jobs-shopping",
+    params(("id" = i64, Path, description = "the house"), ListQuery),
+    responses((status = 200, body = Shopping), Refused))]
+pub async fn jobs_shopping(of: OfHouse, Query(query): Query<ListQuery>) -> Result<Response, ApiError> {
+    of.read(move |known| {
+        let JobOrder { parts, tools, .. } = with_basis(known, |basis| Ok(order(basis)))?;
+        let about = &known.house().about;
+        shop_list(&about.name, "For all jobs that are begun", &shopping(&parts, &tools, &about.prices), query.form)
+    })
+    .await
 }
 
 /// The job that the path names.

@@ -10,6 +10,7 @@ use wayfinder_core::base::Said;
 use wayfinder_core::house::{Goal, House, JobStep, LoadKind};
 use wayfinder_core::job::combine::{self, JoinPair};
 use wayfinder_core::job::form::{Field, FieldSort};
+use wayfinder_core::job::order::{JobOrder, order};
 use wayfinder_core::job::shopping::shopping;
 use wayfinder_core::job::{Basis, Kind, Plan, in_turn, kind, kinds, plan, together};
 use wayfinder_core::load::Loaded;
@@ -19,6 +20,7 @@ use wayfinder_core::words::number::Unit;
 use wayfinder_formats::{shopping as shop, work_sheet};
 
 use super::files::{Bad, read_house};
+use super::measure::loaded;
 use super::{Read, breaker, numbers, panel_called, print, print_json};
 
 /// A kind of job with what was said of it.
@@ -245,6 +247,40 @@ pub fn show_job(args: &JobArgs) -> Result<ExitCode, Bad> {
         print(&told(&planned))?
     }
     Ok(if planned.is_open() { ExitCode::SUCCESS } else { ExitCode::from(1) })
+}
+
+#[derive(Args)]
+pub struct JobsArgs {
+    #[command(flatten)]
+    read: Read,
+    /// Just what is to be bought for all that is not opened yet, as a table.
+    #[arg(long)]
+    shopping: bool,
+}
+
+/// Jobs that are begun, in order.
+pub fn show_jobs(args: &JobsArgs) -> Result<(), Bad> {
+    loaded(&args.read, |house, loaded| {
+        let beliefs = beliefs(house);
+        let order = order(&Basis::new(house, &beliefs, loaded));
+        if args.shopping {
+            let list = shopping(&order.parts, &order.tools, &house.about.prices);
+            if args.read.json { print_json(&list) } else { print(&shop::csv(&list).map_err(Bad::new)?) }
+        } else if args.read.json {
+            print_json(&order)
+        } else {
+            print(&order_told(&order))
+        }
+    })
+}
+
+fn order_told(order: &JobOrder) -> String {
+    let mut out = String::new();
+    for (nth, turn) in order.turns.iter().enumerate() {
+        let _ =
+            writeln!(out, "{}. {}: {}, about {} minutes. {}", nth + 1, turn.panel, turn.title, turn.minutes, turn.said);
+    }
+    if out.is_empty() { "No job is under way.\n".into() } else { out }
 }
 
 fn is_said(job: &OneJob, field: &str) -> bool {

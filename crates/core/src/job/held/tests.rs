@@ -53,7 +53,9 @@ fn go(house: &House, change: &Change) -> House {
 
 fn begin(house: &House, job: JobId, breaker: BreakerId) -> Result<House, Invalid> {
     let goal = Goal::Replace { breaker, amps: None, model: String::new() };
-    house.apply(&Change::BeginJob { job, goal, who: "Ash".into(), time: time(0) }).map(|a| a.house)
+    house
+        .apply(&Change::BeginJob { job, goal: Box::new(goal), instead: [].into(), who: "Ash".into(), time: time(0) })
+        .map(|a| a.house)
 }
 
 fn at(house: &House, job: JobId, act: JobAct, time: Timestamp) -> Result<House, Invalid> {
@@ -516,7 +518,13 @@ fn the_other_half_of_a_body_is_proven_dead_landed_again_and_checked() {
     // What stands alone has no other half, and one that has does not go without it.
     assert!(!has(&steps(&f.house, alone), format!("dead-{}", upper.0)));
     let goal = Goal::Retire { breaker: upper, spare: false };
-    let refused = f.house.apply(&Change::BeginJob { job: MAIN, goal, who: "Ash".into(), time: time(0) });
+    let refused = f.house.apply(&Change::BeginJob {
+        job: MAIN,
+        goal: Box::new(goal),
+        instead: [].into(),
+        who: "Ash".into(),
+        time: time(0),
+    });
     assert!(refused.err().unwrap().message.contains("one body with 5b"));
 }
 
@@ -540,7 +548,16 @@ fn a_box_that_is_opened_is_proven_dead_with_all_that_other_panels_feed_there() {
     }
     let retire = |house: &House| {
         let goal = Goal::Retire { breaker: own, spare: true };
-        go(house, &Change::BeginJob { job: ANNEX, goal, who: "Ash".into(), time: time(0) })
+        go(
+            house,
+            &Change::BeginJob {
+                job: ANNEX,
+                goal: Box::new(goal),
+                instead: [].into(),
+                who: "Ash".into(),
+                time: time(0),
+            },
+        )
     };
     let keys =
         |house: &House| -> Vec<String> { house.jobs.get(ANNEX).unwrap().steps.iter().map(|s| s.key.clone()).collect() };

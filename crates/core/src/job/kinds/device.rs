@@ -99,7 +99,7 @@ pub(super) fn work<'a>(basis: &'a Basis<'a>, of: &DeviceJob) -> Result<Working<'
 
 /// The breaker that feeds it.
 fn feeder<'a>(w: &Working<'a>) -> Option<&'a Breaker> {
-    let off = w.in_a_box.as_ref()?.off.first()?;
+    let off = w.boxed()?.off.first()?;
     w.house.breakers.get(*off)
 }
 

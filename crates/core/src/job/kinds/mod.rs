@@ -15,7 +15,7 @@ mod relieve;
 mod replace;
 mod retire;
 mod room;
-mod several;
+pub(super) mod several;
 mod splice;
 mod sub_panel;
 mod surge;

@@ -75,7 +75,7 @@ fn left(goal: &mut Goal) -> Option<&mut BTreeSet<BreakerId>> {
 }
 
 /// What goes first: what frees spaces, then what needs the most of them, what has its place before what has none.
-fn rank(goal: &Goal) -> (u8, bool) {
+pub(in super::super) fn rank(goal: &Goal) -> (u8, bool) {
     let circuit = |new: &NewCircuit| (if poles(new) > 1 { 4 } else { 5 }, new.at.is_empty());
     match goal {
         Goal::Makeup { .. } => (0, false),
@@ -130,7 +130,7 @@ fn in_turn<'a>(basis: &'a Basis<'a>, goals: &[Goal]) -> Result<Working<'a>, Inva
             let (one, other) = (name(w.plan.panel), name(part.plan.panel));
             w.plan.refuse(ANOTHER_PANEL, format!("{} is at {other}, and this shutdown is of {one}", part.plan.title));
         }
-        if part.in_a_box.is_some() {
+        if part.panel_closed() {
             w.plan.refuse(IN_A_BOX, format!("{}: the panel stays closed for it", part.plan.title));
         }
         titles.push(part.plan.title.clone());

@@ -25,7 +25,7 @@ pub(super) fn work<'a>(basis: &'a Basis<'a>, point: PointId) -> Result<Working<'
     let house = basis.house;
     let title = |point: &Point| format!("Splices made anew at {} {}", point.tag, house.called(point));
     let (mut w, point) = boxed::at(basis, point, title, Goal::Splice { point })?;
-    let off = w.in_a_box.as_ref().map(|of| of.off.clone()).unwrap_or_default();
+    let off = w.boxed().map(|of| of.off.clone()).unwrap_or_default();
     let wires: Vec<_> = off.iter().flat_map(|b| house.circuits_of(*b)).collect();
     if wires.iter().any(|c| c.metal == Metal::Aluminium) {
         w.licensed = Some("splices of aluminium, with connectors and a tool that are listed for it");
