@@ -5,6 +5,7 @@ use serde::Serialize;
 use utoipa::ToSchema;
 use wayfinder_core::House;
 use wayfinder_core::answers::service::{Trouble, judge};
+use wayfinder_core::base::Said;
 use wayfinder_core::house::{BreakerId, Event, JobId, LogEntry, LogId, Outcome, PanelId, PointId, Run};
 use wayfinder_core::words::things::by_tags;
 
@@ -127,8 +128,12 @@ fn words(house: &House, event: &Event) -> (LineKind, String) {
     };
     let passed = |passed: &bool| if *passed { "test passed" } else { "TEST FAILED" };
     match event {
-        Event::Trip { running, .. } if running.is_empty() => (LineKind::Trip, "tripped".into()),
-        Event::Trip { running, .. } => (LineKind::Trip, format!("tripped; running: {}", named(running))),
+        Event::Trip { running, manner, .. } => {
+            let how = manner.map_or_else(String::new, |manner| format!(" {}", manner.said()));
+            let with = if running.is_empty() { String::new() } else { format!("; running: {}", named(running)) };
+            (LineKind::Trip, format!("tripped{how}{with}"))
+        }
+        Event::Mended { .. } => (LineKind::Work, "mended: tried anew".into()),
         Event::Reset { running, outcome, .. } => {
             let how = match outcome {
                 Outcome::Held => "held",
@@ -219,7 +224,7 @@ mod tests {
             reading: ServiceReading { a_n: Volts(a), b_n: Volts(b), a_b: Volts(ab), c_n: None, b_c: None, c_a: None },
         };
         let house = logged(vec![
-            Event::Trip { breaker, running: [point].into() },
+            Event::Trip { breaker, running: [point].into(), manner: None },
             Event::Reset { breaker, running: [].into(), outcome: Outcome::Held },
             Event::Reset { breaker, running: [point].into(), outcome: Outcome::Later },
             Event::BreakerTest { breaker, passed: true },

@@ -122,6 +122,8 @@ enum Command {
     Off(answers::OffArgs),
     /// What may be the cause when something is dead.
     Dead(answers::DeadArgs),
+    /// It tripped: where its reset stands, what did it, and what would cure it.
+    Reset(answers::ResetArgs),
     /// What each thing draws, and what circuits and legs carry.
     Loads {
         #[command(flatten)]
@@ -317,6 +319,7 @@ fn run(command: Command) -> Result<ExitCode, Bad> {
         Command::Find(args) => answers::show_find(&args)?,
         Command::Off(args) => answers::show_off(&args)?,
         Command::Dead(args) => answers::show_dead(&args)?,
+        Command::Reset(args) => answers::show_reset(&args)?,
         Command::Loads { read } => load::show_loads(&read)?,
         Command::Service(args) => load::show_service(&args)?,
         Command::Meter(args) => meter::stand_in(&args)?,

@@ -6,7 +6,7 @@ use wayfinder_core::base::position::parse_poles;
 use wayfinder_core::base::units::{Amps, Inches, Volts};
 use wayfinder_core::house::{
     CardSize, EnergyId, EnergyRecord, Event, Goal, JobAct, JobId, LogEntry, LogId, Outcome, Picture, PictureId,
-    PictureOf, ServiceReading, zone,
+    PictureOf, ServiceReading, TripManner, zone,
 };
 use wayfinder_core::practice::{self, StandIn};
 use wayfinder_core::{Change, House};
@@ -93,7 +93,12 @@ fn logged(house: &House) -> anyhow::Result<House> {
         ServiceReading { a_n: Volts(120.6), b_n: Volts(120.1), a_b: Volts(240.7), c_n: None, b_c: None, c_a: None };
     let told = [
         ("2026-09-12T13:20:00Z", "Wren", Event::Volts { panel: main, reading: volts }, "all ovens off"),
-        ("2026-09-19T05:40:00Z", "Ash", Event::Trip { breaker, running: on(&["E3", "E5"]) }, "dough for the market"),
+        (
+            "2026-09-19T05:40:00Z",
+            "Ash",
+            Event::Trip { breaker, running: on(&["E3", "E5"]), manner: Some(TripManner::Minutes) },
+            "dough for the market",
+        ),
         (
             "2026-09-19T05:50:00Z",
             "Ash",

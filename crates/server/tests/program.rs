@@ -291,7 +291,22 @@ fn the_answers_come_on_the_command_line_too() {
         serde_json::from_str(&good(here, &["dead", "h.json", "K1", "--working", "K2,K7", "--json"])).unwrap();
     let served = asked["causes"].as_array().unwrap().iter().chain([&asked["next"]]);
     assert!(served.map(|c| c["said"].as_str().unwrap()).all(|said| dead.contains(said)), "{dead} as in {asked}");
-    assert!(good(here, &["dead", "h.json", "K5", "--bright-and-dim"]).starts_with("STOP"));
+    assert!(good(here, &["dead", "h.json", "K5", "--signs", "bright-and-dim"]).starts_with("STOP"));
+    // What looks showed is told in turn: one glance at the panel, and the breaker that was found.
+    let found = good(here, &["dead", "h.json", "K9", "--look", "glance:Main=9"]);
+    assert!(found.contains("Found: Breaker Main 9 is off or tripped"), "{found}");
+    let floats = ["dead", "h.json", "K9", "--qualified", "--look", "measure:Main=97/143/240"];
+    assert!(good(here, &floats).starts_with("STOP"));
+    assert!(bad(here, &["dead", "h.json", "K9", "--look", "glance:Main"]).contains("is not LOOK=SHOWED"));
+    assert!(bad(here, &["dead", "h.json"]).contains("dead: say which point is dead"));
+    let short = ["reset", "h.json", "9", "--tripped", "K9", "--closed", "held:none", "--closed", "at-once:K9"];
+    let end = good(here, &short);
+    assert!(
+        end.contains("tripped at once as Kitchen dishwasher was added") && end.contains("Closures left: 2"),
+        "{end}"
+    );
+    assert!(bad(here, &["reset", "h.json", "9", "--tripped", "K9", "--closed", "perhaps:K9"]).contains("--closed"));
+    assert!(good(here, &["jobs", "h.json"]).starts_with("No job is under way"));
     assert!(bad(here, &["off", "h.json", "K99"]).contains("there is no point K99"));
     assert!(bad(here, &["off", "h.json", "--circuit", "99"]).contains("--circuit: \"99\" is no breaker"));
     assert!(bad(here, &["dead", "h.json", "K1", "--working", "K1"]).contains("K1 is said to be dead and to work"));

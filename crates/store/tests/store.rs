@@ -64,6 +64,7 @@ fn breaker(id: u64, at: &str) -> Breaker {
         }),
         as_found: id == 10,
         inlet: id == 11,
+        bad: id == 11,
         ..Breaker::new(BreakerId(id), PanelId(1), parse_poles(at).unwrap(), Amps(20.0))
     }
 }
@@ -140,7 +141,7 @@ fn furniture() -> Vec<Change> {
                 ..Point::new(PointId(50), "H1", RoomId(20), PointKind::Light)
             },
         },
-        Change::Log { entry: entry(1, Event::Trip { breaker: BreakerId(10), running }) },
+        Change::Log { entry: entry(1, Event::Trip { breaker: BreakerId(10), running, manner: None }) },
         Change::Log { entry: entry(2, Event::Note { panel: Some(PanelId(1)) }) },
         Change::PutPicture { picture },
         Change::PutUnderlay {

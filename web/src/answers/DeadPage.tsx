@@ -1,46 +1,32 @@
-import {
-  Alert,
-  AlertTitle,
-  Box,
-  Button,
-  Chip,
-  FormControlLabel,
-  Paper,
-  Stack,
-  Switch,
-  Typography,
-} from "@mui/material";
+import { Alert, Box, Button, Chip, FormControlLabel, Paper, Stack, Switch, Typography } from "@mui/material";
 import { useState } from "react";
-import { Link, useSearchParams } from "react-router";
+import { useSearchParams } from "react-router";
 import type { Check, Complaint, Diagnosis, Schemas } from "../api/client";
-import { useDiagnosis } from "../api/reads";
+import { isTold, useDiagnosis } from "../api/reads";
 import { useHouseView } from "../app/house";
 import { ProblemNote } from "../parts/ProblemNote";
-import { percent, signWord } from "../parts/words";
+import { capital, percent, signWord } from "../parts/words";
+import { DeadEnd, DeadStop } from "./DeadEnd";
+import { DeadLook } from "./DeadLook";
 import { PointPicker } from "./PointPicker";
+
+type Showed = Schemas["Showed"];
 
 const signs = Object.entries(signWord) as [Schemas["Sign"], string][];
 
-/** Something is dead: the likely causes, and the check that tells most. */
+/** Something is dead: what is told of it, the next look, and the causes that are left. */
 export function DeadPage() {
   const { id } = useHouseView();
   const [asked] = useSearchParams();
   const first = asked.get("point");
-  const [complaint, setComplaint] = useState<Complaint>({
-    dead: first === null ? [] : [Number(first)],
-    working: [],
-    signs: [],
-    answers: [],
-  });
+  const [complaint, setComplaint] = useState<Complaint>({ dead: first === null ? [] : [Number(first)] });
   const diagnosis = useDiagnosis(id, complaint);
   const change = (part: Partial<Complaint>) => setComplaint((old) => ({ ...old, ...part }));
   const answers = complaint.answers ?? [];
-  const answer = (check: Check, yes: boolean) => change({ answers: [...answers, { check, yes }] });
-  const hasSign = (sign: Schemas["Sign"]) => complaint.signs?.includes(sign) ?? false;
-  const toggle = (sign: Schemas["Sign"]) => {
-    const old = complaint.signs ?? [];
-    change({ signs: old.includes(sign) ? old.filter((s) => s !== sign) : [...old, sign] });
-  };
+  const answer = (check: Check, showed: Showed) => change({ answers: [...answers, { check, showed }] });
+  const told = isTold(complaint);
+  const others = (mine: "dead" | "working" | "dim" | "bright") =>
+    (["dead", "working", "dim", "bright"] as const).filter((of) => of !== mine).flatMap((of) => complaint[of] ?? []);
   return (
     <Stack spacing={2} sx={{ maxWidth: 820 }}>
       <Typography variant="h2" component="h1">
@@ -49,58 +35,106 @@ export function DeadPage() {
       <PointPicker
         quick
         label="What is dead"
-        value={complaint.dead}
-        without={complaint.working ?? []}
+        value={complaint.dead ?? []}
+        without={others("dead")}
         onChange={(dead) => change({ dead })}
       />
+      <Signs complaint={complaint} onChange={change} />
+      <ProblemNote error={diagnosis.error} />
+      {!told && (
+        <Typography>Choose what is dead. Two or three things that still work tell the causes apart.</Typography>
+      )}
+      {told && diagnosis.data !== undefined && (
+        <Found
+          diagnosis={diagnosis.data}
+          onAnswer={answer}
+          onStill={() => {
+            // One of two was found: what is dead still is asked for anew.
+            change({ answers: [], dead: [], working: [...(complaint.working ?? [])] });
+            window.scrollTo(0, 0);
+          }}
+        />
+      )}
       <PointPicker
         quick
         label="What still works (as much as you know)"
         value={complaint.working ?? []}
-        without={complaint.dead}
+        without={others("working")}
         onChange={(working) => change({ working })}
       />
-      <Stack direction="row" sx={{ flexWrap: "wrap", columnGap: 2 }}>
-        {signs.map(([sign, word]) => (
+      <Box component="details" sx={{ "& summary": { cursor: "pointer", fontWeight: 650, py: 1.25 } }}>
+        <summary>Weak, too bright, or you may measure …</summary>
+        <Stack spacing={2}>
+          <PointPicker
+            label="What works weakly: dim, slow"
+            value={complaint.dim ?? []}
+            without={others("dim")}
+            onChange={(dim) => change({ dim })}
+          />
+          <PointPicker
+            label="Lights that are brighter than usual"
+            value={complaint.bright ?? []}
+            without={others("bright")}
+            onChange={(bright) => change({ bright })}
+          />
+          <PointPicker
+            label="Lights that flicker"
+            value={complaint.flickers ?? []}
+            onChange={(flickers) => change({ flickers })}
+          />
           <FormControlLabel
-            key={sign}
-            control={<Switch checked={hasSign(sign)} onChange={() => toggle(sign)} />}
-            label={word}
+            control={
+              <Switch checked={complaint.qualified ?? false} onChange={(_, qualified) => change({ qualified })} />
+            }
+            label="I am qualified to open a panel and to measure there"
             sx={{ minHeight: 48 }}
           />
-        ))}
-      </Stack>
-      <ProblemNote error={diagnosis.error} />
-      {complaint.dead.length === 0 ? (
-        <Typography>Choose what is dead. Two or three things that still work tell the causes apart.</Typography>
-      ) : (
-        diagnosis.data !== undefined && <Found diagnosis={diagnosis.data} onAnswer={answer} />
-      )}
+        </Stack>
+      </Box>
       {answers.length > 0 && (
         <Paper variant="outlined" sx={{ p: 2 }}>
           <Typography variant="h3" component="h2" gutterBottom>
-            Checked so far
+            Looked at so far
           </Typography>
-          {answers.map((a, i) => (
-            <Typography key={JSON.stringify(a.check)}>
-              {diagnosis.data?.asked[i]} <strong>{a.yes ? "Yes" : "No"}</strong>
-            </Typography>
+          {diagnosis.data?.asked.map((said) => (
+            <Typography key={said}>{said}</Typography>
           ))}
-          <Button onClick={() => change({ answers: answers.slice(0, -1) })}>Take the last answer back</Button>
+          <Button onClick={() => change({ answers: answers.slice(0, -1) })} sx={{ minHeight: 48 }}>
+            Take the last answer back
+          </Button>
         </Paper>
       )}
     </Stack>
   );
 }
 
-interface FoundProps {
-  diagnosis: Diagnosis;
-  onAnswer: (check: Check, yes: boolean) => void;
+function Signs({ complaint, onChange }: { complaint: Complaint; onChange: (part: Partial<Complaint>) => void }) {
+  const seen = complaint.signs ?? [];
+  return (
+    <Stack direction="row" sx={{ flexWrap: "wrap", gap: 1 }}>
+      {signs.map(([sign, word]) => (
+        <Button
+          key={sign}
+          variant={seen.includes(sign) ? "contained" : "outlined"}
+          aria-pressed={seen.includes(sign)}
+          onClick={() => onChange({ signs: seen.includes(sign) ? seen.filter((s) => s !== sign) : [...seen, sign] })}
+          sx={{ minHeight: 44, textAlign: "left" }}
+        >
+          {capital(word)}
+        </Button>
+      ))}
+    </Stack>
+  );
 }
 
-function Found({ diagnosis, onAnswer }: FoundProps) {
-  const { id } = useHouseView();
-  const { next, stop, held } = diagnosis;
+interface FoundProps {
+  diagnosis: Diagnosis;
+  onAnswer: (check: Check, showed: Showed) => void;
+  onStill: () => void;
+}
+
+function Found({ diagnosis, onAnswer, onStill }: FoundProps) {
+  const { next, stop, held, end, causes, ruled_out } = diagnosis;
   return (
     <Stack spacing={2}>
       {held.map((said) => (
@@ -108,69 +142,53 @@ function Found({ diagnosis, onAnswer }: FoundProps) {
           {said}.
         </Alert>
       ))}
-      {stop != null && (
-        <Alert severity="error">
-          <AlertTitle>{stop.said}</AlertTitle>
-          {stop.what}
-        </Alert>
+      {stop != null && <DeadStop stop={stop} />}
+      {next != null && <DeadLook key={JSON.stringify(next.check)} next={next} onAnswer={onAnswer} />}
+      {end != null && <DeadEnd end={end} onStill={onStill} />}
+      {causes.length > 0 && (
+        <Typography variant="h3" component="h2">
+          Causes, and how likely each is
+        </Typography>
       )}
-      {next != null && stop == null && (
-        <Paper variant="outlined" sx={{ p: 2, borderColor: "act.main", borderWidth: 2 }} aria-live="polite">
-          <Typography sx={{ color: "text.secondary" }}>Look next, about {Math.round(next.seconds)} s</Typography>
-          <Typography sx={{ fontSize: "1.2rem", fontWeight: 650, mb: 1 }}>{next.said}</Typography>
-          <Stack direction="row" spacing={1.5}>
-            <Button
-              variant="contained"
-              color="act"
-              onClick={() => onAnswer(next.check, true)}
-              sx={{ minHeight: 56, flex: 1 }}
-            >
-              Yes
-            </Button>
-            <Button
-              variant="contained"
-              color="act"
-              onClick={() => onAnswer(next.check, false)}
-              sx={{ minHeight: 56, flex: 1 }}
-            >
-              No
-            </Button>
-          </Stack>
-        </Paper>
-      )}
-      <Typography variant="h3" component="h2">
-        Causes, and how likely each is
-      </Typography>
       <Stack component="ol" spacing={1} sx={{ m: 0, p: 0, listStyle: "none" }}>
-        {diagnosis.causes.slice(0, 6).map((ranked) => (
-          <Box component="li" key={JSON.stringify(ranked.cause)} sx={{ borderTop: 1, borderColor: "divider", pt: 1 }}>
+        {causes.slice(0, 6).map((ranked) => (
+          <Box component="li" key={ranked.said} sx={{ borderTop: 1, borderColor: "divider", pt: 1 }}>
             <Stack direction="row" spacing={1.5} sx={{ alignItems: "baseline" }}>
-              <Typography className="mono" sx={{ width: 56, textAlign: "right" }}>
+              <Typography className="mono" sx={{ minWidth: 56, textAlign: "right", whiteSpace: "nowrap" }}>
                 {percent(ranked.p)}
               </Typography>
               <Box sx={{ flexGrow: 1 }}>
                 <Typography sx={{ fontWeight: 650 }}>{ranked.said}</Typography>
-                {ranked.ask != null && (
+                {ranked.why !== "" && <Typography>{ranked.why}.</Typography>}
+                {stop == null && end == null && ranked.ask != null && (
                   <Stack direction="row" spacing={1} sx={{ alignItems: "center", flexWrap: "wrap", rowGap: 0.5 }}>
                     <Typography sx={{ color: "text.secondary" }}>{ranked.ask}</Typography>
-                    {ranked.check != null && (
+                    {ranked.check != null && isYesNo(ranked.check) && (
                       <>
-                        <Chip label="Yes" onClick={() => ranked.check != null && onAnswer(ranked.check, true)} />
-                        <Chip label="No" onClick={() => ranked.check != null && onAnswer(ranked.check, false)} />
+                        <Chip label="Yes" onClick={() => ranked.check != null && onAnswer(ranked.check, "yes")} />
+                        <Chip label="No" onClick={() => ranked.check != null && onAnswer(ranked.check, "no")} />
                       </>
                     )}
                   </Stack>
                 )}
               </Box>
-              {ranked.cause.cause === "breaker" && (
-                <Button component={Link} to={`/houses/${id}/reset/${ranked.cause.breaker}`}>
-                  Reset …
-                </Button>
-              )}
             </Stack>
           </Box>
         ))}
       </Stack>
+      {ruled_out.length > 0 && (
+        <Box component="details" sx={{ "& summary": { cursor: "pointer", fontWeight: 650, py: 1.25 } }}>
+          <summary>Ruled out, and by what</summary>
+          {ruled_out.map((out) => (
+            <Typography key={out.said} sx={{ mb: 0.75 }}>
+              <strong>{out.said}.</strong> {out.by}
+            </Typography>
+          ))}
+        </Box>
+      )}
     </Stack>
   );
 }
+
+/** Looks that are answered by more than a word have a card of their own. */
+const isYesNo = (check: Check) => !["glance", "measure", "sides"].includes(check.check);

@@ -1,12 +1,23 @@
-import { Alert, Button, Checkbox, FormControlLabel, Paper, Stack, Typography } from "@mui/material";
+import {
+  Alert,
+  Box,
+  Button,
+  Checkbox,
+  FormControlLabel,
+  MenuItem,
+  Paper,
+  Stack,
+  TextField,
+  Typography,
+} from "@mui/material";
 import { useState } from "react";
 import { Link, useParams } from "react-router";
 import type { ResetGuide, Schemas } from "../api/client";
-import { useLogEvent } from "../api/edits";
+import { useCommit, useLogEvent } from "../api/edits";
 import { useReset } from "../api/reads";
 import { useHouseView, useMap } from "../app/house";
 import { ProblemNote } from "../parts/ProblemNote";
-import { breakerName, capital, outcomeWord } from "../parts/words";
+import { breakerName, capital, mannerWord, outcomeWord, pointName } from "../parts/words";
 
 /** Resetting a tripped breaker, one step at a time; each step stands in the logbook. */
 export function ResetPage() {
@@ -21,7 +32,7 @@ export function ResetPage() {
         Reset breaker {at === undefined ? "" : breakerName(house, at)}
       </Typography>
       <ProblemNote error={guide.error} />
-      {guide.data !== undefined && <Guide key={guide.data.step} guide={guide.data} />}
+      {guide.data !== undefined && <Guide key={`${guide.data.step} ${guide.data.held}`} guide={guide.data} />}
     </Stack>
   );
 }
@@ -29,15 +40,30 @@ export function ResetPage() {
 function Guide({ guide }: { guide: ResetGuide }) {
   const { id } = useHouseView();
   const log = useLogEvent(id);
-  const [on, setOn] = useState<number[]>(guide.step === "note-trip" ? [] : guide.running);
-  const trip = () => log.write({ what: "trip", breaker: guide.breaker, running: on });
+  const [on, setOn] = useState<number[]>(guide.step === "note-trip" ? [] : guide.held);
+  const [manner, setManner] = useState<Schemas["TripManner"] | "">("");
+  const trip = () =>
+    log.write({
+      what: "trip",
+      breaker: guide.breaker,
+      running: on,
+      ...(manner === "" ? {} : { manner }),
+    });
   const reset = (outcome: Schemas["Outcome"], running: number[]) =>
     log.write({ what: "reset", breaker: guide.breaker, running, outcome });
   const fuse = guide.device === "fuse";
+  const again = () => log.write({ what: "trip", breaker: guide.breaker, running: on });
   return (
     <Stack spacing={2}>
+      {guide.barred.map((said) => (
+        <Alert key={said} severity="error">
+          {said}.
+        </Alert>
+      ))}
       {guide.again != null && <Alert severity="warning">{guide.again}</Alert>}
-      {guide.cause != null && guide.step !== "note-trip" && <Alert severity="info">{guide.cause}.</Alert>}
+      {guide.cause != null && guide.end == null && guide.step !== "note-trip" && (
+        <Alert severity="info">{guide.cause}.</Alert>
+      )}
       <Paper variant="outlined" sx={{ p: 2, borderColor: "act.main", borderWidth: 2 }} aria-live="polite">
         <Typography variant="h3" component="h2" sx={{ fontSize: "1.3rem" }} gutterBottom>
           {guide.ask.title}
@@ -46,29 +72,57 @@ function Guide({ guide }: { guide: ResetGuide }) {
         {guide.step === "note-trip" && (
           <>
             <Loads guide={guide} chosen={on} onChange={setOn} />
+            <TextField
+              select
+              fullWidth
+              label="How did it trip, if you know?"
+              value={manner}
+              onChange={(e) => setManner(e.target.value as Schemas["TripManner"] | "")}
+              sx={{ mt: 1 }}
+            >
+              {Object.entries(mannerWord).map(([code, word]) => (
+                <MenuItem key={code} value={code}>
+                  {word}
+                </MenuItem>
+              ))}
+            </TextField>
             <Big onClick={trip} busy={log.busy}>
               It {fuse ? "is blown" : "tripped"}: note it
             </Big>
           </>
         )}
-        {(guide.step === "unplug" || guide.step === "too-much") && (
-          <Outcomes onOutcome={(outcome) => reset(outcome, [])} busy={log.busy} />
-        )}
+        {guide.step === "unplug" && <Outcomes onOutcome={(outcome) => reset(outcome, [])} busy={log.busy} />}
         {guide.step === "add-back" && (
           <>
             <Loads guide={guide} chosen={on} onChange={setOn} />
-            <Big onClick={() => reset("held", [...new Set([...on, ...guide.running])])} busy={log.busy}>
-              Everything is on and it holds
+            <Big onClick={() => reset("held", on)} busy={log.busy}>
+              It holds with these
             </Big>
-            <Button fullWidth sx={{ minHeight: 48 }} disabled={log.busy} onClick={() => reset("later", on)}>
-              It tripped again
-            </Button>
+            {(["at-once", "later"] as const).map((outcome) => (
+              <Button
+                key={outcome}
+                fullWidth
+                sx={{ minHeight: 48 }}
+                disabled={log.busy}
+                onClick={() => reset(outcome, on)}
+              >
+                With these {outcomeWord[outcome]}
+              </Button>
+            ))}
           </>
         )}
+        {guide.end != null && guide.step === "ended" && (
+          <Ended guide={guide} end={guide.end} onOutcome={reset} log={log} />
+        )}
         {guide.step === "done" && (
-          <Button variant="outlined" onClick={trip} disabled={log.busy}>
+          <Button variant="outlined" onClick={again} disabled={log.busy} sx={{ minHeight: 48 }}>
             It tripped once more
           </Button>
+        )}
+        {["unplug", "add-back"].includes(guide.step) && guide.left < 3 && (
+          <Typography sx={{ mt: 1 }}>
+            {guide.left === 1 ? "One closure is left" : `${guide.left} closures are left`}: then it stays off.
+          </Typography>
         )}
       </Paper>
       <ProblemNote error={log.error} />
@@ -85,6 +139,73 @@ function Guide({ guide }: { guide: ResetGuide }) {
         </Alert>
       )}
       <Together guide={guide} chosen={on} />
+    </Stack>
+  );
+}
+
+interface EndedProps {
+  guide: ResetGuide;
+  end: Schemas["ResetEnd"];
+  onOutcome: (outcome: Schemas["Outcome"], running: number[]) => void;
+  log: ReturnType<typeof useLogEvent>;
+}
+
+/** How it ended: what did it, what to do, the rest without it, and the way on once it is mended. */
+function Ended({ guide, end, onOutcome, log }: EndedProps) {
+  const { id, house } = useHouseView();
+  const commit = useCommit(id);
+  const breaker = house.breakers.find((b) => b.id === guide.breaker);
+  const held = house.points.filter((p) => guide.held.includes(p.id));
+  const rest =
+    held.length === 0 ? "Nothing else on" : `On as before: ${held.map((p) => `${pointName(p)} (${p.tag})`).join(", ")}`;
+  return (
+    <Stack spacing={1.5}>
+      <Typography sx={{ fontWeight: 650 }}>{end.said}.</Typography>
+      <Typography>{end.act}</Typography>
+      {end.may_go_on && (
+        <Box>
+          <Typography>
+            That unplugged, the rest may go on. {rest}; then firmly OFF, and ON. {guide.left} of 3 closures are left.
+          </Typography>
+          <Outcomes onOutcome={(outcome) => onOutcome(outcome, guide.held)} busy={log.busy} />
+        </Box>
+      )}
+      <Stack direction="row" sx={{ gap: 1.5, flexWrap: "wrap" }}>
+        {end.job != null && (
+          <Button
+            component={Link}
+            to={`../plan-work/${end.job}?breaker=${guide.breaker}`}
+            variant="outlined"
+            sx={{ minHeight: 48 }}
+          >
+            Plan the mending
+          </Button>
+        )}
+        {end.suspect && (
+          <Button component={Link} to={`../suspect/${guide.breaker}`} variant="outlined" sx={{ minHeight: 48 }}>
+            Is it the breaker?
+          </Button>
+        )}
+        {end.suspect && breaker !== undefined && (
+          <Button
+            variant="outlined"
+            disabled={commit.isPending}
+            onClick={() => commit.mutate({ type: "put-breaker", breaker: { ...breaker, bad: true } })}
+            sx={{ minHeight: 48 }}
+          >
+            Mark it as bad
+          </Button>
+        )}
+        <Button
+          variant="outlined"
+          disabled={log.busy}
+          onClick={() => log.write({ what: "mended", breaker: guide.breaker })}
+          sx={{ minHeight: 48 }}
+        >
+          Mended: try anew
+        </Button>
+      </Stack>
+      <ProblemNote error={commit.error} />
     </Stack>
   );
 }

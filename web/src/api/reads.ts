@@ -267,10 +267,16 @@ export function useShutdown(id: number, target: Target | undefined) {
 }
 
 /** What may be the cause of this. */
+/** Something is told that causes can be weighed by. */
+export const isTold = (complaint: Complaint) =>
+  [complaint.dead, complaint.dim, complaint.bright, complaint.flickers, complaint.signs].some(
+    (of) => (of?.length ?? 0) > 0,
+  );
+
 export function useDiagnosis(id: number, complaint: Complaint) {
   return useQuery({
     queryKey: [...houseKey(id), "diagnosis", complaint],
-    enabled: complaint.dead.length > 0,
+    enabled: isTold(complaint),
     placeholderData: keepPreviousData,
     queryFn: ({ signal }: Wanted) =>
       data(client.POST("/api/v1/houses/{id}/diagnosis", { ...path(id, { signal }), body: complaint })),

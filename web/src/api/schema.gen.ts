@@ -1426,13 +1426,18 @@ export interface components {
          * @enum {string}
          */
         Anchor: "start" | "middle" | "end";
-        /** @description A check and what it showed. */
+        /** @description A look and what it showed. */
         Answer: {
-            /** @description Which check. */
+            /** @description Which look. */
             check: components["schemas"]["Check"];
-            /** @description Yes or no. */
-            yes: boolean;
+            /** @description What it showed. */
+            showed: components["schemas"]["Showed"];
         };
+        /**
+         * @description How a look is answered.
+         * @enum {string}
+         */
+        Answered: "yes-no" | "handles" | "volts" | "sides";
         /** @description A rectangle on a floor's plan. */
         Area: {
             /** @description From top to bottom. */
@@ -1570,6 +1575,8 @@ export interface components {
              *     ]
              */
             at: string[];
+            /** @description Somebody found it bad: it stays off until it is replaced. */
+            bad?: boolean;
             /** @description What it is. */
             device: components["schemas"]["Device"];
             frame?: components["schemas"]["Frame"] | null;
@@ -1630,6 +1637,11 @@ export interface components {
             /** @description What it is to be called; nothing for the name that the files give. */
             name?: string | null;
         };
+        /**
+         * @description What is broken in the wires of a circuit.
+         * @enum {string}
+         */
+        Broken: "hot" | "neutral" | "poor";
         /** @description A file as it was chosen. */
         BroughtFile: {
             /** @description Its name, with or without the folder that it was in. */
@@ -1684,10 +1696,20 @@ export interface components {
         };
         /** @description What may be the cause. */
         Cause: {
+            /** @enum {string} */
+            cause: "work";
+            /** @description In which job. */
+            job: components["schemas"]["JobId"];
+        } | {
             /** @description Which. */
             breaker: components["schemas"]["BreakerId"];
             /** @enum {string} */
             cause: "breaker";
+        } | {
+            /** @description Which. */
+            breaker: components["schemas"]["BreakerId"];
+            /** @enum {string} */
+            cause: "bad-breaker";
         } | {
             /** @enum {string} */
             cause: "ground-fault";
@@ -1711,8 +1733,12 @@ export interface components {
         } | {
             /** @description The circuit's breaker. */
             breaker: components["schemas"]["BreakerId"];
+            /** @description What of it. */
+            broken: components["schemas"]["Broken"];
             /** @enum {string} */
-            cause: "loose";
+            cause: "wire";
+            /** @description The first point past it, as far as the order of the points is known or guessed. */
+            from: components["schemas"]["PointId"];
         } | {
             /** @description One. */
             breaker: components["schemas"]["BreakerId"];
@@ -1738,6 +1764,9 @@ export interface components {
         } | {
             /** @enum {string} */
             cause: "open-neutral";
+        } | {
+            /** @enum {string} */
+            cause: "not-listed";
         };
         /** @description Something to be said first. */
         Caution: {
@@ -2095,12 +2124,23 @@ export interface components {
             /** @description The change. */
             change: components["schemas"]["Change"];
         };
-        /** @description Something to look at; each is asked so that yes or no answers it. */
+        /** @description Something to look at. */
         Check: {
+            /** @enum {string} */
+            check: "everything";
+        } | {
+            /** @enum {string} */
+            check: "neighbours";
+        } | {
+            /** @enum {string} */
+            check: "glance";
+            /** @description Which panel. */
+            panel: components["schemas"]["PanelId"];
+        } | {
             /** @description Which breaker. */
             breaker: components["schemas"]["BreakerId"];
             /** @enum {string} */
-            check: "handle";
+            check: "cycle";
         } | {
             /** @enum {string} */
             check: "press-reset";
@@ -2109,8 +2149,6 @@ export interface components {
         } | {
             /** @enum {string} */
             check: "try-buttons";
-            /** @description Which room. */
-            room: components["schemas"]["RoomId"];
         } | {
             /** @enum {string} */
             check: "switch";
@@ -2123,15 +2161,15 @@ export interface components {
             point: components["schemas"]["PointId"];
         } | {
             /** @enum {string} */
-            check: "main";
-            /** @description Which panel. */
-            panel: components["schemas"]["PanelId"];
-        } | {
-            /** @enum {string} */
-            check: "neighbours";
-        } | {
-            /** @enum {string} */
             check: "another";
+            /** @description Which point. */
+            point: components["schemas"]["PointId"];
+        } | {
+            /** @enum {string} */
+            check: "uneven";
+        } | {
+            /** @enum {string} */
+            check: "glows";
             /** @description Which point. */
             point: components["schemas"]["PointId"];
         } | {
@@ -2139,6 +2177,11 @@ export interface components {
             check: "measure";
             /** @description Which panel. */
             panel: components["schemas"]["PanelId"];
+        } | {
+            /** @description Which breaker. */
+            breaker: components["schemas"]["BreakerId"];
+            /** @enum {string} */
+            check: "sides";
         };
         /**
          * @description What hangs on a breaker, or on one pole of it: one cable or set of wires. Two of them on one pole are two wires on
@@ -2252,10 +2295,18 @@ export interface components {
         Complains: "runs-hot" | "too-little-voltage" | "buzzes" | "will-not-latch" | "does-not-trip" | "trips-at-once" | "trips-after-minutes" | "protection-trips";
         /** @description What is told of the fault. */
         Complaint: {
-            /** @description Checks that were made. */
+            /** @description Looks that were made. */
             answers?: components["schemas"]["Answer"][];
+            /** @description Lights that are brighter than usual. */
+            bright?: components["schemas"]["PointId"][];
             /** @description Points that are dead. */
-            dead: components["schemas"]["PointId"][];
+            dead?: components["schemas"]["PointId"][];
+            /** @description Points that work weakly: dim, slow. */
+            dim?: components["schemas"]["PointId"][];
+            /** @description Lights that flicker. */
+            flickers?: components["schemas"]["PointId"][];
+            /** @description Whoever looks may open a panel and measure there. */
+            qualified?: boolean;
             /** @description What else was noticed. */
             signs?: components["schemas"]["Sign"][];
             /** @description Points that still work. */
@@ -2392,13 +2443,16 @@ export interface components {
         };
         /** @description The diagnosis so far. */
         Diagnosis: {
-            /** @description The checks that were made, as they were asked. */
+            /** @description The looks that were made, as they were asked, with what they showed. */
             asked: string[];
             /** @description Causes by falling probability; what is under one in two hundred is left out. */
             causes: components["schemas"]["Ranked"][];
+            end?: components["schemas"]["HowFar"] | null;
             /** @description Somebody works where it may be fed from, and holds it off: said before any cause. */
             held: string[];
             next?: components["schemas"]["Next"] | null;
+            /** @description Causes that were probable before, and are not any more. */
+            ruled_out: components["schemas"]["RuledOut"][];
             stop?: components["schemas"]["ToStop"] | null;
         };
         /** @description What they come to. */
@@ -2500,6 +2554,11 @@ export interface components {
          * @enum {string}
          */
         Ending: "finished" | "given-up";
+        /**
+         * @description What a reset ends by.
+         * @enum {string}
+         */
+        EndsBy: "wiring" | "thing" | "too-much" | "leakage" | "breaker" | "often";
         /** @description A record that was added. */
         EnergyAdded: {
             /** @description The record. */
@@ -2565,10 +2624,16 @@ export interface components {
         Event: {
             /** @description Which. */
             breaker: components["schemas"]["BreakerId"];
+            manner?: components["schemas"]["TripManner"] | null;
             /** @description What was running then, as far as known. */
             running?: components["schemas"]["PointId"][];
             /** @enum {string} */
             what: "trip";
+        } | {
+            /** @description Which. */
+            breaker: components["schemas"]["BreakerId"];
+            /** @enum {string} */
+            what: "mended";
         } | {
             /** @description Which. */
             breaker: components["schemas"]["BreakerId"];
@@ -3236,6 +3301,13 @@ export interface components {
             /** @description Its handle. */
             handle: components["schemas"]["Handle"];
         };
+        /** @description Handles that do not stand at ON. */
+        HandlesSeen: {
+            /** @description Breakers between ON and OFF, or at OFF; blown fuses. */
+            breakers?: components["schemas"]["BreakerId"][];
+            /** @description The panel's main is. */
+            main?: boolean;
+        };
         /** @description What stands over each part of an answer. */
         Heads: {
             /** @description the way back, */
@@ -3464,6 +3536,20 @@ export interface components {
             revision: number;
             /** @description Where it is kept. */
             shelf: components["schemas"]["ShelfWord"];
+        };
+        /** @description How far it came. */
+        HowFar: {
+            /** @description What to do now, and who may. */
+            act: string;
+            breaker?: components["schemas"]["BreakerId"] | null;
+            /** @description It is found: a look has shown it. */
+            found: boolean;
+            /** @description The job that mends it, */
+            job?: string | null;
+            keep?: components["schemas"]["Keep"] | null;
+            point?: components["schemas"]["PointId"] | null;
+            /** @description What was found, or what is left. */
+            said: string;
         };
         /**
          * Format: double
@@ -3763,6 +3849,23 @@ export interface components {
             keep: components["schemas"]["BreakerId"];
             /** @description How. */
             way?: components["schemas"]["Joined"];
+        };
+        /** @description What is kept of what was found. */
+        Keep: {
+            /** @description Which. */
+            breaker: components["schemas"]["BreakerId"];
+            /** @enum {string} */
+            keep: "trip";
+        } | {
+            /** @description Which. */
+            fault: components["schemas"]["Fault"];
+            /** @enum {string} */
+            keep: "fault";
+            /** @description Where. */
+            point: components["schemas"]["PointId"];
+        } | {
+            /** @enum {string} */
+            keep: "note";
         };
         /** @description A breaker that must stay on until a time. */
         KeptUntil: {
@@ -4339,11 +4442,15 @@ export interface components {
             /** @description What makes room for it. */
             room?: components["schemas"]["MakeRoom"];
         };
-        /** @description The check to make next. */
+        /** @description The look to make next. */
         Next: {
+            /** @description How it is answered. */
+            answered: components["schemas"]["Answered"];
             /** @description Which, */
             check: components["schemas"]["Check"];
-            /** @description asked so that yes or no answers it. */
+            /** @description It may click out again at once. */
+            may_click: boolean;
+            /** @description as a question. */
             said: string;
             /** @description About how long it takes. */
             seconds: components["schemas"]["Seconds"];
@@ -5186,9 +5293,10 @@ export interface components {
          * @enum {string}
          */
         QuickCheck: "look-again" | "switch" | "device";
-        /** @description A cause with its probability and the check that would tell. */
+        /** @description A cause with its probability and the look that would tell. */
         Ranked: {
-            /** @description What to do of it, in words: that check as a question, or who has to look. */
+            also?: components["schemas"]["Cause"] | null;
+            /** @description That in words, or who has to look. */
             ask?: string | null;
             /** @description The cause, */
             cause: components["schemas"]["Cause"];
@@ -5198,8 +5306,10 @@ export interface components {
              * @description Probability, 0 to 1.
              */
             p: number;
-            /** @description and that in words. */
+            /** @description Both in words. */
             said: string;
+            /** @description Why, in words. */
+            why: string;
         };
         /** @description What a reading must lie in. */
         ReadBand: {
@@ -5331,6 +5441,21 @@ export interface components {
             /** @description With every point settled: breakers that feed nothing on the list, and nobody looked yet for what else they feed. */
             to_search: components["schemas"]["BreakerRef"][];
         };
+        /** @description How a reset ends. */
+        ResetEnd: {
+            /** @description and what to do now. */
+            act: string;
+            /** @description The job that mends it, where it is one. */
+            job?: string | null;
+            /** @description The rest may be switched on without what is to be left unplugged. */
+            may_go_on: boolean;
+            /** @description That in words, */
+            said: string;
+            /** @description Whether it is the breaker is to be measured. */
+            suspect: boolean;
+            /** @description What it is. */
+            why: components["schemas"]["EndsBy"];
+        };
         /** @description Where a reset stands. */
         ResetGuide: {
             /** @description It tripped again after it had been reset, within thirty days: what is to be said of that. */
@@ -5339,15 +5464,24 @@ export interface components {
             amps: components["schemas"]["Amps"];
             /** @description in words. */
             ask: components["schemas"]["ResetWords"];
+            /** @description Why nothing is reset at all: somebody works there, or it is marked as bad. */
+            barred: string[];
             /** @description The breaker. */
             breaker: components["schemas"]["BreakerId"];
             /** @description What is likely to have done it, in words; nothing before it tripped. */
             cause?: string | null;
+            /** @description What is to be left unplugged. */
+            culprits: components["schemas"]["PointId"][];
             cure?: components["schemas"]["Cure"] | null;
             /** @description What it is: a blown fuse is replaced, not reset. */
             device: components["schemas"]["Device"];
+            end?: components["schemas"]["ResetEnd"] | null;
             /** @description All that in words, by room. */
             everything: string;
+            /** @description What held since, switched on together. */
+            held: components["schemas"]["PointId"][];
+            /** @description Closures that are left. */
+            left: number;
             /** @description What may hang on it, with its current. */
             loads: components["schemas"]["ResetLoad"][];
             /** @description What was running when it last tripped. */
@@ -5378,7 +5512,7 @@ export interface components {
          * @description What to do now.
          * @enum {string}
          */
-        ResetStep: "note-trip" | "unplug" | "add-back" | "too-much" | "leave-off" | "done";
+        ResetStep: "barred" | "note-trip" | "unplug" | "add-back" | "ended" | "done";
         /** @description A step of a reset in words. */
         ResetWords: {
             /** @description What to do. */
@@ -5519,6 +5653,13 @@ export interface components {
          * @enum {string}
          */
         Row: "measure-more" | "not-the-breaker" | "breaker-or-contact" | "lost-leg" | "open-neutral" | "out-of-band";
+        /** @description A cause that was thought of, and what spoke against it. */
+        RuledOut: {
+            /** @description and by what. */
+            by: string;
+            /** @description Which, in words, */
+            said: string;
+        };
         /**
          * @description One outing of tracing or measuring: who goes with what, since when. What was seen is the evidence of that time, what was
          *     measured its readings.
@@ -5721,6 +5862,17 @@ export interface components {
             /** @description Tools: not bought for this alone. */
             tools: string[];
         };
+        /** @description What a look showed. */
+        Showed: "yes" | "no" | "again-at-once" | "cannot-tell" | {
+            /** @description Handles that stand between, or at OFF; none where all are on. */
+            handles: components["schemas"]["HandlesSeen"];
+        } | {
+            /** @description The service voltages. */
+            volts: components["schemas"]["ServiceReading"];
+        } | {
+            /** @description The voltages on both sides of a breaker. */
+            sides: components["schemas"]["BothSides"];
+        };
         /** @description A house as it stands, with what every page takes from it. */
         ShownHouse: {
             /** @description Name and settings. */
@@ -5825,7 +5977,7 @@ export interface components {
          * @description What else may be noticed.
          * @enum {string}
          */
-        Sign: "bright-and-dim" | "flicker" | "burning" | "shock";
+        Sign: "everything" | "bright-and-dim" | "flicker" | "burning" | "shock";
         /**
          * @description Over what the number was taken.
          * @enum {string}
@@ -6328,6 +6480,11 @@ export interface components {
          * @enum {string}
          */
         Trip: "common" | "handle-tie";
+        /**
+         * @description How a breaker tripped.
+         * @enum {string}
+         */
+        TripManner: "at-once" | "seconds" | "minutes" | "hours" | "on-start" | "heat" | "protection";
         /** @description What is wrong. */
         Trouble: {
             /** @enum {string} */

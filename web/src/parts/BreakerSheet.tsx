@@ -220,6 +220,10 @@ function Facts({ breaker }: { breaker: Breaker }) {
         control={<Switch checked={draft.inlet ?? false} onChange={(_, inlet) => set({ inlet })} />}
         label="A generator feeds in here"
       />
+      <FormControlLabel
+        control={<Switch checked={draft.bad ?? false} onChange={(_, bad) => set({ bad })} />}
+        label="It is bad: it stays off until it is replaced"
+      />
       <ClashNote edited={edited} />
       <ProblemNote error={fault} />
       <Button

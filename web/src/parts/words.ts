@@ -11,6 +11,7 @@ export const methodWord: Record<Schemas["Method"], string> = words.Method;
 export const mindWord: Record<Schemas["Mind"], string> = words.Mind;
 export const paceWord: Record<Schemas["Pace"], string> = words.Pace;
 export const faultWord: Record<Schemas["Fault"], string> = words.Fault;
+export const mannerWord: Record<Schemas["TripManner"], string> = words.TripManner;
 export const signWord: Record<Schemas["Sign"], string> = words.Sign;
 export const statusWord: Record<PointBelief["status"], string> = words.Status;
 

@@ -43,11 +43,15 @@ export function PlanWorkPage() {
 function Planning({ kind }: { kind: Kind }) {
   const { id, house, panel, setPanel } = useHouseView();
   const [wanted] = useSearchParams();
-  const of = wanted.get("breaker");
+  const about = Object.fromEntries(
+    ["breaker", "point"].flatMap((of) =>
+      wanted.has(of) && kind.fields.some((f) => f.name === of) ? [[of, Number(wanted.get(of))]] : [],
+    ),
+  );
   const form = formOf(id, kind.name);
   const beside = useBeside(id);
   const go = useNavigate();
-  const [half, setHalf] = useHalf<Answers>(form, of ?? "", of === null ? {} : { breaker: Number(of) });
+  const [half, setHalf] = useHalf<Answers>(form, Object.values(about).join(), about);
   // What stands in a field and is no number is gone with a reload, and so is that it was none.
   const [unread, setUnread] = useState<readonly string[]>([]);
   const { stance } = useStance();

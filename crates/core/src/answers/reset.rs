@@ -1,4 +1,5 @@
-//! Resetting a tripped breaker, step by step (handbook 5.2): what was running, unplug, off, on, and then one by one.
+//! Resetting a tripped breaker, step by step, to an end (handbook 5.2, 5.17): what was running, unplug, off, on, and then one by one;
+//! three closures at the most.
 //!
 //! Where a reset stands is read from the logbook, so it goes on after a restart and on another device.
 
@@ -11,7 +12,9 @@ use utoipa::ToSchema;
 use crate::base::Invalid;
 use crate::base::units::Amps;
 use crate::code::trip;
-use crate::house::{Breaker, BreakerId, Device, Event, Handle, House, LogEntry, Outcome, Point, PointId};
+use crate::house::{
+    Breaker, BreakerId, Device, Event, Handle, House, Load, LoadKind, LogEntry, Outcome, Point, PointId, TripManner,
+};
 use crate::load::Loaded;
 use crate::load::circuits;
 use crate::load::cure::{Cure, cure};
@@ -31,6 +34,8 @@ pub struct ResetGuide {
     pub step: ResetStep,
     /// in words.
     pub ask: ResetWords,
+    /// Why nothing is reset at all: somebody works there, or it is marked as bad.
+    pub barred: Vec<String>,
     /// What may hang on it, with its current.
     pub loads: Vec<ResetLoad>,
     /// All that in words, by room.
@@ -39,17 +44,67 @@ pub struct ResetGuide {
     pub running: BTreeSet<PointId>,
     /// The current of that together, where known at all.
     pub running_amps: Amps,
+    /// What held since, switched on together.
+    pub held: BTreeSet<PointId>,
+    /// What is to be left unplugged.
+    pub culprits: BTreeSet<PointId>,
     /// What is likely to have done it, in words; nothing before it tripped.
     pub cause: Option<String>,
     /// What is asked about: the current of these together; nothing where none of them is known.
     pub together: Option<Together>,
     /// How often it tripped in the last thirty days.
     pub trips: usize,
+    /// Closures that are left.
+    pub left: usize,
     /// It tripped again after it had been reset, within thirty days: what is to be said of that.
     pub again: Option<String>,
+    /// How it ended, where it did.
+    pub end: Option<ResetEnd>,
     /// What would relieve the circuit, where too much is on it.
     pub cure: Option<Cure>,
 }
+
+/// How a reset ends.
+#[derive(Debug, Clone, PartialEq, Eq, Serialize, ToSchema)]
+pub struct ResetEnd {
+    /// What it is.
+    pub why: EndsBy,
+    /// That in words,
+    pub said: String,
+    /// and what to do now.
+    pub act: String,
+    /// The rest may be switched on without what is to be left unplugged.
+    pub may_go_on: bool,
+    /// The job that mends it, where it is one.
+    pub job: Option<&'static str>,
+    /// Whether it is the breaker is to be measured.
+    pub suspect: bool,
+}
+
+/// What a reset ends by.
+#[derive(Debug, Clone, Copy, PartialEq, Eq, Serialize, ToSchema)]
+#[serde(rename_all = "kebab-case")]
+pub enum EndsBy {
+    /// The wiring, or the breaker.
+    Wiring,
+    /// One thing.
+    Thing,
+    /// Too much at once.
+    TooMuch,
+    /// Leakage, or a mixed neutral.
+    Leakage,
+    /// The breaker.
+    Breaker,
+    /// It was closed three times.
+    Often,
+}
+
+/// Closures that fail, at the most. [prac: handbook 5.17]
+const CLOSURES: usize = 3;
+/// Trips in thirty days, with little on it, that point to the breaker. [prac: handbook 5.17]
+const AGAIN_AND_AGAIN: usize = 3;
+/// Far below its rating is under so much of it. [prac]
+const FAR_BELOW: f64 = 0.7;
 
 /// How a tripped one is found. [prac: handbook 1.2]
 pub const LOOK_FOR: &str = "Look for the handle that stands between ON and OFF, or is loose.";
@@ -78,27 +133,27 @@ pub struct Together {
 #[derive(Debug, Clone, Copy, PartialEq, Eq, Serialize, ToSchema)]
 #[serde(rename_all = "kebab-case")]
 pub enum ResetStep {
+    /// Nothing is reset: somebody works there, or it is marked as bad.
+    Barred,
     /// Nothing is recorded as tripped: find the handle that stands between, and note what was running.
     NoteTrip,
     /// Unplug or switch off all that hangs on it; then firmly off, and on.
     Unplug,
     /// It held with everything off: add load back one by one.
     AddBack,
-    /// It tripped while load was added back or after a time: too much at once. Take some away, then off, and on.
-    TooMuch,
-    /// It tripped at once with everything off: a fault in the wiring. Leave it off.
-    LeaveOff,
-    /// It holds with everything on.
+    /// It ended: leave it off, or what did it unplugged.
+    Ended,
+    /// It holds with everything on, but for what is to be left unplugged.
     Done,
 }
 
 impl ResetStep {
     /// What it asks for. A blown fuse is replaced, where a handle is pushed. [prac: handbook 1.2, 5.2]
-    fn ask(self, breaker: &Breaker, everything: &str, running: Amps) -> ResetWords {
+    fn ask(self, breaker: &Breaker, everything: &str, story: &TripStory) -> ResetWords {
         let fuse = breaker.device == Device::Fuse;
-        let on_again =
-            if fuse { "put in a new fuse of the right rating" } else { "push the handle firmly to OFF, then to ON" };
+        let on_again = on_again(breaker);
         let (title, said) = match self {
+            Self::Barred => ("Do not reset it", "What stands against it is said above.".to_owned()),
             Self::NoteTrip if fuse => ("What was running when it blew?", "Look for the blown fuse.".to_owned()),
             Self::NoteTrip => (
                 "What was running when it tripped?",
@@ -111,24 +166,24 @@ impl ResetStep {
             }
             Self::AddBack => (
                 "It held. Add the loads back, one by one",
-                "Wait a moment after each. Tick what is on again.".to_owned(),
-            ),
-            Self::TooMuch => {
-                let said = format!(
-                    "Take something heavy away: what was on draws about {:.1} A on a circuit of {}. Unplug all, then {on_again}.",
-                    running.0, breaker.amps
-                );
-                ("Too much at once", said)
-            }
-            Self::LeaveOff => (
-                "Leave it off",
-                "It tripped at once with everything unplugged: a short or a fault to ground in the wiring, or a breaker that is \
-                 broken. Do not reset it again. Call an electrician."
+                "Wait a moment after each. Tick what is on again: what was added last is what it was, if it trips."
                     .to_owned(),
             ),
-            Self::Done => ("It holds", "Reset and noted. If it trips again, it is shown here.".to_owned()),
+            Self::Ended => ("This far, and no further", "What did it, and what to do:".to_owned()),
+            Self::Done if story.culprits.is_empty() => {
+                ("It holds", "Reset and noted. If it trips again, it is shown here.".to_owned())
+            }
+            Self::Done => ("It holds without what did it", "Leave that unplugged until it is mended.".to_owned()),
         };
         ResetWords { title, said }
+    }
+}
+
+fn on_again(breaker: &Breaker) -> &'static str {
+    if breaker.device == Device::Fuse {
+        "put in a new fuse of the right rating"
+    } else {
+        "push the handle firmly to OFF, then to ON"
     }
 }
 
@@ -152,6 +207,53 @@ pub struct ResetLoad {
 /// How long trips are remembered together.
 const LATELY: SignedDuration = SignedDuration::from_hours(30 * 24);
 
+/// What was logged of a breaker since it last tripped, or was mended.
+#[derive(Debug, Clone, Default)]
+struct TripStory {
+    /// Nothing is told of it.
+    nothing: bool,
+    running: BTreeSet<PointId>,
+    manner: Option<TripManner>,
+    /// What held together.
+    held: BTreeSet<PointId>,
+    has_held: bool,
+    failures: usize,
+    culprits: BTreeSet<PointId>,
+    /// The last closure failed: so, with these on, of which these were new.
+    failed: Option<(Outcome, BTreeSet<PointId>, BTreeSet<PointId>)>,
+}
+
+impl TripStory {
+    /// Of events in order.
+    fn of<'e>(events: impl Iterator<Item = &'e Event>) -> Self {
+        let mut story = Self { nothing: true, ..Self::default() };
+        for event in events {
+            match event {
+                Event::Trip { running, manner, .. } => {
+                    story = Self { running: running.clone(), manner: *manner, ..Self::default() };
+                }
+                Event::Mended { .. } => {
+                    story = Self { running: story.running, nothing: story.nothing, ..Self::default() };
+                }
+                Event::Reset { running, outcome: Outcome::Held, .. } if !story.nothing => {
+                    story.failed = None;
+                    story.has_held = true;
+                    story.held.clone_from(running);
+                }
+                Event::Reset { running, outcome, .. } if !story.nothing => {
+                    let added: BTreeSet<PointId> = running.difference(&story.held).copied().collect();
+                    let new = if added.is_empty() { running.clone() } else { added };
+                    story.failures += 1;
+                    story.culprits.extend(&new);
+                    story.failed = Some((*outcome, running.clone(), new));
+                }
+                _ => {}
+            }
+        }
+        story
+    }
+}
+
 /// Where the reset of a breaker stands at a time, and what these points would draw together on it.
 ///
 /// # Errors
@@ -164,46 +266,207 @@ pub fn guide(
     now: Timestamp,
 ) -> Result<ResetGuide, Invalid> {
     let breaker = house.breakers.get(id).ok_or_else(|| Invalid::gone("breaker", id.0))?;
-    let mut story: Vec<&LogEntry> = house.log.iter().filter(|e| e.event.breaker() == Some(id)).collect();
-    story.sort_by_key(|e| (e.time, e.id));
+    let mut log: Vec<&LogEntry> = house.log.iter().filter(|e| e.event.breaker() == Some(id)).collect();
+    log.sort_by_key(|e| (e.time, e.id));
     let trip = |e: &&&LogEntry| matches!(e.event, Event::Trip { .. });
-    let last_trip = story.iter().rev().find(trip);
-    let running = last_trip.map(|e| e.event.points()).unwrap_or_default();
+    let last_trip = log.iter().rev().find(trip);
     let lately = |e: &&&LogEntry| now.duration_since(e.time) <= LATELY;
-    let trips = story.iter().filter(trip).filter(lately).count();
+    let trips = log.iter().filter(trip).filter(lately).count();
     let held = |e: &&LogEntry| matches!(e.event, Event::Reset { outcome: Outcome::Held, .. });
     let again = last_trip.is_some_and(|last| {
-        let before = story.iter().filter(|e| (e.time, e.id) < (last.time, last.id)).filter(lately);
+        let before = log.iter().filter(|e| (e.time, e.id) < (last.time, last.id)).filter(lately);
         before.copied().any(|e| held(&e)) && now.duration_since(last.time) <= LATELY
     });
     let said_again = again.then(|| {
         format!("It tripped again after a reset: {trips} times in thirty days. Do not go on resetting: find the cause.")
     });
+    let story = TripStory::of(log.iter().map(|e| &e.event));
     let loads = loads(house, beliefs, loaded, id);
     let too_much = |sum: f64| sum > breaker.amps.0 || again || is_foretold(house, loaded, id);
-    let amps = |p: &PointId| at_point(loaded, *p).map_or(0.0, |(a, _)| a.0);
-    let running_amps = Amps(running.iter().map(amps).sum());
+    let sum = |points: &BTreeSet<PointId>| -> f64 {
+        points.iter().filter_map(|p| at_point(loaded, *p)).map(|(amps, _)| amps.0).sum()
+    };
+    let running_amps = Amps(sum(&story.running));
     let everything = in_words(house, &loads.iter().filter_map(|l| house.points.get(l.point)).collect::<Vec<_>>());
-    let step = step(&story, breaker.handle, &to_add(&running, &loads));
+    let end = ending(house, breaker, &story, trips, &sum);
+    let barred = barred(house, breaker);
+    let wanted: BTreeSet<PointId> = to_add(&story.running, &loads).difference(&story.culprits).copied().collect();
+    let step = match (&end, breaker.handle) {
+        _ if !barred.is_empty() => ResetStep::Barred,
+        (Some(_), _) => ResetStep::Ended,
+        _ if story.nothing => ResetStep::NoteTrip,
+        // Somebody moved the handle otherwise since.
+        (None, Handle::On) if !story.has_held => ResetStep::NoteTrip,
+        (None, _) if !story.has_held => ResetStep::Unplug,
+        (None, handle) if handle != Handle::On => ResetStep::NoteTrip,
+        _ if story.held.is_superset(&wanted) => ResetStep::Done,
+        _ => ResetStep::AddBack,
+    };
+    let over = end.as_ref().is_none_or(|end| end.why == EndsBy::TooMuch);
     Ok(ResetGuide {
         breaker: id,
         amps: breaker.amps,
         device: breaker.device,
         step,
-        ask: step.ask(breaker, &everything, running_amps),
+        ask: step.ask(breaker, &everything, &story),
+        barred,
         running_amps,
-        cause: last_trip.map(|_| cause(house, loaded, breaker, &running)),
+        cause: last_trip.map(|_| cause(house, loaded, breaker, &story)),
         together: together(loaded, breaker.amps, on),
         everything,
         loads,
-        running,
         trips,
+        left: CLOSURES.saturating_sub(story.failures),
         again: said_again,
-        // With everything unplugged it is no matter of too much.
-        cure: (last_trip.is_some() && step != ResetStep::LeaveOff && too_much(running_amps.0))
-            .then(|| cure(house, loaded, id))
-            .flatten(),
+        // A fault is no matter of too much.
+        cure: (last_trip.is_some() && over && too_much(running_amps.0)).then(|| cure(house, loaded, id)).flatten(),
+        end,
+        running: story.running,
+        held: story.held,
+        culprits: story.culprits,
     })
+}
+
+/// Why nothing is reset: what somebody else holds off stays off, and what is marked as bad is replaced first.
+fn barred(house: &House, breaker: &Breaker) -> Vec<String> {
+    let held = house.held();
+    let by_work = held.iter().filter(|held| held.holds(breaker) || held.dead(house).contains(&breaker.id));
+    let mut barred: Vec<String> =
+        by_work.map(|held| format!("{}, and it is off for them: ask them", held.who_works(house))).collect();
+    if breaker.bad {
+        barred.push("It is marked as bad: it stays off until it is replaced".to_owned());
+    }
+    barred
+}
+
+/// How it ends, where it does: by what was added last, by how it fell, and by how often. [prac: handbook 3.7, 3.8, 5.17]
+fn ending(
+    house: &House,
+    breaker: &Breaker,
+    story: &TripStory,
+    trips: usize,
+    sum: &impl Fn(&BTreeSet<PointId>) -> f64,
+) -> Option<ResetEnd> {
+    let end = |why, said: String, act: &str| ResetEnd {
+        why,
+        said,
+        act: act.to_owned(),
+        may_go_on: false,
+        job: None,
+        suspect: false,
+    };
+    let protects = matches!(breaker.device, Device::Gfci | Device::Afci | Device::Dual);
+    let Some((outcome, running, new)) = &story.failed else {
+        let little = !story.running.is_empty() && sum(&story.running) < FAR_BELOW * breaker.amps.0;
+        let waits = !story.nothing && !story.has_held && breaker.handle != Handle::On;
+        return (waits && trips >= AGAIN_AND_AGAIN && little && !protects).then(|| ResetEnd {
+            job: Some("replace"),
+            suspect: true,
+            ..end(
+                EndsBy::Breaker,
+                format!("It tripped {trips} times in thirty days with far less than its {} A on it", breaker.amps.0),
+                "It is worn, or hot from a poor contact: leave it off, and have it measured and replaced by a qualified person. \
+                 Mended, it is tried anew here.",
+            )
+        });
+    };
+    let named = |points: &BTreeSet<PointId>| {
+        in_words(house, &points.iter().filter_map(|p| house.points.get(*p)).collect::<Vec<_>>())
+    };
+    let left = story.failures < CLOSURES;
+    if running.is_empty() {
+        return Some(match (outcome, protects) {
+            (Outcome::AtOnce, false) => ResetEnd {
+                job: Some("splice"),
+                ..end(
+                    EndsBy::Wiring,
+                    "It tripped at once with everything unplugged: a short or a fault to ground in the wiring, or a breaker that is broken".into(),
+                    "Leave it off, and do not reset it again. An electrician finds the place: mostly a box, a nail, water, or a light that \
+                     is wired in.",
+                )
+            },
+            (_, true) => ResetEnd {
+                suspect: true,
+                ..end(
+                    EndsBy::Leakage,
+                    "Its protection trips with everything unplugged: leakage in the wiring or a wet outlet, its neutral mixed with another \
+                     circuit's, or the breaker itself"
+                        .into(),
+                    "Leave it off. Look for wet outlets and lights outdoors; a qualified person parts the circuit and looks at the neutral.",
+                )
+            },
+            _ => ResetEnd {
+                job: Some("replace"),
+                suspect: true,
+                ..end(
+                    EndsBy::Breaker,
+                    "It tripped after a while with nothing on it: the breaker is worn, or warm from a poor contact".into(),
+                    "Leave it off. A qualified person feels, measures and replaces it.",
+                )
+            },
+        });
+    }
+    if !left {
+        return Some(end(
+            EndsBy::Often,
+            format!("It was closed {CLOSURES} times, and tripped each time"),
+            "Leave it off: each closure into a fault wears it. An electrician looks at it. Mended, it is tried anew here.",
+        ));
+    }
+    let total = sum(running);
+    if *outcome == Outcome::Later && total > breaker.amps.0 {
+        return Some(ResetEnd {
+            may_go_on: true,
+            job: Some("relieve"),
+            ..end(
+                EndsBy::TooMuch,
+                format!("{} together draw about {total:.1} A on {} A", named(running), breaker.amps.0),
+                "Not these together: leave off what was added last, or plug it in at another circuit; a circuit of its own mends it.",
+            )
+        });
+    }
+    let motor = house.loads.iter().any(|load| new.contains(&load.point) && starts_hard(load));
+    let (said, act) = if *outcome == Outcome::AtOnce && motor {
+        (
+            format!("It tripped as {} started", named(new)),
+            "A motor takes five times its current for a moment: it starts hard, or the breaker is small or worn. Leave it unplugged; have \
+             the motor looked at, then the breaker.",
+        )
+    } else if protects {
+        (
+            format!("{} made its protection trip", named(new)),
+            "It leaks to ground, or arcs: leave it unplugged, and have it repaired. If something else does the same there, many leak a \
+             little: spread them over two circuits.",
+        )
+    } else if *outcome == Outcome::AtOnce {
+        (
+            format!("It tripped at once as {} was added: it has a short", named(new)),
+            "Leave it unplugged: repair it or throw it away. A cord that is worn is enough.",
+        )
+    } else {
+        (
+            format!(
+                "It tripped a while after {} was added, with about {total:.1} A known on {} A",
+                named(new),
+                breaker.amps.0
+            ),
+            "Leave it unplugged: it draws more than is known of it, or something else is on too. Measure it: Loads.",
+        )
+    };
+    Some(ResetEnd { may_go_on: true, ..end(EndsBy::Thing, said, act) })
+}
+
+/// It takes many times its current for a moment. [prac]
+fn starts_hard(load: &Load) -> bool {
+    let kinds = [
+        LoadKind::Pump,
+        LoadKind::Refrigerator,
+        LoadKind::Disposer,
+        LoadKind::Cooling,
+        LoadKind::HeatPump,
+        LoadKind::Washer,
+    ];
+    load.motor == Some(true) || load.hp.is_some() || kinds.contains(&load.kind)
 }
 
 /// What is at a point draws together, and whether nothing of that was measured; nothing where nothing is known of it.
@@ -214,9 +477,13 @@ fn at_point(loaded: &Loaded<'_>, point: PointId) -> Option<(Amps, bool)> {
     (!here.is_empty()).then(|| (Amps(sum), !here.iter().all(|(_, measured)| *measured)))
 }
 
-/// What was running against the rating; where that is not enough, what usually passes it.
-fn cause(house: &House, loaded: &Loaded<'_>, breaker: &Breaker, running: &BTreeSet<PointId>) -> String {
+/// How it fell, where somebody told that; else what was running against the rating; where that is not enough, what usually passes it.
+fn cause(house: &House, loaded: &Loaded<'_>, breaker: &Breaker, story: &TripStory) -> String {
+    let running = &story.running;
     let sum: f64 = running.iter().filter_map(|p| at_point(loaded, *p)).map(|(amps, _)| amps.0).sum();
+    if let Some(said) = story.manner.and_then(|manner| by_manner(manner, sum > breaker.amps.0)) {
+        return said.to_owned();
+    }
     if sum > breaker.amps.0 {
         return format!("What was on draws about {sum:.0} A on {} A: too much at once", breaker.amps.0);
     }
@@ -231,6 +498,30 @@ fn cause(house: &House, loaded: &Loaded<'_>, breaker: &Breaker, running: &BTreeS
         Some(c) => format!("{counted}; what usually passes its rating is {}", c.culprits.join(" with ")),
         None => format!("{counted}: something else was on too, or it is the wiring or the breaker"),
     }
+}
+
+/// What the way in which it tripped says. [prac: handbook 3.4, 3.7, 3.8, 5.17]
+fn by_manner(manner: TripManner, over: bool) -> Option<&'static str> {
+    Some(match manner {
+        TripManner::AtOnce => "It tripped at once: a short, in a thing or in the wiring",
+        TripManner::Seconds => {
+            "It tripped within seconds: far more than its rating, or a motor that does not come up to speed"
+        }
+        TripManner::OnStart => {
+            "It tripped as a motor started: that takes about five times its current for a moment; it starts hard, or the breaker is small or worn"
+        }
+        TripManner::Hours => {
+            "It tripped after hours: what runs for three hours may draw four fifths of its rating; more warms it, and so does a loose terminal"
+        }
+        TripManner::Heat if !over => {
+            "It tripped in heat: in a full, hot panel a breaker trips below its rating; less on it, or a free space beside it"
+        }
+        TripManner::Protection => {
+            "Only its protection tripped: leakage adds up, half a milliampere to one for each appliance; or a wet outlet, a worn cord, or its neutral mixed with another circuit's"
+        }
+        // That is the sum's to say.
+        TripManner::Minutes | TripManner::Heat => return None,
+    })
 }
 
 /// Its rating is passed in a usual week as well.
@@ -248,22 +539,6 @@ fn together(loaded: &Loaded<'_>, rating: Amps, on: &BTreeSet<PointId>) -> Option
 /// What is added back before it is done: what was running when it tripped; where nobody noted that, all that hangs on it.
 fn to_add(running: &BTreeSet<PointId>, loads: &[ResetLoad]) -> BTreeSet<PointId> {
     if running.is_empty() { loads.iter().map(|l| l.point).collect() } else { running.clone() }
-}
-
-/// What the last line of the story asks for.
-fn step(story: &[&LogEntry], handle: Handle, running: &BTreeSet<PointId>) -> ResetStep {
-    let told = |e: &&&LogEntry| matches!(e.event, Event::Trip { .. } | Event::Reset { .. });
-    match story.iter().rev().find(told).map(|e| &e.event) {
-        // Somebody moved the handle otherwise since.
-        Some(Event::Trip { .. }) if handle == Handle::On => ResetStep::NoteTrip,
-        Some(Event::Trip { .. }) => ResetStep::Unplug,
-        Some(Event::Reset { outcome: Outcome::AtOnce, running, .. }) if running.is_empty() => ResetStep::LeaveOff,
-        Some(Event::Reset { outcome: Outcome::AtOnce | Outcome::Later, .. }) => ResetStep::TooMuch,
-        Some(Event::Reset { outcome: Outcome::Held, .. }) if handle != Handle::On => ResetStep::NoteTrip,
-        Some(Event::Reset { outcome: Outcome::Held, running: on, .. }) if on.is_superset(running) => ResetStep::Done,
-        Some(Event::Reset { outcome: Outcome::Held, .. }) => ResetStep::AddBack,
-        _ => ResetStep::NoteTrip,
-    }
 }
 
 fn loads(house: &House, beliefs: &Beliefs, loaded: &Loaded<'_>, id: BreakerId) -> Vec<ResetLoad> {
@@ -325,7 +600,7 @@ mod tests {
         }
 
         fn trip(&mut self) {
-            self.log(Event::Trip { breaker: self.breaker, running: [self.microwave].into() });
+            self.log(Event::Trip { breaker: self.breaker, running: [self.microwave].into(), manner: None });
         }
 
         fn reset(&mut self, running: &[PointId], outcome: Outcome) {
@@ -371,7 +646,7 @@ mod tests {
         assert_eq!((cure.breaker, cure.alone[0].load, cure.alone[0].rating), (rig.breaker, LoadId(1), Amps(20.0)));
         assert!(cure.alone[0].must && cure.alone[0].rest.0 <= 16.0 && cure.said.contains("circuit of its own of 20 A"));
         rig.reset(&[], Outcome::AtOnce);
-        assert_eq!((rig.guide().step, rig.guide().cure), (ResetStep::LeaveOff, None));
+        assert_eq!((rig.guide().step, rig.guide().cure), (ResetStep::Ended, None));
     }
 
     #[test]
@@ -393,7 +668,7 @@ mod tests {
     #[test]
     fn where_nobody_noted_what_was_running_all_of_it_is_added_back() {
         let mut rig = rig();
-        rig.log(Event::Trip { breaker: rig.breaker, running: BTreeSet::new() });
+        rig.log(Event::Trip { breaker: rig.breaker, running: BTreeSet::new(), manner: None });
         rig.reset(&[], Outcome::Held);
         assert_eq!(rig.guide().step, ResetStep::AddBack, "it held with everything off, and that is not the end");
         rig.reset(&[rig.microwave], Outcome::Held);
@@ -406,16 +681,147 @@ mod tests {
         let mut rig = rig();
         rig.trip();
         rig.reset(&[], Outcome::AtOnce);
-        assert_eq!((rig.guide().step, rig.handle()), (ResetStep::LeaveOff, Handle::Tripped));
+        let end = rig.guide().end.unwrap();
+        assert_eq!((rig.guide().step, rig.handle(), end.why), (ResetStep::Ended, Handle::Tripped, EndsBy::Wiring));
+        assert!(!end.may_go_on, "nothing is left to be unplugged");
+        // Mended, it is tried anew, from the start.
+        rig.log(Event::Mended { breaker: rig.breaker });
+        assert_eq!((rig.guide().step, rig.guide().left), (ResetStep::Unplug, 3));
+    }
+
+    /// A kettle and a heater beside the microwave, each with a plate.
+    fn counter() -> (Rig, PointId, PointId) {
+        let mut rig = rig();
+        let room = rig.f.house.points.get(rig.microwave).unwrap().room;
+        let [kettle, heater] = ["K2", "K3"].map(|tag| rig.f.point(tag, room, PointKind::Receptacle));
+        for (id, point, name) in [(1, kettle, "kettle"), (2, heater, "heater")] {
+            for _ in 0..2 {
+                rig.f.see(point, &[rig.breaker], Dead);
+            }
+            let load = Load::new(LoadId(id), point, name, LoadKind::Heating);
+            rig.f.house.loads.put(Load { watts: Some(Watts(1500.0)), ..load });
+        }
+        (rig, kettle, heater)
+    }
+
+    // Handbook 5.17: what was added last did it. The rest goes on without it, and it stays unplugged.
+    #[test]
+    fn a_toaster_with_a_short_is_found_by_what_was_added_last() {
+        let (mut rig, kettle, _) = counter();
+        rig.log(Event::Trip { breaker: rig.breaker, running: [rig.microwave, kettle].into(), manner: None });
+        rig.reset(&[], Outcome::Held);
+        rig.reset(&[rig.microwave], Outcome::Held);
+        rig.reset(&[rig.microwave, kettle], Outcome::AtOnce);
+        let guide = rig.guide();
+        let end = guide.end.unwrap();
+        assert_eq!((guide.step, end.why, end.may_go_on), (ResetStep::Ended, EndsBy::Thing, true));
+        assert_eq!((guide.culprits, guide.left), ([kettle].into(), 2));
+        assert!(end.said.contains("it has a short"), "{}", end.said);
+        rig.reset(&[rig.microwave], Outcome::Held);
+        let guide = rig.guide();
+        assert_eq!((guide.step, guide.culprits), (ResetStep::Done, [kettle].into()));
+        assert!(guide.ask.title.contains("without what did it"));
+    }
+
+    // Two heaters of 1500 W on 20 A: 25 A [def], which no 20 A breaker holds for ever (handbook 3.4).
+    #[test]
+    fn two_heaters_are_too_much_and_the_cure_is_offered() {
+        let (mut rig, kettle, heater) = counter();
+        rig.log(Event::Trip { breaker: rig.breaker, running: [kettle, heater].into(), manner: None });
+        assert!((rig.guide().running_amps.0 - 25.0).abs() < 1e-9);
+        rig.reset(&[], Outcome::Held);
+        rig.reset(&[kettle], Outcome::Held);
+        rig.reset(&[kettle, heater], Outcome::Later);
+        let guide = rig.guide();
+        let end = guide.end.unwrap();
+        assert_eq!((end.why, end.job), (EndsBy::TooMuch, Some("relieve")));
+        assert!(end.said.contains("25.0 A on 20 A") && guide.cure.is_some(), "{}", end.said);
+    }
+
+    // Handbook 5.17: three closures at the most, whatever is tried.
+    #[test]
+    fn it_ends_after_three_closures_that_fail() {
+        let (mut rig, kettle, heater) = counter();
+        rig.log(Event::Trip { breaker: rig.breaker, running: [kettle, heater, rig.microwave].into(), manner: None });
+        for tried in [[kettle], [heater], [rig.microwave]] {
+            assert_ne!(rig.guide().end.map(|end| end.why), Some(EndsBy::Often));
+            rig.reset(&tried, Outcome::AtOnce);
+        }
+        let guide = rig.guide();
+        let end = guide.end.unwrap();
+        assert_eq!((end.why, end.may_go_on, guide.left), (EndsBy::Often, false, 0));
     }
 
     #[test]
-    fn what_trips_under_load_has_too_much_on_it() {
-        let mut rig = rig();
+    fn a_protected_breaker_a_motor_and_a_worn_breaker_end_each_in_their_way() {
+        let (mut rig, kettle, _) = counter();
+        let breaker = rig.breaker;
+        let protect = |rig: &mut Rig, device| {
+            let b = rig.f.house.breakers.get(breaker).unwrap().clone();
+            rig.f.house.breakers.put(Breaker { device, ..b });
+        };
+        protect(&mut rig, Device::Afci);
         rig.trip();
         rig.reset(&[], Outcome::Held);
-        rig.reset(&[rig.microwave], Outcome::Later);
-        assert_eq!(rig.guide().step, ResetStep::TooMuch);
+        rig.reset(&[kettle], Outcome::AtOnce);
+        assert!(rig.guide().end.unwrap().said.contains("made its protection trip"));
+        rig.reset(&[], Outcome::Later);
+        assert_eq!(rig.guide().end.unwrap().why, EndsBy::Leakage);
+        protect(&mut rig, Device::Plain);
+        rig.trip();
+        rig.reset(&[], Outcome::Later);
+        let end = rig.guide().end.unwrap();
+        assert_eq!((end.why, end.suspect, end.job), (EndsBy::Breaker, true, Some("replace")));
+        let load = rig.f.house.loads.get(LoadId(1)).unwrap().clone();
+        rig.f.house.loads.put(Load { motor: Some(true), ..load });
+        rig.trip();
+        rig.reset(&[], Outcome::Held);
+        rig.reset(&[kettle], Outcome::AtOnce);
+        assert!(rig.guide().end.unwrap().said.starts_with("It tripped as "));
+    }
+
+    // Handbook 3.7, 5.17: again and again with far less than its rating on it, it is the breaker: nothing is closed at all.
+    #[test]
+    fn what_trips_again_and_again_with_little_on_it_is_the_breaker() {
+        let (mut rig, ..) = counter();
+        for _ in 0..3 {
+            rig.trip();
+        }
+        let guide = rig.guide();
+        assert_eq!(
+            (guide.step, guide.end.map(|end| end.why)),
+            (ResetStep::Ended, Some(EndsBy::Breaker)),
+            "13 A on 20 A"
+        );
+    }
+
+    #[test]
+    fn how_it_fell_is_read_where_somebody_told_it() {
+        let (mut rig, ..) = counter();
+        for (manner, said) in [
+            (TripManner::AtOnce, "a short"),
+            (TripManner::OnStart, "motor"),
+            (TripManner::Hours, "four fifths"),
+            (TripManner::Heat, "hot panel"),
+            (TripManner::Protection, "leakage"),
+            (TripManner::Minutes, "less than its 20 A"),
+        ] {
+            let running = [rig.microwave].into();
+            rig.log(Event::Trip { breaker: rig.breaker, running, manner: Some(manner) });
+            let cause = rig.guide().cause.unwrap();
+            assert!(cause.contains(said), "{manner:?}: {cause}");
+        }
+    }
+
+    #[test]
+    fn what_is_marked_as_bad_is_not_reset() {
+        let (mut rig, ..) = counter();
+        rig.trip();
+        let bad = Breaker { bad: true, ..rig.f.house.breakers.get(rig.breaker).unwrap().clone() };
+        rig.f.house.breakers.put(bad);
+        let guide = rig.guide();
+        assert_eq!(guide.step, ResetStep::Barred);
+        assert!(guide.barred[0].contains("until it is replaced"));
     }
 
     #[test]

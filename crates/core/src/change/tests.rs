@@ -455,7 +455,7 @@ fn wired_or_drawn() -> impl Strategy<Value = Change> {
             id: LogId(id),
             time: jiff::Timestamp::UNIX_EPOCH,
             who: "someone".into(),
-            event: Event::Trip { breaker: BreakerId(b), running: [PointId(p)].into() },
+            event: Event::Trip { breaker: BreakerId(b), running: [PointId(p)].into(), manner: None },
             note: String::new(),
         },
     });

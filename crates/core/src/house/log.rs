@@ -42,6 +42,36 @@ pub enum Outcome {
 
 said!(Outcome { Held => "it holds", AtOnce => "it tripped at once", Later => "it tripped after a while" });
 
+/// How a breaker tripped.
+#[derive(Debug, Clone, Copy, PartialEq, Eq, Serialize, Deserialize, ToSchema)]
+#[serde(rename_all = "kebab-case")]
+pub enum TripManner {
+    /// As something was switched on or plugged in.
+    AtOnce,
+    /// Within seconds.
+    Seconds,
+    /// After minutes.
+    Minutes,
+    /// After hours.
+    Hours,
+    /// As a motor started.
+    OnStart,
+    /// On a hot day, or in a hot panel.
+    Heat,
+    /// Only its ground-fault or arc-fault part did.
+    Protection,
+}
+
+said!(TripManner {
+    AtOnce => "at once",
+    Seconds => "within seconds",
+    Minutes => "after minutes",
+    Hours => "after hours",
+    OnStart => "as a motor started",
+    Heat => "in heat",
+    Protection => "only its ground-fault or arc-fault part",
+});
+
 /// What happened.
 #[derive(Debug, Clone, PartialEq, Serialize, Deserialize, ToSchema)]
 #[serde(tag = "what", rename_all = "kebab-case", deny_unknown_fields)]
@@ -53,6 +83,14 @@ pub enum Event {
         /// What was running then, as far as known.
         #[serde(default)]
         running: BTreeSet<PointId>,
+        /// How it tripped, where somebody told that.
+        #[serde(default, skip_serializing_if = "Option::is_none")]
+        manner: Option<TripManner>,
+    },
+    /// What made it trip was mended: it is tried anew.
+    Mended {
+        /// Which.
+        breaker: BreakerId,
     },
     /// It was switched off, then on again.
     Reset {
@@ -124,9 +162,10 @@ impl Event {
     #[must_use]
     pub fn breaker(&self) -> Option<BreakerId> {
         match self {
-            Self::Trip { breaker, .. } | Self::Reset { breaker, .. } | Self::BreakerTest { breaker, .. } => {
-                Some(*breaker)
-            }
+            Self::Trip { breaker, .. }
+            | Self::Mended { breaker }
+            | Self::Reset { breaker, .. }
+            | Self::BreakerTest { breaker, .. } => Some(*breaker),
             Self::DeviceTest { .. } | Self::Volts { .. } | Self::Worked { .. } | Self::Note { .. } => None,
         }
     }

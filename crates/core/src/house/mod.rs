@@ -37,7 +37,7 @@ pub use job::{
     RoomAct, Stage, StepDone, Stood, Stopped, Switching, WasAt,
 };
 pub use load::{Habit, Load, LoadKind};
-pub use log::{Event, LogEntry, Outcome, ServiceReading};
+pub use log::{Event, LogEntry, Outcome, ServiceReading, TripManner};
 pub use panel::{
     Breaker, CardSize, Device, Frame, Handle, KnownBy, Panel, PanelPlace, Printed, PrintedLine, TandemSpaces, Terminal,
     Trip,

@@ -402,6 +402,9 @@ pub struct Breaker {
     /// A generator feeds in here: the panel is live from behind it with the main off.
     #[serde(default, skip_serializing_if = "is_false")]
     pub inlet: bool,
+    /// Somebody found it bad: it stays off until it is replaced.
+    #[serde(default, skip_serializing_if = "is_false")]
+    pub bad: bool,
     /// Somebody looked with the cover off: no wire is landed on it.
     #[serde(default, skip_serializing_if = "is_false")]
     pub unwired: bool,
@@ -430,6 +433,7 @@ impl Breaker {
             terminal: None,
             as_found: false,
             inlet: false,
+            bad: false,
             unwired: false,
             since: None,
         }

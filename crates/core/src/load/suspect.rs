@@ -61,7 +61,7 @@ pub fn at_once(complaint: Complains) -> &'static str {
 }
 
 /// Voltages on one side of a breaker.
-#[derive(Debug, Clone, PartialEq, Default, Deserialize, ToSchema)]
+#[derive(Debug, Clone, PartialEq, Default, Deserialize, Serialize, ToSchema)]
 #[serde(deny_unknown_fields)]
 pub struct SideRead {
     /// Each pole to neutral, from the top; nothing where not measured yet.
@@ -73,7 +73,7 @@ pub struct SideRead {
 }
 
 /// What was read on both sides, on and under load.
-#[derive(Debug, Clone, PartialEq, Default, Deserialize, ToSchema)]
+#[derive(Debug, Clone, PartialEq, Default, Deserialize, Serialize, ToSchema)]
 #[serde(deny_unknown_fields)]
 pub struct BothSides {
     /// On the side of the bus.

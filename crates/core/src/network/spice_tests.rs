@@ -268,3 +268,45 @@ fn shorts_ties_and_open_handles_read_as_they_do() {
     let off = rig.with(&[small(rig.a, 10.0)], &[]);
     assert!(off.poles(rig.a)[0].0 < 0.01 && off.at_the_end(rig.a).is_some_and(|(hot, ..)| hot[0].0 < 0.1));
 }
+
+/// What somebody sees at the end of a circuit.
+fn seen(wired: &Wired, breaker: BreakerId) -> &'static str {
+    let (hots, _, _) = wired.at_the_end(breaker).unwrap();
+    match hots[0].0 {
+        v if v < 60.0 => "dead",
+        v if v < 112.0 => "dim",
+        v if v > 128.0 => "bright",
+        _ => "well",
+    }
+}
+
+// Handbook 5.17: what each of ten faults makes of two lightly and heavily loaded circuits on two legs, and of one in a sub-panel. The
+// volts are ngspice's too; what follows from them is what the answers to "something is dead" rest on.
+#[test]
+fn ten_faults_show_what_the_answers_take_them_to_show() {
+    let mut rig = rig(Supply::SplitPhase);
+    let mate = rig.share_the_neutral("7");
+    let feeder = rig.f.house.panels.get(ANNEX).unwrap().fed_by.unwrap();
+    let oven = draws(rig.oven, NominalVolts::V240, 5.0);
+    let on = [small(rig.a, 12.0), small(rig.b, 2.0), small(mate, 1.0), small(rig.mixer, 6.0), oven];
+    let off = |breaker: BreakerId| (Flaw::Contact(None), FlawAt::Breaker(breaker));
+    let at_main = |flaw: Flaw| (flaw, FlawAt::Panel(MAIN));
+    let all = [rig.a, rig.b, rig.mixer];
+    type Case = (&'static str, Vec<(Flaw, FlawAt)>, [&'static str; 3]);
+    let cases: [Case; 10] = [
+        ("a breaker that passes nothing", vec![off(rig.a)], ["dead", "well", "well"]),
+        ("a feeder that passes nothing", vec![off(feeder)], ["well", "well", "dead"]),
+        ("a poor contact", vec![(Flaw::Contact(Some(Ohms(3.0))), FlawAt::Breaker(rig.a))], ["dim", "well", "well"]),
+        ("leg A lost", vec![at_main(Flaw::Leg(Leg::A, None))], ["dead", "well", "dead"]),
+        ("leg B lost", vec![at_main(Flaw::Leg(Leg::B, None))], ["well", "dead", "well"]),
+        ("a poor leg", vec![at_main(Flaw::Leg(Leg::A, Some(Ohms(1.5))))], ["dim", "well", "dim"]),
+        ("a breaker and a feeder", vec![off(rig.b), off(feeder)], ["well", "dead", "dead"]),
+        ("service neutral open", vec![at_main(Flaw::Neutral(None))], ["dead", "bright", "dead"]),
+        ("service neutral loose", vec![at_main(Flaw::Neutral(Some(Ohms(3.0))))], ["dim", "bright", "dim"]),
+        ("shared neutral open", vec![(Flaw::Neutral(None), FlawAt::Breaker(rig.a))], ["dead", "well", "well"]),
+    ];
+    for (what, flaws, shows) in cases {
+        let wired = rig.with(&on, &flaws);
+        assert_eq!(all.map(|breaker| seen(&wired, breaker)), shows, "{what}");
+    }
+}

@@ -48,6 +48,7 @@ const COLUMNS: Columns<Space> = &[
     ("torque", |_, s| s.says(|b| some(b.terminal.and_then(|t| t.torque).map(|t| t.0)))),
     ("as_found", |_, s| s.says(|b| yes(b.as_found))),
     ("inlet", |_, s| s.says(|b| yes(b.inlet))),
+    ("bad", |_, s| s.says(|b| yes(b.bad))),
     ("unwired", |_, s| s.says(|b| yes(b.unwired))),
     ("since", |_, s| s.says(|b| some(b.since))),
 ];
@@ -94,6 +95,7 @@ fn add(house: &mut House, row: &Row, _: Timestamp) -> Result<(), Fault> {
         terminal,
         as_found: row.yes_or_no("as_found")?.unwrap_or(false),
         inlet: row.yes_or_no("inlet")?.unwrap_or(false),
+        bad: row.yes_or_no("bad")?.unwrap_or(false),
         unwired: row.yes_or_no("unwired")?.unwrap_or(false),
         since: time_in(row, "since")?,
         ..Breaker::new(BreakerId(next(&house.breakers, |b| b.id.0)), panel, at, Amps(amps))

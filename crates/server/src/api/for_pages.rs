@@ -8,7 +8,7 @@ use wayfinder_core::answers::diagnose::Sign;
 use wayfinder_core::answers::reset::LOOK_FOR;
 use wayfinder_core::base::Said;
 use wayfinder_core::house::{
-    Crew, Device, Fault, Habit, Instrument, Joined, LoadKind, Method, Outcome, Pace, Seen, Stage, Way,
+    Crew, Device, Fault, Habit, Instrument, Joined, LoadKind, Method, Outcome, Pace, Seen, Stage, TripManner, Way,
 };
 use wayfinder_core::job::{CostClass, IDS, Kind, MOST_JOBS, kinds};
 use wayfinder_core::load::round::COVER_OFF;
@@ -69,6 +69,7 @@ pub fn for_pages() -> ForPages {
         ("Pace", list::<Pace>()),
         ("Seen", list::<Seen>()),
         ("Sign", list::<Sign>()),
+        ("TripManner", list::<TripManner>()),
         ("Stage", list::<Stage>()),
         ("Status", list::<Status>()),
         ("Way", list::<Way>()),

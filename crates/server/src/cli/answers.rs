@@ -1,22 +1,28 @@
 //! The answers on the command line.
 
+use std::collections::BTreeSet;
 use std::fmt::Write;
 use std::path::{Path, PathBuf};
 
 use clap::Args;
-use jiff::{Timestamp, Zoned};
-use wayfinder_core::House;
-use wayfinder_core::answers::diagnose::{Complaint, Diagnosis, Sign, diagnose};
+use jiff::{SignedDuration, Timestamp, Zoned};
+use wayfinder_core::answers::diagnose::{
+    Answer, Answered, Check, Complaint, Diagnosis, HandlesSeen, Showed, Sign, diagnose,
+};
 use wayfinder_core::answers::find::{Found, find};
+use wayfinder_core::answers::reset::{ResetGuide, guide};
 use wayfinder_core::answers::shutdown::{Shutdown, Target, plan};
 use wayfinder_core::answers::today::{Matter, today};
 use wayfinder_core::answers::upkeep;
 use wayfinder_core::base::Said;
-use wayfinder_core::house::PointId;
+use wayfinder_core::base::units::Volts;
+use wayfinder_core::house::{Event, LogEntry, LogId, PointId, ServiceReading};
 use wayfinder_core::load::Loaded;
 use wayfinder_core::load::draws::draws;
+use wayfinder_core::load::suspect::{BothSides, SideRead};
 use wayfinder_core::trace::{Status, Tracker, beliefs};
 use wayfinder_core::view::floor as floors;
+use wayfinder_core::{Change, House};
 use wayfinder_formats::plan::Scale;
 use wayfinder_formats::{draw, logbook, plan as plan_drawing, reminders, survey};
 
@@ -50,14 +56,30 @@ pub struct DeadArgs {
     #[command(flatten)]
     read: Read,
     /// Tags of what is dead.
-    #[arg(required = true)]
     dead: Vec<String>,
     /// Tags of what still works: K1,K2
     #[arg(long, value_delimiter = ',')]
     working: Vec<String>,
-    /// Some lights are brighter than usual, others dim.
+    /// Tags of what works weakly.
+    #[arg(long, value_delimiter = ',')]
+    dim: Vec<String>,
+    /// Tags of lights that are brighter than usual.
+    #[arg(long, value_delimiter = ',')]
+    bright: Vec<String>,
+    /// Tags of lights that flicker.
+    #[arg(long, value_delimiter = ',')]
+    flickers: Vec<String>,
+    /// What else was noticed: everything, bright-and-dim, flicker, burning, shock; several with commas.
+    #[arg(long, value_delimiter = ',')]
+    signs: Vec<String>,
+    /// Whoever looks may open a panel and measure there.
     #[arg(long)]
-    bright_and_dim: bool,
+    qualified: bool,
+    /// A look that was made and what it showed, in the order in which they were made: works:K2=no, glance:Main=9+11 (or none, or
+    /// main), cycle:9=yes, reset:K1=no, buttons=yes, switch:S1=no, another:K1=yes, everything=no, neighbours=yes,
+    /// uneven=no, glows:K1=yes, measure:Main=97/143/240, sides:9=120/2; and cannot-tell, again.
+    #[arg(long, value_name = "LOOK=SHOWED")]
+    look: Vec<String>,
 }
 
 #[derive(Args)]
@@ -75,7 +97,7 @@ pub struct PlanArgs {
     output: PathBuf,
 }
 
-fn tagged(house: &House, tags: &[String]) -> Result<std::collections::BTreeSet<PointId>, Bad> {
+fn tagged(house: &House, tags: &[String]) -> Result<BTreeSet<PointId>, Bad> {
     let point = |tag: &String| {
         house.point_tagged(tag).map(|p| p.id).ok_or_else(|| Bad::new(format!("there is no point {tag}")))
     };
@@ -184,18 +206,81 @@ fn off(answer: &Shutdown) -> String {
 
 pub fn show_dead(args: &DeadArgs) -> Result<(), Bad> {
     let house = read_house(&args.read.house)?;
-    let signs = if args.bright_and_dim { [Sign::BrightAndDim].into() } else { std::collections::BTreeSet::new() };
+    let sign = |text: &String| -> Result<Sign, Bad> {
+        serde_json::from_value(text.as_str().into()).map_err(|_| Bad::new(format!("--signs: no sign is called {text}")))
+    };
     let complaint = Complaint {
         dead: tagged(&house, &args.dead)?,
         working: tagged(&house, &args.working)?,
-        signs,
-        answers: Vec::new(),
+        dim: tagged(&house, &args.dim)?,
+        bright: tagged(&house, &args.bright)?,
+        flickers: tagged(&house, &args.flickers)?,
+        signs: args.signs.iter().map(sign).collect::<Result<_, Bad>>()?,
+        answers: args.look.iter().map(|text| look(&house, text)).collect::<Result<_, Bad>>()?,
+        qualified: args.qualified,
     };
-    let diagnosis = diagnose(&house, &beliefs(&house), &complaint).map_err(Bad::new)?;
-    if args.read.json { print_json(&diagnosis) } else { print(&dead(&diagnosis)) }
+    let told =
+        diagnose(&house, &beliefs(&house), &complaint).map_err(|e| Bad::new(format!("{}: {}", e.field, e.message)))?;
+    if args.read.json { print_json(&told) } else { print(&diagnosed(&told)) }
 }
 
-fn dead(diagnosis: &Diagnosis) -> String {
+/// A look and what it showed, as they are typed.
+fn look(house: &House, text: &str) -> Result<Answer, Bad> {
+    let bad = || Bad::new(format!("--look: {text} is not LOOK=SHOWED, as works:K2=no"));
+    let (asked, showed) = text.split_once('=').ok_or_else(bad)?;
+    let (what, of) = asked.split_once(':').unwrap_or((asked, ""));
+    let point =
+        || house.point_tagged(of).map(|p| p.id).ok_or_else(|| Bad::new(format!("--look: there is no point {of}")));
+    let at = || breaker(house, of, "--look");
+    let panel = || panel_called(house, (!of.is_empty()).then_some(of)).map(|p| p.id);
+    let check = match what {
+        "everything" => Check::Everything,
+        "neighbours" => Check::Neighbours,
+        "uneven" => Check::Uneven,
+        "glance" => Check::Glance { panel: panel()? },
+        "measure" => Check::Measure { panel: panel()? },
+        "cycle" => Check::Cycle { breaker: at()? },
+        "sides" => Check::Sides { breaker: at()? },
+        "reset" => Check::PressReset { point: point()? },
+        "switch" => Check::Switch { point: point()? },
+        "works" => Check::Works { point: point()? },
+        "another" => Check::Another { point: point()? },
+        "glows" => Check::Glows { point: point()? },
+        "buttons" => Check::TryButtons,
+        _ => return Err(bad()),
+    };
+    let volts =
+        || showed.split('/').map(|v| v.trim().parse().map(Volts)).collect::<Result<Vec<_>, _>>().map_err(|_| bad());
+    let showed = match (check.answered(), showed) {
+        (_, "cannot-tell") => Showed::CannotTell,
+        (Answered::YesNo, "yes") => Showed::Yes,
+        (Answered::YesNo, "no") => Showed::No,
+        (Answered::YesNo, "again") => Showed::AgainAtOnce,
+        (Answered::YesNo, _) => return Err(bad()),
+        (Answered::Handles, "none") => Showed::Handles(HandlesSeen::default()),
+        (Answered::Handles, all) => {
+            let main = all.split('+').any(|at| at == "main");
+            let at = all.split('+').filter(|at| *at != "main").map(|at| breaker(house, at, "--look"));
+            Showed::Handles(HandlesSeen { breakers: at.collect::<Result<_, Bad>>()?, main })
+        }
+        (Answered::Volts, _) => match volts()?.as_slice() {
+            [a_n, b_n, a_b] => {
+                Showed::Volts(ServiceReading { a_n: *a_n, b_n: *b_n, a_b: *a_b, c_n: None, b_c: None, c_a: None })
+            }
+            _ => return Err(Bad::new("--look: three voltages, as measure:Main=120/121/241")),
+        },
+        (Answered::Sides, _) => {
+            let read = volts()?;
+            let (bus, load) = read.split_at(read.len() / 2);
+            let side =
+                |volts: &[Volts]| SideRead { to_neutral: volts.iter().copied().map(Some).collect(), across: None };
+            Showed::Sides(BothSides { bus: side(bus), load: side(load) })
+        }
+    };
+    Ok(Answer { check, showed })
+}
+
+fn diagnosed(diagnosis: &Diagnosis) -> String {
     let mut out = String::new();
     for held in &diagnosis.held {
         let _ = writeln!(out, "{held}.");
@@ -204,11 +289,90 @@ fn dead(diagnosis: &Diagnosis) -> String {
         let _ = writeln!(out, "{}. {}", stop.said.to_uppercase(), stop.what);
     }
     for ranked in &diagnosis.causes {
-        let _ = writeln!(out, "{:>5.1} %  {}", ranked.p * 100.0, ranked.said);
+        let why = if ranked.why.is_empty() { String::new() } else { format!(" ({})", ranked.why) };
+        let _ = writeln!(out, "{:>5.1} %  {}{why}", ranked.p * 100.0, ranked.said);
+    }
+    for gone in &diagnosis.ruled_out {
+        let _ = writeln!(out, "ruled out: {}, by: {}", gone.said, gone.by);
     }
     if let Some(next) = &diagnosis.next {
         let _ = writeln!(out, "Look next: {}", next.said);
     }
+    if let Some(end) = &diagnosis.end {
+        let job = end.job.map_or_else(String::new, |job| format!(" (wayfinder job {job})"));
+        let _ = writeln!(out, "{}: {}. {}{job}", if end.found { "Found" } else { "Not found" }, end.said, end.act);
+    }
+    out
+}
+
+#[derive(Args)]
+pub struct ResetArgs {
+    #[command(flatten)]
+    read: Read,
+    /// The breaker, as 5-7 or Annex:3.
+    at: String,
+    /// It tripped just now, with these running: tags, or none; several with commas.
+    #[arg(long, value_delimiter = ',')]
+    tripped: Vec<String>,
+    /// How it tripped: at-once, seconds, minutes, hours, on-start, heat, protection.
+    #[arg(long)]
+    manner: Option<String>,
+    /// A closure after that, with what was on: held:none, held:K1+K2, at-once:K1+K2, later:K1; in the order in which they were.
+    #[arg(long, value_name = "OUTCOME:ON")]
+    closed: Vec<String>,
+}
+
+/// Where a reset stands, by the log and by what is told here.
+pub fn show_reset(args: &ResetArgs) -> Result<(), Bad> {
+    let mut house = read_house(&args.read.house)?;
+    let id = breaker(&house, &args.at, "AT")?;
+    let on = |house: &House, tags: &[String]| {
+        let named: Vec<String> = tags.iter().filter(|tag| *tag != "none").cloned().collect();
+        tagged(house, &named)
+    };
+    let mut told: Vec<Event> = Vec::new();
+    if !args.tripped.is_empty() || args.manner.is_some() {
+        let manner = args.manner.as_ref().map(|text| code(text, "--manner")).transpose()?;
+        told.push(Event::Trip { breaker: id, running: on(&house, &args.tripped)?, manner });
+    }
+    for text in &args.closed {
+        let (outcome, with) = text.split_once(':').unwrap_or((text, "none"));
+        let running = on(&house, &with.split('+').map(str::to_owned).collect::<Vec<_>>())?;
+        told.push(Event::Reset { breaker: id, running, outcome: code(outcome, "--closed")? });
+    }
+    let now = Timestamp::now();
+    for (nth, event) in told.into_iter().enumerate() {
+        let (id, time) = (LogId((1 << 52) + nth as u64), now + SignedDuration::from_secs(nth as i64));
+        let entry = LogEntry { id, time, who: "told here".into(), event, note: String::new() };
+        house = house.apply(&Change::Log { entry }).map_err(|e| Bad::new(e.message))?.house;
+    }
+    let beliefs = beliefs(&house);
+    let draws = draws(&house, &beliefs);
+    let loaded = Loaded::new(&house, &beliefs, &draws);
+    let told = guide(&house, (&beliefs, &loaded), id, &BTreeSet::new(), now)
+        .map_err(|e| Bad::new(format!("{}: {}", e.field, e.message)))?;
+    if args.read.json { print_json(&told) } else { print(&reset_told(&told)) }
+}
+
+/// A word of a closed list, as it stands in files.
+fn code<T: serde::de::DeserializeOwned>(text: &str, argument: &str) -> Result<T, Bad> {
+    serde_json::from_value(text.into()).map_err(|e| Bad::new(format!("{argument}: {e}")))
+}
+
+fn reset_told(guide: &ResetGuide) -> String {
+    let mut out: String = guide.barred.iter().map(|said| format!("{said}.\n")).collect();
+    for said in guide.again.iter().chain(&guide.cause) {
+        let _ = writeln!(out, "{said}");
+    }
+    let _ = writeln!(out, "{}. {}", guide.ask.title, guide.ask.said);
+    if let Some(end) = &guide.end {
+        let job = end.job.map_or_else(String::new, |job| format!(" (wayfinder job {job})"));
+        let _ = writeln!(out, "{}. {}{job}", end.said, end.act);
+    }
+    if let Some(cure) = &guide.cure {
+        let _ = writeln!(out, "What would cure it: {}", cure.said);
+    }
+    let _ = writeln!(out, "Closures left: {}", guide.left);
     out
 }
 

@@ -115,6 +115,7 @@ fn argument(field: &'static Field) -> Arg {
     }
     let choices = match field.sort {
         FieldSort::Choice { choices } => choices.iter().map(|(code, _)| *code).collect::<Vec<_>>().join(", "),
+        FieldSort::Thing => LoadKind::ALL.iter().map(|kind| kind.said()).collect::<Vec<_>>().join(", "),
         FieldSort::Breaker | FieldSort::Breakers => "as 5-7 or Annex:3".to_owned(),
         FieldSort::Point => "its tag, as K3".to_owned(),
         FieldSort::Load => "its name, or K3:toaster".to_owned(),

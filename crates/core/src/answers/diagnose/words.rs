@@ -1,11 +1,14 @@
-//! What a diagnosis says: causes as statements, checks as questions that yes or no answers.
+//! What a diagnosis says: causes as statements, looks as questions.
 
-use super::{Cause, Check, Stop, ToStop};
+use super::bench::Bench;
+use super::weigh::Tale;
+use super::{Answer, Broken, Cause, Check, Complaint, Showed, Stop, ToStop};
 use crate::base::Said;
-use crate::house::{BreakerId, House, PointId, RoomId};
+use crate::house::{BreakerId, Handle, House, PointId, RoomId};
+use crate::words::places::has_buttons;
 use crate::words::things::by_tags;
 
-/// Of what no check with the covers on tells.
+/// Of what no look with the covers on tells.
 pub(super) const BEHIND_COVERS: &str = "Behind covers: for an electrician.";
 
 fn breaker(house: &House, id: BreakerId) -> String {
@@ -21,25 +24,141 @@ fn room(house: &House, id: RoomId) -> String {
     house.rooms.get(id).map_or_else(|| "?".into(), |r| r.name.clone())
 }
 
-impl Cause {
-    pub(super) fn said(&self, house: &House) -> String {
-        match *self {
-            Self::Breaker { breaker: b } => format!("{} is off or tripped", first_up(&breaker(house, b))),
-            Self::GroundFault { point } => format!("The ground-fault device {} tripped", thing(house, point)),
-            Self::Unregistered { room: r } => {
-                format!("A ground-fault outlet that is not on the list, in {}, tripped", room(house, r))
+fn panel(house: &House, id: crate::house::PanelId) -> String {
+    house.panels.get(id).map_or_else(|| "?".into(), |p| p.name.clone())
+}
+
+impl Bench<'_> {
+    /// A tale in words.
+    pub(super) fn said(&self, tale: &Tale) -> String {
+        let all: Vec<String> = tale.causes().map(|cause| self.said_of(cause)).collect();
+        if let [one, other] = all.as_slice() { format!("Two at once: {one}; and {other}") } else { all.concat() }
+    }
+
+    fn said_of(&self, cause: Cause) -> String {
+        let house = self.house;
+        match cause {
+            Cause::Work { job } => {
+                let held = house.held().into_iter().find(|held| held.job == job);
+                held.map_or_else(|| "Somebody works there".to_owned(), |held| held.who_works(house))
             }
-            Self::Switch { point } => format!("The wall switch {} is off", thing(house, point)),
-            Self::Itself { point } => format!("The lamp or appliance at {} itself", thing(house, point)),
-            Self::Loose { breaker: b } => format!("A loose connection on the circuit of {}", breaker(house, b)),
-            Self::SharedNeutral { breaker: b, other } => {
+            Cause::Breaker { breaker: b } => {
+                let feeds = house.panels.iter().find(|p| p.fed_by == Some(b));
+                let what = feeds.map_or_else(String::new, |p| format!(", which feeds {},", p.name));
+                format!("{}{what} is off or tripped", first_up(&breaker(house, b)))
+            }
+            Cause::BadBreaker { breaker: b } => {
+                format!(
+                    "{} is on, but nothing or too little comes past it: the breaker, or its terminal",
+                    first_up(&breaker(house, b))
+                )
+            }
+            Cause::GroundFault { point } => format!("The ground-fault device {} tripped", thing(house, point)),
+            Cause::Unregistered { room: r } => {
+                format!("A ground-fault outlet that is not on the list tripped, perhaps in {}", room(house, r))
+            }
+            Cause::Switch { point } => format!("The wall switch {} is off", thing(house, point)),
+            Cause::Itself { point } => format!("The lamp or appliance at {} itself", thing(house, point)),
+            Cause::Wire { breaker: b, broken, from } => {
+                let what = match broken {
+                    Broken::Hot => "A hot is open",
+                    Broken::Neutral => "A neutral is open",
+                    Broken::Poor => "A connection is poor",
+                };
+                let chain = self.chains.get(&b).map_or(&[][..], Vec::as_slice);
+                let at = chain.iter().position(|p| *p == from).unwrap_or(0);
+                let place = match at.checked_sub(1).and_then(|before| chain.get(before)) {
+                    Some(before) => format!(
+                        "in the box of {} or of {}, or between them, as far as their order is known",
+                        thing(house, *before),
+                        thing(house, from)
+                    ),
+                    None => format!("the breaker, its terminal in the panel, or the box of {}", thing(house, from)),
+                };
+                format!("{what} on the circuit of {}: {place}", breaker(house, b))
+            }
+            Cause::SharedNeutral { breaker: b, other } => {
                 format!("The neutral that {} and {} share is open", breaker(house, b), breaker(house, other))
             }
-            Self::LostLeg { leg, .. } => format!("Leg {} is lost: utility, meter or main", leg.said()),
-            Self::Main { .. } => "The main is off or tripped".into(),
-            Self::Utility => "The utility's supply is out".into(),
-            Self::OpenNeutral => "The service neutral is open or loose: danger".into(),
+            Cause::LostLeg { leg, .. } => format!("Leg {} is lost: utility, meter or main", leg.said()),
+            Cause::Main { panel: p } => format!("The main of {} is off or tripped", panel(house, p)),
+            Cause::Utility => "The utility's supply is out".into(),
+            Cause::OpenNeutral => "The service neutral is open or loose: danger".into(),
+            Cause::NotListed => "Something that is not on this list".into(),
         }
+    }
+
+    /// Why it is thought of.
+    pub(super) fn why(&self, tale: &Tale, complaint: &Complaint) -> String {
+        let explains = |nth: usize| tale.shows[nth].dead + tale.shows[nth].dim + tale.shows[nth].bright >= 0.5;
+        let tags = |which: &dyn Fn(usize, PointId) -> bool| -> Vec<String> {
+            let all = self.points.iter().enumerate().filter(|(nth, p)| which(*nth, p.id));
+            all.map(|(_, p)| p.tag.clone()).collect()
+        };
+        let told =
+            |p: &PointId| complaint.dead.contains(p) || complaint.dim.contains(p) || complaint.bright.contains(p);
+        let (yes, no) = (tags(&|nth, p| told(&p) && explains(nth)), tags(&|nth, p| told(&p) && !explains(nth)));
+        let against = tags(&|nth, p| complaint.working.contains(&p) && tale.shows[nth].dead >= 0.5);
+        let mut why: Vec<String> = Vec::new();
+        if !yes.is_empty() {
+            why.push(format!("explains {}", by_tags(self.house, &yes)));
+        }
+        if !no.is_empty() {
+            why.push(format!("hardly {}", by_tags(self.house, &no)));
+        }
+        if !against.is_empty() {
+            why.push(format!("though {} works", by_tags(self.house, &against)));
+        }
+        let recorded = |cause: Cause| match cause {
+            Cause::Breaker { breaker } => self.house.breakers.get(breaker).is_some_and(|b| b.handle != Handle::On),
+            _ => false,
+        };
+        if tale.causes().any(recorded) {
+            why.push("its handle is on record as off or tripped".to_owned());
+        }
+        first_up(&why.join("; "))
+    }
+}
+
+/// What is to be done of a cause, by whom; and the job that mends it, where it is one.
+pub(super) fn acts(cause: Cause, complaint: &Complaint) -> (&'static str, Option<&'static str>) {
+    match cause {
+        Cause::Work { .. } => ("Ask them. Switch nothing on, and open nothing.", None),
+        Cause::Breaker { .. } => ("Reset it step by step: what tripped it may still be there. Anybody may.", None),
+        Cause::BadBreaker { .. } => ("Off, and leave it off. A qualified person replaces it.", Some("replace")),
+        Cause::GroundFault { .. } => (
+            "If it does not stay set with all unplugged behind it: leave it, something leaks, or the device is worn. A qualified person replaces it.",
+            Some("device"),
+        ),
+        Cause::Unregistered { .. } => {
+            ("Enter it in its room, with what hangs behind it: then the next one finds it at once.", None)
+        }
+        Cause::Switch { .. } | Cause::Itself { .. } => ("Nothing is wrong with the wiring.", None),
+        Cause::Wire { .. } if complaint.qualified => (
+            "Breaker off and proven dead, then look in these boxes: splices, terminals, wires in spring holes.",
+            Some("splice"),
+        ),
+        Cause::Wire { .. } => (
+            "Switch its breaker off, and leave it off: what is open may arc. A qualified person looks in these boxes.",
+            Some("splice"),
+        ),
+        Cause::SharedNeutral { .. } => {
+            ("Both breakers off, and leave them off: up to 240 V may stand there. An electrician.", None)
+        }
+        Cause::LostLeg { .. } => (
+            "Switch the 240 V things off. Call the utility: it looks at its side first, then an electrician at the main.",
+            None,
+        ),
+        Cause::Main { .. } => (
+            "Switch every breaker off. The main firmly off, then on: once. If it falls again, leave it, an electrician. Then one breaker after the other.",
+            None,
+        ),
+        Cause::Utility => (
+            "Wait, and call the utility if nobody has. Switch off what should not start by itself; leave the main as it is.",
+            None,
+        ),
+        Cause::OpenNeutral => ("Main off. The utility or an electrician, at once.", None),
+        Cause::NotListed => ("An electrician looks further.", None),
     }
 }
 
@@ -51,21 +170,67 @@ fn first_up(text: &str) -> String {
 impl Check {
     pub(super) fn said(&self, house: &House) -> String {
         match *self {
-            Self::Handle { breaker: b } => {
-                format!("Is the handle of {} off, or between on and off?", breaker(house, b))
+            Self::Everything => "Is everything in the house dead?".into(),
+            Self::Neighbours => "Are the neighbours' lights and the street's out too?".into(),
+            Self::Glance { panel: p } => {
+                format!("One look at the panel {}: which handles stand between ON and OFF, or at OFF?", panel(house, p))
+            }
+            Self::Cycle { breaker: b } => {
+                format!("Put {} firmly to OFF, then to ON, though it looks right: does it work now?", breaker(house, b))
             }
             Self::PressReset { point } => format!("Press RESET on {}: does it work now?", thing(house, point)),
-            Self::TryButtons { room: r } => format!(
-                "Is there an outlet with TEST and RESET buttons anywhere in {}? Press RESET: does it work now?",
-                room(house, r)
-            ),
-            Self::Switch { point } => format!("Move the wall switch {}: does it work now?", thing(house, point)),
+            Self::TryButtons => {
+                let wet: Vec<&str> =
+                    house.rooms.iter().filter(|r| has_buttons(&r.name)).map(|r| r.name.as_str()).collect();
+                let wet = if wet.is_empty() { "anywhere".to_owned() } else { format!("in {}", wet.join(", ")) };
+                format!(
+                    "Is there an outlet with TEST and RESET buttons that is not on the list, {wet}, behind something? Press RESET on \
+                     each: does it work now?"
+                )
+            }
+            Self::Switch { point } => {
+                let switched: Vec<String> =
+                    house.points.iter().filter(|p| p.switched_by.contains(&point)).map(|p| p.tag.clone()).collect();
+                format!("Move the wall switch {}: does {} work now?", thing(house, point), by_tags(house, &switched))
+            }
             Self::Works { point } => format!("Does {} work?", thing(house, point)),
-            Self::Main { .. } => "Is the main breaker off, or between?".into(),
-            Self::Neighbours => "Are the neighbours dark too?".into(),
-            Self::Another { point } => format!("Does another lamp or appliance work at {}?", thing(house, point)),
-            Self::Measure { .. } => "Are the service voltages wrong? Behind the cover: qualified people only.".into(),
+            Self::Another { point } => {
+                format!("Take a lamp or an appliance that works elsewhere: does it work at {}?", thing(house, point))
+            }
+            Self::Uneven => "Are some lights brighter than usual, or do they change as things are switched on?".into(),
+            Self::Glows { point } => format!(
+                "Hold a non-contact tester to {}, everything plugged in there switched on: does it glow?",
+                thing(house, point)
+            ),
+            Self::Measure { panel: p } => format!(
+                "The voltages at the main of {}: each leg to neutral, and leg to leg. Behind the cover: qualified people only.",
+                panel(house, p)
+            ),
+            Self::Sides { breaker: b } => format!(
+                "The voltages before and behind {}, with it on. Behind the cover: qualified people only.",
+                breaker(house, b)
+            ),
         }
+    }
+}
+
+impl Answer {
+    /// The look as it was asked, with what it showed.
+    pub(super) fn said(&self, house: &House) -> String {
+        let showed = match &self.showed {
+            Showed::Yes => "Yes".to_owned(),
+            Showed::No => "No".to_owned(),
+            Showed::AgainAtOnce => "It clicked out again at once".to_owned(),
+            Showed::CannotTell => "That cannot be told".to_owned(),
+            Showed::Handles(seen) => {
+                let named = seen.breakers.iter().filter_map(|b| house.breakers.get(*b)).map(|b| house.breaker_name(b));
+                let all: Vec<String> = seen.main.then(|| "the main".to_owned()).into_iter().chain(named).collect();
+                if all.is_empty() { "None: all stand at ON".to_owned() } else { all.join(", ") }
+            }
+            Showed::Volts(read) => format!("{:.0}, {:.0} and {:.0} V", read.a_n.0, read.b_n.0, read.a_b.0),
+            Showed::Sides(_) => "Measured".to_owned(),
+        };
+        format!("{} {showed}.", self.check.said(house))
     }
 }
 

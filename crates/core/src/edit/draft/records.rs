@@ -42,6 +42,7 @@ impl Draft {
 fn happened(event: &Event) -> &'static str {
     match event {
         Event::Trip { .. } => "tripped",
+        Event::Mended { .. } => "mended, tried anew",
         Event::Reset { outcome: Outcome::Held, .. } => "reset, held",
         Event::Reset { outcome: Outcome::AtOnce, .. } => "reset, tripped at once",
         Event::Reset { outcome: Outcome::Later, .. } => "reset, tripped later",

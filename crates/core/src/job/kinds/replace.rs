@@ -85,6 +85,7 @@ pub(super) fn work<'a>(
             // What the old one's label said is not what the new one's says.
             terminal: None,
             handle: Handle::On,
+            bad: false,
             ..breaker.clone()
         };
         acts(&mut w, breaker, new);

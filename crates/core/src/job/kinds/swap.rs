@@ -104,6 +104,7 @@ fn acts(w: &mut Working<'_>, bad: &Breaker, spare: &Breaker) -> Result<(), Inval
         trip: spare.trip,
         terminal: spare.terminal,
         handle: Handle::On,
+        bad: false,
         ..bad.clone()
     };
     w.makes(|draft| {
