@@ -290,6 +290,10 @@ fn a_power_cut_and_one_dead_outlet_stop_nobody() {
     assert_eq!(found.causes[0].cause, Cause::Utility);
     assert!(found.end.unwrap().found, "{:?}", complaint.answers);
     assert_eq!(rig.ask(&rig.told(&["K0"], &[])).stop, None);
+    // A house of which nothing is entered yet has neighbours too.
+    let empty = House::new("Quill Cottage");
+    let found = diagnose(&empty, &beliefs(&empty), &everything).unwrap();
+    assert_eq!(found.next.map(|next| next.check), Some(Check::Neighbours), "{:#?}", found.causes);
 }
 
 #[test]

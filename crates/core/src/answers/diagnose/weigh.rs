@@ -124,7 +124,8 @@ impl Bench<'_> {
             let shows = self.shows(cause);
             // What would leave all of it as ever is no cause of this.
             let bears = |(told, s): (&bool, &Shows)| *told && s.dead + s.dim + s.bright > BEARS_FROM;
-            let most = shows.iter().map(|s| s.dead).sum::<f64>() > MOST * shows.len() as f64;
+            let share = shows.iter().map(|s| s.dead).sum::<f64>();
+            let most = shows.is_empty() || share > MOST * shows.len() as f64;
             let does = (!any && (!everything || most)) || told.iter().zip(&shows).any(bears);
             does.then_some(Tale { cause, also: None, shows, prior: odds / total, p: 0.0 })
         };
