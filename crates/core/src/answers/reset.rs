@@ -229,6 +229,8 @@ impl TripStory {
         let mut story = Self { nothing: true, ..Self::default() };
         for event in events {
             match event {
+                // What ended in a closure that failed is no new start by being told again: only mending it is.
+                Event::Trip { .. } if story.failed.is_some() => {}
                 Event::Trip { running, manner, .. } => {
                     story = Self { running: running.clone(), manner: *manner, ..Self::default() };
                 }
@@ -376,15 +378,12 @@ fn ending(
     let left = story.failures < CLOSURES;
     if running.is_empty() {
         return Some(match (outcome, protects) {
-            (Outcome::AtOnce, false) => ResetEnd {
-                job: Some("splice"),
-                ..end(
+            (Outcome::AtOnce, false) => end(
                     EndsBy::Wiring,
                     "It tripped at once with everything unplugged: a short or a fault to ground in the wiring, or a breaker that is broken".into(),
                     "Leave it off, and do not reset it again. An electrician finds the place: mostly a box, a nail, water, or a light that \
                      is wired in.",
-                )
-            },
+                ),
             (_, true) => ResetEnd {
                 suspect: true,
                 ..end(
@@ -440,7 +439,7 @@ fn ending(
         )
     } else if *outcome == Outcome::AtOnce {
         (
-            format!("It tripped at once as {} was added: it has a short", named(new)),
+            format!("It tripped at once as {} was added: most likely it has a short", named(new)),
             "Leave it unplugged: repair it or throw it away. A cord that is worn is enough.",
         )
     } else {
@@ -750,6 +749,9 @@ mod tests {
         let guide = rig.guide();
         let end = guide.end.unwrap();
         assert_eq!((end.why, end.may_go_on, guide.left), (EndsBy::Often, false, 0));
+        // Told once more that it tripped it gets no more closures.
+        rig.trip();
+        assert_eq!((rig.guide().step, rig.guide().left), (ResetStep::Ended, 0));
     }
 
     #[test]
@@ -768,12 +770,14 @@ mod tests {
         rig.reset(&[], Outcome::Later);
         assert_eq!(rig.guide().end.unwrap().why, EndsBy::Leakage);
         protect(&mut rig, Device::Plain);
+        rig.log(Event::Mended { breaker });
         rig.trip();
         rig.reset(&[], Outcome::Later);
         let end = rig.guide().end.unwrap();
         assert_eq!((end.why, end.suspect, end.job), (EndsBy::Breaker, true, Some("replace")));
         let load = rig.f.house.loads.get(LoadId(1)).unwrap().clone();
         rig.f.house.loads.put(Load { motor: Some(true), ..load });
+        rig.log(Event::Mended { breaker });
         rig.trip();
         rig.reset(&[], Outcome::Held);
         rig.reset(&[kettle], Outcome::AtOnce);

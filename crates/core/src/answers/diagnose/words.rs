@@ -124,7 +124,11 @@ impl Bench<'_> {
 pub(super) fn acts(cause: Cause, complaint: &Complaint) -> (&'static str, Option<&'static str>) {
     match cause {
         Cause::Work { .. } => ("Ask them. Switch nothing on, and open nothing.", None),
-        Cause::Breaker { .. } => ("Reset it step by step: what tripped it may still be there. Anybody may.", None),
+        Cause::Breaker { .. } => (
+            "At OFF, somebody may work behind it: ask everybody, look for a lock, a tag, an open box. Tripped, it is reset step by step: what \
+              tripped it may still be there.",
+            None,
+        ),
         Cause::BadBreaker { .. } => ("Off, and leave it off. A qualified person replaces it.", Some("replace")),
         Cause::GroundFault { .. } => (
             "If it does not stay set with all unplugged behind it: leave it, something leaks, or the device is worn. A qualified person replaces it.",
