@@ -19,8 +19,8 @@ use crate::directory;
 use crate::edit::{Applied, Cascades, Draft, Edit, MayFeed, Swap};
 use crate::edit::{catalog, notation};
 use crate::house::{
-    About, Area, BreakerId, Crew, Evidence, Goal, Handle, House, JobAct, JobId, PanelId, PointId, Reading, RoomId,
-    RoundAct, RunId, Step, UnderlayId, Wall, things,
+    About, Area, BreakerId, Crew, Evidence, EvidenceId, Goal, Handle, House, JobAct, JobId, PanelId, PointId, Reading,
+    RoomId, RoundAct, RunId, Step, UnderlayId, Wall, things,
 };
 use crate::job::work::By;
 use crate::job::{self, held};
@@ -149,6 +149,15 @@ macro_rules! changes {
                 /// What was observed.
                 evidence: Evidence,
             },
+            /// Puts looks right: in them these were off as well, and those on.
+            CorrectLooks {
+                /// Which looks.
+                looks: Vec<EvidenceId>,
+                /// What was off as well.
+                off: Vec<BreakerId>,
+                /// What was on.
+                on: Vec<BreakerId>,
+            },
             /// Says that a panel's card was printed as it stands now.
             CardPrinted {
                 /// The panel.
@@ -266,6 +275,7 @@ macro_rules! changes {
                 Change::SplitReceptacle { point, new } => catalog::split(draft, *point, *new)?,
                 Change::ShareBox { points } => draft.share_box(points)?,
                 Change::Record { evidence } => draft.add("evidence.id", held::as_it_was(&draft.house, evidence))?,
+                Change::CorrectLooks { looks, off, on } => draft.correct_looks(looks, off, on)?,
                 Change::CardPrinted { panel, time } => directory::printed(draft, *panel, *time)?,
                 Change::ScaleUnderlay { underlay, from, to, length } => {
                     draft.scale_underlay(*underlay, *from, *to, *length)?;

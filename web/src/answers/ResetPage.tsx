@@ -17,7 +17,7 @@ import { useCommit, useLogEvent } from "../api/edits";
 import { useReset } from "../api/reads";
 import { useHouseView, useMap } from "../app/house";
 import { ProblemNote } from "../parts/ProblemNote";
-import { breakerName, capital, mannerWord, outcomeWord, pointName } from "../parts/words";
+import { breakerName, capital, mannerWord, outcomeWord } from "../parts/words";
 
 /** Resetting a tripped breaker, one step at a time; each step stands in the logbook. */
 export function ResetPage() {
@@ -52,7 +52,6 @@ function Guide({ guide }: { guide: ResetGuide }) {
   const reset = (outcome: Schemas["Outcome"], running: number[]) =>
     log.write({ what: "reset", breaker: guide.breaker, running, outcome });
   const fuse = guide.device === "fuse";
-  const again = () => log.write({ what: "trip", breaker: guide.breaker, running: on });
   return (
     <Stack spacing={2}>
       {guide.barred.map((said) => (
@@ -92,7 +91,7 @@ function Guide({ guide }: { guide: ResetGuide }) {
           </>
         )}
         {guide.step === "unplug" && <Outcomes onOutcome={(outcome) => reset(outcome, [])} busy={log.busy} />}
-        {guide.step === "add-back" && (
+        {(guide.step === "add-back" || guide.step === "done") && (
           <>
             <Loads guide={guide} chosen={on} onChange={setOn} />
             <Big onClick={() => reset("held", on)} busy={log.busy}>
@@ -113,11 +112,6 @@ function Guide({ guide }: { guide: ResetGuide }) {
         )}
         {guide.end != null && guide.step === "ended" && (
           <Ended guide={guide} end={guide.end} onOutcome={reset} log={log} />
-        )}
-        {guide.step === "done" && (
-          <Button variant="outlined" onClick={again} disabled={log.busy} sx={{ minHeight: 48 }}>
-            It tripped once more
-          </Button>
         )}
         {["unplug", "add-back"].includes(guide.step) && guide.left < 3 && (
           <Typography sx={{ mt: 1 }}>
@@ -155,18 +149,13 @@ function Ended({ guide, end, onOutcome, log }: EndedProps) {
   const { id, house } = useHouseView();
   const commit = useCommit(id);
   const breaker = house.breakers.find((b) => b.id === guide.breaker);
-  const held = house.points.filter((p) => guide.held.includes(p.id));
-  const rest =
-    held.length === 0 ? "Nothing else on" : `On as before: ${held.map((p) => `${pointName(p)} (${p.tag})`).join(", ")}`;
   return (
     <Stack spacing={1.5}>
       <Typography sx={{ fontWeight: 650 }}>{end.said}.</Typography>
       <Typography>{end.act}</Typography>
-      {end.may_go_on && (
+      {end.rest != null && (
         <Box>
-          <Typography>
-            That unplugged, the rest may go on. {rest}; then firmly OFF, and ON. {guide.left} of 3 closures are left.
-          </Typography>
+          <Typography>{end.rest}</Typography>
           <Outcomes onOutcome={(outcome) => onOutcome(outcome, guide.held)} busy={log.busy} />
         </Box>
       )}

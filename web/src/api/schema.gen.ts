@@ -1416,6 +1416,15 @@ export interface components {
             /** @description Its tag. */
             tag: string;
         };
+        /** @description A point that is explained along with another. */
+        AlsoDoubted: {
+            /** @description and what it is called. */
+            name: string;
+            /** @description The point. */
+            point: components["schemas"]["PointId"];
+            /** @description Its tag, */
+            tag: string;
+        };
         /**
          * Format: double
          * @description Current in amperes (A).
@@ -2001,6 +2010,15 @@ export interface components {
             /** @enum {string} */
             type: "record";
         } | {
+            /** @description Which looks. */
+            looks: components["schemas"]["EvidenceId"][];
+            /** @description What was off as well. */
+            off: components["schemas"]["BreakerId"][];
+            /** @description What was on. */
+            on: components["schemas"]["BreakerId"][];
+            /** @enum {string} */
+            type: "correct-looks";
+        } | {
             /** @description The panel. */
             panel: components["schemas"]["PanelId"];
             /**
@@ -2334,6 +2352,15 @@ export interface components {
             /** @description What both touch. */
             subjects: components["schemas"]["Subject"][];
         };
+        /** @description How looks are put right, as the change that does it takes it. */
+        Correction: {
+            /** @description Which looks. */
+            looks: components["schemas"]["EvidenceId"][];
+            /** @description What was off as well in them, */
+            off: components["schemas"]["BreakerId"][];
+            /** @description and what was on. */
+            on: components["schemas"]["BreakerId"][];
+        };
         /** @description What a change takes away from the map. */
         Cost: {
             /** @description Observations that would be gone. */
@@ -2479,6 +2506,8 @@ export interface components {
         Doubt: {
             /** @description Observations that the likeliest story makes improbable, the least probable first. */
             against: components["schemas"]["Odd"][];
+            /** @description Other points whose answers the same story explains. */
+            also: components["schemas"]["AlsoDoubted"][];
             /** @description The cheapest check that would settle it, */
             check: components["schemas"]["QuickCheck"];
             /** @description and what it is called. */
@@ -5447,8 +5476,8 @@ export interface components {
             act: string;
             /** @description The job that mends it, where it is one. */
             job?: string | null;
-            /** @description The rest may be switched on without what is to be left unplugged. */
-            may_go_on: boolean;
+            /** @description How the rest goes on without what is to be left unplugged; nothing where it stays off. */
+            rest?: string | null;
             /** @description That in words, */
             said: string;
             /** @description Whether it is the breaker is to be measured. */
@@ -6160,6 +6189,7 @@ export interface components {
             bits: number;
             /** @description The breakers it is about. */
             breakers: components["schemas"]["BreakerRef"][];
+            correction?: components["schemas"]["Correction"] | null;
             /** @description What it is. */
             kind: components["schemas"]["StoryKind"];
             /** @description All that in words. */
@@ -6169,7 +6199,7 @@ export interface components {
          * @description Faults and events that explain contradictions.
          * @enum {string}
          */
-        StoryKind: "two-circuits" | "either-circuit" | "elsewhere" | "dead-anyway" | "changed-since";
+        StoryKind: "two-circuits" | "either-circuit" | "elsewhere" | "dead-anyway" | "changed-since" | "also-off" | "stayed-on" | "another-off";
         /** @description The single thing that an edit touches. */
         Subject: {
             /** @enum {string} */

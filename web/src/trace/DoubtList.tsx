@@ -3,7 +3,9 @@ import { useCommit } from "../api/edits";
 import { useDoubts } from "../api/reads";
 import { useHouseView } from "../app/house";
 import { ProblemNote } from "../parts/ProblemNote";
-import { breakerName, percent } from "../parts/words";
+import { breakerName, count, percent } from "../parts/words";
+
+const row = { display: "flex", gap: 1, alignItems: "center", flexWrap: "wrap", mt: 0.5 } as const;
 
 /** Contradictions: the pieces that do not fit, what each would mean if wrong, and what would explain them all. */
 export function DoubtList() {
@@ -22,13 +24,30 @@ export function DoubtList() {
       {doubts.data.map((doubt) => (
         <Paper key={doubt.point} variant="outlined" sx={{ p: 1.5, mb: 1.5 }}>
           <Typography>
-            <Button size="small" onClick={() => choose({ ...chosen, point: doubt.point })}>
-              {doubt.name} ({doubt.tag})
-            </Button>{" "}
+            {[doubt, ...doubt.also].map((at) => (
+              <Button key={at.point} size="small" onClick={() => choose({ ...chosen, point: at.point })}>
+                {at.name} ({at.tag})
+              </Button>
+            ))}{" "}
             Cheapest check: {doubt.said}.
           </Typography>
+          {doubt.stories.map(({ kind, said, correction }) => (
+            <Box key={kind} sx={row}>
+              <Typography sx={{ flexGrow: 1 }}>Would explain everything: {said}.</Typography>
+              {correction != null && (
+                <Button
+                  size="small"
+                  variant="outlined"
+                  disabled={commit.isPending}
+                  onClick={() => commit.mutate({ type: "correct-looks", ...correction })}
+                >
+                  So it was: put {count(correction.looks.length, "look")} right
+                </Button>
+              )}
+            </Box>
+          ))}
           {doubt.against.map((odd) => (
-            <Box key={odd.evidence} sx={{ display: "flex", gap: 1, alignItems: "center", flexWrap: "wrap", mt: 0.5 }}>
+            <Box key={odd.evidence} sx={row}>
               <Typography sx={{ flexGrow: 1 }}>
                 Does not fit: {odd.said}. If that is wrong:{" "}
                 {odd.without == null
@@ -44,11 +63,6 @@ export function DoubtList() {
                 Take it out
               </Button>
             </Box>
-          ))}
-          {doubt.stories.map((story) => (
-            <Typography key={story.kind} sx={{ mt: 0.5 }}>
-              Would explain everything: {story.said}.
-            </Typography>
           ))}
         </Paper>
       ))}

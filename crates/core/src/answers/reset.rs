@@ -73,8 +73,8 @@ pub struct ResetEnd {
     pub said: String,
     /// and what to do now.
     pub act: String,
-    /// The rest may be switched on without what is to be left unplugged.
-    pub may_go_on: bool,
+    /// How the rest goes on without what is to be left unplugged; nothing where it stays off.
+    pub rest: Option<String>,
     /// The job that mends it, where it is one.
     pub job: Option<&'static str>,
     /// Whether it is the breaker is to be measured.
@@ -170,9 +170,12 @@ impl ResetStep {
                     .to_owned(),
             ),
             Self::Ended => ("This far, and no further", "What did it, and what to do:".to_owned()),
-            Self::Done if story.culprits.is_empty() => {
-                ("It holds", "Reset and noted. If it trips again, it is shown here.".to_owned())
-            }
+            Self::Done if story.culprits.is_empty() => (
+                "It holds",
+                "Reset and noted. What did it was something that is not on yet, or all of it together for long: plug in what is left \
+                 one by one and tick it."
+                    .to_owned(),
+            ),
             Self::Done => ("It holds without what did it", "Leave that unplugged until it is mended.".to_owned()),
         };
         ResetWords { title, said }
@@ -219,6 +222,8 @@ struct TripStory {
     has_held: bool,
     failures: usize,
     culprits: BTreeSet<PointId>,
+    /// Closures failed by different things, each added to what had held: none of them may be what it is.
+    by_different: bool,
     /// The last closure failed: so, with these on, of which these were new.
     failed: Option<(Outcome, BTreeSet<PointId>, BTreeSet<PointId>)>,
 }
@@ -246,6 +251,7 @@ impl TripStory {
                     let added: BTreeSet<PointId> = running.difference(&story.held).copied().collect();
                     let new = if added.is_empty() { running.clone() } else { added };
                     story.failures += 1;
+                    story.by_different |= !story.culprits.is_empty() && story.culprits.is_disjoint(&new);
                     story.culprits.extend(&new);
                     story.failed = Some((*outcome, running.clone(), new));
                 }
@@ -353,7 +359,7 @@ fn ending(
         why,
         said,
         act: act.to_owned(),
-        may_go_on: false,
+        rest: None,
         job: None,
         suspect: false,
     };
@@ -375,13 +381,24 @@ fn ending(
     let named = |points: &BTreeSet<PointId>| {
         in_words(house, &points.iter().filter_map(|p| house.points.get(*p)).collect::<Vec<_>>())
     };
-    let left = story.failures < CLOSURES;
+    let left = CLOSURES.saturating_sub(story.failures);
+    let rest = || {
+        let held = if story.held.is_empty() {
+            "Nothing else on".to_owned()
+        } else {
+            format!("On as before: {}", named(&story.held))
+        };
+        format!(
+            "That unplugged, the rest may go on. {held}; then {}. {left} of {CLOSURES} closures are left.",
+            on_again(breaker)
+        )
+    };
     if running.is_empty() {
         return Some(match (outcome, protects) {
             (Outcome::AtOnce, false) => end(
                     EndsBy::Wiring,
                     "It tripped at once with everything unplugged: a short or a fault to ground in the wiring, or a breaker that is broken".into(),
-                    "Leave it off, and do not reset it again. An electrician finds the place: mostly a box, a nail, water, or a light that \
+                    "Leave it off, and do not reset it again. Look once more that nothing is plugged in still. An electrician finds the place: mostly a box, a nail, water, or a light that \
                      is wired in.",
                 ),
             (_, true) => ResetEnd {
@@ -391,7 +408,7 @@ fn ending(
                     "Its protection trips with everything unplugged: leakage in the wiring or a wet outlet, its neutral mixed with another \
                      circuit's, or the breaker itself"
                         .into(),
-                    "Leave it off. Look for wet outlets and lights outdoors; a qualified person parts the circuit and looks at the neutral.",
+                    "Leave it off. Look once more that nothing is plugged in still, and for wet outlets and lights outdoors; a qualified person parts the circuit and looks at the neutral.",
                 )
             },
             _ => ResetEnd {
@@ -405,7 +422,7 @@ fn ending(
             },
         });
     }
-    if !left {
+    if left == 0 {
         return Some(end(
             EndsBy::Often,
             format!("It was closed {CLOSURES} times, and tripped each time"),
@@ -413,9 +430,37 @@ fn ending(
         ));
     }
     let total = sum(running);
+    if story.by_different && protects {
+        return Some(ResetEnd {
+            suspect: true,
+            ..end(
+                EndsBy::Leakage,
+                format!(
+                    "Different things made its protection trip ({}): each leaks a little, and together it is too much",
+                    named(&story.culprits)
+                ),
+                "Leave them unplugged, and plug them in one at a time, or on two circuits. If one alone makes it trip, that one is repaired; if                  each does, a qualified person looks at the neutral and the breaker.",
+            )
+        });
+    }
+    if story.by_different && *outcome == Outcome::Later && total < FAR_BELOW * breaker.amps.0 {
+        return Some(ResetEnd {
+            job: Some("replace"),
+            suspect: true,
+            ..end(
+                EndsBy::Breaker,
+                format!(
+                    "It tripped after different things ({}), with about {total:.1} A known on {} A: the breaker is worn, or hot from a poor contact",
+                    named(&story.culprits),
+                    breaker.amps.0
+                ),
+                "Leave it off. A qualified person feels, measures and replaces it. Were more on it than is known: measure that first.",
+            )
+        });
+    }
     if *outcome == Outcome::Later && total > breaker.amps.0 {
         return Some(ResetEnd {
-            may_go_on: true,
+            rest: Some(rest()),
             job: Some("relieve"),
             ..end(
                 EndsBy::TooMuch,
@@ -425,7 +470,13 @@ fn ending(
         });
     }
     let motor = house.loads.iter().any(|load| new.contains(&load.point) && starts_hard(load));
-    let (said, act) = if *outcome == Outcome::AtOnce && motor {
+    let arcs = matches!(breaker.device, Device::Afci | Device::Dual);
+    let (said, act) = if *outcome == Outcome::AtOnce && motor && arcs {
+        (
+            format!("{} made its arc-fault protection trip as its motor started", named(new)),
+            "The brushes of a motor spark, and some breakers take that for an arc; a worn cord arcs in earnest. Leave it unplugged and have it              looked at. Does it do the same at another arc-fault circuit it is the thing; else a newer breaker of the same type may tell them apart.",
+        )
+    } else if *outcome == Outcome::AtOnce && motor {
         (
             format!("It tripped as {} started", named(new)),
             "A motor takes five times its current for a moment: it starts hard, or the breaker is small or worn. Leave it unplugged; have \
@@ -452,7 +503,7 @@ fn ending(
             "Leave it unplugged: it draws more than is known of it, or something else is on too. Measure it: Loads.",
         )
     };
-    Some(ResetEnd { may_go_on: true, ..end(EndsBy::Thing, said, act) })
+    Some(ResetEnd { rest: Some(rest()), ..end(EndsBy::Thing, said, act) })
 }
 
 /// It takes many times its current for a moment. [prac]
@@ -682,7 +733,7 @@ mod tests {
         rig.reset(&[], Outcome::AtOnce);
         let end = rig.guide().end.unwrap();
         assert_eq!((rig.guide().step, rig.handle(), end.why), (ResetStep::Ended, Handle::Tripped, EndsBy::Wiring));
-        assert!(!end.may_go_on, "nothing is left to be unplugged");
+        assert_eq!(end.rest, None, "nothing is left to be unplugged");
         // Mended, it is tried anew, from the start.
         rig.log(Event::Mended { breaker: rig.breaker });
         assert_eq!((rig.guide().step, rig.guide().left), (ResetStep::Unplug, 3));
@@ -713,7 +764,8 @@ mod tests {
         rig.reset(&[rig.microwave, kettle], Outcome::AtOnce);
         let guide = rig.guide();
         let end = guide.end.unwrap();
-        assert_eq!((guide.step, end.why, end.may_go_on), (ResetStep::Ended, EndsBy::Thing, true));
+        assert_eq!((guide.step, end.why), (ResetStep::Ended, EndsBy::Thing));
+        assert!(end.rest.is_some_and(|rest| rest.contains("On as before") && rest.contains("2 of 3 closures")));
         assert_eq!((guide.culprits, guide.left), ([kettle].into(), 2));
         assert!(end.said.contains("it has a short"), "{}", end.said);
         rig.reset(&[rig.microwave], Outcome::Held);
@@ -748,7 +800,7 @@ mod tests {
         }
         let guide = rig.guide();
         let end = guide.end.unwrap();
-        assert_eq!((end.why, end.may_go_on, guide.left), (EndsBy::Often, false, 0));
+        assert_eq!((end.why, end.rest, guide.left), (EndsBy::Often, None, 0));
         // Told once more that it tripped it gets no more closures.
         rig.trip();
         assert_eq!((rig.guide().step, rig.guide().left), (ResetStep::Ended, 0));

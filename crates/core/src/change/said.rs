@@ -27,6 +27,7 @@ macro_rules! said {
                     Self::SplitReceptacle { .. } => "receptacle split into halves",
                     Self::ShareBox { .. } => "box shared",
                     Self::Record { .. } => "answered",
+                    Self::CorrectLooks { .. } => "looks put right",
                     Self::CardPrinted { .. } => "card printed",
                     Self::ScaleUnderlay { .. } => "scale of the drawing set",
                     Self::SetCrew { .. } => "crew changed",

@@ -377,6 +377,11 @@ fn change() -> impl Strategy<Value = Change> {
         1 => (1u64..9).prop_map(|p| Change::RemovePoint { point: PointId(p) }),
         3 => record,
         1 => (1u64..9).prop_map(|e| Change::Retract { evidence: EvidenceId(e) }),
+        1 => (1u64..9, 1u64..6, 1u64..6).prop_map(|(e, off, on)| Change::CorrectLooks {
+            looks: vec![EvidenceId(e)],
+            off: vec![BreakerId(off)],
+            on: vec![BreakerId(on)],
+        }),
         1 => (1u64..7, 1u64..9).prop_map(|(id, p)| Change::PutLoad {
             load: Load::new(LoadId(id), PointId(p), "mixer", LoadKind::Other),
         }),

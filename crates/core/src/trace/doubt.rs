@@ -1,15 +1,17 @@
 //! Contradictions: points whose observations do not fit one simple story, what each piece would mean if it were wrong,
-//! and the stories that would explain all of them at once.
+//! and the stories that would explain all of them at once. Where one slip at the panel explains several points, they are one
+//! doubt. A reading by itself against all that its neighbours say is looked at again.
 
 use serde::Serialize;
 use utoipa::ToSchema;
 
 use crate::base::{Said, said};
-use crate::house::{EvidenceId, House, PointId, PointKind, Seen};
+use crate::house::{BreakerId, EvidenceId, House, PointId, PointKind, Seen};
 use crate::trace::advise::QuickCheck;
 use crate::trace::belief::{BreakerRef, name};
 use crate::trace::likelihood::{ODD, USUAL_MISREAD};
 use crate::trace::look::Look;
+use crate::trace::session::{self, HandleSlip, SlipTale};
 use crate::trace::tracker::Tracker;
 use crate::trace::words;
 
@@ -22,6 +24,8 @@ pub struct Doubt {
     pub tag: String,
     /// and what it is called.
     pub name: String,
+    /// Other points whose answers the same story explains.
+    pub also: Vec<AlsoDoubted>,
     /// The cheapest check that would settle it,
     pub check: QuickCheck,
     /// and that in words.
@@ -32,6 +36,28 @@ pub struct Doubt {
     pub against: Vec<Odd>,
     /// Stories that explain all observations better, the best first.
     pub stories: Vec<Story>,
+}
+
+/// A point that is explained along with another.
+#[derive(Debug, Clone, PartialEq, Serialize, ToSchema)]
+pub struct AlsoDoubted {
+    /// The point.
+    pub point: PointId,
+    /// Its tag,
+    pub tag: String,
+    /// and what it is called.
+    pub name: String,
+}
+
+/// How looks are put right, as the change that does it takes it.
+#[derive(Debug, Clone, PartialEq, Serialize, ToSchema)]
+pub struct Correction {
+    /// Which looks.
+    pub looks: Vec<EvidenceId>,
+    /// What was off as well in them,
+    pub off: Vec<BreakerId>,
+    /// and what was on.
+    pub on: Vec<BreakerId>,
 }
 
 /// An observation that does not fit.
@@ -60,6 +86,8 @@ pub struct Story {
     pub said: String,
     /// How many times more probable it makes the observations than the likeliest simple one, as a power of two.
     pub bits: f64,
+    /// How the looks are put right if it was so; nothing where it was no slip at the panel.
+    pub correction: Option<Correction>,
 }
 
 /// Faults and events that explain contradictions.
@@ -76,6 +104,12 @@ pub enum StoryKind {
     DeadAnyway,
     /// What feeds it has been changed since.
     ChangedSince,
+    /// In the looks of one session another breaker was off as well: forgotten, or tripped.
+    AlsoOff,
+    /// The breaker that is noted as off was on.
+    StayedOn,
+    /// Another breaker was off than is noted.
+    AnotherOff,
 }
 
 said!(StoryKind {
@@ -85,10 +119,15 @@ said!(StoryKind {
     Elsewhere => "fed from elsewhere: it stays live whatever is off here. Stop, and call an electrician",
     DeadAnyway => "has no power anyway",
     ChangedSince => "was changed in between: first on one, later on the other",
+    AlsoOff => "was off as well",
+    StayedOn => "was on all the time",
+    AnotherOff => "was the one that was off",
 });
 
 /// A story is told when it explains that much better, in bits: rare things need more than one reading.
 const WORTH_TELLING: f64 = 4.0;
+/// One breaker was nearly sure: neighbours, label and rating together.
+const NEARLY_SURE: f64 = 0.6;
 /// Stories told for a point.
 const MOST_STORIES: usize = 3;
 
@@ -106,26 +145,54 @@ impl Tracker<'_> {
         looks().next().is_some() && self.model.possible(p).any(|b| looks().all(|look| look.log[b].exp() >= ODD))
     }
 
-    /// The contradictions, points in walking order.
+    /// Contradictions: first what one story explains at several points, then points in walking order, then what is looked at
+    /// again.
     #[must_use]
     pub fn doubts(&self) -> Vec<Doubt> {
-        (0..self.seen.len()).filter_map(|p| doubt(self, p)).collect()
+        let odd: Vec<(usize, Vec<Odd>)> = (0..self.seen.len()).filter_map(|p| Some((p, against(self, p)?))).collect();
+        let points: Vec<usize> = odd.iter().map(|(p, _)| *p).collect();
+        let tales = session::tales(self, &points);
+        let told: Vec<usize> = tales.iter().flat_map(|tale| tale.points.iter().copied()).collect();
+        let of = |points: &[usize]| -> Vec<Odd> {
+            odd.iter().filter(|(p, _)| points.contains(p)).flat_map(|(_, odd)| odd.clone()).collect()
+        };
+        let together = tales.iter().map(|tale| told_together(self, tale, of(&tale.points)));
+        let alone = points.iter().filter(|p| !told.contains(p)).map(|p| alone(self, *p, of(&[*p])));
+        let again = (0..self.seen.len()).filter(|p| !points.contains(p)).filter_map(|p| again(self, p));
+        together.chain(alone).chain(again).collect()
     }
 }
 
-fn doubt(tracker: &Tracker<'_>, p: usize) -> Option<Doubt> {
-    let looks: Vec<&Look> = tracker.seen[p].looks.iter().filter(|l| l.direct && !l.void).collect();
-    let mut against: Vec<Odd> = looks
-        .iter()
-        .filter_map(|look| {
-            let chance = look.log[tracker.likeliest(p)].exp();
-            (chance < ODD).then(|| odd(tracker, p, look, chance))
-        })
-        .collect();
-    if against.is_empty() || tracker.is_explained(p) {
-        return None;
-    }
+fn clear_looks<'t>(tracker: &'t Tracker<'_>, p: usize) -> impl Iterator<Item = &'t Look> {
+    tracker.seen[p].looks.iter().filter(|l| l.direct && !l.void)
+}
+
+/// The looks at a point that do not fit, the least probable first; nothing where all is explained.
+fn against(tracker: &Tracker<'_>, p: usize) -> Option<Vec<Odd>> {
+    let likeliest = tracker.likeliest(p);
+    let odd_one = |look: &Look| {
+        let chance = look.log[likeliest].exp();
+        (chance < ODD).then(|| odd(tracker, p, look, chance))
+    };
+    let mut against: Vec<Odd> = clear_looks(tracker, p).filter_map(odd_one).collect();
     against.sort_by(|a, b| a.chance.total_cmp(&b.chance));
+    (!against.is_empty() && !tracker.is_explained(p)).then_some(against)
+}
+
+fn doubted(tracker: &Tracker<'_>, p: usize, check: QuickCheck, with: Option<BreakerRef>, against: Vec<Odd>) -> Doubt {
+    let house = tracker.model.house;
+    let AlsoDoubted { point, tag, name } = also(tracker, p);
+    let said = words::check(house, check.said(), with.as_ref());
+    Doubt { point, tag, name, also: Vec::new(), check, said, with, against, stories: Vec::new() }
+}
+
+fn also(tracker: &Tracker<'_>, p: usize) -> AlsoDoubted {
+    let point = tracker.model.points[p];
+    let name = tracker.model.house.points.get(point.id).map_or_else(String::new, |p| tracker.model.house.called(p));
+    AlsoDoubted { point: point.id, tag: point.tag.clone(), name }
+}
+
+fn alone(tracker: &Tracker<'_>, p: usize, against: Vec<Odd>) -> Doubt {
     let point = tracker.model.points[p];
     let check = match point.kind {
         _ if tracker.seen[p].tried => QuickCheck::LookAgain,
@@ -134,16 +201,56 @@ fn doubt(tracker: &Tracker<'_>, p: usize) -> Option<Doubt> {
         _ => QuickCheck::LookAgain,
     };
     let with = tracker.top(p).map(|(b, _)| name(&tracker.model, b));
-    Some(Doubt {
-        point: point.id,
-        tag: point.tag.clone(),
-        name: tracker.model.house.points.get(point.id).map_or_else(String::new, |p| tracker.model.house.called(p)),
-        check,
-        said: words::check(tracker.model.house, check.said(), with.as_ref()),
-        with,
-        against,
-        stories: stories(tracker, p, &looks),
-    })
+    let stories = stories(tracker, p, &clear_looks(tracker, p).collect::<Vec<_>>());
+    Doubt { stories, ..doubted(tracker, p, check, with, against) }
+}
+
+/// What one slip at the panel explains.
+fn told_together(tracker: &Tracker<'_>, tale: &SlipTale, against: Vec<Odd>) -> Doubt {
+    let named = |b: usize| name(&tracker.model, b);
+    let id = |b: usize| tracker.model.net.breakers[b].id;
+    let kind = match tale.stood {
+        HandleSlip::AlsoOff(_) => StoryKind::AlsoOff,
+        HandleSlip::On(_) => StoryKind::StayedOn,
+        HandleSlip::Instead { .. } => StoryKind::AnotherOff,
+    };
+    let (off, on) = tale.stood.changes();
+    let noted: Vec<BreakerRef> = tale.noted.iter().map(|b| named(*b)).collect();
+    let about: Vec<BreakerRef> = off.or(on).into_iter().map(named).collect();
+    let told = about.first().map(|b| words::session(tracker.model.house, &noted, (b, kind.said()), tale.points.len()));
+    let story = Story {
+        kind,
+        breakers: about,
+        said: told.unwrap_or_default(),
+        bits: tale.weight / std::f64::consts::LN_2,
+        correction: Some(Correction {
+            looks: tale.looks.clone(),
+            off: off.into_iter().map(id).collect(),
+            on: on.into_iter().map(id).collect(),
+        }),
+    };
+    let first = tale.points[0];
+    let doubt = doubted(tracker, first, QuickCheck::LookAgain, noted.first().cloned(), against);
+    Doubt { also: tale.points[1..].iter().map(|p| also(tracker, *p)).collect(), stories: vec![story], ..doubt }
+}
+
+/// A single live reading that overrules what was nearly sure, of a point that nothing has shown dead yet: a tester that slips
+/// would look just like it, and somebody may take the point for dead with another breaker later.
+fn again(tracker: &Tracker<'_>, p: usize) -> Option<Doubt> {
+    let seen_as = |look: &Look| look.power.as_ref().map(|(_, seen)| *seen);
+    if clear_looks(tracker, p).any(|look| seen_as(look) == Some(Seen::Dead)) {
+        return None;
+    }
+    let n = tracker.model.breakers();
+    let was_sure_of = |look: &&Look| {
+        let (set, _) = look.power.as_ref()?;
+        let row = tracker.without(p, look);
+        let top = (0..n).max_by(|a, b| row[*a].total_cmp(&row[*b]))?;
+        (set.dead[top] && row[top] >= NEARLY_SURE).then_some(top)
+    };
+    let (look, top) = clear_looks(tracker, p).find_map(|look| Some((look, was_sure_of(&look)?)))?;
+    let against = vec![odd(tracker, p, look, tracker.chance(p, look))];
+    Some(doubted(tracker, p, QuickCheck::LookAgain, Some(name(&tracker.model, top)), against))
 }
 
 fn odd(tracker: &Tracker<'_>, p: usize, look: &Look, chance: f64) -> Odd {
@@ -173,8 +280,7 @@ fn told(looks: &[&Look], dead: impl Fn(usize, &[bool]) -> bool) -> f64 {
 }
 
 fn stories(tracker: &Tracker<'_>, p: usize, looks: &[&Look]) -> Vec<Story> {
-    let n = tracker.model.breakers();
-    let may: Vec<usize> = (0..n).filter(|b| tracker.model.rating[p * n + b] > 0.0).collect();
+    let may: Vec<usize> = tracker.model.possible(p).collect();
     let simple = may.iter().map(|b| told(looks, |_, dead| dead[*b])).fold(f64::NEG_INFINITY, f64::max);
     let mut found: Vec<(StoryKind, Vec<usize>, f64)> = vec![
         (StoryKind::Elsewhere, Vec::new(), told(looks, |_, _| false)),
@@ -206,7 +312,7 @@ fn stories(tracker: &Tracker<'_>, p: usize, looks: &[&Look]) -> Vec<Story> {
             told_of.push(kind);
             let breakers: Vec<_> = breakers.into_iter().map(|b| name(&tracker.model, b)).collect();
             let said = words::story(tracker.model.house, kind.said(), &breakers);
-            stories.push(Story { kind, breakers, said, bits: bits(log) });
+            stories.push(Story { kind, breakers, said, bits: bits(log), correction: None });
         }
     }
     stories

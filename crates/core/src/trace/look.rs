@@ -45,6 +45,10 @@ pub struct Seenness {
     pub log: Vec<f64>,
     /// and of those among them that are no hearsay.
     pub read: Vec<f64>,
+    /// By source: how many readings would be slips if it fed the point,
+    pub slips: Vec<f64>,
+    /// of so many.
+    pub readings: usize,
     /// Times that nobody could tell.
     pub unsure: usize,
     /// What might hold it off was tried since.
@@ -60,14 +64,22 @@ impl Seenness {
         let counted = self.counted(look);
         let add = |sums: &mut [f64]| sums.iter_mut().zip(&counted).for_each(|(sum, l)| *sum += l);
         add(&mut self.log);
+        if look.direct && look.power.is_some() && !self.misleads(look) {
+            self.readings += 1;
+            self.slips.iter_mut().zip(&look.log).for_each(|(n, l)| *n += f64::from(l.exp() < likelihood::ODD));
+        }
         if look.direct || look.power.is_none() {
             add(&mut self.read);
         }
     }
 
+    fn misleads(&self, look: &Look) -> bool {
+        look.how.is_some_and(|how| self.misleading.contains(&how))
+    }
+
     /// By source: the logarithm of a look's probability as it counts, after what else was seen here.
     pub fn counted(&self, look: &Look) -> Vec<f64> {
-        let misleads = look.how.is_some_and(|how| self.misleading.contains(&how));
+        let misleads = self.misleads(look);
         let count = |l: &f64| if misleads { likelihood::may_mislead(l.exp()).ln() } else { *l };
         look.log.iter().map(count).collect()
     }
@@ -91,6 +103,8 @@ impl Seenness {
     pub(super) fn count_again(&mut self) {
         self.log.fill(0.0);
         self.read.fill(0.0);
+        self.slips.fill(0.0);
+        self.readings = 0;
         let looks = std::mem::take(&mut self.looks);
         looks.iter().filter(|l| !l.void).for_each(|look| self.count(look));
         self.looks = looks;

@@ -96,8 +96,11 @@ impl<'a> Model<'a> {
 
     /// Breakers that a point can hang on at all: poles that cannot make its voltage are ruled out for certain.
     pub fn possible(&self, point: usize) -> impl Iterator<Item = usize> {
-        let n = self.breakers();
-        (0..n).filter(move |b| self.rating[point * n + b] > 0.0)
+        (0..self.breakers()).filter(move |b| self.is_possible(point, *b))
+    }
+
+    pub fn is_possible(&self, point: usize, breaker: usize) -> bool {
+        self.rating[point * self.breakers() + breaker] > 0.0
     }
 
     pub fn point(&self, id: PointId) -> Option<usize> {

@@ -2,6 +2,7 @@ use jiff::{SignedDuration, Timestamp};
 use proptest::prelude::*;
 
 use super::*;
+use crate::Change;
 use crate::base::units::{Amps, NominalVolts};
 use crate::fixture::Fixture;
 use crate::house::Seen::{Dead, Live, Unsure};
@@ -791,6 +792,39 @@ fn a_lie_is_found_and_what_it_changes_is_said() {
     // Taken back, nothing is left to doubt.
     f.house.evidence.remove(lie);
     assert!(doubts(&f.house).is_empty());
+}
+
+// Breaker 2 had been forgotten while 1 was off: five outlets of 2 went dead with it. Later each goes dead with 2 alone.
+#[test]
+fn a_forgotten_handle_is_one_doubt_instead_of_five() {
+    let mut f = Fixture::new(20);
+    let [one, two, three] = ["1", "2", "3"].map(|at| f.breaker(at, 20.0, ""));
+    let room = f.room("Hall");
+    let points: Vec<_> = (1..=5).map(|n| f.point(&format!("H{n}"), room, PointKind::Receptacle)).collect();
+    let forgotten: Vec<_> = points.iter().map(|p| f.see(*p, &[one], Dead)).collect();
+    for off in [two, three] {
+        points.iter().for_each(|p| {
+            f.see(*p, &[off], if off == two { Dead } else { Live });
+        });
+    }
+    let found = doubts(&f.house);
+    assert_eq!((found.len(), found[0].also.len()), (1, 4));
+    let story = &found[0].stories[0];
+    assert_eq!((story.kind, story.breakers[0].breaker), (StoryKind::AlsoOff, two));
+    assert!(
+        story.said.starts_with("in the looks with 1 off, 2 was off as well; that explains the answers at 5 points"),
+        "{}",
+        story.said
+    );
+    let Correction { looks, off, on } = story.correction.clone().unwrap();
+    assert_eq!((&looks, &off, &on), (&forgotten, &vec![two], &vec![]));
+    let right = f.house.apply(&Change::CorrectLooks { looks, off, on }).unwrap();
+    assert!(doubts(&right.house).is_empty());
+    assert!(beliefs(&right.house).points.iter().all(|p| p.candidates[0].at.breaker == two));
+    // What is no look cannot be put right.
+    let fault = f.observe(points[0], Observation::Fault { fault: Fault::OpenGround });
+    let wrong = Change::CorrectLooks { looks: vec![fault], off: vec![two], on: vec![] };
+    assert_eq!(f.house.apply(&wrong).unwrap_err().field, "looks");
 }
 
 #[test]

@@ -9,7 +9,7 @@ use std::sync::Arc;
 
 use crate::house::{Evidence, Observation, PointKind, Seen, Tried, Way};
 use crate::trace::kinship::{ALONE, OTHER_HALF, SAME_DEVICE, Sort};
-use crate::trace::likelihood::Power;
+use crate::trace::likelihood::{Power, USUAL_MISREAD};
 use crate::trace::look::{Look, OffSet, Seenness};
 use crate::trace::model::{Model, is_direct};
 use crate::trace::pairs::{self, ON_TWO_HANDLES, Pair, WHERE_NONE_HAS_THE_POLES};
@@ -21,6 +21,14 @@ const TRUST_PRIOR: (f64, f64) = (1.5, 1.0);
 /// How much one point found where the label says, or elsewhere, tells of that label (natural logarithm of odds).
 const LABEL_STEP: f64 = 1.5;
 const TRUST_MOST: f64 = 8.0;
+/// So many readings of a house weigh as much as what is usual of people when it is told how often they slip here,
+const CARE_PRIOR: f64 = 2000.0;
+/// after so many,
+const CARE_FROM: f64 = 100.0;
+/// which is between so much of it (those that nothing contradicts are not seen),
+const CARE_LEAST: f64 = 0.5;
+/// and so much.
+const CARE_MOST: f64 = 2.0;
 /// A thing by itself drives others off its breaker, and is driven off by them.
 const BESIDE_APPLIANCE: f64 = 6.0;
 const APPLIANCE_BESIDE_GENERAL: f64 = 3.0;
@@ -43,6 +51,8 @@ pub struct Tracker<'a> {
     pub(crate) seen: Vec<Seenness>,
     /// By breaker: how far its label is trusted, 0 to 1.
     pub(crate) trust: Vec<f64>,
+    /// How much rarer or oftener than usual readings here are slips: natural logarithm.
+    care: f64,
     /// By point and source (breakers, elsewhere, nothing): beforehand, and now.
     prior: Vec<f64>,
     posterior: Vec<f64>,
@@ -57,10 +67,12 @@ impl<'a> Tracker<'a> {
     pub fn blank(model: Model<'a>) -> Self {
         let (m, n) = (model.points.len(), model.breakers());
         let nothing = vec![0.0; n + 2];
-        let seen = vec![Seenness { log: nothing.clone(), read: nothing, ..Seenness::default() }; m];
+        let seen = Seenness { log: nothing.clone(), read: nothing.clone(), slips: nothing, ..Seenness::default() };
+        let seen = vec![seen; m];
         let mut tracker = Self {
             seen,
             trust: vec![0.0; n],
+            care: 0.0,
             prior: vec![0.0; m * (n + 2)],
             posterior: vec![0.0; m * (n + 2)],
             pairs: vec![Vec::new(); m],
@@ -138,7 +150,7 @@ impl<'a> Tracker<'a> {
     /// Looks by ways that do not fit together count less, and another way is asked for.
     fn doubt_ways(&mut self, point: usize) {
         let n = self.model.breakers();
-        let possible = |source: usize| source >= n || self.model.rating[point * n + source] > 0.0;
+        let possible = |source: usize| source >= n || self.model.is_possible(point, source);
         // On two handles looks fit no single breaker, and nothing misleads.
         let two_handles = self.model.sort[point] == Sort::TwoPole;
         let misleading = if two_handles { Vec::new() } else { self.seen[point].disagreeing(possible) };
@@ -302,7 +314,7 @@ impl<'a> Tracker<'a> {
 
     /// What would be believed of a point without one of its looks.
     pub fn without(&self, point: usize, look: &Look) -> Vec<f64> {
-        let log = &self.seen[point].log;
+        let log = self.log(point);
         let counted = self.seen[point].counted(look);
         let without: Vec<f64> = log.iter().zip(&counted).map(|(sum, l)| sum - l).collect();
         let mut row: Vec<f64> = relative(&without).iter().zip(self.before(point)).map(|(l, p)| l * p).collect();
@@ -322,7 +334,8 @@ impl<'a> Tracker<'a> {
     /// Works the beliefs out anew from the looks.
     fn update(&mut self) {
         let (m, n) = (self.model.points.len(), self.model.breakers());
-        let likelihood: Vec<f64> = self.seen.iter().flat_map(|s| relative(&s.log)).collect();
+        self.learn_care();
+        let likelihood = self.likelihood();
         let own = self.heard(&self.alone_weights(), &likelihood);
         self.learn_labels(&own);
         let own = self.heard(&self.joined(&own), &likelihood);
@@ -403,6 +416,27 @@ impl<'a> Tracker<'a> {
             }
         }
         heard
+    }
+
+    /// By source of a point: the logarithm of how probable all its looks are.
+    fn log(&self, point: usize) -> Vec<f64> {
+        let seen = &self.seen[point];
+        seen.log.iter().zip(&seen.slips).map(|(log, slips)| log + self.care * slips).collect()
+    }
+
+    fn likelihood(&self) -> Vec<f64> {
+        (0..self.seen.len()).flat_map(|p| relative(&self.log(p))).collect()
+    }
+
+    /// Readings are slips as often as those of this house have proved so far: those that do not fit whatever feeds the point. The
+    /// first hundred tell nothing of that.
+    fn learn_care(&mut self) {
+        let least = |s: &Seenness| s.slips.iter().copied().fold(f64::INFINITY, f64::min);
+        let slips: f64 = self.seen.iter().filter(|s| s.readings > 0).map(least).sum();
+        let readings = self.seen.iter().map(|s| s.readings).sum::<usize>() as f64;
+        let told = (readings - CARE_FROM).max(0.0);
+        let rate = (CARE_PRIOR * USUAL_MISREAD + slips * told / readings.max(1.0)) / (CARE_PRIOR + told);
+        self.care = (rate / USUAL_MISREAD).ln().clamp(CARE_LEAST.ln(), CARE_MOST.ln());
     }
 
     /// Weights with what kin says.

@@ -91,6 +91,13 @@ pub fn story(house: &House, kind: &str, breakers: &[BreakerRef]) -> String {
     format!("{kind}{about}")
 }
 
+/// A slip at the panel in one session, with how many points it explains: what was noted as off, and how another breaker stood.
+pub fn session(house: &House, noted: &[BreakerRef], (about, stood): (&BreakerRef, &str), points: usize) -> String {
+    let noted: Vec<_> = noted.iter().map(|b| named(house, b)).collect();
+    let with = if noted.is_empty() { "everything on".into() } else { format!("{} off", noted.join(" and ")) };
+    format!("in the looks with {with}, {} {stood}; that explains the answers at {points} points", named(house, about))
+}
+
 /// How a point stands, from a belief that is complete but for that.
 pub fn verdict(tracker: &Tracker<'_>, point: usize, belief: &PointBelief) -> PointVerdict {
     let house = tracker.house();

@@ -40,7 +40,7 @@ pub struct Made {
     pub unregistered: BTreeSet<PointId>,
     pub shared: Option<(BreakerId, BreakerId)>,
     pub feeder: Option<BreakerId>,
-    next: u64,
+    pub next: u64,
 }
 
 const ROOMS: [(&str, bool); 12] = [

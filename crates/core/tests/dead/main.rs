@@ -5,7 +5,9 @@
 #![allow(clippy::unwrap_used, reason = "a test that cannot go on fails")]
 
 mod fault;
+mod honest;
 mod house;
+mod resets;
 
 use std::collections::{BTreeMap, BTreeSet};
 

@@ -177,7 +177,10 @@ pub fn helps(savings: &[Saving]) -> String {
 pub fn doubts(doubts: &[Doubt]) -> String {
     let mut out = String::new();
     for d in doubts {
-        let _ = writeln!(out, "{}: {} of its observations do not fit; {}", d.tag, d.against.len(), d.said);
+        let tags: Vec<&str> =
+            std::iter::once(&d.tag).chain(d.also.iter().map(|p| &p.tag)).map(String::as_str).collect();
+        let its = if d.also.is_empty() { "its" } else { "their" };
+        let _ = writeln!(out, "{}: {} of {its} observations do not fit; {}", tags.join(", "), d.against.len(), d.said);
         for odd in &d.against {
             let without = odd.without.as_ref().map_or_else(|| "nothing sure".into(), name);
             let _ = writeln!(out, "  {} ({:.1} % probable); without it: {without}", odd.said, 100.0 * odd.chance);

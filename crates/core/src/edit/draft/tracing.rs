@@ -7,7 +7,10 @@ use jiff::{SignedDuration, Timestamp};
 use super::super::{Edit, Swap};
 use super::{Cascades, Draft};
 use crate::base::Invalid;
-use crate::house::{Breaker, BreakerId, Crew, Handle, Reading, Round, RoundAct, RoundPlace, Run, RunId, Step};
+use crate::house::{
+    Breaker, BreakerId, Crew, Evidence, EvidenceId, Handle, Observation, Reading, Round, RoundAct, RoundPlace, Run,
+    RunId, Step,
+};
 
 /// A phone whose clock lags behind the one that began the round takes part in it all the same.
 const CLOCKS_DIFFER: SignedDuration = SignedDuration::from_mins(15);
@@ -45,6 +48,20 @@ impl Draft {
         let mut run = self.find::<Run>(run)?;
         run.searched.extend(breakers);
         self.put(run);
+        Ok(())
+    }
+
+    /// In these looks other handles were off than was noted.
+    pub fn correct_looks(&mut self, looks: &[EvidenceId], off: &[BreakerId], on: &[BreakerId]) -> Result<(), Invalid> {
+        for look in looks {
+            let mut evidence = self.find::<Evidence>(*look)?;
+            let Observation::Power { off: noted, .. } = &mut evidence.observation else {
+                return Err(Invalid::new("looks", format!("observation {} is no look at the power", look.0)));
+            };
+            noted.retain(|b| !on.contains(b));
+            noted.extend(off);
+            self.put(evidence);
+        }
         Ok(())
     }
 
