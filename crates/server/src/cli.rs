@@ -485,7 +485,7 @@ fn show_doubts(read: &Read) -> Result<ExitCode, Bad> {
     } else {
         print(&print::doubts(&doubts))?
     }
-    Ok(if doubts.is_empty() { ExitCode::SUCCESS } else { ExitCode::from(1) })
+    Ok(if doubts.iter().all(|d| d.second_look) { ExitCode::SUCCESS } else { ExitCode::from(1) })
 }
 
 fn show_faults(read: &Read) -> Result<ExitCode, Bad> {

@@ -1749,6 +1749,11 @@ export interface components {
             /** @description The first point past it, as far as the order of the points is known or guessed. */
             from: components["schemas"]["PointId"];
         } | {
+            /** @enum {string} */
+            cause: "miswired";
+            /** @description Where. */
+            point: components["schemas"]["PointId"];
+        } | {
             /** @description One. */
             breaker: components["schemas"]["BreakerId"];
             /** @enum {string} */
@@ -2161,6 +2166,11 @@ export interface components {
             check: "cycle";
         } | {
             /** @enum {string} */
+            check: "cycle-main";
+            /** @description Of which panel. */
+            panel: components["schemas"]["PanelId"];
+        } | {
+            /** @enum {string} */
             check: "press-reset";
             /** @description Which device. */
             point: components["schemas"]["PointId"];
@@ -2516,6 +2526,8 @@ export interface components {
             point: components["schemas"]["PointId"];
             /** @description and that in words. */
             said: string;
+            /** @description Nothing contradicts: a reading by itself overrules what was nearly sure, and is worth a second look. */
+            second_look: boolean;
             /** @description Stories that explain all observations better, the best first. */
             stories: components["schemas"]["Story"][];
             /** @description Its tag, */

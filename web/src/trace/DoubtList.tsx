@@ -29,7 +29,7 @@ export function DoubtList() {
                 {at.name} ({at.tag})
               </Button>
             ))}{" "}
-            Cheapest check: {doubt.said}.
+            {doubt.second_look ? "Worth a second look" : "Cheapest check"}: {doubt.said}.
           </Typography>
           {doubt.stories.map(({ kind, said, correction }) => (
             <Box key={kind} sx={row}>
@@ -49,7 +49,7 @@ export function DoubtList() {
           {doubt.against.map((odd) => (
             <Box key={odd.evidence} sx={row}>
               <Typography sx={{ flexGrow: 1 }}>
-                Does not fit: {odd.said}. If that is wrong:{" "}
+                {doubt.second_look ? "Against all its neighbours" : "Does not fit"}: {odd.said}. If that is wrong:{" "}
                 {odd.without == null
                   ? "nothing is sure"
                   : `${breakerName(house, odd.without)}, ${percent(odd.sure)} sure`}

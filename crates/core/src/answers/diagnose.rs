@@ -142,6 +142,11 @@ pub enum Check {
         /// Which breaker.
         breaker: BreakerId,
     },
+    /// Every branch breaker off, the main firmly off and on again: does anything work then?
+    CycleMain {
+        /// Of which panel.
+        panel: PanelId,
+    },
     /// Does it work after RESET was pressed on this ground-fault device?
     PressReset {
         /// Which device.
@@ -242,6 +247,11 @@ pub enum Cause {
         broken: Broken,
         /// The first point past it, as far as the order of the points is known or guessed.
         from: PointId,
+    },
+    /// Wires at a place where somebody worked are on the wrong terminals.
+    Miswired {
+        /// Where.
+        point: PointId,
     },
     /// The neutral that two circuits share is open.
     SharedNeutral {
@@ -496,13 +506,15 @@ impl Check {
     /// It may click out again at once.
     #[must_use]
     pub fn may_click(&self) -> bool {
-        matches!(self, Self::Cycle { .. } | Self::PressReset { .. } | Self::TryButtons)
+        matches!(self, Self::Cycle { .. } | Self::CycleMain { .. } | Self::PressReset { .. } | Self::TryButtons)
     }
 
     fn is_there(&self, house: &House) -> bool {
         match *self {
             Self::Everything | Self::Neighbours | Self::Uneven | Self::TryButtons => true,
-            Self::Glance { panel } | Self::Measure { panel } => house.panels.get(panel).is_some(),
+            Self::Glance { panel } | Self::CycleMain { panel } | Self::Measure { panel } => {
+                house.panels.get(panel).is_some()
+            }
             Self::Cycle { breaker } | Self::Sides { breaker } => house.breakers.get(breaker).is_some(),
             Self::PressReset { point }
             | Self::Switch { point }

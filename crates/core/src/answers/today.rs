@@ -168,7 +168,8 @@ fn overload(house: &House, loaded: &Loaded<'_>) -> Option<Matter> {
 }
 
 fn doubt(house: &House) -> Option<Matter> {
-    let open = doubts(house);
+    let mut open = doubts(house);
+    open.retain(|doubt| !doubt.second_look);
     let first = open.first()?;
     let said = counted(open.len(), "answer does not fit", "answers do not fit");
     Some(matter(MatterKind::Doubt, said, format!("{}: {}", first.name, first.said)))

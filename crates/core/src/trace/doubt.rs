@@ -24,6 +24,8 @@ pub struct Doubt {
     pub tag: String,
     /// and what it is called.
     pub name: String,
+    /// Nothing contradicts: a reading by itself overrules what was nearly sure, and is worth a second look.
+    pub second_look: bool,
     /// Other points whose answers the same story explains.
     pub also: Vec<AlsoDoubted>,
     /// The cheapest check that would settle it,
@@ -183,7 +185,7 @@ fn doubted(tracker: &Tracker<'_>, p: usize, check: QuickCheck, with: Option<Brea
     let house = tracker.model.house;
     let AlsoDoubted { point, tag, name } = also(tracker, p);
     let said = words::check(house, check.said(), with.as_ref());
-    Doubt { point, tag, name, also: Vec::new(), check, said, with, against, stories: Vec::new() }
+    Doubt { point, tag, name, second_look: false, also: Vec::new(), check, said, with, against, stories: Vec::new() }
 }
 
 fn also(tracker: &Tracker<'_>, p: usize) -> AlsoDoubted {
@@ -250,7 +252,8 @@ fn again(tracker: &Tracker<'_>, p: usize) -> Option<Doubt> {
     };
     let (look, top) = clear_looks(tracker, p).find_map(|look| Some((look, was_sure_of(&look)?)))?;
     let against = vec![odd(tracker, p, look, tracker.chance(p, look))];
-    Some(doubted(tracker, p, QuickCheck::LookAgain, Some(name(&tracker.model, top)), against))
+    let doubt = doubted(tracker, p, QuickCheck::LookAgain, Some(name(&tracker.model, top)), against);
+    Some(Doubt { second_look: true, ..doubt })
 }
 
 fn odd(tracker: &Tracker<'_>, p: usize, look: &Look, chance: f64) -> Odd {

@@ -119,6 +119,7 @@ impl Person<'_> {
             Check::Cycle { breaker } => {
                 yes_no(mended(&|f| matches!(f, Fault::Breaker(b) | Fault::Feeder(b) if *b == breaker)))
             }
+            Check::CycleMain { panel } => yes_no(panel == PanelId(1) && mended(&|f| matches!(f, Fault::Main))),
             Check::PressReset { point } => yes_no(mended(&|f| matches!(f, Fault::Device(d) if *d == point))),
             Check::TryButtons => {
                 yes_no(mended(&|f| matches!(f, Fault::Device(d) if self.made.unregistered.contains(d))))
@@ -153,13 +154,22 @@ impl Person<'_> {
             })),
             Check::Measure { .. } => self.measures(),
             Check::Sides { breaker } => {
-                let bad = self.faults().iter().any(|f| matches!(f, Fault::BadBreaker(b) if *b == breaker));
+                // A tripped handle that was taken for one that is on passes nothing either.
+                let off = |f: &&Fault| matches!(f, Fault::BadBreaker(b) | Fault::Breaker(b) | Fault::Feeder(b) if *b == breaker);
+                let bad = self.faults().iter().any(off);
                 let poles = self.made.legs(breaker).len();
                 let side = |volts: f64| SideRead {
                     to_neutral: vec![Some(Volts(volts)); poles],
                     across: (poles > 1).then_some(Volts(2.0 * volts)),
                 };
-                Showed::Sides(BothSides { bus: side(120.5), load: side(if bad { 2.0 } else { 120.1 }) })
+                // With its leg lost there is nothing on either side.
+                let lost = match self.fault {
+                    Fault::LostLeg(leg) => self.made.legs(breaker).contains(leg),
+                    Fault::Utility | Fault::Main => true,
+                    _ => false,
+                };
+                let bus = if lost { 3.0 } else { 120.5 };
+                Showed::Sides(BothSides { bus: side(bus), load: side(if bad { 2.0 } else { bus - 0.4 }) })
             }
         }
     }

@@ -76,7 +76,7 @@ pub struct DeadArgs {
     #[arg(long)]
     qualified: bool,
     /// A look that was made and what it showed, in the order in which they were made: works:K2=no, glance:Main=9+11 (or none, or
-    /// main), cycle:9=yes, reset:K1=no, buttons=yes, switch:S1=no, another:K1=yes, everything=no, neighbours=yes,
+    /// main), cycle:9=yes, cycle-main:Main=no, reset:K1=no, buttons=yes, switch:S1=no, another:K1=yes, everything=no, neighbours=yes,
     /// uneven=no, glows:K1=yes, measure:Main=97/143/240, sides:9=120/2; and cannot-tell, again.
     #[arg(long, value_name = "LOOK=SHOWED")]
     look: Vec<String>,
@@ -240,6 +240,7 @@ fn look(house: &House, text: &str) -> Result<Answer, Bad> {
         "glance" => Check::Glance { panel: panel()? },
         "measure" => Check::Measure { panel: panel()? },
         "cycle" => Check::Cycle { breaker: at()? },
+        "cycle-main" => Check::CycleMain { panel: panel()? },
         "sides" => Check::Sides { breaker: at()? },
         "reset" => Check::PressReset { point: point()? },
         "switch" => Check::Switch { point: point()? },

@@ -179,6 +179,10 @@ pub fn doubts(doubts: &[Doubt]) -> String {
     for d in doubts {
         let tags: Vec<&str> =
             std::iter::once(&d.tag).chain(d.also.iter().map(|p| &p.tag)).map(String::as_str).collect();
+        if d.second_look {
+            let _ = writeln!(out, "{}: a reading by itself is worth a second look; {}", d.tag, d.said);
+            continue;
+        }
         let its = if d.also.is_empty() { "its" } else { "their" };
         let _ = writeln!(out, "{}: {} of {its} observations do not fit; {}", tags.join(", "), d.against.len(), d.said);
         for odd in &d.against {

@@ -37,6 +37,8 @@ const TRIPS_EASILY: f64 = 2.0;
 const FAILED: f64 = 3.0;
 /// A fault that somebody has seen at just this point.
 const SEEN_THERE: f64 = 10.0;
+/// A place where a job put hands. Its last check had volts there: what is wired on from it is what it may have got wrong.
+const MISWIRED: f64 = 2.0;
 /// The last reading on record points to the neutral.
 const READ_SO: f64 = 300.0;
 
@@ -60,6 +62,7 @@ impl Bench<'_> {
             causes.push((Cause::BadBreaker { breaker: breaker.id }, each * BAD_BREAKERS * known));
         }
         self.wires(&mut causes);
+        causes.extend(self.worked_at().into_iter().map(|point| (Cause::Miswired { point }, MISWIRED)));
         let spread = |causes: &mut Vec<(Cause, f64)>, all: Vec<Cause>, odds: f64| {
             let each = odds / all.len().max(1) as f64;
             causes.extend(all.into_iter().map(|c| (c, each)));
@@ -113,6 +116,13 @@ impl Bench<'_> {
                 }
             }
         }
+    }
+
+    /// Points at which a job that was finished had hands.
+    fn worked_at(&self) -> BTreeSet<PointId> {
+        let finished = self.house.jobs.iter().filter(|job| job.made.is_some());
+        let all = finished.flat_map(|job| job.stood.hung.iter().map(|hung| hung.point));
+        all.filter(|point| self.house.points.get(*point).is_some()).collect()
     }
 
     fn trips_easily(&self, b: &Breaker) -> f64 {

@@ -8,14 +8,14 @@ use super::words::{BEHIND_COVERS, acts};
 use super::{Broken, Cause, Check, Complaint, HowFar, Keep, Next, Ranked};
 use crate::base::chance::entropy;
 use crate::base::units::Seconds;
-use crate::house::{Fault, Point, PointId, PointKind};
+use crate::house::{BreakerId, Fault, Point, PointId, PointKind};
 
 /// Causes less probable are not listed.
 const LISTED_FROM: f64 = 0.005;
 /// Looks that tell less are not worth a walk, in bits.
 const LEAST_BITS: f64 = 0.2;
 /// From here on its own look comes next: to find it is to mend it.
-const TRIED_FROM: f64 = 0.35;
+const TRIED_FROM: f64 = 0.25;
 /// Found once a look has shown it, and nothing else is as probable.
 const FOUND_FROM: f64 = 0.80;
 /// To read a question, to answer it, and to turn to the next, in seconds: a few good looks are better than many quick ones.
@@ -61,8 +61,9 @@ impl Bench<'_> {
                 let own = best.causes().filter_map(|cause| self.own_look(cause, complaint));
                 let check = own.into_iter().find(|check| !asked.contains(check));
                 let ask = check.map(|check| check.said(self.house));
-                let behind = matches!(best.cause, Cause::Wire { .. } | Cause::SharedNeutral { .. })
-                    .then(|| BEHIND_COVERS.into());
+                let behind =
+                    matches!(best.cause, Cause::Wire { .. } | Cause::Miswired { .. } | Cause::SharedNeutral { .. })
+                        .then(|| BEHIND_COVERS.into());
                 Ranked {
                     cause: best.cause,
                     also: best.also,
@@ -80,34 +81,54 @@ impl Bench<'_> {
     fn own_look(&self, cause: Cause, complaint: &Complaint) -> Option<Check> {
         let made = |check: Check| complaint.answers.iter().any(|answer| answer.check == check);
         match cause {
-            Cause::Breaker { breaker } => {
-                // One glance answers for all handles; then the one breaker is tried, but for one that is marked as bad.
-                let breaker = self.house.breakers.get(breaker)?;
-                let glance = Check::Glance { panel: breaker.panel };
-                if !made(glance) {
-                    return Some(glance);
-                }
-                (!breaker.bad).then_some(Check::Cycle { breaker: breaker.id })
-            }
-            Cause::BadBreaker { breaker } => complaint.qualified.then_some(Check::Sides { breaker }),
+            Cause::Breaker { breaker } => self.tried(breaker, complaint),
+            // A handle that is taken for one that is on is commoner than all that is behind a cover.
+            Cause::BadBreaker { breaker } => self
+                .tried(breaker, complaint)
+                .filter(|check| !made(*check))
+                .or_else(|| self.first_of(breaker, complaint))
+                .or(complaint.qualified.then_some(Check::Sides { breaker })),
             Cause::GroundFault { point } => Some(Check::PressReset { point }),
             Cause::Unregistered { .. } => Some(Check::TryButtons),
             Cause::Switch { point } => Some(Check::Switch { point }),
             Cause::Itself { point } => self.takes_another(point).then_some(Check::Another { point }),
-            Cause::Main { panel } => Some(Check::Glance { panel }),
+            Cause::Main { panel } => {
+                let glance = Check::Glance { panel };
+                Some(if made(glance) { Check::CycleMain { panel } } else { glance })
+            }
             Cause::Utility => Some(Check::Neighbours),
             Cause::LostLeg { panel, .. } => complaint.qualified.then_some(Check::Measure { panel }),
             Cause::OpenNeutral => Some(Check::Uneven),
             Cause::SharedNeutral { .. } => Some(Check::Uneven),
             Cause::Wire { breaker, from, .. } if self.is_first(breaker, from) => {
-                complaint.qualified.then_some(Check::Sides { breaker })
+                self.own_look(Cause::BadBreaker { breaker }, complaint)
             }
             Cause::Wire { .. } => {
                 let outlet = complaint.dead.iter().find(|p| self.is_outlet(**p)).filter(|_| complaint.qualified);
                 outlet.map(|point| Check::Glows { point: *point })
             }
-            Cause::Work { .. } | Cause::NotListed => None,
+            Cause::Work { .. } | Cause::Miswired { .. } | Cause::NotListed => None,
         }
+    }
+
+    /// One glance answers for all handles; then the one breaker is tried, but for one that is marked as bad.
+    fn tried(&self, breaker: BreakerId, complaint: &Complaint) -> Option<Check> {
+        let breaker = self.house.breakers.get(breaker)?;
+        let glance = Check::Glance { panel: breaker.panel };
+        if !complaint.answers.iter().any(|answer| answer.check == glance) {
+            return Some(glance);
+        }
+        (!breaker.bad).then_some(Check::Cycle { breaker: breaker.id })
+    }
+
+    /// What comes first on its circuit, as far as the order is known, where nobody has said how that is: alive, it is not the breaker.
+    fn first_of(&self, breaker: BreakerId, complaint: &Complaint) -> Option<Check> {
+        let shows = |p: &&PointId| self.house.points.get(**p).is_some_and(|p| p.kind != PointKind::Switch);
+        let first = *self.chains.get(&breaker)?.iter().find(shows)?;
+        let check = Check::Works { point: first };
+        let told = [&complaint.dead, &complaint.working, &complaint.dim, &complaint.bright];
+        let known = told.iter().any(|of| of.contains(&first)) || complaint.answers.iter().any(|a| a.check == check);
+        (!known).then_some(check)
     }
 
     /// Another lamp or appliance can be tried there: not at what is wired in.
@@ -215,6 +236,8 @@ impl Bench<'_> {
             Check::Neighbours => 15.0,
             Check::PressReset { .. } => 30.0,
             Check::Cycle { .. } => 35.0,
+            // All branch breakers before it, and after it.
+            Check::CycleMain { .. } => 120.0,
             // It has to be found first: behind the freezer, in the garage.
             Check::TryButtons => 90.0,
             Check::Glance { .. } | Check::Another { .. } => 40.0,
@@ -263,9 +286,8 @@ impl Bench<'_> {
                     && a.showed == if dead { super::Showed::No } else { super::Showed::Yes }
             })
         };
-        let glance =
-            complaint.answers.iter().any(|answer| matches!(answer.check, Check::Glance { .. } | Check::Cycle { .. }));
-        is(from, true) && if at == 0 { glance } else { is(chain[at - 1], false) }
+        let tried = complaint.answers.iter().any(|answer| answer.check == Check::Cycle { breaker });
+        is(from, true) && if at == 0 { tried } else { is(chain[at - 1], false) }
     }
 
     /// How far it came.
@@ -297,7 +319,7 @@ impl Bench<'_> {
         };
         let point = match cause {
             Cause::Wire { from, .. } => Some(from),
-            Cause::GroundFault { point } => Some(point),
+            Cause::GroundFault { point } | Cause::Miswired { point } => Some(point),
             _ => None,
         };
         let kept = match cause {

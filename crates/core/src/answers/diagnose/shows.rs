@@ -39,6 +39,8 @@ impl Shows {
 /// (common practice)
 const AFTER: f64 = 0.92;
 const BEFORE: f64 = 0.06;
+/// What was wired anew had its volts when the work ended. (common practice)
+const ITSELF_MISWIRED: f64 = 0.3;
 /// Past a poor connection: dead, or just dim under load.
 const POOR: Shows = Shows { dead: 0.30, dim: 0.45, bright: 0.0 };
 /// A breaker that passes nothing, or too little.
@@ -70,6 +72,7 @@ impl Bench<'_> {
             Cause::Switch { point } => each(&|p| if_so(p.switched_by.contains(&point))),
             Cause::Itself { point } => each(&|p| if_so(p.id == point)),
             Cause::Wire { breaker, broken, from } => self.past(breaker, broken, from),
+            Cause::Miswired { point } => self.wired_on_from(point),
             Cause::SharedNeutral { breaker, other } => fed(FLOATS, &[breaker, other].into()),
             Cause::LostLeg { panel, leg } => fed(LOST, &self.on_leg(panel, leg)),
             Cause::Main { panel } => fed(whole, &self.in_panel(panel)),
@@ -96,6 +99,19 @@ impl Bench<'_> {
                 None => 0.5,
             };
             all.times(hangs * after)
+        };
+        self.points.iter().map(of).collect()
+    }
+
+    /// What a place passes power on to: dead where line and load, or a joint, were mixed up there; it itself seldom.
+    fn wired_on_from(&self, point: PointId) -> Vec<Shows> {
+        let chain =
+            self.likeliest(point).and_then(|(breaker, _)| self.chains.get(&breaker)).map_or(&[][..], Vec::as_slice);
+        let after = chain.iter().skip_while(|p| **p != point).skip(1).collect::<BTreeSet<_>>();
+        let of = |p: &&Point| match () {
+            () if p.id == point => Shows::dead(ITSELF_MISWIRED),
+            () if after.contains(&p.id) => Shows::dead(AFTER),
+            () => Shows::default(),
         };
         self.points.iter().map(of).collect()
     }

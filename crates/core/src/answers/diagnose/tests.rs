@@ -85,6 +85,7 @@ impl Rig {
             }
             (Check::Everything, _) => yes(matches!(cause, Cause::Main { .. } | Cause::Utility)),
             (Check::Cycle { breaker: of }, Cause::Breaker { breaker }) => yes(of == breaker),
+            (Check::CycleMain { panel: of }, Cause::Main { panel }) => yes(of == panel),
             (Check::PressReset { point: of }, Cause::GroundFault { point }) => yes(of == point),
             (Check::Another { point: of }, Cause::Itself { point }) => yes(of == point),
             (Check::Switch { point: of }, Cause::Switch { point }) => yes(of == point),
@@ -370,4 +371,26 @@ fn an_answer_that_is_none_to_its_look_is_refused() {
     assert_eq!(refused(Check::Glance { panel }, Showed::Yes), "answers.0.showed");
     assert_eq!(refused(Check::Neighbours, Showed::AgainAtOnce), "answers.0.showed");
     assert_eq!(refused(Check::Works { point: PointId(9999) }, Showed::Yes), "answers.0.check");
+}
+
+// Handbook 5.14: line and load are told apart; where they were not, what hangs behind is dead after the work.
+#[test]
+fn where_somebody_worked_wires_may_be_on_the_wrong_terminals() {
+    let mut rig = rig();
+    let miswired = |d: &Diagnosis| d.causes.iter().find(|c| matches!(c.cause, Cause::Miswired { .. })).map(|c| c.p);
+    let complaint = rig.told(&["N1", "N2"], &["N0"]);
+    assert_eq!(miswired(&rig.ask(&complaint)), None, "nobody worked there");
+    let (point, breaker) = (rig.points["N0"], rig.breakers[3]);
+    let job = serde_json::json!({
+        "id": 700, "begun": "2026-03-01T10:00:00Z", "who": "Fern", "title": "Replace the outlet", "panel": rig.f.panel().id,
+        "goal": { "job": "splice", "point": point }, "steps": [], "made": "2026-03-01T11:00:00Z", "ended": "2026-03-01T11:00:00Z",
+        "stood": { "hung": [{ "point": point, "breaker": breaker }] },
+    });
+    rig.f.house.jobs.put(serde_json::from_value(job).unwrap());
+    let asked = rig.ask(&complaint);
+    let first = &asked.causes[0];
+    assert_eq!(first.cause, Cause::Miswired { point }, "{first:?}");
+    assert!(first.said.starts_with("Where somebody worked, at Kitchen"), "{}", first.said);
+    let end = rig.ask(&rig.answered(Cause::Miswired { point }, &complaint, 10)).end.unwrap();
+    assert_eq!((end.job, end.point), (Some("device"), Some(point)));
 }

@@ -304,6 +304,9 @@ impl Bench<'_> {
                     None => vec![(LookShows::NoHandle, 0.95), (LookShows::OtherHandle, 0.05)],
                 }
             }
+            Check::CycleMain { panel } if is(Cause::Main { panel }) => {
+                vec![(LookShows::Yes, 0.88), (LookShows::Again, 0.09), (LookShows::No, 0.03)]
+            }
             Check::Cycle { breaker } if is(Cause::Breaker { breaker }) => {
                 vec![(LookShows::Yes, 0.88), (LookShows::Again, 0.09), (LookShows::No, 0.03)]
             }
@@ -314,7 +317,7 @@ impl Bench<'_> {
             Check::TryButtons if tale.causes().any(|cause| matches!(cause, Cause::Unregistered { .. })) => {
                 vec![(LookShows::Yes, 0.86), (LookShows::Again, 0.06), (LookShows::No, 0.08)]
             }
-            Check::Cycle { .. } | Check::PressReset { .. } | Check::TryButtons => {
+            Check::Cycle { .. } | Check::CycleMain { .. } | Check::PressReset { .. } | Check::TryButtons => {
                 vec![(LookShows::Yes, 0.01), (LookShows::Again, 0.01), (LookShows::No, 0.98)]
             }
             Check::Switch { point } => yes_no(if is(Cause::Switch { point }) { 0.96 } else { seldom }),
@@ -443,6 +446,7 @@ pub(super) fn denies(answer: &Answer, cause: Cause) -> bool {
     }
     match (answer.check, cause) {
         (Check::Cycle { breaker }, Cause::Breaker { breaker: of }) => breaker == of,
+        (Check::CycleMain { panel }, Cause::Main { panel: of }) => panel == of,
         (Check::PressReset { point }, Cause::GroundFault { point: of })
         | (Check::Switch { point }, Cause::Switch { point: of })
         | (Check::Another { point }, Cause::Itself { point: of }) => point == of,
@@ -457,6 +461,7 @@ pub(super) fn confirms(bench: &Bench<'_>, answer: &Answer, cause: Cause) -> bool
     let worked = matches!(answer.showed, Showed::Yes | Showed::AgainAtOnce);
     match (answer.check, cause, &answer.showed) {
         (Check::Cycle { breaker }, Cause::Breaker { breaker: of }, _) => worked && breaker == of,
+        (Check::CycleMain { panel }, Cause::Main { panel: of }, _) => worked && panel == of,
         (Check::Glance { .. }, Cause::Breaker { breaker }, Showed::Handles(seen)) => seen.breakers.contains(&breaker),
         (Check::Glance { panel }, Cause::Main { panel: of }, Showed::Handles(seen)) => panel == of && seen.main,
         (Check::PressReset { point }, Cause::GroundFault { point: of }, _)

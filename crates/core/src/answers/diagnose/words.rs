@@ -77,6 +77,9 @@ impl Bench<'_> {
                 };
                 format!("{what} on the circuit of {}: {place}", breaker(house, b))
             }
+            Cause::Miswired { point } => {
+                format!("Where somebody worked, at {}, wires are on the wrong terminals", thing(house, point))
+            }
             Cause::SharedNeutral { breaker: b, other } => {
                 format!("The neutral that {} and {} share is open", breaker(house, b), breaker(house, other))
             }
@@ -146,6 +149,11 @@ pub(super) fn acts(cause: Cause, complaint: &Complaint) -> (&'static str, Option
             "Switch its breaker off, and leave it off: what is open may arc. A qualified person looks in these boxes.",
             Some("splice"),
         ),
+        Cause::Miswired { .. } => (
+            "Breaker off, and leave it off. A qualified person proves it dead and looks which wires come in and which go on: they may be \
+             exchanged, or a joint was left out.",
+            Some("device"),
+        ),
         Cause::SharedNeutral { .. } => {
             ("Both breakers off, and leave them off: up to 240 V may stand there. An electrician.", None)
         }
@@ -182,6 +190,11 @@ impl Check {
             Self::Cycle { breaker: b } => {
                 format!("Put {} firmly to OFF, then to ON, though it looks right: does it work now?", breaker(house, b))
             }
+            Self::CycleMain { panel: p } => format!(
+                "Switch every breaker of {} off. Put its main firmly to OFF, then to ON, once, though it looks right; then the breakers, one after \
+                 the other: does anything work now?",
+                panel(house, p)
+            ),
             Self::PressReset { point } => format!("Press RESET on {}: does it work now?", thing(house, point)),
             Self::TryButtons => {
                 let wet: Vec<&str> =
