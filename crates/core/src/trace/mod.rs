@@ -4,8 +4,9 @@
 //! [`guide`] which of them next. All are pure functions of a house.
 //!
 //! Inside: a [`model::Model`] is what is known beforehand, a [`tracker::Tracker`] keeps the beliefs up as looks come in,
-//! [`proof`] says what is proven, [`gain`] what a look is worth, [`round`] which handles, [`planner`] which tour, and
-//! [`method`] what each way of tracing does next, [`tools`] what others than a look are good for, [`tempo`] how long it takes.
+//! [`proof`] says what is proven, [`doubt`] and [`session`] what does not fit together and which slip explains it, [`gain`] what a
+//! look is worth, [`round`] which handles, [`planner`] which tour, and [`method`] what each way of tracing does next, [`tools`] what
+//! others than a look are good for, [`tempo`] how long it takes.
 
 mod advise;
 mod belief;

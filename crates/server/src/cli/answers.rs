@@ -55,7 +55,8 @@ pub struct OffArgs {
 pub struct DeadArgs {
     #[command(flatten)]
     read: Read,
-    /// Tags of what is dead.
+    /// Tags of what is dead: K1 K2, or K1,K2
+    #[arg(value_delimiter = ',')]
     dead: Vec<String>,
     /// Tags of what still works: K1,K2
     #[arg(long, value_delimiter = ',')]
@@ -338,7 +339,7 @@ pub fn show_reset(args: &ResetArgs) -> Result<(), Bad> {
     }
     for text in &args.closed {
         let (outcome, with) = text.split_once(':').unwrap_or((text, "none"));
-        let running = on(&house, &with.split('+').map(str::to_owned).collect::<Vec<_>>())?;
+        let running = on(&house, &with.split(['+', ',']).map(str::to_owned).collect::<Vec<_>>())?;
         told.push(Event::Reset { breaker: id, running, outcome: code(outcome, "--closed")? });
     }
     let now = Timestamp::now();
@@ -369,6 +370,9 @@ fn reset_told(guide: &ResetGuide) -> String {
     if let Some(end) = &guide.end {
         let job = end.job.map_or_else(String::new, |job| format!(" (wayfinder job {job})"));
         let _ = writeln!(out, "{}. {}{job}", end.said, end.act);
+        end.rest.iter().for_each(|rest| {
+            let _ = writeln!(out, "{rest}");
+        });
     }
     if let Some(cure) = &guide.cure {
         let _ = writeln!(out, "What would cure it: {}", cure.said);

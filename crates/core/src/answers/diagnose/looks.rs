@@ -5,7 +5,7 @@ use std::collections::{BTreeMap, BTreeSet};
 use super::bench::Bench;
 use super::weigh::{LookShows, Tale, confirms};
 use super::words::{BEHIND_COVERS, acts};
-use super::{Broken, Cause, Check, Complaint, HowFar, Keep, Next, Ranked};
+use super::{Broken, Cause, Check, Complaint, HowFar, Keep, Next, Ranked, Showed};
 use crate::base::chance::entropy;
 use crate::base::units::Seconds;
 use crate::house::{BreakerId, Fault, Point, PointId, PointKind};
@@ -115,10 +115,11 @@ impl Bench<'_> {
     fn tried(&self, breaker: BreakerId, complaint: &Complaint) -> Option<Check> {
         let breaker = self.house.breakers.get(breaker)?;
         let glance = Check::Glance { panel: breaker.panel };
-        if !complaint.answers.iter().any(|answer| answer.check == glance) {
-            return Some(glance);
+        match complaint.answers.iter().find(|answer| answer.check == glance).map(|answer| &answer.showed) {
+            None => Some(glance),
+            Some(Showed::Handles(seen)) if seen.breakers.contains(&breaker.id) => None,
+            Some(_) => (!breaker.bad).then_some(Check::Cycle { breaker: breaker.id }),
         }
-        (!breaker.bad).then_some(Check::Cycle { breaker: breaker.id })
     }
 
     /// What comes first on its circuit, as far as the order is known, where nobody has said how that is: alive, it is not the breaker.
@@ -281,10 +282,10 @@ impl Bench<'_> {
             } else {
                 complaint.working.contains(&point)
             };
-            told || complaint.answers.iter().any(|a| {
-                a.check == Check::Works { point }
-                    && a.showed == if dead { super::Showed::No } else { super::Showed::Yes }
-            })
+            told || complaint
+                .answers
+                .iter()
+                .any(|a| a.check == Check::Works { point } && a.showed == if dead { Showed::No } else { Showed::Yes })
         };
         let tried = complaint.answers.iter().any(|answer| answer.check == Check::Cycle { breaker });
         is(from, true) && if at == 0 { tried } else { is(chain[at - 1], false) }

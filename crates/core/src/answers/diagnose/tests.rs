@@ -394,3 +394,18 @@ fn where_somebody_worked_wires_may_be_on_the_wrong_terminals() {
     let end = rig.ask(&rig.answered(Cause::Miswired { point }, &complaint, 10)).end.unwrap();
     assert_eq!((end.job, end.point), (Some("device"), Some(point)));
 }
+
+// Two handles seen between are two faults, where each explains what the other does not; and none of them is "though it looks right".
+#[test]
+fn two_handles_seen_at_one_glance_are_both_found() {
+    let rig = rig();
+    let mut complaint = rig.told(&["M0", "M1", "N0", "N1"], &["K2", "O0"]);
+    let glance = Check::Glance { panel: rig.f.panel().id };
+    complaint.answers.push(Answer { check: glance, showed: handles(&[rig.breakers[2], rig.breakers[3]], false) });
+    let found = rig.ask(&complaint);
+    let first = &found.causes[0];
+    let both: BTreeSet<_> = [Some(first.cause), first.also].into_iter().flatten().collect();
+    let wanted = [2, 3].map(|n| Cause::Breaker { breaker: rig.breakers[n] }).into();
+    assert_eq!(both, wanted, "{:#?}", found.causes);
+    assert!(found.next.is_none() && found.end.is_some_and(|end| end.found));
+}

@@ -4,10 +4,10 @@ use std::collections::{BTreeMap, BTreeSet};
 
 use super::bench::Bench;
 use super::shows::Shows;
-use super::{Answer, Broken, Cause, Check, Complaint, RuledOut, Showed, Sign, Stop};
+use super::{Answer, Broken, Cause, Check, Complaint, HandlesSeen, RuledOut, Showed, Sign, Stop};
 use crate::answers::service::{self, Trouble};
 use crate::base::position::Leg;
-use crate::house::{BreakerId, Handle, PointId, RoomId};
+use crate::house::{BreakerId, Handle, PanelId, PointId, RoomId};
 use crate::load::suspect::{self, Row};
 
 /// How often what is said to work does not, or was not looked at; a lamp on another circuit, the wrong tag. (common practice)
@@ -25,6 +25,12 @@ const TWO: f64 = 0.15;
 const TRIED: usize = 3;
 /// Of what leaves less of the house dead nobody says that everything is.
 const MOST: f64 = 0.25;
+/// A tripped handle is seen,
+const HANDLE_SEEN: f64 = 0.88;
+/// or easily taken for one that is on;
+const HANDLE_OVERLOOKED: f64 = 0.10;
+/// and one that is on is seldom taken for tripped. (common practice)
+const HANDLE_FANCIED: f64 = 0.02;
 /// What is less probable is left out, but of the sum.
 const KEPT_FROM: f64 = 1e-5;
 /// A cause was thought of from here on,
@@ -227,27 +233,46 @@ impl Bench<'_> {
 
     /// Probability of an answer, given a tale.
     pub(super) fn answer(&self, answer: &Answer, tale: &Tale) -> f64 {
-        let Some(outcome) = self.outcome(answer, tale) else { return 1.0 };
+        if let (Check::Glance { panel }, Showed::Handles(seen)) = (answer.check, &answer.showed) {
+            return self.glanced(panel, seen, tale);
+        }
+        let Some(outcome) = self.outcome(answer) else { return 1.0 };
         self.chances(answer.check, tale).into_iter().find(|(of, _)| *of == outcome).map_or(0.005, |(_, p)| p)
     }
 
-    /// What an answer comes to, given a tale; nothing where it tells nothing.
-    fn outcome(&self, answer: &Answer, tale: &Tale) -> Option<LookShows> {
+    /// Probability of the handles that were seen: each of the tale's own seen or overlooked, and none that stands otherwise than is
+    /// on record but those.
+    fn glanced(&self, panel: PanelId, seen: &HandlesSeen, tale: &Tale) -> f64 {
+        let mut other: BTreeSet<BreakerId> = seen.breakers.clone();
+        other.retain(|b| self.house.breakers.get(*b).is_none_or(|b| b.handle == Handle::On));
+        let mut main = seen.main;
+        let mut p = 1.0;
+        for cause in tale.causes() {
+            let is_seen = match cause {
+                Cause::Breaker { breaker } if self.house.breakers.get(breaker).is_some_and(|b| b.panel == panel) => {
+                    other.remove(&breaker);
+                    seen.breakers.contains(&breaker)
+                }
+                Cause::Main { panel: of } if of == panel => {
+                    main = false;
+                    seen.main
+                }
+                _ => continue,
+            };
+            p *= if is_seen { HANDLE_SEEN } else { HANDLE_OVERLOOKED };
+        }
+        let wrong = other.len() + usize::from(main);
+        (0..wrong).fold(p, |p, _| p * HANDLE_FANCIED)
+    }
+
+    /// What an answer comes to, of handles aside; nothing where it tells nothing.
+    fn outcome(&self, answer: &Answer) -> Option<LookShows> {
         Some(match &answer.showed {
             Showed::CannotTell => return None,
             Showed::Yes => LookShows::Yes,
             Showed::No => LookShows::No,
             Showed::AgainAtOnce => LookShows::Again,
-            Showed::Handles(seen) => {
-                let its = tale.causes().find_map(|cause| match cause {
-                    Cause::Breaker { breaker } if seen.breakers.contains(&breaker) => Some(LookShows::Handle(breaker)),
-                    Cause::Main { .. } if seen.main => Some(LookShows::MainHandle),
-                    _ => None,
-                });
-                let known = |b: &BreakerId| self.house.breakers.get(*b).is_some_and(|b| b.handle != Handle::On);
-                let nothing = !seen.main && seen.breakers.iter().all(known);
-                its.unwrap_or(if nothing { LookShows::NoHandle } else { LookShows::OtherHandle })
-            }
+            Showed::Handles(_) => return None,
             Showed::Volts(reading) => {
                 let Check::Measure { panel } = answer.check else { return None };
                 let supply = self.house.panels.get(panel)?.supply;
@@ -298,10 +323,13 @@ impl Bench<'_> {
                     Cause::Main { panel: of } if of == panel => Some(LookShows::MainHandle),
                     _ => None,
                 });
-                // A tripped handle is easily taken for one that is on.
                 match its {
-                    Some(its) => vec![(its, 0.88), (LookShows::NoHandle, 0.10), (LookShows::OtherHandle, 0.02)],
-                    None => vec![(LookShows::NoHandle, 0.95), (LookShows::OtherHandle, 0.05)],
+                    Some(its) => vec![
+                        (its, HANDLE_SEEN),
+                        (LookShows::NoHandle, HANDLE_OVERLOOKED),
+                        (LookShows::OtherHandle, HANDLE_FANCIED),
+                    ],
+                    None => vec![(LookShows::NoHandle, 1.0 - HANDLE_FANCIED), (LookShows::OtherHandle, HANDLE_FANCIED)],
                 }
             }
             Check::CycleMain { panel } if is(Cause::Main { panel }) => {

@@ -161,6 +161,14 @@ pub(super) fn acts(cause: Cause, complaint: &Complaint) -> (&'static str, Option
             "Switch the 240 V things off. Call the utility: it looks at its side first, then an electrician at the main.",
             None,
         ),
+        Cause::Main { panel }
+            if complaint.answers.iter().any(|a| a.check == Check::CycleMain { panel } && a.showed == Showed::Yes) =>
+        {
+            (
+                "It holds now. What tripped it may be there still: add up what was on, and if it falls again, leave it: an electrician.",
+                None,
+            )
+        }
         Cause::Main { .. } => (
             "Switch every breaker off. The main firmly off, then on: once. If it falls again, leave it, an electrician. Then one breaker after the other.",
             None,
