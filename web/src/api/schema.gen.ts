@@ -4618,6 +4618,8 @@ export interface components {
              * @description How sure that would be.
              */
             sure: number;
+            /** @description at which point, by its tag, */
+            tag: string;
             without?: components["schemas"]["BreakerRef"] | null;
         };
         /** @description A handle to switch off. */

@@ -18,7 +18,7 @@ export function DoubtList() {
   return (
     <section aria-labelledby="doubts-title">
       <Typography variant="h2" id="doubts-title" gutterBottom>
-        Answers that do not fit together
+        {doubts.data.every((doubt) => doubt.second_look) ? "Worth a second look" : "Answers that do not fit together"}
       </Typography>
       <ProblemNote error={commit.error} />
       {doubts.data.map((doubt) => (
@@ -49,7 +49,8 @@ export function DoubtList() {
           {doubt.against.map((odd) => (
             <Box key={odd.evidence} sx={row}>
               <Typography sx={{ flexGrow: 1 }}>
-                {doubt.second_look ? "Against all its neighbours" : "Does not fit"}: {odd.said}. If that is wrong:{" "}
+                {doubt.second_look ? "Against all its neighbours" : "Does not fit"}
+                {doubt.also.length > 0 && ` at ${odd.tag}`}: {odd.said}. If that is wrong:{" "}
                 {odd.without == null
                   ? "nothing is sure"
                   : `${breakerName(house, odd.without)}, ${percent(odd.sure)} sure`}

@@ -1,6 +1,7 @@
 import { Box, Paper, Stack, Typography } from "@mui/material";
 import { useHouseView } from "../app/house";
 import { breakerName, count, pointName, roomName } from "../parts/words";
+import { DoubtList } from "./DoubtList";
 import { MapTable } from "./MapTable";
 import { Now } from "./Now";
 import { usePresence } from "./presence";
@@ -54,7 +55,14 @@ export function RoomsStance() {
         <Now tracing={tracing} big />
       )}
       <RunCard tracing={tracing} small />
-      <Box sx={{ overflowX: "auto" }}>{phase.name !== "look" && phase.name !== "ask" && <MapTable />}</Box>
+      {phase.name !== "look" && phase.name !== "ask" && (
+        <>
+          <DoubtList />
+          <Box sx={{ overflowX: "auto" }}>
+            <MapTable />
+          </Box>
+        </>
+      )}
     </Stack>
   );
 }

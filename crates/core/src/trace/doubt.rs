@@ -67,6 +67,8 @@ pub struct Correction {
 pub struct Odd {
     /// Which,
     pub evidence: EvidenceId,
+    /// at which point, by its tag,
+    pub tag: String,
     /// and what it was.
     pub said: String,
     /// How probable it is if the likeliest source is the true one, 0 to 1.
@@ -262,6 +264,7 @@ fn odd(tracker: &Tracker<'_>, p: usize, look: &Look, chance: f64) -> Odd {
     let top = (0..n).max_by(|a, b| row[*a].total_cmp(&row[*b])).filter(|b| row[*b] > 0.5);
     Odd {
         evidence: look.id,
+        tag: tracker.model.points[p].tag.clone(),
         said: words::observed(tracker.model.house, look.id),
         chance,
         without: top.map(|b| name(&tracker.model, b)),
