@@ -1,11 +1,13 @@
 use std::collections::BTreeMap;
 
 use super::*;
-use crate::base::units::Volts;
+use crate::answers::diagnose::shows::Shows;
+use crate::base::units::{Amps, NominalVolts, Ohms, Volts};
 use crate::change::Change;
 use crate::fixture::Fixture;
 use crate::house::Seen::{Dead, Live};
 use crate::house::{Circuit, CircuitId, Event, LogEntry, LogId, Point, PointKind};
+use crate::network::{Flaw, FlawAt, On, Wired};
 use crate::trace::beliefs;
 
 /// Six breakers with three proven points each, in a house with everything that can be a cause: K0 is a ground-fault
@@ -395,6 +397,20 @@ fn where_somebody_worked_wires_may_be_on_the_wrong_terminals() {
     assert_eq!((end.job, end.point), (Some("device"), Some(point)));
 }
 
+// Handbook 1.1: one leg near 0 to neutral with the other right is a lost leg, whatever else would explain what is dead.
+#[test]
+fn a_measured_lost_leg_is_found() {
+    let rig = rig();
+    let panel = rig.f.panel().id;
+    let mut complaint = Complaint { qualified: true, ..rig.told(&["K0", "K1", "M0"], &["L1", "N1"]) };
+    let volts = [4.0, 121.0, 118.0].map(Volts);
+    let reading = ServiceReading { a_n: volts[0], b_n: volts[1], a_b: volts[2], c_n: None, b_c: None, c_a: None };
+    complaint.answers.push(Answer { check: Check::Measure { panel }, showed: Showed::Volts(reading) });
+    let found = rig.ask(&complaint);
+    assert_eq!(found.causes[0].cause, Cause::LostLeg { panel, leg: Leg::A }, "{:#?}", found.causes);
+    assert!(found.next.is_none() && found.end.is_some_and(|end| end.found));
+}
+
 // Two handles seen between are two faults, where each explains what the other does not; and none of them is "though it looks right".
 #[test]
 fn two_handles_seen_at_one_glance_are_both_found() {
@@ -408,4 +424,58 @@ fn two_handles_seen_at_one_glance_are_both_found() {
     let wanted = [2, 3].map(|n| Cause::Breaker { breaker: rig.breakers[n] }).into();
     assert_eq!(both, wanted, "{:#?}", found.causes);
     assert!(found.next.is_none() && found.end.is_some_and(|end| end.found));
+}
+
+// What a cause is said to make of each circuit is what the network of this house makes of it (handbook 8; the network itself is
+// compared with ngspice): dead under 30 V, dim and bright out of the utilisation range, 104 to 127 V (ANSI C84.1 Range B, from memory).
+#[test]
+fn what_causes_show_is_what_the_network_shows() {
+    let rig = rig();
+    let panel = rig.f.panel().id;
+    let at = |n: usize| FlawAt::Breaker(rig.breakers[n]);
+    let wire =
+        |broken, n: usize, first: &str| Cause::Wire { breaker: rig.breakers[n], broken, from: rig.points[first] };
+    let lost = |leg| (Flaw::Leg(leg, None), FlawAt::Panel(panel));
+    let cases = [
+        (Cause::Breaker { breaker: rig.breakers[2] }, vec![(Flaw::Contact(None), at(2))]),
+        (Cause::BadBreaker { breaker: rig.breakers[2] }, vec![(Flaw::Contact(Some(Ohms(60.0))), at(2))]),
+        (wire(Broken::Hot, 3, "N0"), vec![(Flaw::Contact(None), at(3))]),
+        (wire(Broken::Neutral, 3, "N0"), vec![(Flaw::Neutral(None), at(3))]),
+        (wire(Broken::Poor, 3, "N0"), vec![(Flaw::Contact(Some(Ohms(20.0))), at(3))]),
+        (Cause::SharedNeutral { breaker: rig.breakers[0], other: rig.breakers[1] }, vec![(Flaw::Neutral(None), at(0))]),
+        (Cause::LostLeg { panel, leg: Leg::A }, vec![lost(Leg::A)]),
+        (Cause::LostLeg { panel, leg: Leg::B }, vec![lost(Leg::B)]),
+        (Cause::Main { panel }, vec![lost(Leg::A), lost(Leg::B)]),
+        (Cause::Utility, vec![lost(Leg::A), lost(Leg::B)]),
+        (Cause::OpenNeutral, vec![(Flaw::Neutral(None), FlawAt::Panel(panel))]),
+    ];
+    // Leg A carries 6 A, leg B 15 A.
+    let amps = [1.0, 6.0, 3.0, 5.0, 2.0, 4.0].map(Amps);
+    let on: Vec<On> = (rig.breakers.iter().zip(amps))
+        .map(|(b, amps)| On { breakers: vec![*b], pole: 0, volts: NominalVolts::V120, amps })
+        .collect();
+    let all = beliefs(&rig.f.house);
+    let bench = Bench::new(&rig.f.house, &all);
+    let mut seen = BTreeSet::new();
+    for (cause, flaws) in cases {
+        let wired = Wired::new(&rig.f.house, &on, &flaws);
+        let shows = bench.shows(cause);
+        for (n, letter) in ["K", "L", "M", "N", "O", "P"].iter().enumerate() {
+            let volts = wired.at_the_end(rig.breakers[n]).unwrap().0[0].0;
+            let mean = |of: &dyn Fn(&Shows) -> f64| {
+                let its = bench.points.iter().zip(&shows).filter(|(p, _)| p.tag.starts_with(letter));
+                its.map(|(_, shows)| of(shows)).sum::<f64>() / 3.0
+            };
+            let (is, p) = match volts {
+                v if v < 30.0 => ("dead", mean(&|s| s.dead)),
+                v if v < 104.0 => ("dim", mean(&|s| s.dim)),
+                v if v <= 127.0 => ("well", mean(&|s| 1.0 - s.dead - s.dim - s.bright)),
+                _ => ("bright", mean(&|s| s.bright)),
+            };
+            seen.insert(is);
+            let least = if is == "well" && cause != Cause::OpenNeutral { 0.85 } else { 0.1 };
+            assert!(p >= least, "{cause:?}: circuit {letter} has {volts:.0} V, and is said to be {is} with {p:.2}");
+        }
+    }
+    assert_eq!(seen.len(), 4, "dead, dim, well and bright all came up: {seen:?}");
 }

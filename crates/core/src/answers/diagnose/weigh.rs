@@ -237,7 +237,10 @@ impl Bench<'_> {
             return self.glanced(panel, seen, tale);
         }
         let Some(outcome) = self.outcome(answer) else { return 1.0 };
-        self.chances(answer.check, tale).into_iter().find(|(of, _)| *of == outcome).map_or(0.005, |(_, p)| p)
+        // A meter does not show by chance what nothing else makes it show.
+        let unforeseen =
+            if matches!(answer.check, Check::Measure { .. } | Check::Sides { .. }) { 0.0005 } else { 0.005 };
+        self.chances(answer.check, tale).into_iter().find(|(of, _)| *of == outcome).map_or(unforeseen, |(_, p)| p)
     }
 
     /// Probability of the handles that were seen: each of the tale's own seen or overlooked, and none that stands otherwise than is
