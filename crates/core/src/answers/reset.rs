@@ -439,7 +439,7 @@ fn ending(
                     "Different things made its protection trip ({}): each leaks a little, and together it is too much",
                     named(&story.culprits)
                 ),
-                "Leave them unplugged, and plug them in one at a time, or on two circuits. If one alone makes it trip, that one is repaired; if                  each does, a qualified person looks at the neutral and the breaker.",
+                "Leave them unplugged, and plug them in one at a time, or on two circuits. If one alone makes it trip, that one is repaired; if each of them does, a qualified person looks at the neutral and the breaker.",
             )
         });
     }
@@ -474,7 +474,7 @@ fn ending(
     let (said, act) = if *outcome == Outcome::AtOnce && motor && arcs {
         (
             format!("{} made its arc-fault protection trip as its motor started", named(new)),
-            "The brushes of a motor spark, and some breakers take that for an arc; a worn cord arcs in earnest. Leave it unplugged and have it              looked at. Does it do the same at another arc-fault circuit it is the thing; else a newer breaker of the same type may tell them apart.",
+            "The brushes of a motor spark, and some breakers take that for an arc; a worn cord arcs in earnest. Leave it unplugged and have it looked at. If it does the same on another arc-fault circuit, it is the thing; else a newer breaker of the same type may tell them apart.",
         )
     } else if *outcome == Outcome::AtOnce && motor {
         (

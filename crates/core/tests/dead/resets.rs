@@ -168,6 +168,7 @@ fn play(world: &mut Kitchen) -> Ended {
                 if let Some(end) = &guide.end {
                     ends.push((end.why, guide.culprits.clone()));
                     assert!(!end.said.is_empty() && !end.act.is_empty(), "every end says what to do");
+                    assert!(!format!("{}{}", end.said, end.act).contains("  "), "{}", end.act);
                     if end.rest.is_none() {
                         return Ended { failures, last: guide, ends };
                     }
