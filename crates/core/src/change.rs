@@ -149,7 +149,7 @@ macro_rules! changes {
                 /// What was observed.
                 evidence: Evidence,
             },
-            /// Puts looks right: in them these were off as well, and those on.
+            /// Puts looks right: in them these were off as well, and those on. They weigh as somebody's word from then on.
             CorrectLooks {
                 /// Which looks.
                 looks: Vec<EvidenceId>,

@@ -110,6 +110,16 @@ function Guide({ guide }: { guide: ResetGuide }) {
             ))}
           </>
         )}
+        {guide.step === "done" && (
+          <Button
+            variant="outlined"
+            disabled={log.busy}
+            onClick={() => log.write({ what: "trip", breaker: guide.breaker, running: on })}
+            sx={{ minHeight: 48 }}
+          >
+            It tripped once more, later
+          </Button>
+        )}
         {guide.end != null && guide.step === "ended" && (
           <Ended guide={guide} end={guide.end} onOutcome={reset} log={log} />
         )}

@@ -25,7 +25,12 @@ export function DoubtList() {
         <Paper key={doubt.point} variant="outlined" sx={{ p: 1.5, mb: 1.5 }}>
           <Typography>
             {[doubt, ...doubt.also].map((at) => (
-              <Button key={at.point} size="small" onClick={() => choose({ ...chosen, point: at.point })}>
+              <Button
+                key={at.point}
+                size="small"
+                sx={{ minHeight: 44 }}
+                onClick={() => choose({ ...chosen, point: at.point })}
+              >
                 {at.name} ({at.tag})
               </Button>
             ))}{" "}
@@ -37,6 +42,7 @@ export function DoubtList() {
               {correction != null && (
                 <Button
                   size="small"
+                  sx={{ minHeight: 44 }}
                   variant="outlined"
                   disabled={commit.isPending}
                   onClick={() => commit.mutate({ type: "correct-looks", ...correction })}
@@ -58,6 +64,7 @@ export function DoubtList() {
               </Typography>
               <Button
                 size="small"
+                sx={{ minHeight: 44 }}
                 disabled={commit.isPending}
                 onClick={() => commit.mutate({ type: "retract", evidence: odd.evidence })}
               >

@@ -21,7 +21,8 @@ const TRUST_PRIOR: (f64, f64) = (1.5, 1.0);
 /// How much one point found where the label says, or elsewhere, tells of that label (natural logarithm of odds).
 const LABEL_STEP: f64 = 1.5;
 const TRUST_MOST: f64 = 8.0;
-/// So many readings of a house weigh as much as what is usual of people when it is told how often they slip here,
+/// So many readings of a house weigh as much as what is usual of people when it is told how often they slip here
+/// (chosen so that played houses lose nothing),
 const CARE_PRIOR: f64 = 2000.0;
 /// after so many,
 const CARE_FROM: f64 = 100.0;

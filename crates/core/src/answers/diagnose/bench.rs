@@ -48,6 +48,12 @@ impl<'a> Bench<'a> {
         self.feeds.get(&point).and_then(|chances| chances.first()).copied()
     }
 
+    /// What comes after a point on its circuit, as far as the order is known or guessed.
+    pub(super) fn wired_on(&self, point: PointId) -> BTreeSet<PointId> {
+        let chain = self.likeliest(point).and_then(|(breaker, _)| self.chains.get(&breaker));
+        chain.into_iter().flatten().skip_while(|p| **p != point).skip(1).copied().collect()
+    }
+
     pub(super) fn behind_breaker(&self, breaker: BreakerId) -> BTreeSet<BreakerId> {
         self.below.get(&breaker).cloned().unwrap_or_default()
     }

@@ -8,7 +8,7 @@ use super::{Broken, Cause};
 use crate::answers::service::{Trouble, judge};
 use crate::base::position::Leg;
 use crate::house::{
-    Breaker, BreakerId, Device, Event, Fault, Handle, Observation, Point, PointId, PointKind, ServiceReading,
+    Breaker, BreakerId, Device, Event, Fault, Handle, Observation, Point, PointId, PointKind, Seen, ServiceReading,
 };
 
 const BREAKERS: f64 = 40.0;
@@ -62,7 +62,9 @@ impl Bench<'_> {
             causes.push((Cause::BadBreaker { breaker: breaker.id }, each * BAD_BREAKERS * known));
         }
         self.wires(&mut causes);
-        causes.extend(self.worked_at().into_iter().map(|point| (Cause::Miswired { point }, MISWIRED)));
+        let worked = self.worked_at();
+        let each = MISWIRED / worked.len().max(1) as f64;
+        causes.extend(worked.into_iter().map(|point| (Cause::Miswired { point }, each)));
         let spread = |causes: &mut Vec<(Cause, f64)>, all: Vec<Cause>, odds: f64| {
             let each = odds / all.len().max(1) as f64;
             causes.extend(all.into_iter().map(|c| (c, each)));
@@ -118,11 +120,20 @@ impl Bench<'_> {
         }
     }
 
-    /// Points at which a job that was finished had hands.
+    /// Points at which a job that was finished had hands, and behind which nothing was seen alive since.
     fn worked_at(&self) -> BTreeSet<PointId> {
-        let finished = self.house.jobs.iter().filter(|job| job.made.is_some());
-        let all = finished.flat_map(|job| job.stood.hung.iter().map(|hung| hung.point));
-        all.filter(|point| self.house.points.get(*point).is_some()).collect()
+        let seen_alive = |point: PointId, since| {
+            let behind = self.wired_on(point);
+            self.house.evidence.iter().any(|e| {
+                let alive = matches!(e.observation, Observation::Power { seen: Seen::Live, .. });
+                alive && e.time > since && behind.contains(&e.point)
+            })
+        };
+        let jobs = self.house.jobs.iter().filter_map(|job| Some((job, job.made?)));
+        jobs.flat_map(|(job, made)| job.stood.hung.iter().map(move |hung| (hung.point, made)))
+            .filter(|(point, made)| self.house.points.get(*point).is_some() && !seen_alive(*point, *made))
+            .map(|(point, _)| point)
+            .collect()
     }
 
     fn trips_easily(&self, b: &Breaker) -> f64 {

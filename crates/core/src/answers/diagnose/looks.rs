@@ -82,19 +82,27 @@ impl Bench<'_> {
         let made = |check: Check| complaint.answers.iter().any(|answer| answer.check == check);
         match cause {
             Cause::Breaker { breaker } => self.tried(breaker, complaint),
-            // A handle that is taken for one that is on is commoner than all that is behind a cover.
-            Cause::BadBreaker { breaker } => self
-                .tried(breaker, complaint)
-                .filter(|check| !made(*check))
-                .or_else(|| self.first_of(breaker, complaint))
-                .or(complaint.qualified.then_some(Check::Sides { breaker })),
+            // A handle that is taken for one that is on is commoner than all that is behind a cover: that comes after it was tried.
+            Cause::BadBreaker { breaker } => {
+                let is_bad = self.house.breakers.get(breaker).is_some_and(|b| b.bad);
+                let sides = complaint.qualified && (is_bad || was_tried(breaker, complaint));
+                self.tried(breaker, complaint)
+                    .filter(|check| !made(*check))
+                    .or_else(|| self.first_of(breaker, complaint))
+                    .or(sides.then_some(Check::Sides { breaker }))
+            }
             Cause::GroundFault { point } => Some(Check::PressReset { point }),
             Cause::Unregistered { .. } => Some(Check::TryButtons),
             Cause::Switch { point } => Some(Check::Switch { point }),
             Cause::Itself { point } => self.takes_another(point).then_some(Check::Another { point }),
             Cause::Main { panel } => {
                 let glance = Check::Glance { panel };
-                Some(if made(glance) { Check::CycleMain { panel } } else { glance })
+                // Breakers go on again after it: not while somebody holds one off.
+                if made(glance) {
+                    self.house.held().is_empty().then_some(Check::CycleMain { panel })
+                } else {
+                    Some(glance)
+                }
             }
             Cause::Utility => Some(Check::Neighbours),
             Cause::LostLeg { panel, .. } => complaint.qualified.then_some(Check::Measure { panel }),
@@ -118,7 +126,10 @@ impl Bench<'_> {
         match complaint.answers.iter().find(|answer| answer.check == glance).map(|answer| &answer.showed) {
             None => Some(glance),
             Some(Showed::Handles(seen)) if seen.breakers.contains(&breaker.id) => None,
-            Some(_) => (!breaker.bad).then_some(Check::Cycle { breaker: breaker.id }),
+            Some(_) => {
+                let held = self.house.held().iter().any(|held| held.holds(breaker));
+                (!breaker.bad && !held).then_some(Check::Cycle { breaker: breaker.id })
+            }
         }
     }
 
@@ -287,8 +298,7 @@ impl Bench<'_> {
                 .iter()
                 .any(|a| a.check == Check::Works { point } && a.showed == if dead { Showed::No } else { Showed::Yes })
         };
-        let tried = complaint.answers.iter().any(|answer| answer.check == Check::Cycle { breaker });
-        is(from, true) && if at == 0 { tried } else { is(chain[at - 1], false) }
+        is(from, true) && if at == 0 { was_tried(breaker, complaint) } else { is(chain[at - 1], false) }
     }
 
     /// How far it came.
@@ -338,6 +348,11 @@ impl Bench<'_> {
         let keep = found.then_some(kept);
         Some(HowFar { found, said, act, job, breaker: Self::breaker_of(cause), point, keep })
     }
+}
+
+/// It was switched off and on, and somebody could tell what came of it.
+fn was_tried(breaker: BreakerId, complaint: &Complaint) -> bool {
+    complaint.answers.iter().any(|a| a.check == Check::Cycle { breaker } && a.showed != Showed::CannotTell)
 }
 
 /// A share of an entropy, in bits.

@@ -105,9 +105,7 @@ impl Bench<'_> {
 
     /// What a place passes power on to: dead where line and load, or a joint, were mixed up there; it itself seldom.
     fn wired_on_from(&self, point: PointId) -> Vec<Shows> {
-        let chain =
-            self.likeliest(point).and_then(|(breaker, _)| self.chains.get(&breaker)).map_or(&[][..], Vec::as_slice);
-        let after = chain.iter().skip_while(|p| **p != point).skip(1).collect::<BTreeSet<_>>();
+        let after = self.wired_on(point);
         let of = |p: &&Point| match () {
             () if p.id == point => Shows::dead(ITSELF_MISWIRED),
             () if after.contains(&p.id) => Shows::dead(AFTER),

@@ -4,7 +4,7 @@ use super::bench::Bench;
 use super::weigh::Tale;
 use super::{Answer, Broken, Cause, Check, Complaint, Showed, Stop, ToStop};
 use crate::base::Said;
-use crate::house::{BreakerId, Handle, House, PointId, RoomId};
+use crate::house::{BreakerId, Handle, House, PanelId, PointId, RoomId};
 use crate::words::places::has_buttons;
 use crate::words::things::by_tags;
 
@@ -24,7 +24,7 @@ fn room(house: &House, id: RoomId) -> String {
     house.rooms.get(id).map_or_else(|| "?".into(), |r| r.name.clone())
 }
 
-fn panel(house: &House, id: crate::house::PanelId) -> String {
+fn panel(house: &House, id: PanelId) -> String {
     house.panels.get(id).map_or_else(|| "?".into(), |p| p.name.clone())
 }
 
@@ -161,24 +161,30 @@ pub(super) fn acts(cause: Cause, complaint: &Complaint) -> (&'static str, Option
             "Switch the 240 V things off. Call the utility: it looks at its side first, then an electrician at the main.",
             None,
         ),
-        Cause::Main { panel }
-            if complaint.answers.iter().any(|a| a.check == Check::CycleMain { panel } && a.showed == Showed::Yes) =>
-        {
-            (
-                "It holds now. What tripped it may be there still: add up what was on, and if it falls again, leave it: an electrician.",
-                None,
-            )
-        }
-        Cause::Main { .. } => (
-            "Switch every breaker off. The main firmly off, then on: once. If it falls again, leave it, an electrician. Then one breaker after the other.",
-            None,
-        ),
+        Cause::Main { panel } => (after_the_main(panel, complaint), None),
         Cause::Utility => (
             "Wait, and call the utility if nobody has. Switch off what should not start by itself; leave the main as it is.",
             None,
         ),
         Cause::OpenNeutral => ("Main off. The utility or an electrician, at once.", None),
         Cause::NotListed => ("An electrician looks further.", None),
+    }
+}
+
+/// The main is closed once: what it showed then is not tried again.
+fn after_the_main(panel: PanelId, complaint: &Complaint) -> &'static str {
+    let tried = complaint.answers.iter().find(|a| a.check == Check::CycleMain { panel }).map(|a| &a.showed);
+    match tried {
+        Some(Showed::AgainAtOnce) => {
+            "Leave it off, and every breaker too: a short or a fault to ground. An electrician."
+        }
+        Some(Showed::Yes) => {
+            "It holds now. What tripped it may be there still: add up what was on, and if it falls again, leave it: an electrician."
+        }
+        _ => {
+            "Switch every breaker off. The main firmly off, then on: once. If it falls again, leave it, an electrician. Then those breakers that \
+             were on, one after the other; what was off before stays off."
+        }
     }
 }
 
@@ -199,8 +205,8 @@ impl Check {
                 format!("Put {} firmly to OFF, then to ON, though it looks right: does it work now?", breaker(house, b))
             }
             Self::CycleMain { panel: p } => format!(
-                "Switch every breaker of {} off. Put its main firmly to OFF, then to ON, once, though it looks right; then the breakers, one after \
-                 the other: does anything work now?",
+                "Switch every breaker of {} off. Put its main firmly to OFF, then to ON, once, though it looks right; then those \
+                 that were on, one after the other: does anything work now?",
                 panel(house, p)
             ),
             Self::PressReset { point } => format!("Press RESET on {}: does it work now?", thing(house, point)),

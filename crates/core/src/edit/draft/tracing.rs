@@ -9,7 +9,7 @@ use super::{Cascades, Draft};
 use crate::base::Invalid;
 use crate::house::{
     Breaker, BreakerId, Crew, Evidence, EvidenceId, Handle, Observation, Reading, Round, RoundAct, RoundPlace, Run,
-    RunId, Step,
+    RunId, Step, Way,
 };
 
 /// A phone whose clock lags behind the one that began the round takes part in it all the same.
@@ -51,15 +51,16 @@ impl Draft {
         Ok(())
     }
 
-    /// In these looks other handles were off than was noted.
+    /// In these looks other handles were off than was noted. How they stood is somebody's memory now: that weighs, and proves nothing.
     pub fn correct_looks(&mut self, looks: &[EvidenceId], off: &[BreakerId], on: &[BreakerId]) -> Result<(), Invalid> {
         for look in looks {
             let mut evidence = self.find::<Evidence>(*look)?;
-            let Observation::Power { off: noted, .. } = &mut evidence.observation else {
+            let Observation::Power { off: noted, how, .. } = &mut evidence.observation else {
                 return Err(Invalid::new("looks", format!("observation {} is no look at the power", look.0)));
             };
             noted.retain(|b| !on.contains(b));
             noted.extend(off);
+            *how = Way::Word;
             self.put(evidence);
         }
         Ok(())
