@@ -7,6 +7,7 @@ use jiff::civil::Date;
 use wayfinder_core::base::Said;
 use wayfinder_core::house::{Ending, Hold, Job, JobStep, Part, StepDone};
 use wayfinder_core::job::Plan;
+use wayfinder_core::words::short::capital;
 
 use crate::draw::{escape, wrapped};
 
@@ -174,11 +175,6 @@ fn steps(rows: &mut Vec<Row>, steps: &[JobStep], done: impl Fn(&JobStep) -> Opti
 fn band(hold: &Hold) -> String {
     let likely = hold.likely.filter(|v| *v > 0.0).map_or_else(String::new, |v| format!(", likely {v:.0}"));
     format!("{:.0} to {:.0} V between {}{likely}", hold.expect.from, hold.expect.to, hold.between)
-}
-
-fn capital(text: &str) -> String {
-    let mut letters = text.chars();
-    letters.next().map_or_else(String::new, |first| first.to_uppercase().chain(letters).collect())
 }
 
 fn letters() -> usize {

@@ -708,6 +708,43 @@ async fn contradictions_are_told_with_what_would_explain_them() {
 }
 
 #[tokio::test]
+async fn one_slip_at_the_panel_is_put_right_with_one_change_and_comes_back_undone() {
+    let server = Server::demo().await;
+    let doubts = async || server.read("/api/v1/houses/1/doubts").await.as_array().unwrap().clone();
+    let before = doubts().await.len();
+    // Somebody noted 17 and had 23 off: three outlets of 23 were seen dead.
+    let of = async |at: &str| find(&server, "breakers", "at", json!([at])).await["id"].clone();
+    let (noted, was) = (of("17").await, of("23").await);
+    for (nth, tag) in ["R1", "R2", "R3"].into_iter().enumerate() {
+        let point = find(&server, "points", "tag", json!(tag)).await["id"].clone();
+        let observation = json!({ "what": "power", "off": [noted], "seen": "dead", "how": "tester" });
+        let time = format!("2027-01-01T10:0{nth}:00Z");
+        let evidence =
+            json!({ "id": 9001 + nth, "point": point, "time": time, "who": "Wren", "observation": observation });
+        let sent = server.change(None, json!({ "type": "record", "evidence": evidence })).await;
+        assert_eq!(sent.status(), StatusCode::OK);
+    }
+    let all = doubts().await;
+    assert_eq!(all.len(), before + 1, "one doubt for all three: {all:#?}");
+    let story =
+        all.iter().flat_map(|d| d["stories"].as_array().unwrap()).find(|s| s["correction"].is_object()).unwrap();
+    let correction = story["correction"].clone();
+    assert_eq!(correction["off"], json!([was]), "{story}");
+    let mut change = json!({ "type": "correct-looks" });
+    change.as_object_mut().unwrap().extend(correction.as_object().unwrap().clone());
+    assert_eq!(server.change(None, change.clone()).await.status(), StatusCode::OK);
+    assert_eq!(doubts().await.len(), before);
+    let r1 = find(&server, "evidence", "id", json!(9001)).await["observation"].clone();
+    assert_eq!((&r1["how"], r1["off"].as_array().unwrap().contains(&was)), (&json!("word"), true), "{r1}");
+    let undone = server.post("/api/v1/houses/1/undo", &json!({ "author": "Wren" })).send().await.unwrap();
+    assert_eq!(undone.status(), StatusCode::OK);
+    assert_eq!(doubts().await.len(), before + 1);
+    change["looks"] = json!([424_242]);
+    let refused = problem(server.change(None, change).await).await;
+    assert_eq!((refused.0, refused.2.as_str()), (422, "looks"));
+}
+
+#[tokio::test]
 async fn tools_and_what_stays_on_for_a_time_shape_the_advice() {
     let server = Server::demo().await;
     let advice = async |query: &str| server.read(&format!("/api/v1/houses/1/advice?{query}")).await;

@@ -302,7 +302,7 @@ fn the_answers_come_on_the_command_line_too() {
     let short = ["reset", "h.json", "9", "--tripped", "K9", "--closed", "held:none", "--closed", "at-once:K9"];
     let end = good(here, &short);
     assert!(
-        end.contains("tripped at once as Kitchen dishwasher was added") && end.contains("Closures left: 2"),
+        end.contains("tripped at once as Kitchen dishwasher (K9) was added") && end.contains("Closures left: 2"),
         "{end}"
     );
     assert!(bad(here, &["reset", "h.json", "9", "--tripped", "K9", "--closed", "perhaps:K9"]).contains("--closed"));

@@ -21,26 +21,29 @@ export function DeadLook({ next, onAnswer }: Props) {
     <Paper variant="outlined" sx={{ p: 2, borderColor: "act.main", borderWidth: 2 }} aria-live="polite">
       <Typography sx={{ color: "text.secondary" }}>Look next, about {Math.round(next.seconds)} s</Typography>
       <Typography sx={{ fontSize: "1.2rem", fontWeight: 650, mb: 1 }}>{next.said}</Typography>
-      {next.answered === "yes-no" && (
-        <Stack direction="row" spacing={1.5}>
-          <Big onClick={() => answer("yes")}>Yes</Big>
-          <Big onClick={() => answer("no")}>No</Big>
-        </Stack>
-      )}
-      {next.may_click && (
-        <Button variant="outlined" fullWidth onClick={() => answer("again-at-once")} sx={{ minHeight: 48, mt: 1.5 }}>
-          It clicked out again at once
-        </Button>
-      )}
-      {next.check.check === "glance" && <Handles panel={next.check.panel} onAnswer={answer} />}
+      <Stack direction={next.answered === "yes-no" ? "row" : "column"} spacing={1.5}>
+        {next.choices.filter(isPlain).map((one) => (
+          <Big key={one.said} onClick={() => answer(one.showed)}>
+            {one.said}
+          </Big>
+        ))}
+      </Stack>
+      {next.check.check === "glance" && <Handles panel={next.check.panel} mind={next.mind} onAnswer={answer} />}
       {next.check.check === "measure" && <Volts panel={next.check.panel} onAnswer={answer} />}
       {next.check.check === "sides" && <Sides breaker={next.check.breaker} onAnswer={answer} />}
-      <Button fullWidth onClick={() => answer("cannot-tell")} sx={{ minHeight: 48, mt: 1 }}>
-        I cannot tell
-      </Button>
+      {next.choices
+        .filter((one) => !isPlain(one))
+        .map((one) => (
+          <Button key={one.said} fullWidth onClick={() => answer(one.showed)} sx={{ minHeight: 48, mt: 1 }}>
+            {one.said}
+          </Button>
+        ))}
     </Paper>
   );
 }
+
+/** What a look is meant to show; that it clicked out, or cannot be told, stands below. */
+const isPlain = (one: Next["choices"][number]) => one.showed !== "again-at-once" && one.showed !== "cannot-tell";
 
 function Big({ onClick, disabled = false, children }: { onClick: () => void; disabled?: boolean; children: string }) {
   return (
@@ -59,7 +62,7 @@ function Big({ onClick, disabled = false, children }: { onClick: () => void; dis
 type Answered = { onAnswer: (showed: Showed) => void };
 
 /** One glance answers for all handles: those that do not stand at ON are tapped on the drawing. */
-function Handles({ panel, onAnswer }: { panel: number } & Answered) {
+function Handles({ panel, mind, onAnswer }: { panel: number; mind: Next["mind"] } & Answered) {
   const { house, setPanel } = useHouseView();
   const { stance } = useStance();
   const [seen, setSeen] = useState<ReadonlySet<number>>(new Set());
@@ -76,7 +79,7 @@ function Handles({ panel, onAnswer }: { panel: number } & Answered) {
   return (
     <Stack spacing={1.5}>
       <Typography>
-        Tap each of them {where}. A tripped handle often stands close to ON: touch it, is it loose?
+        Tap each of them {where}. {mind}
       </Typography>
       {has && (
         <Button

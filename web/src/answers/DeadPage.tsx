@@ -160,7 +160,7 @@ function Found({ diagnosis, onAnswer, onStill }: FoundProps) {
               <Box sx={{ flexGrow: 1 }}>
                 <Typography sx={{ fontWeight: 650 }}>{ranked.said}</Typography>
                 {ranked.why !== "" && <Typography>{ranked.why}.</Typography>}
-                {stop == null && end == null && ranked.ask != null && (
+                {end == null && ranked.ask != null && (
                   <Stack direction="row" spacing={1} sx={{ alignItems: "center", flexWrap: "wrap", rowGap: 0.5 }}>
                     <Typography sx={{ color: "text.secondary" }}>{ranked.ask}</Typography>
                     {ranked.check != null && isYesNo(ranked.check) && (
@@ -191,4 +191,4 @@ function Found({ diagnosis, onAnswer, onStill }: FoundProps) {
 }
 
 /** Looks that are answered by more than a word have a card of their own. */
-const isYesNo = (check: Check) => !["glance", "measure", "sides"].includes(check.check);
+const isYesNo = (check: Check) => !["glance", "measure", "sides", "extent"].includes(check.check);

@@ -1446,7 +1446,7 @@ export interface components {
          * @description How a look is answered.
          * @enum {string}
          */
-        Answered: "yes-no" | "handles" | "volts" | "sides";
+        Answered: "yes-no" | "extent" | "handles" | "volts" | "sides";
         /** @description A rectangle on a floor's plan. */
         Area: {
             /** @description From top to bottom. */
@@ -1650,7 +1650,7 @@ export interface components {
          * @description What is broken in the wires of a circuit.
          * @enum {string}
          */
-        Broken: "hot" | "neutral" | "poor";
+        Broken: "hot" | "neutral" | "poor" | "any";
         /** @description A file as it was chosen. */
         BroughtFile: {
             /** @description Its name, with or without the folder that it was in. */
@@ -2150,7 +2150,7 @@ export interface components {
         /** @description Something to look at. */
         Check: {
             /** @enum {string} */
-            check: "everything";
+            check: "extent";
         } | {
             /** @enum {string} */
             check: "neighbours";
@@ -2779,6 +2779,11 @@ export interface components {
             /** @description The voltage. */
             volts: components["schemas"]["Volts"];
         };
+        /**
+         * @description How much of a house is dead.
+         * @enum {string}
+         */
+        Extent: "all" | "half" | "less";
         /** @description A panel as it is to be drawn, spaces in the order of their numbers. */
         Face: {
             /** @description All its breakers. */
@@ -4489,9 +4494,11 @@ export interface components {
             answered: components["schemas"]["Answered"];
             /** @description Which, */
             check: components["schemas"]["Check"];
-            /** @description It may click out again at once. */
-            may_click: boolean;
-            /** @description as a question. */
+            /** @description The answers in words; of handles and numbers, those that are none. */
+            choices: components["schemas"]["OneTap"][];
+            /** @description and what to mind at it. */
+            mind?: string | null;
+            /** @description as a question, */
             said: string;
             /** @description About how long it takes. */
             seconds: components["schemas"]["Seconds"];
@@ -4648,6 +4655,13 @@ export interface components {
             perhaps: string;
             /** @description The proven ones in words, */
             surely: string;
+        };
+        /** @description An answer that is one tap. */
+        OneTap: {
+            /** @description In words. */
+            said: string;
+            /** @description What it says. */
+            showed: components["schemas"]["Showed"];
         };
         /** @description A point still open. */
         Open: {
@@ -5907,6 +5921,9 @@ export interface components {
         };
         /** @description What a look showed. */
         Showed: "yes" | "no" | "again-at-once" | "cannot-tell" | {
+            /** @description How much is dead. */
+            extent: components["schemas"]["Extent"];
+        } | {
             /** @description Handles that stand between, or at OFF; none where all are on. */
             handles: components["schemas"]["HandlesSeen"];
         } | {
@@ -6020,7 +6037,7 @@ export interface components {
          * @description What else may be noticed.
          * @enum {string}
          */
-        Sign: "everything" | "bright-and-dim" | "flicker" | "burning" | "shock";
+        Sign: "everything" | "half-dead" | "bright-and-dim" | "flicker" | "burning" | "shock";
         /**
          * @description Over what the number was taken.
          * @enum {string}

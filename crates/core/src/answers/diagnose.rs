@@ -64,6 +64,8 @@ pub struct Complaint {
 pub enum Sign {
     /// All of the house is dead.
     Everything,
+    /// About half of the house is dead, in most rooms.
+    HalfDead,
     /// Some lights are brighter than usual while others are dim.
     BrightAndDim,
     /// Lights flicker.
@@ -76,6 +78,7 @@ pub enum Sign {
 
 said!(Sign {
     Everything => "everything is dead",
+    HalfDead => "about half of the house is dead",
     BrightAndDim => "some lights brighter than usual, others dim",
     Flicker => "lights flicker",
     Burning => "a smell of burning, heat",
@@ -104,6 +107,8 @@ pub enum Showed {
     AgainAtOnce,
     /// That cannot be told.
     CannotTell,
+    /// How much is dead.
+    Extent(Extent),
     /// Handles that stand between, or at OFF; none where all are on.
     Handles(HandlesSeen),
     /// The service voltages.
@@ -111,6 +116,24 @@ pub enum Showed {
     /// The voltages on both sides of a breaker.
     Sides(BothSides),
 }
+
+/// How much of a house is dead.
+#[derive(Debug, Clone, Copy, PartialEq, Eq, PartialOrd, Ord, Deserialize, Serialize, ToSchema)]
+#[serde(rename_all = "kebab-case")]
+pub enum Extent {
+    /// All of it.
+    All,
+    /// About half of it, in most rooms.
+    Half,
+    /// Less.
+    Less,
+}
+
+said!(Extent {
+    All => "All of it",
+    Half => "About half of it, in most rooms",
+    Less => "Less: a few things, a room or two",
+});
 
 /// Handles that do not stand at ON.
 #[derive(Debug, Clone, PartialEq, Eq, Default, Deserialize, Serialize, ToSchema)]
@@ -128,8 +151,8 @@ pub struct HandlesSeen {
 #[derive(Debug, Clone, Copy, PartialEq, Eq, PartialOrd, Ord, Deserialize, Serialize, ToSchema)]
 #[serde(tag = "check", rename_all = "kebab-case", deny_unknown_fields)]
 pub enum Check {
-    /// Is everything in the house dead?
-    Everything,
+    /// How much of the house is dead?
+    Extent,
     /// Are the neighbours and the street dark too?
     Neighbours,
     /// One glance at a panel: which handles stand between, or at OFF?
@@ -198,6 +221,20 @@ pub enum Broken {
     Neutral,
     /// Neither: a connection that passes too little.
     Poor,
+    /// One of these: nothing has told them apart.
+    Any,
+}
+
+impl Broken {
+    /// As a fault that is recorded; none while it is not known which it is.
+    const fn fault(self) -> Option<Fault> {
+        match self {
+            Self::Hot => Some(Fault::OpenHot),
+            Self::Neutral => Some(Fault::OpenNeutral),
+            Self::Poor => Some(Fault::Loose),
+            Self::Any => None,
+        }
+    }
 }
 
 /// What may be the cause.
@@ -356,14 +393,25 @@ pub enum Stop {
 pub struct Next {
     /// Which,
     pub check: Check,
-    /// as a question.
+    /// as a question,
     pub said: String,
+    /// and what to mind at it.
+    pub mind: Option<&'static str>,
     /// How it is answered.
     pub answered: Answered,
-    /// It may click out again at once.
-    pub may_click: bool,
+    /// The answers in words; of handles and numbers, those that are none.
+    pub choices: Vec<OneTap>,
     /// About how long it takes.
     pub seconds: Seconds,
+}
+
+/// An answer that is one tap.
+#[derive(Debug, Clone, PartialEq, Serialize, ToSchema)]
+pub struct OneTap {
+    /// In words.
+    pub said: &'static str,
+    /// What it says.
+    pub showed: Showed,
 }
 
 /// How a look is answered.
@@ -372,6 +420,8 @@ pub struct Next {
 pub enum Answered {
     /// Yes or no.
     YesNo,
+    /// By how much is dead.
+    Extent,
     /// By handles that are tapped on the panel.
     Handles,
     /// By the service voltages.
@@ -433,9 +483,13 @@ pub fn diagnose(house: &House, beliefs: &Beliefs, complaint: &Complaint) -> Resu
     let next = if stop.is_some() || !held.is_empty() { None } else { bench.next(&weighed.tales, complaint) };
     let end =
         if stop.is_none() && held.is_empty() && next.is_none() { bench.end(&weighed.tales, complaint) } else { None };
+    let mut causes = bench.ranked(&weighed.tales, complaint);
+    if stop.is_some() || !held.is_empty() {
+        causes.iter_mut().for_each(|ranked| (ranked.check, ranked.ask) = (None, None));
+    }
     Ok(Diagnosis {
         stop: stop.map(Stop::told),
-        causes: bench.ranked(&weighed.tales, complaint),
+        causes,
         ruled_out: bench.ruled_out(&weighed, complaint),
         next,
         end,
@@ -483,6 +537,7 @@ fn check(house: &House, complaint: &Complaint) -> Result<(), Invalid> {
             Showed::CannotTell => true,
             Showed::Yes | Showed::No => answer.check.answered() == Answered::YesNo,
             Showed::AgainAtOnce => answer.check.may_click(),
+            Showed::Extent(_) => answer.check.answered() == Answered::Extent,
             Showed::Handles(_) => answer.check.answered() == Answered::Handles,
             Showed::Volts(_) => answer.check.answered() == Answered::Volts,
             Showed::Sides(_) => answer.check.answered() == Answered::Sides,
@@ -496,6 +551,7 @@ impl Check {
     #[must_use]
     pub fn answered(&self) -> Answered {
         match self {
+            Self::Extent => Answered::Extent,
             Self::Glance { .. } => Answered::Handles,
             Self::Measure { .. } => Answered::Volts,
             Self::Sides { .. } => Answered::Sides,
@@ -511,7 +567,7 @@ impl Check {
 
     fn is_there(&self, house: &House) -> bool {
         match *self {
-            Self::Everything | Self::Neighbours | Self::Uneven | Self::TryButtons => true,
+            Self::Extent | Self::Neighbours | Self::Uneven | Self::TryButtons => true,
             Self::Glance { panel } | Self::CycleMain { panel } | Self::Measure { panel } => {
                 house.panels.get(panel).is_some()
             }

@@ -19,7 +19,7 @@ use crate::load::Loaded;
 use crate::load::circuits;
 use crate::load::cure::{Cure, cure};
 use crate::trace::Beliefs;
-use crate::words::things::in_words;
+use crate::words::things::by_tags;
 
 /// Where a reset stands.
 #[derive(Debug, Clone, PartialEq, Serialize, ToSchema)]
@@ -295,7 +295,7 @@ pub fn guide(
         points.iter().filter_map(|p| at_point(loaded, *p)).map(|(amps, _)| amps.0).sum()
     };
     let running_amps = Amps(sum(&story.running));
-    let everything = in_words(house, &loads.iter().filter_map(|l| house.points.get(l.point)).collect::<Vec<_>>());
+    let everything = by_tags(house, &loads.iter().map(|l| l.tag.clone()).collect::<Vec<_>>());
     let end = ending(house, breaker, &story, trips, &sum);
     let barred = barred(house, breaker);
     let wanted: BTreeSet<PointId> = to_add(&story.running, &loads).difference(&story.culprits).copied().collect();
@@ -378,9 +378,7 @@ fn ending(
             )
         });
     };
-    let named = |points: &BTreeSet<PointId>| {
-        in_words(house, &points.iter().filter_map(|p| house.points.get(*p)).collect::<Vec<_>>())
-    };
+    let named = |points: &BTreeSet<PointId>| named(house, points);
     let left = CLOSURES.saturating_sub(story.failures);
     let rest = || {
         let held = if story.held.is_empty() {
@@ -469,7 +467,9 @@ fn ending(
             )
         });
     }
-    let motor = house.loads.iter().any(|load| new.contains(&load.point) && starts_hard(load));
+    // Who saw it fall on the start of something need not have entered that it has a motor.
+    let on_start = story.manner == Some(TripManner::OnStart);
+    let motor = on_start || house.loads.iter().any(|load| new.contains(&load.point) && starts_hard(load));
     let arcs = matches!(breaker.device, Device::Afci | Device::Dual);
     let (said, act) = if *outcome == Outcome::AtOnce && motor && arcs {
         (
@@ -591,6 +591,26 @@ fn to_add(running: &BTreeSet<PointId>, loads: &[ResetLoad]) -> BTreeSet<PointId>
     if running.is_empty() { loads.iter().map(|l| l.point).collect() } else { running.clone() }
 }
 
+/// What is plugged in at a point, by its name; nothing where the point has just that name.
+fn plugged_in(house: &House, point: &Point) -> Vec<String> {
+    let there = house.loads.iter().filter(|load| load.point == point.id && !load.name.is_empty());
+    there.map(|load| load.name.clone()).filter(|name| *name != point.name).collect()
+}
+
+/// A place with what is plugged in there.
+fn called(house: &House, point: &Point) -> String {
+    let (place, things) = (house.called(point), plugged_in(house, point));
+    if things.is_empty() { place } else { format!("{place}: {}", things.join(", ")) }
+}
+
+/// Things by where they hang; what is plugged in at a single one comes first.
+fn named(house: &House, points: &BTreeSet<PointId>) -> String {
+    let all: Vec<&Point> = points.iter().filter_map(|p| house.points.get(*p)).collect();
+    let places = by_tags(house, &all.iter().map(|p| p.tag.clone()).collect::<Vec<_>>());
+    let things = if let [one] = all.as_slice() { plugged_in(house, one) } else { Vec::new() };
+    if things.is_empty() { places } else { format!("the {} at {places}", things.join(", the ")) }
+}
+
 fn loads(house: &House, beliefs: &Beliefs, loaded: &Loaded<'_>, id: BreakerId) -> Vec<ResetLoad> {
     let belief = beliefs.breakers.iter().find(|b| b.at.breaker == id);
     let fed = belief.into_iter().flat_map(|b| &b.feeds).filter(|f| f.proven || f.likely);
@@ -599,7 +619,7 @@ fn loads(house: &House, beliefs: &Beliefs, loaded: &Loaded<'_>, id: BreakerId) -
         ResetLoad {
             point: point.id,
             tag: point.tag.clone(),
-            name: house.called(point),
+            name: called(house, point),
             amps: known.map(|(a, _)| a),
             typical: known.is_some_and(|(_, typical)| typical),
             proven,
@@ -808,7 +828,7 @@ mod tests {
 
     #[test]
     fn a_protected_breaker_a_motor_and_a_worn_breaker_end_each_in_their_way() {
-        let (mut rig, kettle, _) = counter();
+        let (mut rig, kettle, heater) = counter();
         let breaker = rig.breaker;
         let protect = |rig: &mut Rig, device| {
             let b = rig.f.house.breakers.get(breaker).unwrap().clone();
@@ -833,7 +853,15 @@ mod tests {
         rig.trip();
         rig.reset(&[], Outcome::Held);
         rig.reset(&[kettle], Outcome::AtOnce);
-        assert!(rig.guide().end.unwrap().said.starts_with("It tripped as "));
+        assert!(rig.guide().end.unwrap().said.starts_with("It tripped as the kettle at Kitchen"));
+        // Nobody entered that the heater has a motor; that it fell on its start was seen.
+        protect(&mut rig, Device::Afci);
+        rig.log(Event::Mended { breaker });
+        rig.log(Event::Trip { breaker, running: [heater].into(), manner: Some(TripManner::OnStart) });
+        rig.reset(&[], Outcome::Held);
+        rig.reset(&[heater], Outcome::AtOnce);
+        let end = rig.guide().end.unwrap();
+        assert!(end.said.contains("arc-fault protection trip as its motor started"), "{}", end.said);
     }
 
     // Handbook 3.7, 5.17: again and again with far less than its rating on it, it is the breaker: nothing is closed at all.

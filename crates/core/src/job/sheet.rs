@@ -15,6 +15,7 @@ use crate::house::{
 use crate::network::Wired;
 use crate::network::wiring::Bar;
 use crate::words::mind::ask_first;
+use crate::words::short::lower;
 
 /// At most so many volts are left where nothing feeds. [prac: handbook 5.1.5]
 pub const DEAD: f64 = 1.0;
@@ -672,11 +673,6 @@ impl<'a> StepSheet<'a> {
         plan.minutes_first = FIRST_TIME * plan.minutes;
         plan.steps = self.steps;
     }
-}
-
-fn lower(text: &str) -> String {
-    let mut letters = text.chars();
-    letters.next().map_or_else(String::new, |first| first.to_lowercase().chain(letters).collect())
 }
 
 /// Whoever does it for the first time takes about so many times as long. [prac]

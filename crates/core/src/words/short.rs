@@ -39,6 +39,13 @@ pub fn capital(text: &str) -> String {
     letters.next().map_or_else(String::new, |first| first.to_uppercase().chain(letters).collect())
 }
 
+/// With a small one.
+#[must_use]
+pub fn lower(text: &str) -> String {
+    let mut letters = text.chars();
+    letters.next().map_or_else(String::new, |first| first.to_lowercase().chain(letters).collect())
+}
+
 #[cfg(test)]
 mod tests {
     use super::*;
@@ -48,5 +55,6 @@ mod tests {
         assert_eq!(abbreviated("Kitchen receptacles, ceiling light"), "Kit recs, clg lt");
         assert_eq!(abbreviated("? Hall (not proven)").trim(), "? Hall");
         assert_eq!(capital("dishwasher"), "Dishwasher");
+        assert_eq!(lower("Breaker Main 3"), "breaker Main 3");
     }
 }

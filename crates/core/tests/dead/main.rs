@@ -17,7 +17,7 @@ use rand::rngs::ChaCha8Rng;
 use rand::seq::SliceRandom;
 use rand::{RngExt, SeedableRng};
 use wayfinder_core::answers::diagnose::{
-    Answer, Check, Complaint, Diagnosis, HandlesSeen, Showed, Sign, Stop, diagnose,
+    Answer, Check, Complaint, Diagnosis, Extent, HandlesSeen, Showed, Sign, Stop, diagnose,
 };
 use wayfinder_core::base::position::Leg;
 use wayfinder_core::base::units::Volts;
@@ -29,6 +29,8 @@ use wayfinder_core::trace::{Beliefs, beliefs};
 const SLIP: f64 = 0.015;
 /// A tripped handle is taken for one that is on (common practice).
 const OVERLOOKED: f64 = 0.08;
+/// Who finds about half of the house dead says so at once so often: the page asks it beside the first question. (common practice)
+const TELLS_HALF: f64 = 0.7;
 /// Nobody looks for longer.
 const LOOKS: usize = 14;
 
@@ -57,6 +59,9 @@ impl Person<'_> {
             complaint.signs.insert(Sign::Everything);
             return complaint;
         }
+        if self.extent() == Extent::Half && self.rng.random_bool(TELLS_HALF) {
+            complaint.signs.insert(Sign::HalfDead);
+        }
         let (named, well) = (self.rng.random_range(1..4), self.rng.random_range(0..4));
         for point in seen {
             let light = self.made.house.points.get(point).unwrap().kind == PointKind::Light;
@@ -79,6 +84,32 @@ impl Person<'_> {
         complaint
     }
 
+    /// How much is dead, by the rooms in which something is: nobody counts points, and where it is a third to a half of the rooms, one
+    /// says so and another one so. (common practice)
+    fn extent(&mut self) -> Extent {
+        let mut rooms: BTreeMap<RoomId, bool> = BTreeMap::new();
+        let mut all = true;
+        for point in self.made.hung.keys() {
+            let state = self.state(*point);
+            all &= state == State::Dead;
+            let room = self.made.house.points.get(*point).unwrap().room;
+            *rooms.entry(room).or_default() |= matches!(state, State::Dead | State::Dim);
+        }
+        let share = rooms.values().filter(|dead| **dead).count() as f64 / rooms.len() as f64;
+        let half = if share >= 0.55 {
+            0.9
+        } else if share >= 0.35 {
+            0.5
+        } else {
+            0.05
+        };
+        match (all, self.rng.random_bool(half)) {
+            (true, _) => Extent::All,
+            (false, true) => Extent::Half,
+            (false, false) => Extent::Less,
+        }
+    }
+
     fn faults(&self) -> Vec<&Fault> {
         if let Fault::Two(a, b) = self.fault { vec![a, b] } else { vec![self.fault] }
     }
@@ -95,7 +126,7 @@ impl Person<'_> {
                 || told.is_empty() && left.is_empty()
         };
         match check {
-            Check::Everything => yes_no(self.made.hung.keys().all(|p| self.state(*p) == State::Dead)),
+            Check::Extent => Showed::Extent(if slips { Extent::Less } else { self.extent() }),
             Check::Neighbours => yes_no(self.fault == &Fault::Utility),
             Check::Glance { panel } => {
                 let mut seen = HandlesSeen::default();

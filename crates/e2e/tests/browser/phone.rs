@@ -140,3 +140,36 @@ async fn an_answer_in_the_rooms_costs_one_change_and_two_reads() -> Result<()> {
     })
     .await
 }
+
+// Somebody noted 17 and had 23 off: one doubt for all that was seen so, and one tap puts the looks right.
+#[tokio::test(flavor = "multi_thread")]
+async fn one_slip_at_the_panel_is_put_right_on_a_phone() -> Result<()> {
+    with_server(demo()?, async |base| {
+        let page = Page::open(&base, "/houses/1/trace", Screen::Phone).await?;
+        page.click("In the rooms").await?;
+        page.shows("Begin a run").await?;
+        let slip = "const done = arguments[0]; const path = '/api/v1/houses/1'; (async () => { \
+                    const house = await (await fetch(path)).json(); \
+                    const id = (all, name, of) => house[all].find((x) => String(x[name]) === of && (x.panel ?? 1) === 1).id; \
+                    const status = []; \
+                    for (const [nth, tag] of ['R1', 'R2', 'R3'].entries()) { \
+                      const observation = { what: 'power', off: [id('breakers', 'at', '17')], seen: 'dead', how: 'tester' }; \
+                      const evidence = { id: 9001 + nth, point: id('points', 'tag', tag), time: `2027-01-01T10:0${nth}:00Z`, \
+                        who: 'Wren', observation }; \
+                      const body = JSON.stringify({ author: 'Wren', change: { type: 'record', evidence } }); \
+                      const headers = { 'content-type': 'application/json' }; \
+                      status.push((await fetch(path + '/changes', { method: 'POST', headers, body })).status); } \
+                    done(status); })();";
+        let status = page.driver.execute_async(slip, vec![]).await?.json().clone();
+        ensure!(status == json!([200, 200, 200]), "{status}");
+        page.shows("Answers that do not fit together").await?;
+        page.is_accessible("a doubt on a phone").await?;
+        page.click("So it was: put 3 looks right").await?;
+        until("the doubt is gone", async || Ok(!page.text().await?.contains("do not fit together"))).await?;
+        let house = page.api("/api/v1/houses/1").await?;
+        let mut evidence = house["evidence"].as_array().context("evidence")?.iter();
+        ensure!(evidence.any(|e| e["id"] == 9001 && e["observation"]["how"] == "word"), "a look put right is a word");
+        page.quit().await
+    })
+    .await
+}

@@ -7,7 +7,7 @@ use std::path::{Path, PathBuf};
 use clap::Args;
 use jiff::{SignedDuration, Timestamp, Zoned};
 use wayfinder_core::answers::diagnose::{
-    Answer, Answered, Check, Complaint, Diagnosis, HandlesSeen, Showed, Sign, diagnose,
+    Answer, Answered, Check, Complaint, Diagnosis, Extent, HandlesSeen, Showed, Sign, diagnose,
 };
 use wayfinder_core::answers::find::{Found, find};
 use wayfinder_core::answers::reset::{ResetGuide, guide};
@@ -70,14 +70,14 @@ pub struct DeadArgs {
     /// Tags of lights that flicker.
     #[arg(long, value_delimiter = ',')]
     flickers: Vec<String>,
-    /// What else was noticed: everything, bright-and-dim, flicker, burning, shock; several with commas.
+    /// What else was noticed: everything, half-dead, bright-and-dim, flicker, burning, shock; several with commas.
     #[arg(long, value_delimiter = ',')]
     signs: Vec<String>,
     /// Whoever looks may open a panel and measure there.
     #[arg(long)]
     qualified: bool,
     /// A look that was made and what it showed, in the order in which they were made: works:K2=no, glance:Main=9+11 (or none, or
-    /// main), cycle:9=yes, cycle-main:Main=no, reset:K1=no, buttons=yes, switch:S1=no, another:K1=yes, everything=no, neighbours=yes,
+    /// main), cycle:9=yes, cycle-main:Main=no, reset:K1=no, buttons=yes, switch:S1=no, another:K1=yes, extent=half (or all, less), neighbours=yes,
     /// uneven=no, glows:K1=yes, measure:Main=97/143/240, sides:9=120/2; and cannot-tell, again.
     #[arg(long, value_name = "LOOK=SHOWED")]
     look: Vec<String>,
@@ -235,7 +235,7 @@ fn look(house: &House, text: &str) -> Result<Answer, Bad> {
     let at = || breaker(house, of, "--look");
     let panel = || panel_called(house, (!of.is_empty()).then_some(of)).map(|p| p.id);
     let check = match what {
-        "everything" => Check::Everything,
+        "extent" => Check::Extent,
         "neighbours" => Check::Neighbours,
         "uneven" => Check::Uneven,
         "glance" => Check::Glance { panel: panel()? },
@@ -258,7 +258,10 @@ fn look(house: &House, text: &str) -> Result<Answer, Bad> {
         (Answered::YesNo, "yes") => Showed::Yes,
         (Answered::YesNo, "no") => Showed::No,
         (Answered::YesNo, "again") => Showed::AgainAtOnce,
-        (Answered::YesNo, _) => return Err(bad()),
+        (Answered::Extent, "all") => Showed::Extent(Extent::All),
+        (Answered::Extent, "half") => Showed::Extent(Extent::Half),
+        (Answered::Extent, "less") => Showed::Extent(Extent::Less),
+        (Answered::YesNo | Answered::Extent, _) => return Err(bad()),
         (Answered::Handles, "none") => Showed::Handles(HandlesSeen::default()),
         (Answered::Handles, all) => {
             let main = all.split('+').any(|at| at == "main");
@@ -298,7 +301,8 @@ fn diagnosed(diagnosis: &Diagnosis) -> String {
         let _ = writeln!(out, "ruled out: {}, by: {}", gone.said, gone.by);
     }
     if let Some(next) = &diagnosis.next {
-        let _ = writeln!(out, "Look next: {}", next.said);
+        let mind = next.mind.map_or_else(String::new, |mind| format!(" {mind}"));
+        let _ = writeln!(out, "Look next: {}{mind}", next.said);
     }
     if let Some(end) = &diagnosis.end {
         let job = end.job.map_or_else(String::new, |job| format!(" (wayfinder job {job})"));

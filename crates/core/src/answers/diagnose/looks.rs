@@ -4,11 +4,12 @@ use std::collections::{BTreeMap, BTreeSet};
 
 use super::bench::Bench;
 use super::weigh::{LookShows, Tale, confirms};
-use super::words::{BEHIND_COVERS, acts};
-use super::{Broken, Cause, Check, Complaint, HowFar, Keep, Next, Ranked, Showed};
+use super::words::{BEHIND_COVERS, acts, breaker};
+use super::{Broken, Cause, Check, Complaint, HowFar, Keep, Next, Ranked, Showed, Sign};
 use crate::base::chance::entropy;
 use crate::base::units::Seconds;
-use crate::house::{BreakerId, Fault, Point, PointId, PointKind};
+use crate::house::{BreakerId, Point, PointId, PointKind};
+use crate::words::short::capital;
 
 /// Causes less probable are not listed.
 const LISTED_FROM: f64 = 0.005;
@@ -29,24 +30,44 @@ const SURE_FROM: f64 = 0.85;
 /// So many points are thought of for a look.
 const LOOKED_AT: usize = 40;
 
+/// Which wire it is that broke is told from here on.
+const WHICH_FROM: f64 = 0.80;
+
 /// Tales that are told as one, the likeliest first.
 struct Alike<'t> {
     best: &'t Tale,
+    /// Its cause as far as it is told apart from the others.
+    cause: Cause,
     p: f64,
 }
 
 fn groups<'t>(bench: &Bench<'_>, tales: &'t [Tale]) -> Vec<Alike<'t>> {
-    let mut all: BTreeMap<_, Alike<'_>> = BTreeMap::new();
+    let mut all: BTreeMap<_, Vec<&Tale>> = BTreeMap::new();
     for tale in tales {
-        let group = all.entry(bench.key(tale)).or_insert(Alike { best: tale, p: 0.0 });
-        group.p += tale.p;
-        if tale.p > group.best.p {
-            group.best = tale;
-        }
+        all.entry(bench.key(tale)).or_insert_with(Vec::new).push(tale);
     }
-    let mut all: Vec<Alike<'_>> = all.into_values().collect();
+    let told_as_one = |alike: Vec<&'t Tale>| {
+        let best = *alike.iter().max_by(|a, b| a.p.total_cmp(&b.p))?;
+        let p = alike.iter().map(|tale| tale.p).sum();
+        Some(Alike { best, cause: as_far_as_told(best.cause, &alike), p })
+    };
+    let mut all: Vec<Alike<'_>> = all.into_values().filter_map(told_as_one).collect();
     all.sort_by(|a, b| b.p.total_cmp(&a.p));
     all
+}
+
+/// Of a circuit's wires the likeliest, but for which of them it is where nothing has told that.
+fn as_far_as_told(best: Cause, alike: &[&Tale]) -> Cause {
+    let Cause::Wire { breaker, broken, from } = best else { return best };
+    let (mut its, mut all) = (0.0, 0.0);
+    for tale in alike {
+        if let Cause::Wire { broken: of, .. } = tale.cause {
+            all += tale.p;
+            its += if of == broken { tale.p } else { 0.0 };
+        }
+    }
+    let broken = if its >= WHICH_FROM * all { broken } else { Broken::Any };
+    Cause::Wire { breaker, broken, from }
 }
 
 impl Bench<'_> {
@@ -57,7 +78,7 @@ impl Bench<'_> {
             .into_iter()
             .filter(|group| group.p >= LISTED_FROM && group.best.cause != Cause::NotListed);
         listed
-            .map(|Alike { best, p }| {
+            .map(|Alike { best, cause, p }| {
                 let own = best.causes().filter_map(|cause| self.own_look(cause, complaint));
                 let check = own.into_iter().find(|check| !asked.contains(check));
                 let ask = check.map(|check| check.said(self.house));
@@ -65,9 +86,9 @@ impl Bench<'_> {
                     matches!(best.cause, Cause::Wire { .. } | Cause::Miswired { .. } | Cause::SharedNeutral { .. })
                         .then(|| BEHIND_COVERS.into());
                 Ranked {
-                    cause: best.cause,
+                    cause,
                     also: best.also,
-                    said: self.said(best),
+                    said: self.said(cause, best.also),
                     why: self.why(best, complaint),
                     p,
                     check,
@@ -174,8 +195,8 @@ impl Bench<'_> {
         let looks = self.points_that_tell(tales, complaint).into_iter().map(|point| Check::Works { point });
         let floats = |tale: &&Tale| matches!(tale.cause, Cause::OpenNeutral | Cause::SharedNeutral { .. });
         let floats: f64 = tales.iter().filter(floats).map(|tale| tale.p).sum();
-        let everything = complaint.signs.contains(&super::Sign::Everything);
-        let whole = [(Check::Everything, !everything), (Check::Uneven, floats >= FLOATS_FROM)];
+        let extent = [Sign::Everything, Sign::HalfDead].iter().any(|sign| complaint.signs.contains(sign));
+        let whole = [(Check::Extent, !extent), (Check::Uneven, floats >= FLOATS_FROM)];
         let whole = whole.into_iter().filter(|(_, asked)| *asked).map(|(check, _)| check);
         if its.is_none() && first.p >= SURE_FROM && floats < FLOATS_FROM {
             return None;
@@ -203,8 +224,9 @@ impl Bench<'_> {
         Next {
             check,
             said: check.said(self.house),
+            mind: check.to_mind(),
             answered: check.answered(),
-            may_click: check.may_click(),
+            choices: check.choices(),
             seconds: Seconds(self.seconds(check, complaint)),
         }
     }
@@ -242,7 +264,7 @@ impl Bench<'_> {
     /// About how long a look takes. (common practice)
     fn seconds(&self, check: Check, complaint: &Complaint) -> f64 {
         match check {
-            Check::Everything | Check::Uneven => 3.0,
+            Check::Extent | Check::Uneven => 3.0,
             Check::Switch { .. } => 10.0,
             Check::Works { point } => self.walk_to(point, complaint),
             Check::Neighbours => 15.0,
@@ -306,16 +328,16 @@ impl Bench<'_> {
         let all = groups(self, tales);
         let first = all.first()?;
         let found = self.is_found(first, complaint);
-        let cause = first.best.cause;
+        let cause = first.cause;
         let (act, job) = acts(cause, complaint);
         let said = if found {
-            self.said(first.best)
+            self.said(first.cause, first.best.also)
         } else {
             let left: Vec<String> = all
                 .iter()
                 .filter(|group| group.p >= 0.05 && group.best.cause != Cause::NotListed)
                 .take(3)
-                .map(|group| self.said(group.best))
+                .map(|group| self.said(group.cause, group.best.also))
                 .collect();
             if left.is_empty() {
                 "No look here tells more, and nothing on the list explains it".to_owned()
@@ -323,7 +345,12 @@ impl Bench<'_> {
                 format!("No look here tells more. What is left: {}", left.join("; or: "))
             }
         };
-        let act = if cause == Cause::NotListed || (!found && first.p < 0.5) {
+        // Whichever of several it is, what all of them ask for is to be done.
+        let asks_for = |group: &Alike<'_>| acts(group.best.cause, complaint) == (act, job);
+        let agreed: f64 = all.iter().filter(|group| asks_for(group)).map(|group| group.p).sum();
+        // That nothing is wrong with the wiring is not said before it is found.
+        let clears = matches!(cause, Cause::Switch { .. } | Cause::Itself { .. } | Cause::NotListed);
+        let act = if !found && (agreed < 0.5 || clears) {
             "An electrician looks further, from the panel outwards. Nothing is to be opened before.".to_owned()
         } else {
             act.to_owned()
@@ -335,18 +362,34 @@ impl Bench<'_> {
         };
         let kept = match cause {
             Cause::Breaker { breaker } => Keep::Trip { breaker },
-            Cause::Wire { from, broken, .. } => Keep::Fault {
-                point: from,
-                fault: match broken {
-                    Broken::Hot => Fault::OpenHot,
-                    Broken::Neutral => Fault::OpenNeutral,
-                    Broken::Poor => Fault::Loose,
-                },
-            },
+            // Which wire it was is seen in the box: until then the log keeps it.
+            Cause::Wire { from, broken, .. } => {
+                broken.fault().map_or(Keep::Note, |fault| Keep::Fault { point: from, fault })
+            }
             _ => Keep::Note,
         };
         let keep = found.then_some(kept);
+        let act = [act, self.also_off(first.best, complaint)].concat();
         Some(HowFar { found, said, act, job, breaker: Self::breaker_of(cause), point, keep })
+    }
+}
+
+impl Bench<'_> {
+    /// Handles that were seen at OFF or between and have nothing to do with this: nobody passes them by.
+    fn also_off(&self, tale: &Tale, complaint: &Complaint) -> String {
+        let its = |b: &BreakerId| tale.causes().any(|cause| Self::breaker_of(cause) == Some(*b));
+        let seen = complaint.answers.iter().filter_map(|answer| match &answer.showed {
+            Showed::Handles(seen) => Some(seen),
+            _ => None,
+        });
+        let other = seen.flat_map(|seen| &seen.breakers).filter(|b| !its(b)).collect::<BTreeSet<_>>();
+        let said = |b: &BreakerId| {
+            format!(
+                " {} was not at ON either: look why before anybody switches it on.",
+                capital(&breaker(self.house, *b))
+            )
+        };
+        other.into_iter().map(said).collect()
     }
 }
 

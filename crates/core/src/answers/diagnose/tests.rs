@@ -85,7 +85,9 @@ impl Rig {
                 let nth = bench.points.iter().position(|p| p.id == point).unwrap();
                 yes(bench.shows(cause)[nth].dead < 0.5)
             }
-            (Check::Everything, _) => yes(matches!(cause, Cause::Main { .. } | Cause::Utility)),
+            (Check::Extent, Cause::Main { .. } | Cause::Utility) => Showed::Extent(Extent::All),
+            (Check::Extent, Cause::LostLeg { .. }) => Showed::Extent(Extent::Half),
+            (Check::Extent, _) => Showed::Extent(Extent::Less),
             (Check::Cycle { breaker: of }, Cause::Breaker { breaker }) => yes(of == breaker),
             (Check::CycleMain { panel: of }, Cause::Main { panel }) => yes(of == panel),
             (Check::PressReset { point: of }, Cause::GroundFault { point }) => yes(of == point),
@@ -347,6 +349,8 @@ fn a_broken_wire_is_placed_between_what_lives_and_what_is_dead() {
         "{first:?}"
     );
     assert_eq!((end.job, end.point), (Some("splice"), Some(rig.points["O1"])), "{end:?}");
+    let glows = |a: &Answer| matches!(a.check, Check::Glows { .. });
+    assert_eq!(first.said.starts_with("A neutral is open"), complaint.answers.iter().any(glows), "{}", first.said);
     assert!(first.said.contains("O0") && first.said.contains("O1"), "{}", first.said);
     assert!(matches!(end.keep, None | Some(Keep::Fault { .. })));
 }
@@ -411,6 +415,82 @@ fn a_measured_lost_leg_is_found() {
     assert!(found.next.is_none() && found.end.is_some_and(|end| end.found));
 }
 
+// Half of the house dark is no breaker of one circuit: a leg of it is gone (handbook 5.17).
+#[test]
+fn about_half_of_the_house_is_a_leg() {
+    let rig = rig();
+    let panel = rig.f.panel().id;
+    let told = |signs: &[Sign]| Complaint { signs: signs.iter().copied().collect(), ..rig.told(&["K2"], &["L1"]) };
+    let lost = |found: &Diagnosis| matches!(found.causes[0].cause, Cause::LostLeg { leg: Leg::A, .. });
+    assert!(!lost(&rig.ask(&told(&[]))));
+    assert!(lost(&rig.ask(&told(&[Sign::HalfDead]))));
+    let mut asked = told(&[]);
+    asked.answers.push(Answer { check: Check::Extent, showed: Showed::Extent(Extent::Half) });
+    let found = rig.ask(&asked);
+    assert!(lost(&found), "{:#?}", found.causes);
+    assert!(found.causes.iter().all(|c| c.cause != Cause::Utility), "half of it lives");
+    let qualified = rig.ask(&Complaint { qualified: true, ..asked });
+    assert_eq!(qualified.next.map(|next| next.check), Some(Check::Measure { panel }));
+}
+
+// Whichever leg it is, the utility looks first; and what is likeliest clears no wiring before it is found.
+#[test]
+fn the_end_says_what_all_that_is_left_asks_for() {
+    let rig = rig();
+    let cannot = |told: Complaint| {
+        let mut told = told;
+        for _ in 0..30 {
+            let Some(next) = rig.ask(&told).next else { break };
+            told.answers.push(Answer { check: next.check, showed: Showed::CannotTell });
+        }
+        rig.ask(&told).end.unwrap()
+    };
+    let leg = cannot(Complaint { signs: [Sign::HalfDead].into(), ..Complaint::default() });
+    assert!(!leg.found && leg.act.contains("Call the utility"), "{leg:?}");
+    let one = cannot(rig.told(&["P0"], &["P1", "P2"]));
+    assert!(!one.found && !one.act.contains("Nothing is wrong"), "{one:?}");
+}
+
+/// The main looks right at a glance, and the street is lit.
+fn dark(rig: &Rig) -> Complaint {
+    let glance = Answer { check: Check::Glance { panel: rig.f.panel().id }, showed: handles(&[], false) };
+    let street = Answer { check: Check::Neighbours, showed: Showed::No };
+    Complaint { signs: [Sign::Everything].into(), answers: vec![glance, street], ..Complaint::default() }
+}
+
+// Handbook 5.1: branch breakers go off before the main moves, and on after it: not one that somebody holds off.
+#[test]
+fn no_main_is_tried_while_somebody_holds_a_breaker() {
+    let mut rig = rig();
+    let panel = rig.f.panel().id;
+    let cycle = Check::CycleMain { panel };
+    assert_eq!(rig.ask(&dark(&rig)).next.map(|next| next.check), Some(cycle));
+    let job = serde_json::json!({
+        "id": 700, "begun": "2026-03-01T10:00:00Z", "who": "Fern", "title": "Replace breaker 1", "panel": panel,
+        "goal": { "job": "splice", "point": rig.points["K0"] },
+        "steps": [{ "key": "off", "stage": "dead", "do": "1 to OFF", "switches": { "on": false, "breakers": [rig.breakers[0]] } }],
+        "done": [{ "step": "off", "time": "2026-03-01T10:05:00Z", "who": "Fern", "passed": true }],
+    });
+    rig.f.house.jobs.put(serde_json::from_value(job).unwrap());
+    assert_eq!(rig.f.house.held().len(), 1);
+    let found = rig.ask(&dark(&rig));
+    assert!(found.next.is_none_or(|next| next.check != cycle), "{:#?}", found.held);
+    assert!(!found.held.is_empty() && found.causes.iter().all(|ranked| (ranked.check, &ranked.ask) == (None, &None)));
+}
+
+// Handbook 5.17: a main that falls again at once is a short or a fault to ground: it is closed once.
+#[test]
+fn a_main_that_fell_again_is_left_off() {
+    let rig = rig();
+    let panel = rig.f.panel().id;
+    let mut complaint = dark(&rig);
+    complaint.answers.push(Answer { check: Check::CycleMain { panel }, showed: Showed::AgainAtOnce });
+    let found = rig.ask(&complaint);
+    assert!(found.next.is_none(), "{found:#?}");
+    let end = found.end.unwrap();
+    assert!(end.found && end.act.starts_with("Leave it off"), "{end:?}");
+}
+
 // Two handles seen between are two faults, where each explains what the other does not; and none of them is "though it looks right".
 #[test]
 fn two_handles_seen_at_one_glance_are_both_found() {
@@ -424,6 +504,10 @@ fn two_handles_seen_at_one_glance_are_both_found() {
     let wanted = [2, 3].map(|n| Cause::Breaker { breaker: rig.breakers[n] }).into();
     assert_eq!(both, wanted, "{:#?}", found.causes);
     assert!(found.next.is_none() && found.end.is_some_and(|end| end.found));
+    // One that bears on nothing of it is told all the same.
+    let answers = complaint.answers;
+    let end = rig.ask(&Complaint { answers, ..rig.told(&["M0", "M1"], &["N0", "K2"]) }).end.unwrap();
+    assert!(end.found && end.act.contains("Breaker 4 was not at ON either"), "{end:?}");
 }
 
 // What a cause is said to make of each circuit is what the network of this house makes of it (handbook 8; the network itself is

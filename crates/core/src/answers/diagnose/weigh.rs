@@ -4,7 +4,7 @@ use std::collections::{BTreeMap, BTreeSet};
 
 use super::bench::Bench;
 use super::shows::Shows;
-use super::{Answer, Broken, Cause, Check, Complaint, HandlesSeen, RuledOut, Showed, Sign, Stop};
+use super::{Answer, Broken, Cause, Check, Complaint, Extent, HandlesSeen, RuledOut, Showed, Sign, Stop};
 use crate::answers::service::{self, Trouble};
 use crate::base::position::Leg;
 use crate::house::{BreakerId, Handle, PanelId, PointId, RoomId};
@@ -23,8 +23,12 @@ const FANCIED: f64 = 0.005;
 const TWO: f64 = 0.15;
 /// For each dead point so many causes are tried together with others.
 const TRIED: usize = 3;
-/// Of what leaves less of the house dead nobody says that everything is.
+/// Of what leaves less of the house dead nobody says that everything is, or half of it.
 const MOST: f64 = 0.25;
+/// From this share of a house on it is told as about half of it,
+const ABOUT_HALF: f64 = 0.30;
+/// and at times from here on. (common practice)
+const NEARLY_HALF: f64 = 0.18;
 /// A tripped handle is seen,
 const HANDLE_SEEN: f64 = 0.88;
 /// or easily taken for one that is on;
@@ -67,6 +71,7 @@ pub(super) enum LookShows {
     Yes,
     No,
     Again,
+    Extent(Extent),
     Handle(BreakerId),
     MainHandle,
     OtherHandle,
@@ -125,14 +130,14 @@ impl Bench<'_> {
         };
         let told: Vec<bool> = self.points.iter().map(|p| told(&p.id)).collect();
         let any = told.iter().any(|told| *told);
-        let everything = complaint.signs.contains(&Sign::Everything);
+        let much = [Sign::Everything, Sign::HalfDead].iter().any(|sign| complaint.signs.contains(sign));
         let tale = |(cause, odds): (Cause, f64)| {
             let shows = self.shows(cause);
             // What would leave all of it as ever is no cause of this.
             let bears = |(told, s): (&bool, &Shows)| *told && s.dead + s.dim + s.bright > BEARS_FROM;
             let share = shows.iter().map(|s| s.dead).sum::<f64>();
             let most = shows.is_empty() || share > MOST * shows.len() as f64;
-            let does = (!any && (!everything || most)) || told.iter().zip(&shows).any(bears);
+            let does = (!any && (!much || most)) || told.iter().zip(&shows).any(bears);
             does.then_some(Tale { cause, also: None, shows, prior: odds / total, p: 0.0 })
         };
         let mut tales: Vec<Tale> = causes.into_iter().filter_map(tale).collect();
@@ -199,7 +204,8 @@ impl Bench<'_> {
 
     fn sign(&self, sign: Sign, tale: &Tale) -> f64 {
         match sign {
-            Sign::Everything => self.all_dead(tale),
+            Sign::Everything => extent(tale, Extent::All),
+            Sign::HalfDead => extent(tale, Extent::Half),
             Sign::BrightAndDim => uneven(tale.cause),
             Sign::Flicker => match tale.cause {
                 Cause::OpenNeutral | Cause::SharedNeutral { .. } | Cause::Wire { broken: Broken::Poor, .. } => 0.5,
@@ -208,17 +214,6 @@ impl Bench<'_> {
             },
             // Those stop everything, whatever they come of.
             Sign::Burning | Sign::Shock => 1.0,
-        }
-    }
-
-    /// Probability that somebody says that all is dead.
-    fn all_dead(&self, tale: &Tale) -> f64 {
-        let looked_at = tale.shows.len().max(1) as f64;
-        let share = tale.shows.iter().map(|shows| shows.dead).sum::<f64>() / looked_at;
-        match share {
-            share if share > 0.97 => 0.96,
-            share if share > 0.85 => 0.30,
-            _ => 0.02,
         }
     }
 
@@ -275,6 +270,7 @@ impl Bench<'_> {
             Showed::Yes => LookShows::Yes,
             Showed::No => LookShows::No,
             Showed::AgainAtOnce => LookShows::Again,
+            Showed::Extent(extent) => LookShows::Extent(*extent),
             Showed::Handles(_) => return None,
             Showed::Volts(reading) => {
                 let Check::Measure { panel } = answer.check else { return None };
@@ -312,7 +308,9 @@ impl Bench<'_> {
         let is = |cause: Cause| tale.causes().any(|of| of == cause);
         let seldom = 0.02;
         match check {
-            Check::Everything => yes_no(self.all_dead(tale)),
+            Check::Extent => {
+                [Extent::All, Extent::Half, Extent::Less].map(|e| (LookShows::Extent(e), extent(tale, e))).into()
+            }
             Check::Neighbours => yes_no(match tale.cause {
                 // At times just this house's drop or meter is out.
                 Cause::Utility => 0.88,
@@ -348,7 +346,9 @@ impl Bench<'_> {
             Check::TryButtons if tale.causes().any(|cause| matches!(cause, Cause::Unregistered { .. })) => {
                 vec![(LookShows::Yes, 0.86), (LookShows::Again, 0.06), (LookShows::No, 0.08)]
             }
-            Check::Cycle { .. } | Check::CycleMain { .. } | Check::PressReset { .. } | Check::TryButtons => {
+            // Without power nothing makes a main fall.
+            Check::CycleMain { .. } => vec![(LookShows::Yes, 0.01), (LookShows::Again, 0.001), (LookShows::No, 0.989)],
+            Check::Cycle { .. } | Check::PressReset { .. } | Check::TryButtons => {
                 vec![(LookShows::Yes, 0.01), (LookShows::Again, 0.01), (LookShows::No, 0.98)]
             }
             Check::Switch { point } => yes_no(if is(Cause::Switch { point }) { 0.96 } else { seldom }),
@@ -450,7 +450,7 @@ impl Bench<'_> {
         let out = |tale: &Tale| {
             let against = |a: &&Answer, b: &&Answer| self.answer(a, tale).total_cmp(&self.answer(b, tale));
             let answer = complaint.answers.iter().min_by(against)?;
-            Some(RuledOut { said: self.said(tale), by: answer.said(self.house) })
+            Some(RuledOut { said: self.said(which_aside(tale.cause), tale.also), by: answer.said(self.house) })
         };
         weighed.thought_of.iter().filter(is_out).filter_map(out).collect()
     }
@@ -458,6 +458,25 @@ impl Bench<'_> {
 
 const fn other(leg: Leg) -> Leg {
     if matches!(leg, Leg::A) { Leg::B } else { Leg::A }
+}
+
+/// Probability that so much of the house is said to be dead: nobody counts points, and what is dim counts with it.
+fn extent(tale: &Tale, said: Extent) -> f64 {
+    let all = tale.shows.len().max(1) as f64;
+    let dead = tale.shows.iter().map(|shows| shows.dead).sum::<f64>() / all;
+    let dim = tale.shows.iter().map(|shows| shows.dim).sum::<f64>() / all;
+    let (whole, half) = match dead {
+        dead if dead > 0.97 => (0.96, 0.03),
+        dead if dead > 0.85 => (0.30, 0.65),
+        dead if dead + dim > ABOUT_HALF => (0.02, 0.83),
+        dead if dead + dim > NEARLY_HALF => (0.005, 0.30),
+        _ => (0.005, 0.025),
+    };
+    match said {
+        Extent::All => whole,
+        Extent::Half => half,
+        Extent::Less => 1.0 - whole - half,
+    }
 }
 
 /// Probability that some lights are brighter than usual while others are dim.
@@ -470,8 +489,20 @@ fn uneven(cause: Cause) -> f64 {
     }
 }
 
+/// Of wires all are meant, whichever it is.
+fn which_aside(cause: Cause) -> Cause {
+    if let Cause::Wire { breaker, from, .. } = cause {
+        Cause::Wire { breaker, broken: Broken::Any, from }
+    } else {
+        cause
+    }
+}
+
 /// An answer that says of a cause that it is none.
 pub(super) fn denies(answer: &Answer, cause: Cause) -> bool {
+    if let Showed::Extent(Extent::Half | Extent::Less) = answer.showed {
+        return cause == Cause::Utility;
+    }
     if answer.showed != Showed::No {
         return false;
     }
@@ -482,7 +513,6 @@ pub(super) fn denies(answer: &Answer, cause: Cause) -> bool {
         | (Check::Switch { point }, Cause::Switch { point: of })
         | (Check::Another { point }, Cause::Itself { point: of }) => point == of,
         (Check::TryButtons, Cause::Unregistered { .. }) => true,
-        (Check::Everything, Cause::Utility) => true,
         _ => false,
     }
 }

@@ -2,16 +2,17 @@
 
 use super::bench::Bench;
 use super::weigh::Tale;
-use super::{Answer, Broken, Cause, Check, Complaint, Showed, Stop, ToStop};
+use super::{Answer, Answered, Broken, Cause, Check, Complaint, Extent, OneTap, Showed, Stop, ToStop};
 use crate::base::Said;
 use crate::house::{BreakerId, Handle, House, PanelId, PointId, RoomId};
 use crate::words::places::has_buttons;
+use crate::words::short::{capital, lower};
 use crate::words::things::by_tags;
 
 /// Of what no look with the covers on tells.
 pub(super) const BEHIND_COVERS: &str = "Behind covers: for an electrician.";
 
-fn breaker(house: &House, id: BreakerId) -> String {
+pub(super) fn breaker(house: &House, id: BreakerId) -> String {
     format!("breaker {}", house.breakers.get(id).map_or_else(|| "?".into(), |b| house.breaker_name(b)))
 }
 
@@ -29,10 +30,14 @@ fn panel(house: &House, id: PanelId) -> String {
 }
 
 impl Bench<'_> {
-    /// A tale in words.
-    pub(super) fn said(&self, tale: &Tale) -> String {
-        let all: Vec<String> = tale.causes().map(|cause| self.said_of(cause)).collect();
-        if let [one, other] = all.as_slice() { format!("Two at once: {one}; and {other}") } else { all.concat() }
+    /// A cause in words, or two.
+    pub(super) fn said(&self, cause: Cause, also: Option<Cause>) -> String {
+        let all: Vec<String> = [cause].into_iter().chain(also).map(|cause| self.said_of(cause)).collect();
+        if let [one, other] = all.as_slice() {
+            format!("Two at once: {}; and {}", lower(one), lower(other))
+        } else {
+            all.concat()
+        }
     }
 
     fn said_of(&self, cause: Cause) -> String {
@@ -45,12 +50,12 @@ impl Bench<'_> {
             Cause::Breaker { breaker: b } => {
                 let feeds = house.panels.iter().find(|p| p.fed_by == Some(b));
                 let what = feeds.map_or_else(String::new, |p| format!(", which feeds {},", p.name));
-                format!("{}{what} is off or tripped", first_up(&breaker(house, b)))
+                format!("{}{what} is off or tripped", capital(&breaker(house, b)))
             }
             Cause::BadBreaker { breaker: b } => {
                 format!(
                     "{} is on, but nothing or too little comes past it: the breaker, or its terminal",
-                    first_up(&breaker(house, b))
+                    capital(&breaker(house, b))
                 )
             }
             Cause::GroundFault { point } => format!("The ground-fault device {} tripped", thing(house, point)),
@@ -64,6 +69,7 @@ impl Bench<'_> {
                     Broken::Hot => "A hot is open",
                     Broken::Neutral => "A neutral is open",
                     Broken::Poor => "A connection is poor",
+                    Broken::Any => "A hot, a neutral or a connection is broken",
                 };
                 let chain = self.chains.get(&b).map_or(&[][..], Vec::as_slice);
                 let at = chain.iter().position(|p| *p == from).unwrap_or(0);
@@ -107,7 +113,8 @@ impl Bench<'_> {
             why.push(format!("explains {}", by_tags(self.house, &yes)));
         }
         if !no.is_empty() {
-            why.push(format!("hardly {}", by_tags(self.house, &no)));
+            let explains = if yes.is_empty() { "hardly explains" } else { "hardly" };
+            why.push(format!("{explains} {}", by_tags(self.house, &no)));
         }
         if !against.is_empty() {
             why.push(format!("though {} works", by_tags(self.house, &against)));
@@ -119,7 +126,7 @@ impl Bench<'_> {
         if tale.causes().any(recorded) {
             why.push("its handle is on record as off or tripped".to_owned());
         }
-        first_up(&why.join("; "))
+        capital(&why.join("; "))
     }
 }
 
@@ -146,7 +153,7 @@ pub(super) fn acts(cause: Cause, complaint: &Complaint) -> (&'static str, Option
             Some("splice"),
         ),
         Cause::Wire { .. } => (
-            "Switch its breaker off, and leave it off: what is open may arc. A qualified person looks in these boxes.",
+            "Switch its breaker off, and leave it off: what is open may arc, and what looks dead there may be live. A qualified person looks in these boxes.",
             Some("splice"),
         ),
         Cause::Miswired { .. } => (
@@ -188,15 +195,35 @@ fn after_the_main(panel: PanelId, complaint: &Complaint) -> &'static str {
     }
 }
 
-fn first_up(text: &str) -> String {
-    let mut rest = text.chars();
-    rest.next().map_or_else(String::new, |first| first.to_uppercase().chain(rest).collect())
-}
-
 impl Check {
+    /// What is easily overlooked at it.
+    pub(super) fn to_mind(&self) -> Option<&'static str> {
+        match self {
+            Self::Glance { .. } => Some("A tripped handle often stands close to ON: touch it, is it loose?"),
+            _ => None,
+        }
+    }
+
+    /// The answers that are one tap each.
+    pub(super) fn choices(&self) -> Vec<OneTap> {
+        let choice = |said, showed| OneTap { said, showed };
+        let mut all = match self.answered() {
+            Answered::YesNo => vec![choice("Yes", Showed::Yes), choice("No", Showed::No)],
+            Answered::Extent => {
+                [Extent::All, Extent::Half, Extent::Less].map(|e| choice(e.said(), Showed::Extent(e))).into()
+            }
+            Answered::Handles | Answered::Volts | Answered::Sides => Vec::new(),
+        };
+        if self.may_click() {
+            all.push(choice("It clicked out again at once", Showed::AgainAtOnce));
+        }
+        all.push(choice("I cannot tell", Showed::CannotTell));
+        all
+    }
+
     pub(super) fn said(&self, house: &House) -> String {
         match *self {
-            Self::Everything => "Is everything in the house dead?".into(),
+            Self::Extent => "How much of the house is dead?".into(),
             Self::Neighbours => "Are the neighbours' lights and the street's out too?".into(),
             Self::Glance { panel: p } => {
                 format!("One look at the panel {}: which handles stand between ON and OFF, or at OFF?", panel(house, p))
@@ -253,6 +280,7 @@ impl Answer {
             Showed::No => "No".to_owned(),
             Showed::AgainAtOnce => "It clicked out again at once".to_owned(),
             Showed::CannotTell => "That cannot be told".to_owned(),
+            Showed::Extent(extent) => extent.said().to_owned(),
             Showed::Handles(seen) => {
                 let named = seen.breakers.iter().filter_map(|b| house.breakers.get(*b)).map(|b| house.breaker_name(b));
                 let all: Vec<String> = seen.main.then(|| "the main".to_owned()).into_iter().chain(named).collect();

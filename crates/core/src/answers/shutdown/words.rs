@@ -7,6 +7,7 @@ use super::{MainBy, Shutdown, Staying, StaysLive, Why};
 use crate::house::{BreakerId, Held, House, Point};
 use crate::trace::Beliefs;
 use crate::trace::verdict::STAYS_LIVE;
+use crate::words::short::capital;
 use crate::words::things::{by_room, by_tags};
 
 /// Something to be said first.
@@ -123,11 +124,6 @@ pub(super) fn stays_live(points: &str) -> Caution {
     let text =
         format!("{points}: stays live whatever is off here, seen so with each breaker off. {}.", capital(STAYS_LIVE));
     Caution { stop: true, text }
-}
-
-fn capital(text: &str) -> String {
-    let mut letters = text.chars();
-    letters.next().map_or_else(String::new, |first| first.to_uppercase().chain(letters).collect())
 }
 
 /// What stays live, in words.

@@ -54,7 +54,7 @@ impl Draft {
     /// In these looks other handles were off than was noted. How they stood is somebody's memory now: that weighs, and proves nothing.
     pub fn correct_looks(&mut self, looks: &[EvidenceId], off: &[BreakerId], on: &[BreakerId]) -> Result<(), Invalid> {
         for look in looks {
-            let mut evidence = self.find::<Evidence>(*look)?;
+            let mut evidence = self.find::<Evidence>(*look).map_err(|gone| Invalid::new("looks", gone.message))?;
             let Observation::Power { off: noted, how, .. } = &mut evidence.observation else {
                 return Err(Invalid::new("looks", format!("observation {} is no look at the power", look.0)));
             };

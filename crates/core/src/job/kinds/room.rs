@@ -17,6 +17,7 @@ use crate::job::obstacles::Obstacle;
 use crate::job::plan::{Basis, CostClass, Plan, WayPart, WayTo, minutes_of};
 use crate::job::working::Working;
 use crate::load::legs;
+use crate::words::short::capital;
 
 /// What is not touched for room.
 pub(super) const LEAVE: Field =
@@ -378,11 +379,6 @@ fn carried_by(basis: &Basis<'_>, sub: &Panel) -> Vec<f64> {
     let all = legs::legs(basis.house, &basis.loaded.all);
     let found = all.iter().find(|legs| legs.id == sub.id);
     found.map(|legs| legs.each.iter().map(|leg| leg.usual.0).collect()).unwrap_or_default()
-}
-
-fn capital(text: &str) -> String {
-    let mut letters = text.chars();
-    letters.next().map_or_else(String::new, |first| first.to_uppercase().chain(letters).collect())
 }
 
 /// Making room, with all that each act asks and refuses on its own: all that comes out first, then what goes in.
