@@ -19,12 +19,14 @@
 //! - `load`: what things draw
 //! - `directory`: the card on the door, and what of it is stale
 //! - `answers`: what feeds this, what to switch off, what is dead and why, reset, what is due
+//! - `audit`: hits as findings, what was decided of them, what is worth finding out
 //! - `view`: the panel's face and the floor, as values to draw
 //! - `job`: work in a panel, planned as a change of the house: rearranging it
 //! - `practice`: made houses, people who err, ways of tracing played against each other, stand-ins for tools
 //! - `change`: on top, the one door for changes
 
 pub mod answers;
+pub mod audit;
 pub mod base;
 pub mod change;
 pub mod code;

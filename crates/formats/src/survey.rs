@@ -119,6 +119,7 @@ pub fn left_out(house: &House) -> Vec<String> {
         (house.energy.len(), "energy record", "energy records"),
         (house.pictures.len(), "picture", "pictures"),
         (house.underlays.len(), "drawing under a plan", "drawings under plans"),
+        (house.remarks.len(), "remark of an inspection", "remarks of inspections"),
         (house.runs.len(), "run of tracing or measuring", "runs of tracing or measuring"),
         (usize::from(house.step.is_some()), "step of tracing under way", ""),
         (cards, "size and print of a card", "sizes and prints of cards"),

@@ -22,8 +22,8 @@ const LEADING: f64 = 1.4;
 /// Letters are about so wide, in sizes of their text.
 const LETTER: f64 = 0.5;
 
-/// A line of the sheet.
-enum Row {
+/// A line of a sheet.
+pub(crate) enum Row {
     Head(String),
     Text(String),
     Strong(String),
@@ -181,11 +181,11 @@ fn letters() -> usize {
     ((WIDTH - 2.0 * MARGIN) / (LETTER * TEXT)) as usize
 }
 
-fn paragraph(rows: &mut Vec<Row>, text: &str, row: fn(String) -> Row) {
+pub(crate) fn paragraph(rows: &mut Vec<Row>, text: &str, row: fn(String) -> Row) {
     rows.extend(wrapped(text, letters()).map(row));
 }
 
-fn listed(rows: &mut Vec<Row>, head: &str, lines: &[String]) {
+pub(crate) fn listed(rows: &mut Vec<Row>, head: &str, lines: &[String]) {
     if lines.is_empty() {
         return;
     }
@@ -197,7 +197,8 @@ fn listed(rows: &mut Vec<Row>, head: &str, lines: &[String]) {
     }
 }
 
-fn drawn(title: String, under: String, rows: &[Row]) -> Vec<String> {
+/// The pages of rows under a title, each a drawing of letter size.
+pub(crate) fn drawn(title: String, under: String, rows: &[Row]) -> Vec<String> {
     let mut pages = Pages { title, under, pages: Vec::new(), y: 0.0 };
     pages.turn();
     for (nth, row) in rows.iter().enumerate() {

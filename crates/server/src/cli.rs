@@ -3,6 +3,7 @@
 //! Exit codes: 0 fine, 1 findings or conflicts where asked for, 2 bad input.
 
 mod answers;
+mod audit;
 mod files;
 mod job;
 mod load;
@@ -114,6 +115,10 @@ enum Command {
         #[arg(long)]
         json: bool,
     },
+    /// What is wrong in a house, the gravest first.
+    Audit(audit::AuditArgs),
+    /// What nobody looked at yet, in the order of a walk.
+    Inspection(audit::InspectionArgs),
     /// Play whole tracings in made houses and tell what they come to.
     Practice(practice::PracticeArgs),
     /// Find a point, room, breaker or panel by what people call it.
@@ -315,6 +320,8 @@ fn run(command: Command) -> Result<ExitCode, Bad> {
         Command::Helps { read, crew } => show_helps(&read, &crew)?,
         Command::Faults { read } => return show_faults(&read),
         Command::Rules { house, json } => return show_rules(house.as_deref(), json),
+        Command::Audit(args) => return audit::show_audit(&args),
+        Command::Inspection(args) => audit::show_inspection(&args)?,
         Command::Practice(args) => practice::practice(&args)?,
         Command::Find(args) => answers::show_find(&args)?,
         Command::Off(args) => answers::show_off(&args)?,
@@ -517,7 +524,7 @@ fn show_rules(house: Option<&Path>, json: bool) -> Result<ExitCode, Bad> {
     } else {
         print(&print::hits(&told))?
     }
-    let to_mend = told.iter().any(|hit| hit.severity < rules::Severity::Note);
+    let to_mend = told.iter().any(|hit| hit.severity < rules::Severity::Improve);
     Ok(if to_mend { ExitCode::from(1) } else { ExitCode::SUCCESS })
 }
 

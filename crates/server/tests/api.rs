@@ -39,6 +39,10 @@ async fn every_read_answers() {
     assert_eq!(advice["action"], "switch");
     let face = server.read("/api/v1/houses/1/panels/1/face").await;
     assert_eq!((face["rows"].as_u64(), face["spaces"].as_array().unwrap().len()), (Some(15), 30));
+    let audit = server.read("/api/v1/houses/1/audit").await;
+    assert_eq!(audit["findings"][0]["rule"], "thin-wire", "{audit}");
+    let walk = server.read("/api/v1/houses/1/inspection?qualified=true").await;
+    assert!(walk["open"].as_array().unwrap().iter().any(|ask| ask["stand"] == "open"), "{walk}");
     let catalog = server.read("/api/v1/catalog").await;
     assert!(catalog["forgotten"].as_array().unwrap().len() > 5);
     let document = server.read("/api/openapi.json").await;
@@ -309,6 +313,20 @@ fn the_committed_api_document_is_current() {
 }
 
 /// A thing of the demo by one of its fields.
+// Two of one name would be one in whatever is made of the document.
+#[tokio::test]
+async fn each_operation_has_a_name_of_its_own() {
+    let document = Server::demo().await.read("/api/openapi.json").await;
+    let paths = document["paths"].as_object().unwrap();
+    let ids: Vec<&str> = paths
+        .values()
+        .flat_map(|path| path.as_object().unwrap().values())
+        .filter_map(|operation| operation["operationId"].as_str())
+        .collect();
+    let once: std::collections::BTreeSet<&str> = ids.iter().copied().collect();
+    assert!(ids.len() > 80 && once.len() == ids.len(), "{ids:?}");
+}
+
 async fn find(server: &Server, table: &str, field: &str, value: Value) -> Value {
     let house = server.read("/api/v1/houses/1").await;
     house[table].as_array().unwrap().iter().find(|t| t[field] == value).unwrap().clone()

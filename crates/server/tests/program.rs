@@ -909,4 +909,23 @@ fn what_must_not_be_is_told_on_the_command_line() {
         told.starts_with("DANGER 1: 14 AWG may stand behind 15 A at most") && told.contains("What mends it"),
         "{told}"
     );
+    let audit = wayfinder(here, &["audit", "f.json", "--json"]);
+    assert_eq!(audit.status.code(), Some(1));
+    let audit: Value = serde_json::from_slice(&audit.stdout).unwrap();
+    let first = &audit["findings"][0];
+    for (field, value) in
+        [("rule", "thin-wire"), ("severity", "danger"), ("where", "1"), ("who", "qualified"), ("job", "replace")]
+    {
+        assert_eq!(first[field], value, "{first}");
+    }
+    assert!(first["source"].as_str().unwrap().starts_with("NEC 240.4(D)") && first["cure"].is_string(), "{first}");
+    let told = String::from_utf8(wayfinder(here, &["audit", "f.json"]).stdout).unwrap();
+    assert!(told.starts_with("Found: 1 dangerous, ") && told.contains("(wayfinder job replace)"), "{told}");
+    let report = wayfinder(here, &["audit", "f.json", "-o", "report.pdf"]);
+    assert_eq!(report.status.code(), Some(1));
+    assert!(std::fs::read(here.join("report.pdf")).unwrap().starts_with(b"%PDF"));
+    assert!(bad(here, &["audit", "f.json", "-o", "report.txt"]).contains(".pdf or .csv"));
+    let walk = good(here, &["inspection", "f.json", "--qualified"]);
+    assert!(walk.starts_with("0 of ") && walk.contains("Is its neutral bar bonded to its case"), "{walk}");
+    assert!(!good(here, &["inspection", "f.json"]).contains("neutral bar"));
 }

@@ -144,6 +144,16 @@ fn furniture() -> Vec<Change> {
         Change::Log { entry: entry(1, Event::Trip { breaker: BreakerId(10), running, manner: None }) },
         Change::Log { entry: entry(2, Event::Note { panel: Some(PanelId(1)) }) },
         Change::PutPicture { picture },
+        Change::PutRemark {
+            remark: Remark {
+                id: RemarkId(1),
+                of: Subject::Panel(PanelId(1)),
+                says: Remarks::Looked { fact: AsFound::Screws, saw: Saw::Yes },
+                time,
+                who: "Wren".into(),
+                note: "two of six".into(),
+            },
+        },
         Change::PutUnderlay {
             underlay: Underlay {
                 id: UnderlayId(1),

@@ -222,6 +222,25 @@ export function useToday(id: number) {
   });
 }
 
+/** What is wrong in a house, the gravest first. */
+export function useAudit(id: number) {
+  return useQuery({
+    queryKey: [...houseKey(id), "audit"],
+    placeholderData: keepPreviousData,
+    queryFn: (wanted) => data(client.GET("/api/v1/houses/{id}/audit", path(id, wanted))),
+  });
+}
+
+/** What nobody looked at yet, in the order of a walk. */
+export function useInspection(id: number, qualified: boolean) {
+  return useQuery({
+    queryKey: [...houseKey(id), "inspection", qualified],
+    placeholderData: keepPreviousData,
+    queryFn: ({ signal }) =>
+      data(client.GET("/api/v1/houses/{id}/inspection", { params: { path: { id }, query: { qualified } }, signal })),
+  });
+}
+
 export function useDueTests(id: number) {
   return useQuery({
     queryKey: [...houseKey(id), "tests"],

@@ -142,6 +142,57 @@ export interface paths {
         patch?: never;
         trace?: never;
     };
+    "/api/v1/houses/{id}/audit": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /** What is wrong in a house, the gravest first; with what was put off, and what somebody said is not so. */
+        get: operations["audit"];
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/v1/houses/{id}/audit.csv": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /** The same as a table. */
+        get: operations["findings_table"];
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/v1/houses/{id}/audit.pdf": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /** The same as a report to hand over. */
+        get: operations["findings_report"];
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
     "/api/v1/houses/{id}/beliefs": {
         parameters: {
             query?: never;
@@ -477,6 +528,23 @@ export interface paths {
         };
         /** What was changed, newest first: what one person did of one sort without a pause is one line. */
         get: operations["history"];
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/v1/houses/{id}/inspection": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /** What nobody looked at yet, in the order of a walk. */
+        get: operations["inspection"];
         put?: never;
         post?: never;
         delete?: never;
@@ -1463,6 +1531,11 @@ export interface components {
          * @enum {string}
          */
         AreaUnit: "ft2" | "m2";
+        /**
+         * @description What is found as it is, and no other record tells. (handbook 6)
+         * @enum {string}
+         */
+        AsFound: "scorched" | "water" | "no-cover" | "opening" | "doubtful-type" | "interlock" | "blocked" | "screws" | "electrode" | "bonded" | "burnt-bus" | "loose-wire" | "two-under" | "two-neutrals" | "aluminium" | "rough-ends" | "other-makes" | "does-not-stay" | "hold-down" | "broken";
         /** @description The cheapest check that settles a surprising answer. */
         Ask: {
             /**
@@ -1482,6 +1555,17 @@ export interface components {
             /** @description The room. */
             room: components["schemas"]["RoomId"];
             /** @description The question, in words. */
+            said: string;
+        };
+        /** @description All findings, the gravest first. */
+        Audit: {
+            /** @description What is to be seen to. */
+            findings: components["schemas"]["Finding"][];
+            /** @description What was put off, and comes back. */
+            later: components["schemas"]["Finding"][];
+            /** @description What somebody said is not so. */
+            not_so: components["schemas"]["Finding"][];
+            /** @description In a sentence. */
             said: string;
         };
         /**
@@ -1910,6 +1994,16 @@ export interface components {
             type: "remove-underlay";
             /** @description Which. */
             underlay: components["schemas"]["UnderlayId"];
+        } | {
+            /** @description As it shall be. */
+            remark: components["schemas"]["Remark"];
+            /** @enum {string} */
+            type: "put-remark";
+        } | {
+            /** @description Which. */
+            remark: components["schemas"]["RemarkId"];
+            /** @enum {string} */
+            type: "remove-remark";
         } | {
             /** @description As it shall be. */
             run: components["schemas"]["Run"];
@@ -2452,6 +2546,18 @@ export interface components {
             /** @description Its tag. */
             tag: string;
         };
+        /** @description What was decided of a finding. */
+        Decided: {
+            /** @description Why, or what else was noted. */
+            note: string;
+            /**
+             * Format: date-time
+             * @description It waits until then; nothing where it is not so.
+             */
+            until?: string | null;
+            /** @description Who decided it. */
+            who: string;
+        };
         /** @description A demand: energy over the time of an interval. */
         Demand: {
             /**
@@ -2953,6 +3059,36 @@ export interface components {
          * @description A length in feet, 304.8 mm each.
          */
         Feet: number;
+        /** @description A finding. */
+        Finding: {
+            breaker?: components["schemas"]["BreakerId"] | null;
+            /** @description What mends it. */
+            cure: string;
+            decided?: components["schemas"]["Decided"] | null;
+            /** @description The kind of job that mends it, where it is one. */
+            job?: string | null;
+            /** @description The thing that it is about. */
+            of: components["schemas"]["Subject"];
+            /** @description Its panel, */
+            panel: components["schemas"]["PanelId"];
+            point?: components["schemas"]["PointId"] | null;
+            /** @description What it rests on. */
+            rests: components["schemas"]["Rests"];
+            /** @description The rule that it breaks. */
+            rule: string;
+            /** @description How grave it is. */
+            severity: components["schemas"]["Severity"];
+            /** @description Where the rule stands; local code decides. */
+            source: string;
+            /** @description That in a few words. */
+            title: string;
+            /** @description Where. */
+            where: string;
+            /** @description Who mends it, at the least. */
+            who: components["schemas"]["Who"];
+            /** @description What is wrong there. */
+            why: string;
+        };
         /** @description What a way of tracing would come to, from here on, in this house. */
         Forecast: {
             /** @description The way. */
@@ -3545,6 +3681,8 @@ export interface components {
             points: components["schemas"]["Point"][];
             /** @description What was measured. */
             readings?: components["schemas"]["Reading"][];
+            /** @description What somebody saw of things, or decided of findings. */
+            remarks?: components["schemas"]["Remark"][];
             /**
              * Format: int64
              * @description How many changes made it what it is.
@@ -3607,6 +3745,48 @@ export interface components {
          * @description A length in inches, 25.4 mm each.
          */
         Inches: number;
+        /** @description How far an inspection is. */
+        Inspection: {
+            /** @description What was answered. */
+            asked: components["schemas"]["InspectionAnswer"][];
+            /** @description What is to be asked still, in the order of the walk. */
+            open: components["schemas"]["InspectionAsk"][];
+            /** @description About how long the rest takes. */
+            seconds: components["schemas"]["Seconds"];
+        };
+        /** @description A question that has its answer. */
+        InspectionAnswer: {
+            /** @description The place. */
+            place: string;
+            /** @description The question. */
+            said: string;
+            /** @description What was seen. */
+            saw: components["schemas"]["Saw"];
+        };
+        /** @description A question. */
+        InspectionAsk: {
+            /** @description and what is to be done then. */
+            cure: string;
+            /** @description What is looked for. */
+            fact: components["schemas"]["AsFound"];
+            /** @description What it is asked of: a panel, a breaker, a room. */
+            of: components["schemas"]["Subject"];
+            pick?: components["schemas"]["Picked"] | null;
+            /** @description That place by its name. */
+            place: string;
+            /** @description The question. */
+            said: string;
+            /** @description About how long it takes. */
+            seconds: components["schemas"]["Seconds"];
+            /** @description What would be found. */
+            severity: components["schemas"]["Severity"];
+            /** @description Where whoever is asked stands. */
+            stand: components["schemas"]["LookWhere"];
+            /** @description That in a few words, */
+            title: string;
+            /** @description The answer that is well. */
+            well: components["schemas"]["Saw"];
+        };
         /**
          * @description What it was measured with.
          * @enum {string}
@@ -4216,6 +4396,11 @@ export interface components {
          * @description Chosen by whoever makes the thing; unique among its kind in the house, below 2^53; later is greater.
          */
         LogId: number;
+        /**
+         * @description Where somebody is who is asked.
+         * @enum {string}
+         */
+        LookWhere: "closed" | "open" | "rooms";
         /**
          * @description Kinds of supply that voltages can tell apart.
          * @enum {string}
@@ -4863,6 +5048,18 @@ export interface components {
             /** @description What, with its size: a price is kept by it. */
             what: string;
         };
+        /** @description What is tapped in answer. */
+        Picked: {
+            /** @description Which panel. */
+            panel: components["schemas"]["PanelId"];
+            /** @enum {string} */
+            pick: "breaker";
+        } | {
+            /** @enum {string} */
+            pick: "point";
+            /** @description Which room. */
+            room: components["schemas"]["RoomId"];
+        };
         /** @description A picture. */
         Picture: {
             /** @description What there is to see. */
@@ -5471,6 +5668,53 @@ export interface components {
             room?: components["schemas"]["MakeRoom"];
             to?: components["schemas"]["PointId"] | null;
         };
+        /** @description A remark. */
+        Remark: {
+            /** @description Its id. */
+            id: components["schemas"]["RemarkId"];
+            /** @description What else there is to say: why it is not so, where exactly. */
+            note?: string;
+            /** @description The thing that it is about. */
+            of: components["schemas"]["Subject"];
+            /** @description What it says. */
+            says: components["schemas"]["Remarks"];
+            /**
+             * Format: date-time
+             * @description When it was made.
+             */
+            time: string;
+            /** @description Who made it. */
+            who: string;
+        };
+        /**
+         * Format: int64
+         * @description Chosen by whoever makes the thing; unique among its kind in the house, below 2^53; later is greater.
+         */
+        RemarkId: number;
+        /** @description What a remark says. */
+        Remarks: {
+            /** @description What was looked for. */
+            fact: components["schemas"]["AsFound"];
+            /** @description What was seen. */
+            saw: components["schemas"]["Saw"];
+            /** @enum {string} */
+            what: "looked";
+        } | {
+            /** @description By which rule it was found. */
+            rule: string;
+            /** @enum {string} */
+            what: "not-so";
+        } | {
+            /** @description By which rule it was found. */
+            rule: string;
+            /**
+             * Format: date-time
+             * @description Until when.
+             */
+            until: string;
+            /** @enum {string} */
+            what: "later";
+        };
         /** @description A run summed up. */
         Report: {
             /** @description Time at work: gaps of more than ten minutes are pauses. */
@@ -5577,6 +5821,11 @@ export interface components {
             /** @description In a few words. */
             title: string;
         };
+        /**
+         * @description What a hit rests on.
+         * @enum {string}
+         */
+        Rests: "entered" | "proven" | "likely";
         /** @description A room, hall, loft, yard: where points are. */
         Room: {
             area?: components["schemas"]["Area"] | null;
@@ -5787,6 +6036,11 @@ export interface components {
             seconds: components["schemas"]["Seconds"];
         };
         /**
+         * @description What was seen of something that was looked for.
+         * @enum {string}
+         */
+        Saw: "yes" | "no" | "cannot-tell";
+        /**
          * @description For or against.
          * @enum {string}
          */
@@ -5835,7 +6089,7 @@ export interface components {
          * @description How grave a hit is.
          * @enum {string}
          */
-        Severity: "danger" | "mend" | "note";
+        Severity: "danger" | "mend" | "improve";
         /** @description A worksheet. */
         Sheet: {
             /** @description in amperes, */
@@ -5961,6 +6215,8 @@ export interface components {
             points: components["schemas"]["Point"][];
             /** @description What was measured. */
             readings?: components["schemas"]["Reading"][];
+            /** @description What somebody saw of things, or decided of findings. */
+            remarks?: components["schemas"]["Remark"][];
             /**
              * Format: int64
              * @description How many changes made it what it is.
@@ -6287,6 +6543,10 @@ export interface components {
             id: components["schemas"]["UnderlayId"];
             /** @enum {string} */
             thing: "underlay";
+        } | {
+            id: components["schemas"]["RemarkId"];
+            /** @enum {string} */
+            thing: "remark";
         } | {
             id: components["schemas"]["RunId"];
             /** @enum {string} */
@@ -6755,6 +7015,11 @@ export interface components {
              */
             wires: number;
         };
+        /**
+         * @description Who mends something, at the least. Local law decides.
+         * @enum {string}
+         */
+        Who: "anyone" | "qualified" | "licensed" | "utility";
         /** @description Who may do it. */
         WhoMay: {
             /** @description A licensed electrician is due. */
@@ -7394,6 +7659,155 @@ export interface operations {
                 };
                 content: {
                     "application/json": components["schemas"]["AdviceRead"];
+                };
+            };
+            /** @description a part of the request cannot be read */
+            400: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description what the address names is not there */
+            404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description something named cannot be; says which field */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
+    audit: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                /** @description the house */
+                id: number;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Audit"];
+                };
+            };
+            /** @description a part of the request cannot be read */
+            400: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description what the address names is not there */
+            404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description something named cannot be; says which field */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
+    findings_table: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                /** @description the house */
+                id: number;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description CSV */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "text/csv": string;
+                };
+            };
+            /** @description a part of the request cannot be read */
+            400: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description what the address names is not there */
+            404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description something named cannot be; says which field */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
+    findings_report: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                /** @description the house */
+                id: number;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description PDF */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/pdf": number[];
                 };
             };
             /** @description a part of the request cannot be read */
@@ -8583,6 +8997,58 @@ export interface operations {
                 };
                 content: {
                     "application/json": components["schemas"]["HistoryLine"][];
+                };
+            };
+            /** @description a part of the request cannot be read */
+            400: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description what the address names is not there */
+            404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description something named cannot be; says which field */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
+    inspection: {
+        parameters: {
+            query?: {
+                /** @description Who looks may take a cover off. */
+                qualified?: boolean;
+            };
+            header?: never;
+            path: {
+                /** @description the house */
+                id: number;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Inspection"];
                 };
             };
             /** @description a part of the request cannot be read */

@@ -116,6 +116,21 @@ export const pages: readonly Page[] = [
     load: async () => (await import("../loads/SuspectPage")).SuspectPage,
   },
   {
+    path: "findings",
+    label: "Findings",
+    tab: "findings",
+    tabLabel: "Findings",
+    place: "house",
+    load: async () => (await import("../findings/FindingsPage")).FindingsPage,
+  },
+  {
+    path: "inspection",
+    label: "Inspection",
+    tab: "findings",
+    place: "house",
+    load: async () => (await import("../findings/InspectionPage")).InspectionPage,
+  },
+  {
     path: "directory",
     label: "Directory",
     bare: true,

@@ -20,6 +20,10 @@ export const instrumentWord: Record<Schemas["Instrument"], string> = words.Instr
 export const complainsWord: Record<Schemas["Complains"], string> = words.Complains;
 
 export const stageWord: Record<Schemas["Stage"], string> = words.Stage;
+export const severityWord: Record<Schemas["Severity"], string> = words.Severity;
+export const mendsWord: Record<Schemas["Who"], string> = words.Who;
+export const lookWhereWord: Record<Schemas["LookWhere"], string> = words.LookWhere;
+export const sawWord: Record<Schemas["Saw"], string> = words.Saw;
 export const outcomeWord: Record<Schemas["Outcome"], string> = words.Outcome;
 
 /** A breaker as the API names it. */
@@ -32,7 +36,7 @@ export function named(house: House, breaker: Breaker): BreakerRef {
 export const alertOf: Record<Schemas["Severity"], "error" | "warning" | "info"> = {
   danger: "error",
   mend: "warning",
-  note: "info",
+  improve: "info",
 };
 
 /** The panel's name is told only where there is more than one panel. */

@@ -14,7 +14,7 @@ const where: Record<Schemas["MatterKind"], string> = {
   round: "measure",
   panel: "survey",
   rooms: "survey",
-  misfit: "survey",
+  misfit: "findings",
   overload: "loads",
   doubt: "trace",
   trace: "trace",

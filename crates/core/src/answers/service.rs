@@ -121,7 +121,7 @@ pub fn judge(reading: &ServiceReading, supply: Supply) -> Verdict {
             .map_or_else(String::new, |share| format!(" A 240 V appliance gets {:.0} % of its power.", 100.0 * share));
         let (band, severity) = match verdict.band {
             Band::A => (" Within Range A (ANSI C84.1).", None),
-            Band::B => (" Range B (ANSI C84.1): tell the utility.", Some(Severity::Note)),
+            Band::B => (" Range B (ANSI C84.1): tell the utility.", Some(Severity::Improve)),
             Band::Outside => (" Outside Range B (ANSI C84.1): call the utility.", Some(Severity::Mend)),
         };
         said.push(VerdictLine { said: format!("{kind}{power}{band}"), severity });

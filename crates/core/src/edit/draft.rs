@@ -13,7 +13,7 @@ use std::collections::{BTreeMap, BTreeSet};
 use super::{Edit, Swap, Thing, integrity};
 use crate::base::Invalid;
 use crate::base::table::Entity;
-use crate::house::{BreakerId, House, PictureOf, PointId};
+use crate::house::{BreakerId, House, PictureOf, PointId, Remark};
 
 /// For each point the breakers that may feed it.
 pub(crate) type MayFeed = BTreeMap<PointId, BTreeSet<BreakerId>>;
@@ -60,7 +60,8 @@ impl Draft {
     ///
     /// # Errors
     /// The first thing that cannot be, with the field at fault.
-    pub fn finish(self) -> Result<Applied, Invalid> {
+    pub fn finish(mut self) -> Result<Applied, Invalid> {
+        self.drop_bare_remarks();
         integrity::check(&self.house)?;
         self.planned()
     }
@@ -69,7 +70,8 @@ impl Draft {
     ///
     /// # Errors
     /// The first thing that cannot be, with the field at fault.
-    pub fn planned(self) -> Result<Applied, Invalid> {
+    pub fn planned(mut self) -> Result<Applied, Invalid> {
+        self.drop_bare_remarks();
         let Self { mut house, mut edits, .. } = self;
         edits.retain(|e| !e.is_idle());
         integrity::whole(&house)?;
@@ -127,6 +129,12 @@ impl Draft {
     fn drop_where<T: Thing>(&mut self, which: impl Fn(&T) -> bool) -> Result<(), Invalid> {
         let ids: Vec<_> = T::table(&self.house).iter().filter(|t| which(t)).map(Entity::id).collect();
         ids.into_iter().try_for_each(|id| self.drop::<T>(id))
+    }
+
+    /// What was remarked of a thing goes with it, whichever way that goes: one by one, or as the end of work.
+    fn drop_bare_remarks(&mut self) {
+        let bare: Vec<Remark> = self.house.remarks.iter().filter(|r| !self.house.has(r.of)).cloned().collect();
+        bare.into_iter().for_each(|r| self.edit(Edit::Remark(Swap { before: Some(r), after: None })));
     }
 
     /// Changes every thing of a sort for which `with` gives a new one.

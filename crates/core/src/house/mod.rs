@@ -14,6 +14,7 @@ mod panel;
 mod picture;
 mod point;
 mod reading;
+mod remark;
 mod round;
 mod run;
 mod things;
@@ -45,6 +46,7 @@ pub use panel::{
 pub use picture::{Picture, PictureOf};
 pub use point::{Point, PointKind, Room};
 pub use reading::{Conductor, Instrument, MeasuredAt, Quantity, Reading, Side, Span};
+pub use remark::{AsFound, Remark, Remarks, Saw};
 pub use round::{Round, RoundAct, RoundDone, RoundPlace};
 pub use run::Run;
 pub(crate) use things::things;

@@ -69,6 +69,11 @@ macro_rules! things {
             #[schema(value_type = Vec<Underlay>, required = false)]
             underlays: Underlay, UnderlayId, "drawing"
                 => underlay [PutUnderlay "drawing laid under the plan"] [RemoveUnderlay "drawing taken away"];
+            /// What somebody saw of things, or decided of findings.
+            #[serde(default, skip_serializing_if = "Table::is_empty")]
+            #[schema(value_type = Vec<Remark>, required = false)]
+            remarks: Remark, RemarkId, "remark"
+                => remark [PutRemark "looked, in an inspection"] [RemoveRemark "remark taken back"];
             /// Outings of tracing.
             #[serde(default, skip_serializing_if = "Table::is_empty")]
             #[schema(value_type = Vec<Run>, required = false)]

@@ -5,8 +5,8 @@ use std::collections::{BTreeMap, BTreeSet};
 
 use super::plan::{Basis, Plan};
 use crate::edit::Applied;
-use crate::house::{BreakerId, House};
-use crate::rules::{self, Facts, Hangs, Hit, Key, Severity};
+use crate::house::{BreakerId, House, PanelId};
+use crate::rules::{self, Entry, Facts, Hangs, Hit, Key, Scope, Severity};
 
 /// Refuses what breaks a rule, and says what stays to be mended.
 pub(super) fn by_rules(basis: &Basis<'_>, done: &Applied, plan: &mut Plan) {
@@ -22,6 +22,11 @@ pub(super) fn by_rules(basis: &Basis<'_>, done: &Applied, plan: &mut Plan) {
     let is_new = |b: &BreakerId| basis.house.breakers.get(*b).is_none();
     let new: Vec<BreakerId> = done.house.breakers.iter().map(|b| b.id).filter(is_new).collect();
     let touches = |hit: &Hit| hit.concerns(|b| plan.touches.contains(&b) || new.contains(&b));
+    let is_seen = |hit: &Hit| hit.rule.entry == Entry::Seen;
+    let panels: BTreeSet<PanelId> =
+        plan.touches.iter().filter_map(|b| basis.house.breakers.get(*b)).map(|b| b.panel).collect();
+    // What was seen of a whole panel concerns whoever works in it.
+    let seen_there = |hit: &Hit| is_seen(hit) && hit.rule.scope == Scope::Panel && panels.contains(&hit.panel);
     let left: BTreeSet<Key> = will.iter().map(Hit::key).collect();
     let gone: Vec<&Hit> = was.iter().filter(|hit| touches(hit) && !left.contains(&hit.key())).collect();
     let amps = |house: &House, b: BreakerId| house.breakers.get(b).map(|b| b.amps);
@@ -34,13 +39,12 @@ pub(super) fn by_rules(basis: &Basis<'_>, done: &Applied, plan: &mut Plan) {
     };
     let is_made = |hit: &Hit| known.get(&hit.key()).is_none_or(|known| hit.severity < *known);
     let mut once = BTreeSet::new();
-    let (stands, rest): (Vec<&Hit>, Vec<&Hit>) = will
-        .iter()
-        .filter(|hit| once.insert(hit.key()))
-        .partition(|hit| is_made(hit) && !price(hit) || touches(hit) && hit.severity == Severity::Danger);
+    let (stands, rest): (Vec<&Hit>, Vec<&Hit>) = will.iter().filter(|hit| once.insert(hit.key())).partition(|hit| {
+        is_made(hit) && !price(hit) || touches(hit) && hit.severity == Severity::Danger && !is_seen(hit)
+    });
     let mut said: Vec<String> = gone
         .iter()
-        .filter(|hit| hit.severity < Severity::Note)
+        .filter(|hit| hit.severity < Severity::Improve)
         .map(|hit| format!("Mended with it: {}.", said_at(basis.house, hit)))
         .collect();
     let comes = |hit: &&&Hit| is_made(hit) && price(hit);
@@ -49,7 +53,8 @@ pub(super) fn by_rules(basis: &Basis<'_>, done: &Applied, plan: &mut Plan) {
             .filter(comes)
             .map(|hit| format!("With it comes: {}. What mends it: {}.", said_at(&done.house, hit), hit.rule.cure)),
     );
-    let to_mend = rest.iter().filter(|hit| hit.severity == Severity::Mend && touches(hit) && !comes(hit));
+    let there = |hit: &Hit| touches(hit) || seen_there(hit);
+    let to_mend = rest.iter().filter(|hit| hit.severity < Severity::Improve && there(hit) && !comes(hit));
     said.extend(
         to_mend.map(|hit| format!("As found: {}. What mends it: {}.", said_at(&done.house, hit), hit.rule.cure)),
     );

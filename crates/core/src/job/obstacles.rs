@@ -129,18 +129,22 @@ mod tests {
     use std::collections::BTreeSet;
 
     use super::*;
-    use crate::rules::RULES;
+    use crate::audit::WIDER;
+    use crate::rules::{RULES, Rule};
+
+    fn rules() -> impl Iterator<Item = &'static Rule> {
+        RULES.iter().copied().chain(WIDER.iter().map(|wide| wide.rule))
+    }
 
     #[test]
     fn a_name_stands_for_one_obstacle_or_one_rule() {
-        let ids: BTreeSet<&str> = OBSTACLES.iter().map(|o| o.id).chain(RULES.iter().map(|r| r.id)).collect();
-        assert_eq!(ids.len(), OBSTACLES.len() + RULES.len());
+        let ids: BTreeSet<&str> = OBSTACLES.iter().map(|o| o.id).chain(rules().map(|r| r.id)).collect();
+        assert_eq!(ids.len(), OBSTACLES.len() + rules().count());
     }
 
     #[test]
     fn what_is_another_job_is_one_of_the_kinds() {
-        let jobs: Vec<&str> =
-            OBSTACLES.iter().filter_map(|o| o.job).chain(RULES.iter().filter_map(|r| r.job)).collect();
+        let jobs: Vec<&str> = OBSTACLES.iter().filter_map(|o| o.job).chain(rules().filter_map(|r| r.job)).collect();
         assert!(jobs.len() > 10 && jobs.iter().all(|job| super::super::kind(job).is_ok()), "{jobs:?}");
     }
 

@@ -1,6 +1,7 @@
 //! What a plan consists of, and what it is made from.
 
 use std::borrow::Cow;
+use std::collections::BTreeSet;
 
 use serde::Serialize;
 use utoipa::ToSchema;
@@ -15,7 +16,9 @@ use crate::edit::Edit;
 use crate::house::{Breaker, BreakerId, Circuit, Device, Goal, House, JobStep, Panel, PanelId, Part, Point, PointId};
 use crate::load::Loaded;
 use crate::load::circuits::{self, CircuitLoad};
+use crate::rules::{self, Entry, Facts, Hit, Who};
 use crate::trace::{Beliefs, BreakerBelief, Fed};
+use crate::words::short::lower;
 
 /// What plans are made from: a house, what is believed of it, and what its circuits carry.
 #[derive(Debug)]
@@ -389,6 +392,13 @@ impl Plan {
         if self.touches.iter().filter_map(|b| house.breakers.get(*b)).any(|b| b.device == Device::Fuse) {
             reasons.push("a fuse panel".into());
         }
+        let panels: BTreeSet<PanelId> =
+            self.touches.iter().filter_map(|b| house.breakers.get(*b)).map(|b| b.panel).collect();
+        let seen =
+            |hit: &Hit| hit.rule.entry == Entry::Seen && hit.rule.who == Who::Licensed && panels.contains(&hit.panel);
+        reasons.extend(
+            rules::hits(&Facts::entered(house)).iter().filter(|hit| seen(hit)).map(|hit| lower(hit.rule.title)),
+        );
         self.who = WhoMay {
             licensed: !reasons.is_empty(),
             said: if reasons.is_empty() {

@@ -2091,3 +2091,28 @@ fn readings_of_joined_circuits_speak_of_their_own_things_alone() {
     };
     assert_eq!(of(&house), of(&s.f.house));
 }
+
+// Handbook 5.1: with rust or water a licensed electrician; what somebody saw on a circuit is told beside a plan, and stops no work that
+// mends something there.
+#[test]
+fn what_was_seen_is_told_beside_a_plan_and_refuses_none() {
+    let mut site = Site::new(20);
+    let breaker = site.breaker("1", 20.0);
+    site.wire(breaker, "12", 2);
+    let outlet = site.outlet("W1", breaker);
+    let goal = replace(breaker);
+    let before = site.plan(&goal);
+    assert!(before.refused.is_empty() && !before.who.licensed, "{:?}", before.refused);
+    site.f.observe(outlet, Observation::Fault { fault: Fault::HotGroundReversed });
+    let says = Remarks::Looked { fact: AsFound::Water, saw: Saw::Yes };
+    let of = site.f.panel().id.into();
+    let time = Timestamp::UNIX_EPOCH;
+    let remark = Remark { id: RemarkId(1), of, says, time, who: "Fern".into(), note: "under the lugs".into() };
+    site.f.house = site.f.house.apply(&Change::PutRemark { remark }).unwrap().house;
+    let plan = site.plan(&goal);
+    assert!(plan.refused.is_empty(), "{:?}", plan.refused);
+    assert!(plan.who.licensed && plan.who.said.contains("rust or traces of water"), "{}", plan.who.said);
+    for said in ["hot and ground are exchanged", "under the lugs"] {
+        assert!(plan.cautions.iter().any(|c| c.contains(said)), "{said}: {:?}", plan.cautions);
+    }
+}

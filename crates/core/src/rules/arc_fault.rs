@@ -1,7 +1,7 @@
 //! Arc-fault protection of 15 and 20 A circuits at 120 V, by the room. Older work had none: worth knowing, and never left out of
 //! what a plan makes new.
 
-use super::{Entry, Facts, Hit, Rests, Rule, Scope, Severity, nec};
+use super::{Entry, Facts, Hit, Rests, Rule, Scope, Severity, nec, Who};
 use crate::base::units::Amps;
 use crate::house::{Breaker, Device, Point, PointKind};
 use crate::words::places;
@@ -10,11 +10,12 @@ pub(crate) static RULE: Rule = Rule {
     id: "arc-fault",
     title: "A circuit without arc-fault protection",
     scope: Scope::Point,
-    severity: Severity::Note,
+    severity: Severity::Improve,
     entry: Entry::Marked,
     source: nec("210.12"),
     cure: "an arc-fault or dual-function breaker",
     job: Some("protect"),
+    who: Who::Qualified,
     check,
 };
 

@@ -1,6 +1,6 @@
 //! Neutral and ground meet in the first panel and nowhere else: bonded again behind it, grounds and cases carry current.
 
-use super::{Entry, Facts, Hit, Rule, Scope, Severity, nec};
+use super::{Entry, Facts, Hit, Rule, Scope, Severity, nec, Who};
 use crate::house::Panel;
 
 pub(crate) static RULE: Rule = Rule {
@@ -12,6 +12,7 @@ pub(crate) static RULE: Rule = Rule {
     source: nec("250.142(B), 408.40"),
     cure: "neutral and ground apart in it: an electrician",
     job: None,
+    who: Who::Licensed,
     check,
 };
 

@@ -1,6 +1,6 @@
 //! No breaker on a bus is larger than the bus.
 
-use super::{Entry, Facts, Hit, Rule, Scope, Severity, nec};
+use super::{Entry, Facts, Hit, Rule, Scope, Severity, nec, Who};
 
 pub(crate) static RULE: Rule = Rule {
     id: "branch-over-bus",
@@ -11,6 +11,7 @@ pub(crate) static RULE: Rule = Rule {
     source: nec("408.36, 110.3(B)"),
     cure: "a breaker no larger than the bus",
     job: None,
+    who: Who::Licensed,
     check,
 };
 

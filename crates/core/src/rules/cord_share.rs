@@ -1,16 +1,17 @@
 //! One thing that is plugged in takes no more than four fifths of a circuit that serves several places. (handbook 3.3)
 
-use super::{Entry, Facts, Hit, ROUNDING, Rule, Scope, Severity, Plated, is_fastened, nec};
+use super::{Entry, Facts, Hit, ROUNDING, Rule, Scope, Severity, Plated, is_fastened, nec, Who};
 
 pub(crate) static RULE: Rule = Rule {
     id: "cord-share",
     title: "One plugged-in thing takes most of a shared circuit",
     scope: Scope::Load,
-    severity: Severity::Note,
+    severity: Severity::Improve,
     entry: Entry::Marked,
     source: nec("210.23(B)(1)"),
     cure: "an outlet of a larger circuit for it, or a circuit of its own",
     job: Some("relieve"),
+    who: Who::Anyone,
     check,
 };
 

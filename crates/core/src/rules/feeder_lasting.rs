@@ -4,7 +4,7 @@
 
 use std::collections::{BTreeMap, BTreeSet};
 
-use super::{Entry, Facts, Hit, ROUNDING, Rests, Rule, Scope, Severity, nec};
+use super::{Entry, Facts, Hit, ROUNDING, Rests, Rule, Scope, Severity, nec, Who};
 use crate::base::position::Leg;
 use crate::code;
 use crate::house::{Breaker, BreakerId};
@@ -19,13 +19,16 @@ pub(crate) static RULE: Rule = Rule {
     source: nec("215.2(A)(1), 215.3"),
     cure: "some of it in the panel that feeds this one, or a larger feeder",
     job: None,
+    who: Who::Qualified,
     check,
 };
 
 fn check(facts: &Facts<'_>) -> Vec<Hit> {
     let house = facts.house;
     let through = house.fed_through();
-    let feeders = house.breakers.iter().filter_map(|b| Some((b, through.get(&b.id)?)));
+    // What one circuit carries of it is told by `lasting_sum` and `nameplate_least`.
+    let feeders = house.breakers.iter().filter(|b| house.panel_fed_by(b.id).is_some());
+    let feeders = feeders.filter_map(|b| Some((b, through.get(&b.id)?)));
     let hit = |(feeder, behind): (&Breaker, &BTreeSet<BreakerId>)| {
         let mut legs: BTreeMap<Leg, (f64, Rests)> = BTreeMap::new();
         for (on, load, rests, amps) in facts.sized().filter(|(on, ..)| behind.contains(&on.id)) {

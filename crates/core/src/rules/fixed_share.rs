@@ -1,7 +1,7 @@
 //! What stays where it is takes no more than half of a circuit that serves lights or outlets too: an over-range microwave on the
 //! kitchen's lights. (handbook 3.3)
 
-use super::{Entry, Facts, Hit, ROUNDING, Rests, Rule, Scope, Severity, Plated, is_fastened, nec};
+use super::{Entry, Facts, Hit, ROUNDING, Rests, Rule, Scope, Severity, Plated, is_fastened, nec, Who};
 use crate::house::{Breaker, Load, PointKind};
 
 pub(crate) static RULE: Rule = Rule {
@@ -13,6 +13,7 @@ pub(crate) static RULE: Rule = Rule {
     source: nec("210.23(B)(2)"),
     cure: "a circuit of its own for what draws most",
     job: Some("relieve"),
+    who: Who::Qualified,
     check,
 };
 

@@ -1,6 +1,6 @@
 //! A terminal holds as many conductors as its label says.
 
-use super::{Entry, Facts, Hit, Rule, Scope, Severity, nec};
+use super::{Entry, Facts, Hit, Rule, Scope, Severity, nec, Who};
 use crate::house::{Breaker, Circuit, Landed};
 
 pub(crate) static RULE: Rule = Rule {
@@ -12,6 +12,7 @@ pub(crate) static RULE: Rule = Rule {
     source: nec("110.14(A)"),
     cure: "splice them: one wire goes to the terminal",
     job: None,
+    who: Who::Qualified,
     check,
 };
 

@@ -3,7 +3,7 @@
 //! That none is recorded does not say that there is none: it is a matter to mend only where somebody looked, or where the circuit
 //! is made new by a plan, which must not leave it out.
 
-use super::{Entry, Facts, Hit, Rests, Rule, Scope, Severity, nec};
+use super::{Entry, Facts, Hit, Rests, Rule, Scope, Severity, nec, Who};
 use crate::house::{Breaker, House, LoadKind, Point, PointKind};
 use crate::words::places;
 
@@ -11,11 +11,12 @@ pub(crate) static RULE: Rule = Rule {
     id: "ground-fault",
     title: "An outlet without ground-fault protection",
     scope: Scope::Point,
-    severity: Severity::Note,
+    severity: Severity::Improve,
     entry: Entry::Marked,
     source: nec("210.8(A), (D), (F)"),
     cure: "a ground-fault breaker, or a device with its buttons within reach",
     job: Some("protect"),
+    who: Who::Qualified,
     check,
 };
 
@@ -52,7 +53,7 @@ fn check(facts: &Facts<'_>) -> Vec<Hit> {
         if !asks(&room.name, point.kind, things) || is_protected(house, breaker, point) {
             return None;
         }
-        let severity = if room.no_device { Severity::Mend } else { Severity::Note };
+        let severity = if room.no_device { Severity::Mend } else { Severity::Improve };
         let why = format!("no ground-fault protection is known at {} in {}", point.tag, room.name);
         Some(Hit { severity, ..Hit::of(&RULE, hung, why) })
     };

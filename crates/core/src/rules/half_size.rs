@@ -1,6 +1,6 @@
 //! Half-size breakers stand only where the panel's label lists them.
 
-use super::{Entry, Facts, Hit, Rule, Scope, Severity, nec};
+use super::{Entry, Facts, Hit, Rule, Scope, Severity, nec, Who};
 use crate::base::position::Half;
 use crate::house::{KnownBy, TandemSpaces};
 
@@ -13,6 +13,7 @@ pub(crate) static RULE: Rule = Rule {
     source: nec("408.54, 110.3(B)"),
     cure: "a whole space, or one that the label lists for half-size breakers",
     job: None,
+    who: Who::Qualified,
     check,
 };
 

@@ -2,7 +2,7 @@
 //!
 //! Of one thing alone `nameplate-least` says so.
 
-use super::{Entry, Facts, Hit, ROUNDING, Rule, Scope, Severity, Plated, nec};
+use super::{Entry, Facts, Hit, ROUNDING, Rule, Scope, Severity, Plated, nec, Who};
 use crate::code;
 use crate::house::Breaker;
 use crate::plate;
@@ -16,6 +16,7 @@ pub(crate) static RULE: Rule = Rule {
     source: nec("210.20(A), 210.19(A)(1)"),
     cure: "a circuit of its own for one of them, or a larger breaker on a wire that carries it",
     job: Some("relieve"),
+    who: Who::Qualified,
     check,
 };
 

@@ -1,6 +1,6 @@
 //! Lights of a dwelling hang on circuits of 15 or 20 A.
 
-use super::{Entry, Facts, Hit, Rule, Scope, Severity, nec};
+use super::{Entry, Facts, Hit, Rule, Scope, Severity, nec, Who};
 use crate::house::PointKind;
 
 pub(crate) static RULE: Rule = Rule {
@@ -12,6 +12,7 @@ pub(crate) static RULE: Rule = Rule {
     source: nec("210.23, 210.21(A)"),
     cure: "a breaker of 15 or 20 A, as its wire allows",
     job: Some("replace"),
+    who: Who::Qualified,
     check,
 };
 

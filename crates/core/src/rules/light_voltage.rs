@@ -1,6 +1,6 @@
 //! Lights of a dwelling have 120 V.
 
-use super::{Entry, Facts, Hit, Rule, Scope, Severity, nec};
+use super::{Entry, Facts, Hit, Rule, Scope, Severity, nec, Who};
 use crate::house::{Point, PointKind};
 
 pub(crate) static RULE: Rule = Rule {
@@ -12,6 +12,7 @@ pub(crate) static RULE: Rule = Rule {
     source: nec("210.6(A)"),
     cure: "120 V for it",
     job: None,
+    who: Who::Qualified,
     check,
 };
 

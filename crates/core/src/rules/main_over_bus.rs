@@ -1,6 +1,6 @@
 //! What protects a panel is no larger than its bus: its main breaker, or the feeder's where it has none. (handbook 6)
 
-use super::{Entry, Facts, Hit, Rule, Scope, Severity, nec};
+use super::{Entry, Facts, Hit, Rule, Scope, Severity, nec, Who};
 use crate::house::Panel;
 
 pub(crate) static RULE: Rule = Rule {
@@ -12,6 +12,7 @@ pub(crate) static RULE: Rule = Rule {
     source: nec("408.36"),
     cure: "a main or feeder breaker no larger than the bus: an electrician",
     job: None,
+    who: Who::Licensed,
     check,
 };
 

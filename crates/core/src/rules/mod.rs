@@ -4,6 +4,9 @@
 //! ([`Entry`]), a plan makes no hit and leaves none of danger on what it touches (`job::checked`), the face and the day's list
 //! show what stands. Adding one touches its file and the list here; its examples are played by the test below.
 
+pub mod as_found;
+pub(crate) mod faulty;
+pub(crate) mod required;
 #[cfg(test)]
 mod tests;
 
@@ -12,22 +15,24 @@ use utoipa::ToSchema;
 
 pub use crate::base::Source;
 pub(crate) use crate::base::nec;
+use crate::base::said;
 use crate::base::units::Amps;
 use crate::code::STANDARD_RATINGS;
 use crate::house::{
     Breaker, BreakerId, Circuit, CircuitId, House, Load, LoadId, LoadKind, Panel, PanelId, Point, PointId, PointKind,
 };
 use crate::plate;
+use crate::words::things::by_tags;
 
 #[cfg(test)]
 use tests::{Case, Example};
 
 macro_rules! rules {
-    ($($module:ident),* $(,)?) => {
+    ($($module:ident),* ; $($table:ident: $($row:ident),*);* $(;)?) => {
         $(pub(crate) mod $module;)*
 
         /// Every rule.
-        pub static RULES: &[&Rule] = &[$(&$module::RULE),*];
+        pub static RULES: &[&Rule] = &[$(&$module::RULE,)* $($(&$table::$row,)*)*];
 
         #[cfg(test)]
         const EXAMPLES: &[(&Rule, fn() -> Vec<Example>)] = &[$((&$module::RULE, $module::examples)),*];
@@ -64,6 +69,14 @@ rules![
     fixed_share,
     lasting_sum,
     feeder_lasting,
+    aluminium,
+    six_handles,
+    device_behind,
+    must_run;
+    as_found: SCORCHED, WATER, NO_COVER, OPENING, DOUBTFUL_TYPE, INTERLOCK, BLOCKED, SCREWS, ELECTRODE, UNBONDED, BURNT_BUS, LOOSE_WIRE,
+        TWO_UNDER, TWO_NEUTRALS, ALUMINIUM_SEEN, ROUGH_ENDS, OTHER_MAKES, DOES_NOT_STAY, HOLD_DOWN, BROKEN;
+    required: KITCHEN, BATHROOM, LAUNDRY, GARAGE, TWO;
+    faulty: OPEN_GROUND, OPEN_NEUTRAL, OPEN_HOT, HOT_GROUND, HOT_NEUTRAL, SCORCHED_POINT, LOOSE;
 ];
 
 /// How grave a hit is.
@@ -74,9 +87,36 @@ pub enum Severity {
     Danger,
     /// Wrong, and to be mended with the next work there.
     Mend,
-    /// Worth knowing: older work may have been right in its day.
-    Note,
+    /// Worth knowing, and blocks nothing: older work may have been right in its day.
+    Improve,
 }
+
+said!(Severity {
+    Danger => "dangerous",
+    Mend => "to mend",
+    Improve => "worth improving",
+});
+
+/// Who mends something, at the least. Local law decides.
+#[derive(Debug, Clone, Copy, PartialEq, Eq, PartialOrd, Ord, Serialize, ToSchema)]
+#[serde(rename_all = "kebab-case")]
+pub enum Who {
+    /// Anybody.
+    Anyone,
+    /// Somebody qualified for work in a panel or box.
+    Qualified,
+    /// A licensed electrician.
+    Licensed,
+    /// The utility.
+    Utility,
+}
+
+said!(Who {
+    Anyone => "anybody",
+    Qualified => "a qualified person",
+    Licensed => "a licensed electrician",
+    Utility => "the utility",
+});
 
 /// What a rule speaks of; of one such thing there is one hit at most.
 #[derive(Debug, Clone, Copy, PartialEq, Eq, Serialize, ToSchema)]
@@ -103,6 +143,8 @@ pub enum Entry {
     Asked(&'static str),
     /// Marked.
     Marked,
+    /// Marked, too. Somebody saw it: no plan makes it, and none is refused for it, but it is told beside the plan, and who may do that.
+    Seen,
 }
 
 /// A rule.
@@ -124,12 +166,24 @@ pub struct Rule {
     pub cure: &'static str,
     /// The kind of job that mends it, where it is one.
     pub job: Option<&'static str>,
+    /// Who mends it.
+    pub who: Who,
     /// Looks for it.
-    check: fn(&Facts<'_>) -> Vec<Hit>,
+    pub(crate) check: fn(&Facts<'_>) -> Vec<Hit>,
 }
 
 /// Of these a breaker that is too small trips, and nothing burns: a smaller one that ends a danger may have them as its price.
-const ONLY_TRIP: [&Rule; 4] = [&cord_share::RULE, &fixed_share::RULE, &lasting_sum::RULE, &nameplate_least::RULE];
+const ONLY_TRIP: [&Rule; 9] = [
+    &cord_share::RULE,
+    &fixed_share::RULE,
+    &lasting_sum::RULE,
+    &nameplate_least::RULE,
+    &required::KITCHEN,
+    &required::BATHROOM,
+    &required::LAUNDRY,
+    &required::GARAGE,
+    &required::TWO,
+];
 
 impl Rule {
     /// What breaks it trips, and burns nothing.
@@ -308,7 +362,7 @@ pub struct Told {
 pub type Key = (&'static str, u64);
 
 impl Hit {
-    fn new(rule: &'static Rule, panel: PanelId, why: String) -> Self {
+    pub(crate) fn new(rule: &'static Rule, panel: PanelId, why: String) -> Self {
         Self {
             rule,
             severity: rule.severity,
@@ -323,11 +377,11 @@ impl Hit {
         }
     }
 
-    fn in_panel(rule: &'static Rule, panel: &Panel, why: String) -> Self {
+    pub(crate) fn in_panel(rule: &'static Rule, panel: &Panel, why: String) -> Self {
         Self::new(rule, panel.id, why)
     }
 
-    fn at(rule: &'static Rule, breaker: &Breaker, why: String) -> Self {
+    pub(crate) fn at(rule: &'static Rule, breaker: &Breaker, why: String) -> Self {
         Self { breaker: Some(breaker.id), ..Self::new(rule, breaker.panel, why) }
     }
 
@@ -343,6 +397,17 @@ impl Hit {
 
     fn of(rule: &'static Rule, (breaker, point, rests): (&Breaker, &Point, Rests), why: String) -> Self {
         Self { point: Some(point.id), rests, ..Self::at(rule, breaker, why) }
+    }
+
+    /// At a point, on what it hangs as far as that is known; in the first panel where it is not.
+    fn anywhere(rule: &'static Rule, facts: &Facts<'_>, point: &Point, why: String) -> Option<Self> {
+        match facts.points().find(|(_, p, _)| p.id == point.id) {
+            Some((breaker, point, rests)) => Some(Self::of(rule, (breaker, point, rests), why)),
+            None => {
+                let panel = facts.house.panels_in_order().first()?.id;
+                Some(Self { point: Some(point.id), ..Self::new(rule, panel, why) })
+            }
+        }
     }
 
     fn with(rule: &'static Rule, (breaker, load, rests): (&Breaker, &Load, Rests), why: String) -> Self {
@@ -372,7 +437,9 @@ impl Hit {
     #[must_use]
     pub fn place(&self, house: &House) -> String {
         let breaker = self.breaker.and_then(|b| house.breakers.get(b)).map(|b| house.breaker_name(b));
-        breaker.or_else(|| house.panels.get(self.panel).map(|p| p.name.clone())).unwrap_or_default()
+        let point =
+            || self.point.and_then(|p| house.points.get(p)).map(|p| by_tags(house, std::slice::from_ref(&p.tag)));
+        breaker.or_else(point).or_else(|| house.panels.get(self.panel).map(|p| p.name.clone())).unwrap_or_default()
     }
 
     /// For who reads it.
@@ -415,7 +482,7 @@ pub fn hits_of(scope: Scope, facts: &Facts<'_>) -> Vec<Hit> {
 #[must_use]
 pub fn standing(house: &House) -> Vec<Hit> {
     let all = hits(&Facts::entered(house));
-    all.into_iter().filter(|hit| hit.severity < Severity::Note).collect()
+    all.into_iter().filter(|hit| hit.severity < Severity::Improve).collect()
 }
 
 /// The rating that a breaker gets when it is renewed: its own, or where that is a danger to what hangs on it, the largest standard

@@ -1,6 +1,6 @@
 //! A breaker is no smaller than what its thing's nameplate asks for: it would trip. (handbook 3.10)
 
-use super::{Entry, Facts, Hit, Rests, Rule, Scope, Severity, nec};
+use super::{Entry, Facts, Hit, Rests, Rule, Scope, Severity, nec, Who};
 use crate::house::{Breaker, Load};
 use crate::plate;
 
@@ -13,6 +13,7 @@ pub(crate) static RULE: Rule = Rule {
     source: nec("210.20(A), 210.19(A), 440.4(B), 430.52"),
     cure: "a breaker as large as the nameplate asks for, on a wire that carries it",
     job: None,
+    who: Who::Qualified,
     check,
 };
 

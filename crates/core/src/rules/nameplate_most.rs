@@ -1,6 +1,6 @@
 //! A breaker is no larger than its thing's nameplate allows. (handbook 3.10)
 
-use super::{Entry, Facts, Hit, Rests, Rule, Scope, Severity, nec};
+use super::{Entry, Facts, Hit, Rests, Rule, Scope, Severity, nec, Who};
 use crate::house::{Breaker, Load};
 use crate::plate;
 
@@ -13,6 +13,7 @@ pub(crate) static RULE: Rule = Rule {
     source: nec("440.4(B), 430.52, 110.3(B)"),
     cure: "a breaker no larger than the nameplate says",
     job: Some("replace"),
+    who: Who::Qualified,
     check,
 };
 

@@ -1,6 +1,6 @@
 //! A thing gets the voltage that its nameplate names. (handbook 3.2)
 
-use super::{Entry, Facts, Hit, Rests, Rule, Scope, Severity, nec};
+use super::{Entry, Facts, Hit, Rests, Rule, Scope, Severity, nec, Who};
 use crate::base::position::Supply;
 use crate::base::units::{NominalVolts, PlateVolts};
 use crate::house::{Breaker, Load};
@@ -9,11 +9,12 @@ pub(crate) static RULE: Rule = Rule {
     id: "nameplate-volts",
     title: "A thing made for another voltage",
     scope: Scope::Load,
-    severity: Severity::Note,
+    severity: Severity::Improve,
     entry: Entry::Marked,
     source: nec("110.4, 110.3(B)"),
     cure: "ask its maker, or a thing made for what there is",
     job: None,
+    who: Who::Qualified,
     check,
 };
 

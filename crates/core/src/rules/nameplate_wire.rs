@@ -1,6 +1,6 @@
 //! A wire carries what its thing's nameplate asks for. (handbook 3.10)
 
-use super::{Entry, Facts, Hit, Rests, Rule, Scope, Severity, nec};
+use super::{Entry, Facts, Hit, Rests, Rule, Scope, Severity, nec, Who};
 use crate::code::{self, AmpacityColumn};
 use crate::house::{Breaker, Circuit, Load};
 use crate::plate;
@@ -14,6 +14,7 @@ pub(crate) static RULE: Rule = Rule {
     source: nec("210.19(A), 440.4(B), 430.22"),
     cure: "a thicker wire, a circuit of its own, or a smaller thing",
     job: None,
+    who: Who::Qualified,
     check,
 };
 

@@ -1,6 +1,6 @@
 //! Breakers whose circuits share a neutral stand side by side: a tie does not reach farther.
 
-use super::{Entry, Facts, Hit, Rule, Scope, Severity, nec};
+use super::{Entry, Facts, Hit, Rule, Scope, Severity, nec, Who};
 use crate::house::{Breaker, Circuit, House};
 
 pub(crate) static RULE: Rule = Rule {
@@ -12,6 +12,7 @@ pub(crate) static RULE: Rule = Rule {
     source: nec("210.4(B)"),
     cure: "bring them together: spaces one below the other",
     job: None,
+    who: Who::Qualified,
     check,
 };
 

@@ -1,6 +1,6 @@
 //! A protected breaker of one pole on a shared neutral sees the other circuit's current as a fault. (handbook 5.8)
 
-use super::{Entry, Facts, Hit, Rule, Scope, Severity, Source};
+use super::{Entry, Facts, Hit, Rule, Scope, Severity, Source, Who};
 use crate::house::{Breaker, Circuit};
 
 pub(crate) static RULE: Rule = Rule {
@@ -12,6 +12,7 @@ pub(crate) static RULE: Rule = Rule {
     source: Source::Practice,
     cure: "a two-pole type for both, in two adjacent spaces",
     job: None,
+    who: Who::Qualified,
     check,
 };
 

@@ -1,7 +1,7 @@
 //! Circuits that share a neutral are each on a leg of their own: on one leg the neutral carries all their currents, and nothing
 //! trips. Each is compared with each, not with the first alone. (handbook 1.3)
 
-use super::{Entry, Facts, Hit, Rule, Scope, Severity, nec};
+use super::{Entry, Facts, Hit, Rule, Scope, Severity, nec, Who};
 use crate::house::Circuit;
 
 pub(crate) static RULE: Rule = Rule {
@@ -13,6 +13,7 @@ pub(crate) static RULE: Rule = Rule {
     source: nec("210.4, 100 (multiwire branch circuit)"),
     cure: "each of them on a leg of its own: two spaces one below the other",
     job: Some("rearrange"),
+    who: Who::Qualified,
     check,
 };
 

@@ -1,6 +1,6 @@
 //! Circuits that share a neutral begin in one panel: whoever switches one panel off does not know of the other.
 
-use super::{Entry, Facts, Hit, Rule, Scope, Severity, nec};
+use super::{Entry, Facts, Hit, Rule, Scope, Severity, nec, Who};
 use crate::house::{Breaker, Circuit};
 
 pub(crate) static RULE: Rule = Rule {
@@ -12,6 +12,7 @@ pub(crate) static RULE: Rule = Rule {
     source: nec("210.4(A)"),
     cure: "an electrician gives one of them a neutral of its own",
     job: None,
+    who: Who::Qualified,
     check,
 };
 

@@ -1,6 +1,6 @@
 //! Circuits that share a neutral are switched together: by one breaker, or by tied handles.
 
-use super::{Entry, Facts, Hit, Rule, Scope, Severity, nec};
+use super::{Entry, Facts, Hit, Rule, Scope, Severity, nec, Who};
 
 pub(crate) static RULE: Rule = Rule {
     id: "neutral-untied",
@@ -11,6 +11,7 @@ pub(crate) static RULE: Rule = Rule {
     source: nec("210.4(B)"),
     cure: "a handle tie that is listed for these breakers, or one breaker of as many poles",
     job: None,
+    who: Who::Qualified,
     check,
 };
 

@@ -1,6 +1,6 @@
 //! Breakers are of a type that the panel's label lists.
 
-use super::{Entry, Facts, Hit, Rule, Scope, Severity, nec};
+use super::{Entry, Facts, Hit, Rule, Scope, Severity, nec, Who};
 
 pub(crate) static RULE: Rule = Rule {
     id: "not-listed",
@@ -11,6 +11,7 @@ pub(crate) static RULE: Rule = Rule {
     source: nec("110.3(B)"),
     cure: "a type that the label lists",
     job: Some("replace"),
+    who: Who::Qualified,
     check,
 };
 

@@ -1,6 +1,6 @@
 //! A receptacle suits the rating of its circuit. (handbook 3.10)
 
-use super::{Entry, Facts, Hit, Rests, Rule, Scope, Severity, nec};
+use super::{Entry, Facts, Hit, Rests, Rule, Scope, Severity, nec, Who};
 use crate::house::{Breaker, Point, PointKind};
 
 pub(crate) static RULE: Rule = Rule {
@@ -12,6 +12,7 @@ pub(crate) static RULE: Rule = Rule {
     source: nec("210.21(B), 210.24"),
     cure: "a breaker of 20 A at most for 120 V outlets; a thing that needs more has an outlet of its rating, alone",
     job: Some("replace"),
+    who: Who::Qualified,
     check,
 };
 

@@ -1,6 +1,6 @@
 //! Both halves of one space are on that space's leg: two poles on one leg never give 240 V. (handbook 1.2)
 
-use super::{Entry, Facts, Hit, Rule, Scope, Severity, Source};
+use super::{Entry, Facts, Hit, Rule, Scope, Severity, Source, Who};
 
 pub(crate) static RULE: Rule = Rule {
     id: "same-leg",
@@ -11,6 +11,7 @@ pub(crate) static RULE: Rule = Rule {
     source: Source::Definition("the bus"),
     cure: "two spaces one below the other, or the lower half of one and the upper half of the next",
     job: None,
+    who: Who::Qualified,
     check,
 };
 

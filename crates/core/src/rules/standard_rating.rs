@@ -1,6 +1,6 @@
 //! Breakers come in standard ratings. (handbook 1.4)
 
-use super::{Entry, Facts, Hit, Rule, Scope, Severity, nec};
+use super::{Entry, Facts, Hit, Rule, Scope, Severity, nec, Who};
 use crate::code::STANDARD_RATINGS;
 use crate::house::{Breaker, Device};
 
@@ -8,11 +8,12 @@ pub(crate) static RULE: Rule = Rule {
     id: "standard-rating",
     title: "A rating that breakers do not come in",
     scope: Scope::Breaker,
-    severity: Severity::Note,
+    severity: Severity::Improve,
     entry: Entry::Marked,
     source: nec("240.6(A)"),
     cure: "a standard rating: read it again",
     job: None,
+    who: Who::Qualified,
     check,
 };
 

@@ -2,6 +2,7 @@
 
 use super::*;
 use crate::fixture::Fixture;
+use crate::house::{Remark, Remarks, Saw, Subject};
 
 /// A small house that a rule is tried in.
 #[derive(Debug)]
@@ -87,6 +88,82 @@ fn every_rule_hits_what_it_is_about_and_not_the_near_miss() {
             assert!(own.iter().all(|h| !h.why.is_empty() && h.key().1 != 0), "{}, {what}: {own:#?}", rule.id);
         }
     }
+}
+
+// Seen so it is a hit; seen otherwise, or not to be told, it is none; and what was seen last counts.
+#[test]
+fn what_is_found_as_it_is_hits_by_the_last_look_alone() {
+    for look in as_found::LOOKS {
+        assert!(RULES.contains(&look.rule), "{}", look.rule.id);
+        let mut case = Case { f: Fixture::new(20), hangs: Vec::new() };
+        let breaker = case.f.breaker("1", 20.0, "");
+        let point = case.point(breaker, "Hall", PointKind::Receptacle, 120);
+        let panel = case.f.panel().id;
+        let of: Subject = match look.rule.scope {
+            Scope::Panel => panel.into(),
+            Scope::Breaker => breaker.into(),
+            _ => point.into(),
+        };
+        let good = if look.bad == Saw::Yes { Saw::No } else { Saw::Yes };
+        for (nth, (saw, hit)) in [(look.bad, 1), (good, 0), (look.bad, 1), (Saw::CannotTell, 0)].into_iter().enumerate()
+        {
+            let id = crate::house::RemarkId(900 + nth as u64);
+            let time = jiff::Timestamp::from_second(nth as i64).unwrap();
+            let says = Remarks::Looked { fact: look.fact, saw };
+            let remark = Remark { id, of, says, time, who: "Fern".into(), note: String::new() };
+            case.f.house = case.f.house.apply(&crate::change::Change::PutRemark { remark }).unwrap().house;
+            let hits = hits(&Facts { house: &case.f.house, hangs: &case.hangs });
+            let own = hits.iter().filter(|h| h.rule == look.rule).count();
+            assert_eq!(own, hit, "{}: {saw:?}", look.rule.id);
+        }
+    }
+}
+
+#[test]
+fn a_fault_that_was_met_is_a_hit_at_its_point() {
+    for (rule, fault) in faulty::ALL {
+        let mut case = Case { f: Fixture::new(20), hangs: Vec::new() };
+        let breaker = case.f.breaker("1", 20.0, "");
+        let point = case.point(breaker, "Hall", PointKind::Receptacle, 120);
+        let found = |case: &Case| -> Vec<Hit> {
+            let all = hits(&Facts { house: &case.f.house, hangs: &[] });
+            all.into_iter().filter(|h| faulty::ALL.iter().any(|(of, _)| *of == h.rule)).collect()
+        };
+        assert_eq!(found(&case), []);
+        case.f.observe(point, crate::house::Observation::Fault { fault: *fault });
+        let hits = found(&case);
+        assert!(matches!(hits.as_slice(), [hit] if hit.rule == *rule && hit.point == Some(point)), "{hits:?}");
+        assert_eq!(hits[0].place(&case.f.house), "Hall receptacle (P0)", "though nothing is known of its breaker");
+    }
+}
+
+// NEC 210.11(C), 210.52(B), from memory.
+#[test]
+fn rooms_that_ask_for_circuits_of_their_own_are_told_where_all_is_proven() {
+    let mut case = Case { f: Fixture::new(20), hangs: Vec::new() };
+    let (small, far, right, other) = (
+        case.f.breaker("1", 15.0, ""),
+        case.f.breaker("3", 20.0, ""),
+        case.f.breaker("5", 20.0, ""),
+        case.f.breaker("7", 20.0, ""),
+    );
+    case.point(small, "Bathroom", PointKind::Receptacle, 120);
+    case.point(far, "Laundry", PointKind::Receptacle, 120);
+    case.point(far, "Hall", PointKind::Light, 120);
+    case.point(right, "Kitchen", PointKind::Receptacle, 120);
+    case.point(right, "Dining room", PointKind::Receptacle, 120);
+    case.point(right, "Kitchen", PointKind::Receptacle, 120);
+    let found = |case: &Case| -> Vec<&'static str> {
+        let all = hits(&Facts { house: &case.f.house, hangs: &case.hangs });
+        all.iter().map(|h| h.rule.id).filter(|id| id.ends_with("-circuit") || id.ends_with("-two")).collect()
+    };
+    assert_eq!(found(&case), ["bathroom-circuit", "laundry-circuit", "kitchen-two"]);
+    let counter = case.point(other, "Kitchen", PointKind::Receptacle, 120);
+    assert_eq!(found(&case), ["bathroom-circuit", "laundry-circuit"]);
+    case.hangs.retain(|h| h.point != counter);
+    assert_eq!(found(&case), ["bathroom-circuit", "laundry-circuit"], "an outlet nobody traced may be on another");
+    case.only_likely();
+    assert_eq!(found(&case), [] as [&str; 0]);
 }
 
 // NEC 240.4(D), 210.23, from memory.

@@ -1,6 +1,6 @@
 //! A breaker or fuse is no larger than what its wire carries. (handbook 1.4)
 
-use super::{Entry, Facts, Hit, Rule, Scope, Severity, nec};
+use super::{Entry, Facts, Hit, Rule, Scope, Severity, nec, Who};
 use crate::code::{self, AmpacityColumn};
 use crate::base::units::Amps;
 use crate::house::{Breaker, Circuit};
@@ -15,6 +15,7 @@ pub(crate) static RULE: Rule = Rule {
     cure: "a breaker that the wire can stand behind, or a thicker wire; a motor's or air conditioner's nameplate, once entered, may \
            allow more",
     job: Some("replace"),
+    who: Who::Qualified,
     check,
 };
 

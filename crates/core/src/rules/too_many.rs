@@ -1,6 +1,6 @@
 //! A panel holds no more poles than its label says; every pole counts one.
 
-use super::{Entry, Facts, Hit, Rule, Scope, Severity, nec};
+use super::{Entry, Facts, Hit, Rule, Scope, Severity, nec, Who};
 use crate::house::{Breaker, House, Panel};
 
 pub(crate) static RULE: Rule = Rule {
@@ -12,6 +12,7 @@ pub(crate) static RULE: Rule = Rule {
     source: nec("408.54"),
     cure: "retire or combine circuits, or a sub-panel",
     job: Some("retire"),
+    who: Who::Qualified,
     check,
 };
 

@@ -1,6 +1,6 @@
 //! A point gets the voltage that it is made for.
 
-use super::{Entry, Facts, Hit, Rests, Rule, Scope, Severity, nec};
+use super::{Entry, Facts, Hit, Rests, Rule, Scope, Severity, nec, Who};
 use crate::house::{Breaker, Circuit, Point};
 
 pub(crate) static RULE: Rule = Rule {
@@ -12,6 +12,7 @@ pub(crate) static RULE: Rule = Rule {
     source: nec("210.6, 110.4"),
     cure: "a circuit of its voltage: move it, or convert the circuit with nothing else on it",
     job: None,
+    who: Who::Qualified,
     check,
 };
 

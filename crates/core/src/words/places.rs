@@ -38,6 +38,12 @@ pub fn asked(room: &str) -> Option<Asked> {
     })
 }
 
+/// True where a room's name says this sort of room: `kitchen`, `bathroom`.
+#[must_use]
+pub fn is_sort(room: &str, sort: &str) -> bool {
+    words(room).iter().any(|w| w.sense == Sense::Room && w.plain == sort)
+}
+
 /// True where a ground-fault device is usual.
 #[must_use]
 pub fn has_buttons(room: &str) -> bool {

@@ -3,6 +3,7 @@
 mod alone;
 mod care;
 mod door;
+mod findings;
 mod hard;
 mod measure;
 mod phone;

@@ -123,6 +123,12 @@ pub struct OfPoint {
 }
 
 /// A file to be kept.
+/// A PDF that a browser shows.
+pub(super) fn inline_pdf(name: &str, pdf: Vec<u8>) -> Response {
+    let disposition = format!("inline; filename=\"{name}\"");
+    ([(CONTENT_TYPE, "application/pdf".to_owned()), (CONTENT_DISPOSITION, disposition)], pdf).into_response()
+}
+
 pub(super) fn attachment(kind: &str, name: &str, text: String) -> Response {
     let disposition = format!("attachment; filename=\"{name}\"");
     ([(CONTENT_TYPE, kind.to_owned()), (CONTENT_DISPOSITION, disposition)], text).into_response()

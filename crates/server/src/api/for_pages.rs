@@ -8,11 +8,13 @@ use wayfinder_core::answers::diagnose::Sign;
 use wayfinder_core::answers::reset::LOOK_FOR;
 use wayfinder_core::base::Said;
 use wayfinder_core::house::{
-    Crew, Device, Fault, Habit, Instrument, Joined, LoadKind, Method, Outcome, Pace, Seen, Stage, TripManner, Way,
+    Crew, Device, Fault, Habit, Instrument, Joined, LoadKind, Method, Outcome, Pace, Saw, Seen, Stage, TripManner, Way,
 };
 use wayfinder_core::job::{CostClass, IDS, Kind, MOST_JOBS, kinds};
 use wayfinder_core::load::round::COVER_OFF;
 use wayfinder_core::load::suspect::Complains;
+use wayfinder_core::rules::as_found::LookWhere;
+use wayfinder_core::rules::{Severity, Who};
 use wayfinder_core::trace::{HintKind, Status};
 use wayfinder_core::words::mind::Mind;
 
@@ -63,16 +65,20 @@ pub fn for_pages() -> ForPages {
         ("HintKind", list::<HintKind>()),
         ("Joined", list::<Joined>()),
         ("LoadKind", list::<LoadKind>()),
+        ("LookWhere", list::<LookWhere>()),
         ("Method", list::<Method>()),
         ("Mind", list::<Mind>()),
         ("Outcome", list::<Outcome>()),
         ("Pace", list::<Pace>()),
         ("Seen", list::<Seen>()),
+        ("Saw", list::<Saw>()),
+        ("Severity", list::<Severity>()),
         ("Sign", list::<Sign>()),
         ("TripManner", list::<TripManner>()),
         ("Stage", list::<Stage>()),
         ("Status", list::<Status>()),
         ("Way", list::<Way>()),
+        ("Who", list::<Who>()),
     ]);
     ForPages {
         words,

@@ -22,7 +22,7 @@ use wayfinder_core::job::work::{self, JobNow};
 use wayfinder_core::job::{Basis, Mishap, in_turn, kind, mishaps, together};
 use wayfinder_formats::{draw, shopping as shop, tags, work_sheet};
 
-use super::extract::{Json, OfHouse, Path, Query};
+use super::extract::{Json, OfHouse, Path, Query, inline_pdf};
 use crate::error::{ApiError, Refused, RefusedBody};
 use crate::hub::Hub;
 use crate::known::Known;
@@ -136,8 +136,7 @@ pub async fn job_plan_pdf(of: OfHouse, Query(query): Query<GoalQuery>) -> Result
 
 fn sheet(pages: &[String], title: &str) -> Result<Response, ApiError> {
     let pdf = draw::pdf_of_pages(pages, title).map_err(|e| ApiError::Internal(e.to_string()))?;
-    let name = "inline; filename=\"work.pdf\"";
-    Ok(([(CONTENT_TYPE, "application/pdf"), (CONTENT_DISPOSITION, name)], pdf).into_response())
+    Ok(inline_pdf("work.pdf", pdf))
 }
 
 /// Which list, and of which plan.

@@ -1,6 +1,7 @@
 //! The HTTP API and the router of the whole program.
 
 mod answers;
+mod audit;
 mod bring;
 mod crew;
 mod door;
@@ -63,6 +64,7 @@ fn api() -> OpenApiRouter<Arc<Hub>> {
         .merge(houses::routes())
         .merge(history::routes())
         .merge(answers::routes())
+        .merge(audit::routes())
         .merge(bring::routes())
         .merge(plans::routes())
         .merge(events::routes())

@@ -201,7 +201,7 @@ pub fn doubts(doubts: &[Doubt]) -> String {
 
 /// Every rule, a line each.
 pub fn rules(all: &[Listed]) -> String {
-    let one = |r: &Listed| format!("{:<20} {:<6} {} ({})\n", r.id, word(r.severity), r.title, r.source);
+    let one = |r: &Listed| format!("{:<20} {:<6} {} ({})\n", r.id, severity(r.severity), r.title, r.source);
     all.iter().map(one).collect()
 }
 
@@ -213,7 +213,7 @@ pub fn hits(hits: &[Told]) -> String {
     };
     let one = |h: &Told| {
         let Told { place, why, source, cure, .. } = h;
-        format!("{:<6} {place}: {why}{} ({source}). What mends it: {cure}.\n", word(h.severity), rests(h.rests))
+        format!("{:<6} {place}: {why}{} ({source}). What mends it: {cure}.\n", severity(h.severity), rests(h.rests))
     };
     if hits.is_empty() {
         "Nothing stands against a rule, as far as is known\n".into()
@@ -222,11 +222,12 @@ pub fn hits(hits: &[Told]) -> String {
     }
 }
 
-fn word(severity: Severity) -> &'static str {
+/// How grave, in a word.
+pub fn severity(severity: Severity) -> &'static str {
     match severity {
         Severity::Danger => "DANGER",
         Severity::Mend => "mend",
-        Severity::Note => "note",
+        Severity::Improve => "improve",
     }
 }
 

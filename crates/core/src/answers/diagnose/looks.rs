@@ -224,7 +224,7 @@ impl Bench<'_> {
         Next {
             check,
             said: check.said(self.house),
-            mind: check.to_mind(),
+            mind: check.minds(),
             answered: check.answered(),
             choices: check.choices(),
             seconds: Seconds(self.seconds(check, complaint)),

@@ -197,7 +197,7 @@ fn after_the_main(panel: PanelId, complaint: &Complaint) -> &'static str {
 
 impl Check {
     /// What is easily overlooked at it.
-    pub(super) fn to_mind(&self) -> Option<&'static str> {
+    pub(super) fn minds(self) -> Option<&'static str> {
         match self {
             Self::Glance { .. } => Some("A tripped handle often stands close to ON: touch it, is it loose?"),
             _ => None,

@@ -2,7 +2,9 @@
 
 use super::{Cascades, Draft};
 use crate::base::Invalid;
-use crate::house::{EnergyRecord, Event, Evidence, Handle, LogEntry, Outcome};
+use crate::house::{
+    AsFound, EnergyRecord, Event, Evidence, Handle, LogEntry, Outcome, Panel, Remark, Remarks, Saw, Subject,
+};
 
 impl Cascades for LogEntry {
     fn enter(self, draft: &mut Draft) -> Result<(), Invalid> {
@@ -13,6 +15,26 @@ impl Cascades for LogEntry {
 impl Cascades for EnergyRecord {}
 
 impl Cascades for Evidence {}
+
+impl Cascades for Remark {
+    /// What has a field of its own is kept there too: that alone is read.
+    fn enter(self, draft: &mut Draft) -> Result<(), Invalid> {
+        if !draft.house.has(self.of) {
+            return Err(Invalid::new("remark.of", "what it is about does not exist"));
+        }
+        if let (Subject::Panel(panel), Remarks::Looked { fact: AsFound::Bonded, saw }) = (self.of, &self.says) {
+            let bonded = match saw {
+                Saw::Yes => Some(true),
+                Saw::No => Some(false),
+                Saw::CannotTell => None,
+            };
+            let panel = draft.find::<Panel>(panel)?;
+            draft.put(Panel { bonded, ..panel });
+        }
+        draft.put(self);
+        Ok(())
+    }
+}
 
 impl Draft {
     /// Writes a line. What happened moves handles: a trip leaves it tripped, a reset that held leaves it on.

@@ -27,7 +27,7 @@ pub fn question(before: &House, after: &House) -> Option<Invalid> {
     let typed = |hit: &&Hit| before.panels.get(hit.panel) != after.panels.get(hit.panel);
     let asks = |hit: &Hit| match hit.rule.entry {
         Entry::Asked(field) => Some(hit).filter(typed).map(|hit| (field, hit.said(after))),
-        Entry::Refused(_) | Entry::Marked => None,
+        Entry::Refused(_) | Entry::Marked | Entry::Seen => None,
     };
     let (field, said) = rules::hits(&Facts::entered(after)).iter().find_map(asks)?;
     Some(Invalid::new(field, format!("{said}. Read both once more; if it is really so, enter it again")))

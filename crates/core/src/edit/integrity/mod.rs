@@ -13,6 +13,7 @@ mod panel;
 mod picture;
 mod point;
 mod reading;
+mod remark;
 mod room;
 mod run;
 
@@ -53,6 +54,7 @@ pub(super) fn whole(house: &House) -> Result<(), Invalid> {
     house.log.iter().try_for_each(|e| log::check_log(house, e))?;
     house.pictures.iter().try_for_each(|p| picture::check_picture(house, p))?;
     house.underlays.iter().try_for_each(|u| picture::check_underlay(house, u))?;
+    house.remarks.iter().try_for_each(|r| remark::check_remark(house, r))?;
     run::check_runs(house)?;
     house.jobs.iter().try_for_each(job::check_job)?;
     run::check_step(house)
