@@ -39,10 +39,6 @@ async fn shots() -> Result<()> {
         desk.click("Trace").await?;
         desk.shows("Switch OFF").await?;
         desk.picture(&file("trace")).await?;
-        desk.click("Crew and ways").await?;
-        desk.shows("saves about").await?;
-        desk.picture(&file("ways")).await?;
-        desk.click("Done").await?;
         desk.click("Handles are moved").await?;
         desk.shows("Look at point 1").await?;
         phone.click("In the rooms").await?;
@@ -113,9 +109,17 @@ async fn shots() -> Result<()> {
         desk.click("K9").await?;
         desk.shows("How likely each feeds it").await?;
         desk.picture(&file("point")).await?;
-        desk.go("/houses/1/log").await?;
-        desk.shows("Ground-fault devices").await?;
-        desk.picture(&file("log")).await?;
+        let walk = Page::open(&base, "/houses/1/inspection", Screen::Phone).await?;
+        walk.shows("scorched, melted or hot").await?;
+        walk.click("No").await?;
+        walk.shows("rust, or traces of water").await?;
+        walk.click("Yes").await?;
+        walk.shows("Is its cover missing").await?;
+        walk.picture(&file("inspection-phone")).await?;
+        walk.quit().await?;
+        desk.go("/houses/1/findings").await?;
+        desk.shows("Rust or traces of water").await?;
+        desk.picture(&file("findings")).await?;
         desk.quit().await
     })
     .await
