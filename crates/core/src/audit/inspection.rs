@@ -104,13 +104,19 @@ pub fn inspection(house: &House, qualified: bool) -> Inspection {
         _ => None,
     };
     open.sort_by_key(|ask| (ask.stand, nth(ask.of), ask.severity));
-    let seconds = Seconds(open.iter().map(|ask| ask.seconds.0).sum());
+    let seconds = Seconds(open.iter().fold(0.0, |all, ask| all + ask.seconds.0));
     Inspection { open, asked, seconds }
+}
+
+/// Nobody is asked to open what is scorched or wet: an electrician does that. [prac: handbook 5.1]
+fn may_be_opened(house: &House, panel: &Panel) -> bool {
+    [AsFound::Scorched, AsFound::Water].iter().all(|fact| house.saw(panel.id.into(), *fact) != Some(Saw::Yes))
 }
 
 /// Where a look is asked.
 fn places(house: &House, panels: &[&Panel], look: &LookFor) -> Vec<(Subject, String)> {
-    let panels = panels.iter().filter(|panel| (look.of)(house, panel));
+    let opened = |panel: &Panel| look.stand != LookWhere::Open || may_be_opened(house, panel);
+    let panels = panels.iter().filter(|panel| (look.of)(house, panel) && opened(panel));
     match (look.rule.scope, look.bad) {
         (Scope::Point, _) => {
             let rooms = house.rooms.iter().filter(|room| house.points.iter().any(|p| p.room == room.id));

@@ -193,15 +193,24 @@ fn an_inspection_asks_what_nobody_looked_at_until_all_is_answered() {
     let first = &anybody.open[0];
     assert_eq!((first.fact, first.severity), (AsFound::Scorched, Severity::Danger));
     let asked = inspection(&rig.f.house, true).open.len();
+    let panel = rig.f.panel().id;
+    let opens = |rig: &Rig| inspection(&rig.f.house, true).open.iter().any(|ask| ask.stand == LookWhere::Open);
+    assert!(opens(&rig));
+    for fact in [AsFound::Scorched, AsFound::Water] {
+        rig.looked(panel, fact, Saw::Yes);
+        assert!(!opens(&rig), "{fact:?}: nobody opens it for a question");
+        rig.f.house.remarks = Default::default();
+    }
     assert!(asked > anybody.open.len() && asked <= LOOKS.len());
     let mut found = BTreeSet::new();
     for nth in 0.. {
         let Some(ask) = inspection(&rig.f.house, true).open.into_iter().next() else { break };
         assert!(nth < LOOKS.len(), "{ask:?}");
-        // Every other thing is not well.
+        // Every other thing is not well, but none for which nobody would open it.
+        let is_bad = nth % 2 == 1 && ask.fact != AsFound::Water;
         let bad = if ask.well == Saw::Yes { Saw::No } else { Saw::Yes };
-        match (&ask.pick, nth % 2) {
-            (_, 0) => rig.looked(ask.of, ask.fact, ask.well),
+        match (&ask.pick, is_bad) {
+            (_, false) => rig.looked(ask.of, ask.fact, ask.well),
             (Some(Picked::Breaker { .. }), _) => rig.looked(rig.breakers[1], ask.fact, bad),
             (Some(Picked::Point { .. }), _) => {
                 let point = rig.f.house.points.iter().next().unwrap().id;
@@ -209,7 +218,7 @@ fn an_inspection_asks_what_nobody_looked_at_until_all_is_answered() {
             }
             (None, _) => rig.looked(ask.of, ask.fact, bad),
         }
-        if nth % 2 == 1 {
+        if is_bad {
             found.extend(LOOKS.iter().filter(|look| look.fact == ask.fact).map(|look| look.rule.id));
         }
     }
