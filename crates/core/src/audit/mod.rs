@@ -18,6 +18,7 @@ pub use wider::WIDER;
 
 use crate::house::{BreakerId, House, PanelId, PointId, Remarks, Subject};
 use crate::load::Loaded;
+use crate::rules::as_found::LOOKS;
 use crate::rules::{self, Facts, Hit, Rests, Scope, Severity, Who};
 use crate::trace::Beliefs;
 use crate::words::things::by_tags;
@@ -117,11 +118,10 @@ pub fn audit(known: &KnownHouse<'_>) -> Audit {
     let mut audit = Audit { findings: Vec::new(), later: Vec::new(), not_so: Vec::new(), said: String::new() };
     for found in hits.iter().map(|hit| finding(house, hit)) {
         match &found.decided {
+            // What is dangerous is shown all the while, with what was said of it: what is not so is entered or looked at anew.
+            Some(_) if found.severity == Severity::Danger => audit.findings.push(found),
             Some(Decided { until: None, .. }) => audit.not_so.push(found),
-            // What is dangerous is shown all the while.
-            Some(Decided { until: Some(until), .. }) if *until > now && found.severity > Severity::Danger => {
-                audit.later.push(found);
-            }
+            Some(Decided { until: Some(until), .. }) if *until > now => audit.later.push(found),
             _ => audit.findings.push(found),
         }
     }
@@ -131,7 +131,8 @@ pub fn audit(known: &KnownHouse<'_>) -> Audit {
 
 fn finding(house: &House, hit: &Hit) -> Finding {
     let of = of(hit);
-    let decided = house.decided(of, hit.rule.id).map(|remark| Decided {
+    let looked = LOOKS.iter().find(|look| *look.rule == *hit.rule).map(|look| look.fact);
+    let decided = house.decided(of, hit.rule.id, looked).map(|remark| Decided {
         who: remark.who.clone(),
         note: remark.note.clone(),
         until: match remark.says {

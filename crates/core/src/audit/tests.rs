@@ -116,6 +116,14 @@ fn what_was_decided_of_a_finding_stands_beside_it() {
     assert_eq!(rules(&audit.not_so), ["wrong-screws"]);
     let decided = audit.not_so[0].decided.clone().unwrap();
     assert_eq!((decided.who.as_str(), decided.note.as_str()), ("Fern", "they are the maker's own"));
+    // Seen anew, it is found anew; and no word takes a danger away.
+    rig.looked(panel, AsFound::Screws, Saw::Yes);
+    assert!(rules(&rig.audit(11).findings).contains(&"wrong-screws"));
+    rig.remark(panel, Remarks::NotSo { rule: "wet-panel".into() }, "it was dew");
+    let wet = rig.audit(11).findings.into_iter().find(|f| f.rule == "wet-panel").unwrap();
+    assert_eq!(wet.decided.unwrap().note, "it was dew");
+    rig.looked(panel, AsFound::Water, Saw::No);
+    assert!(!rules(&rig.audit(11).findings).contains(&"wet-panel"), "somebody looked again");
     let id = RemarkId(900);
     let says = Remarks::NotSo { rule: "no-card".into() };
     let bare = Remark { id, of: panel.into(), says, time: until, who: "Fern".into(), note: String::new() };

@@ -142,10 +142,7 @@ impl House {
     /// What was seen last of something that was looked for, since the thing has been there; nothing where nobody looked.
     #[must_use]
     pub fn saw(&self, of: Subject, fact: AsFound) -> Option<Saw> {
-        let since = match of {
-            Subject::Breaker(id) => self.breakers.get(id).and_then(|b| b.since),
-            _ => None,
-        };
+        let since = self.put_in(of);
         let looked = |remark: &&Remark| remark.of == of && since.is_none_or(|since| since <= remark.time);
         let saw = |remark: &Remark| match remark.says {
             Remarks::Looked { fact: what, saw } if what == fact => Some((remark.time, remark.id, saw)),
@@ -155,14 +152,30 @@ impl House {
         all.max_by_key(|(time, id, _)| (*time, *id)).map(|(.., saw)| saw)
     }
 
+    /// When a thing was put in, where that is known.
+    fn put_in(&self, of: Subject) -> Option<Timestamp> {
+        match of {
+            Subject::Breaker(id) => self.breakers.get(id).and_then(|b| b.since),
+            Subject::Circuit(id) => self.circuits.get(id).and_then(|c| self.put_in(Subject::Breaker(c.breaker))),
+            _ => None,
+        }
+    }
+
     /// What was decided last of what a rule finds at a thing, where anything was.
+    ///
+    /// It speaks of what stood there then: not of a breaker that was put in since, nor of what somebody saw since.
     #[must_use]
-    pub fn decided(&self, of: Subject, rule: &str) -> Option<&Remark> {
+    pub fn decided(&self, of: Subject, rule: &str, fact: Option<AsFound>) -> Option<&Remark> {
+        let seen = |remark: &&Remark| {
+            matches!(remark.says, Remarks::Looked { fact: what, .. } if Some(what) == fact) && remark.of == of
+        };
+        let since = self.remarks.iter().filter(seen).map(|r| r.time).chain(self.put_in(of)).max();
         let about = |remark: &&Remark| match &remark.says {
             Remarks::NotSo { rule: of } | Remarks::Later { rule: of, .. } => of == rule,
             Remarks::Looked { .. } => false,
         };
-        self.remarks.iter().filter(|remark| remark.of == of).filter(about).max_by_key(|remark| (remark.time, remark.id))
+        let all = self.remarks.iter().filter(|r| r.of == of && since.is_none_or(|since| since <= r.time));
+        all.filter(about).max_by_key(|remark| (remark.time, remark.id))
     }
 
     /// True where a thing is there.
