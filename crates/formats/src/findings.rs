@@ -3,6 +3,7 @@
 use jiff::civil::Date;
 use wayfinder_core::audit::{Audit, Finding, Inspection};
 use wayfinder_core::base::Said;
+use wayfinder_core::house::Saw;
 use wayfinder_core::rules::{Rests, Severity};
 use wayfinder_core::words::short::capital;
 
@@ -27,6 +28,9 @@ pub fn report(house: &str, audit: &Audit, inspection: &Inspection, date: Option<
     section(&mut rows, "Said not to be so", &audit.not_so.iter().collect::<Vec<_>>());
     let open: Vec<String> = inspection.open.iter().map(|ask| format!("{}: {}", ask.place, ask.said)).collect();
     listed(&mut rows, "Nobody looked at this yet", &open);
+    let unclear = inspection.asked.iter().filter(|asked| asked.saw == Saw::CannotTell);
+    let unclear: Vec<String> = unclear.map(|asked| format!("{}: {}", asked.place, asked.said)).collect();
+    listed(&mut rows, "Looked at, and could not be told", &unclear);
     let day = date.map_or_else(String::new, |d| format!(" · {d}"));
     drawn("Findings".to_owned(), format!("{house}{day}. Local code and the local authority decide."), &rows)
 }
@@ -116,12 +120,13 @@ mod tests {
         house.remarks.put(says(1, looked(AsFound::Opening), "beside 7, \"the lower one\""));
         house.remarks.put(says(2, looked(AsFound::Screws), ""));
         house.remarks.put(says(3, Remarks::NotSo { rule: "wrong-screws".into() }, "they are the maker's"));
+        house.remarks.put(says(4, Remarks::Looked { fact: AsFound::NoCover, saw: Saw::CannotTell }, ""));
         let all = beliefs(&house);
         let drawn = draws(&house, &all);
         let loaded = Loaded::new(&house, &all, &drawn);
         let now = Timestamp::from_second(9).unwrap();
         let found = audit(&KnownHouse { house: &house, beliefs: &all, loaded: &loaded, now });
-        (found, inspection(&house, false))
+        (found, inspection(&house, true))
     }
 
     #[test]
@@ -136,6 +141,8 @@ mod tests {
             "NEC 408.7",
             "maker",
             "smell burnt",
+            "could not be told",
+            "neutral bar",
         ] {
             assert!(pages.contains(said), "{said}: {pages}");
         }

@@ -82,12 +82,19 @@ function Place({ finding }: { finding: Finding }) {
                 Later, in a month
               </Button>
             )}
-            <Button onClick={() => setAsks(!asks)} aria-expanded={asks} sx={{ minHeight: 44 }}>
-              Not so …
-            </Button>
+            {finding.severity !== "danger" && (
+              <Button onClick={() => setAsks(!asks)} aria-expanded={asks} sx={{ minHeight: 44 }}>
+                Not so …
+              </Button>
+            )}
           </>
         )}
       </Stack>
+      {finding.severity === "danger" && (
+        <Typography sx={{ color: "text.secondary" }}>
+          Not so? Correct what is entered, or take the answer back in the log.
+        </Typography>
+      )}
       {asks && decided == null && <Why busy={busy} onWhy={(why) => remark(of, { what: "not-so", rule }, why)} />}
       <ProblemNote error={error} />
     </Box>

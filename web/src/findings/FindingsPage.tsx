@@ -14,6 +14,7 @@ export function FindingsPage() {
   const { id } = useHouseView();
   const audit = useAudit(id);
   const open = useInspection(id, false).data;
+  const unclear = open?.asked.filter((answer) => answer.saw === "cannot-tell").length ?? 0;
   const all = audit.data;
   return (
     <Stack spacing={2.5} sx={{ maxWidth: 820 }}>
@@ -34,6 +35,9 @@ export function FindingsPage() {
           {count(open.open.length, "question")} that nobody looked at yet: a walk of about{" "}
           {Math.ceil(open.seconds / 60)} min, covers on.
         </Alert>
+      )}
+      {unclear > 0 && (
+        <Typography>{count(unclear, "answer")} of the walk could not be told: that stays unknown.</Typography>
       )}
       {(["danger", "mend", "improve"] as const).map((severity) => (
         <Group

@@ -18,7 +18,7 @@ import { useAsking, useHouseView } from "../app/house";
 import { useStance } from "../app/stance";
 import { FaceBelow } from "../parts/FaceBelow";
 import { ProblemNote } from "../parts/ProblemNote";
-import { alertOf, capital, lookWhereWord, pointName, sawWord } from "../parts/words";
+import { alertOf, capital, count, lookWhereWord, pointName, sawWord } from "../parts/words";
 import { useRemark } from "./useRemark";
 
 type Ask = Schemas["InspectionAsk"];
@@ -33,6 +33,7 @@ export function InspectionPage() {
   const walk = inspection.data;
   const [next] = walk?.open ?? [];
   const asked = walk?.asked.length ?? 0;
+  const unclear = walk?.asked.filter((answer) => answer.saw === "cannot-tell") ?? [];
   const all = asked + (walk?.open.length ?? 0);
   return (
     <Stack spacing={2} sx={{ maxWidth: 620 }}>
@@ -71,7 +72,13 @@ export function InspectionPage() {
       )}
       {walk !== undefined && next === undefined && (
         <Paper variant="outlined" sx={{ p: 2 }}>
-          <Typography gutterBottom>All of it was looked at.</Typography>
+          <Typography gutterBottom>All of it was asked.</Typography>
+          {unclear.length > 0 && (
+            <Typography gutterBottom>
+              {count(unclear.length, "answer")} could not be told, and stays unknown:{" "}
+              {unclear.map((answer) => `${answer.place}: ${answer.said}`).join(" ")}
+            </Typography>
+          )}
           <Button component={Link} to="../findings" variant="contained" color="act" sx={{ minHeight: 56 }}>
             See what was found
           </Button>
@@ -105,7 +112,6 @@ function Question({ ask, onAnswer }: { ask: Ask; onAnswer: (well: boolean) => vo
         {lookWhereWord[ask.stand]}: {ask.place}
       </Typography>
       <Typography sx={{ fontSize: "1.2rem", fontWeight: 650, mb: 1.5 }}>{ask.said}</Typography>
-      {ask.stand === "open" && <Typography gutterBottom>Look, with the cover off. Touch nothing behind it.</Typography>}
       {picks ? (
         <Pick ask={ask} busy={busy} onPick={(of) => answer(bad, of)} onBack={() => setPicks(false)} />
       ) : (

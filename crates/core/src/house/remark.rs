@@ -6,7 +6,7 @@ use jiff::Timestamp;
 use serde::{Deserialize, Serialize};
 use utoipa::ToSchema;
 
-use super::{BreakerId, House, PanelId, PointId, RemarkId, Subject};
+use super::{BreakerId, Goal, House, Job, PanelId, PointId, RemarkId, Subject};
 use crate::base::said;
 
 /// A remark.
@@ -152,10 +152,14 @@ impl House {
         all.max_by_key(|(time, id, _)| (*time, *id)).map(|(.., saw)| saw)
     }
 
-    /// When a thing was put in, where that is known.
-    fn put_in(&self, of: Subject) -> Option<Timestamp> {
+    /// When a thing was put in, where that is known; a point's device by the last job that put one in.
+    pub(crate) fn put_in(&self, of: Subject) -> Option<Timestamp> {
         match of {
             Subject::Breaker(id) => self.breakers.get(id).and_then(|b| b.since),
+            Subject::Point(id) => {
+                let here = |job: &&Job| matches!(&job.goal, Goal::Device(device) if device.point == id);
+                self.jobs.iter().filter(here).filter_map(|job| job.made).max()
+            }
             Subject::Circuit(id) => self.circuits.get(id).and_then(|c| self.put_in(Subject::Breaker(c.breaker))),
             _ => None,
         }

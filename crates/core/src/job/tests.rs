@@ -2112,6 +2112,26 @@ fn what_was_seen_is_told_beside_a_plan_and_refuses_none() {
     let plan = site.plan(&goal);
     assert!(plan.refused.is_empty(), "{:?}", plan.refused);
     assert!(plan.who.licensed && plan.who.said.contains("rust or traces of water"), "{}", plan.who.said);
+    // Once a new device stands there, what was seen of the old one is no finding any more.
+    let found = |house: &House| {
+        let all = rules::hits(&rules::Facts { house, hangs: &[] });
+        all.iter().any(|hit| hit.rule.id == "hot-ground")
+    };
+    assert!(found(&site.f.house));
+    let job = |made: &str| -> Job {
+        serde_json::from_value(serde_json::json!({
+            "id": 700, "begun": made, "who": "Fern", "title": "Replace the outlet", "panel": site.f.panel().id,
+            "goal": Goal::Device(DeviceJob { point: outlet, becomes: NewDevice::Receptacle, ground: None, behind: false }),
+            "steps": [], "made": made, "ended": made,
+        }))
+        .unwrap()
+    };
+    let mut later = site.f.house.clone();
+    later.jobs.put(job("2031-01-01T10:00:00Z"));
+    assert!(!found(&later));
+    let mut before = site.f.house.clone();
+    before.jobs.put(job("1969-01-01T10:00:00Z"));
+    assert!(found(&before), "a device put in before tells nothing of it");
     for said in ["hot and ground are exchanged", "under the lugs"] {
         assert!(plan.cautions.iter().any(|c| c.contains(said)), "{said}: {:?}", plan.cautions);
     }

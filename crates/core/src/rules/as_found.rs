@@ -20,7 +20,7 @@ pub enum LookWhere {
 
 said!(LookWhere {
     Closed => "At the panel, its cover on",
-    Open => "At the panel, its cover off",
+    Open => "At the panel, its cover off: look, and touch nothing behind it",
     Rooms => "In the rooms",
 });
 

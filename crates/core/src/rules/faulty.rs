@@ -1,7 +1,7 @@
 //! Faults that were met at points: what a tester shows, what is burnt or loose. (handbook 6)
 
 use super::{Entry, Facts, Hit, Rule, Scope, Severity, Who, nec};
-use crate::house::{Fault, Observation, PointKind};
+use crate::house::{Evidence, Fault, Observation, PointKind};
 
 macro_rules! faults {
     ($($name:ident: $fault:ident => {
@@ -64,13 +64,16 @@ faults! {
     }
 }
 
-/// Where somebody met it; what has been replaced since is met anew, or not.
+/// Where somebody met it.
 fn met(facts: &Facts<'_>, rule: &'static Rule, fault: Fault, why: &str) -> Vec<Hit> {
     let house = facts.house;
     let there = |point: &&crate::house::Point| {
         let is = |o: &Observation| matches!(o, Observation::Fault { fault: of } if *of == fault);
         let slots = fault != Fault::OpenGround || point.kind == PointKind::Receptacle;
-        slots && house.evidence.iter().any(|e| e.point == point.id && is(&e.observation))
+        // What was put in since is met anew, or not.
+        let since = house.put_in(point.id.into());
+        let counts = |e: &Evidence| e.point == point.id && since.is_none_or(|since| since <= e.time);
+        slots && house.evidence.iter().any(|e| counts(e) && is(&e.observation))
     };
     house.points.iter().filter(there).filter_map(|p| Hit::anywhere(rule, facts, p, why.to_owned())).collect()
 }

@@ -43,7 +43,7 @@ fn found(known: &Known) -> Audit {
     responses((status = 200, description = "PDF", body = Vec<u8>, content_type = "application/pdf"), Refused))]
 pub async fn findings_report(of: OfHouse) -> Result<Response, ApiError> {
     let drawn = |known: &Known| {
-        let (house, inspection) = (known.house(), audit::inspection(known.house(), false));
+        let (house, inspection) = (known.house(), audit::inspection(known.house(), true));
         let pages = findings::report(&house.about.name, &found(known), &inspection, Some(Zoned::now().date()));
         draw::pdf_of_pages(&pages, "Findings").map_err(|e| ApiError::Internal(e.to_string()))
     };

@@ -51,7 +51,7 @@ fn written(house: &House, found: &Audit, path: &Path) -> Result<Vec<u8>, Bad> {
         Some("csv") => Ok(findings::csv(found).map_err(Bad::new)?.into_bytes()),
         Some("pdf") => {
             let date = Some(Zoned::now().date());
-            let pages = findings::report(&house.about.name, found, &inspection(house, false), date);
+            let pages = findings::report(&house.about.name, found, &inspection(house, true), date);
             draw::pdf_of_pages(&pages, "Findings").map_err(Bad::new)
         }
         _ => Err(Bad::new("--output: a name that ends in .pdf or .csv")),
