@@ -15,7 +15,8 @@ use wayfinder_core::directory::{Card, CardEntry, Standing};
 use wayfinder_core::house::CardSize;
 
 use crate::draw::escape;
-use fit::{Laid, Run, Style, lay, width};
+use fit::{Laid, Run, lay, width};
+pub(crate) use fit::{Style, shorten};
 
 /// Points an inch.
 const PT: f64 = 72.0;
@@ -170,10 +171,10 @@ impl<'a> Layout<'a> {
         let note_size = (size * 0.55).max(fit::SMALLEST);
         let note_width = width(&note, Style::Plain, note_size);
         let space = self.width - 2.0 * MARGIN - note_width - 2.0 * PAD;
-        let title = fit::shorten(&format!("{} panel", self.card.panel), Style::Strong, size, space);
+        let title = shorten(&format!("{} panel", self.card.panel), Style::Strong, size, space);
         let title_width = width(&title, Style::Strong, size);
         text(out, MARGIN, base, size, Style::Strong, &title);
-        let house = fit::shorten(&self.card.house, Style::Plain, size * 0.7, space - title_width - 2.0 * PAD);
+        let house = shorten(&self.card.house, Style::Plain, size * 0.7, space - title_width - 2.0 * PAD);
         text(out, MARGIN + title_width + 2.0 * PAD, base, size * 0.7, Style::Plain, &house);
         text(out, self.width - MARGIN - note_width, base, note_size, Style::Plain, &note);
     }

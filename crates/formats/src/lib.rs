@@ -8,6 +8,7 @@ pub mod card;
 pub mod circuits;
 pub mod draw;
 pub mod energy;
+mod face;
 pub mod findings;
 pub mod house_file;
 pub mod logbook;

@@ -1,15 +1,17 @@
 //! A floor's plan as one drawing at true scale, with a legend and a scale bar, for the wall behind the card.
 
+use std::collections::BTreeMap;
 use std::fmt::Write;
 
 use jiff::civil::Date;
 use wayfinder_core::base::units::INCHES_PER_METRE;
-use wayfinder_core::house::{Lengths, OpeningKind};
+use wayfinder_core::house::{Lengths, OpeningKind, PointId};
 use wayfinder_core::trace::Status;
 use wayfinder_core::view::floor::{PlanOpening, PlanPanel, PlanPoint, PlanView, Symbol};
 use wayfinder_core::view::marks::{Anchor, Place};
 
 use crate::draw::{escape, wrapped};
+use crate::face;
 
 /// How large the plan is printed.
 #[derive(Debug, Clone, Copy, PartialEq)]
@@ -85,6 +87,21 @@ pub fn svg(
     scale: Scale,
     date: Option<Date>,
 ) -> Result<String, NothingDrawn> {
+    marked(view, house, lengths, scale, date, &BTreeMap::new())
+}
+
+/// The same with marks at points.
+///
+/// # Errors
+/// [`NothingDrawn`] where no room has a place yet.
+pub(crate) fn marked(
+    view: &PlanView,
+    house: &str,
+    lengths: Lengths,
+    scale: Scale,
+    date: Option<Date>,
+    marks: &BTreeMap<PointId, String>,
+) -> Result<String, NothingDrawn> {
     let bounds = view.bounds.ok_or_else(|| NothingDrawn(view.floor.clone()))?;
     let (wide, deep) = (bounds.width.0, bounds.depth.0);
     let points_an_inch = match scale {
@@ -109,6 +126,12 @@ pub fn svg(
     };
     let ratio = PT / points_an_inch;
     sheet.draw(house, &scale_word(scale, ratio), date);
+    for point in &view.points {
+        if let Some(mark) = marks.get(&point.point) {
+            let (x, y) = sheet.place(point.mark.middle);
+            face::marked(&mut sheet.out, (x + TEXT, y - TEXT), mark);
+        }
+    }
     sheet.legend(lengths, &legend, sheet.y + plan.1 + TO_LEGEND);
     sheet.out.push_str("</svg>");
     Ok(sheet.out)

@@ -2,6 +2,7 @@
 
 use std::fmt::Write;
 
+use base64::Engine;
 use jiff::Zoned;
 use jiff::civil::Date;
 use wayfinder_core::base::Said;
@@ -39,6 +40,48 @@ impl Row {
             Self::Head(_) => 1.9 * TEXT,
             _ => LEADING * TEXT,
         }
+    }
+}
+
+/// What is left of a sheet below its head, in points.
+pub(crate) const SHEET_ROOM: f64 = HEIGHT - 2.0 * MARGIN - TITLE - 26.0;
+
+/// A sheet of letter size with its head, to draw on.
+pub(crate) struct Sheet {
+    /// What is drawn.
+    pub out: String,
+    /// Where its room begins,
+    pub left: f64,
+    pub top: f64,
+    /// and how wide that is.
+    pub width: f64,
+}
+
+impl Sheet {
+    pub(crate) fn new(title: &str, under: &str) -> Self {
+        let mut pages = Pages { title: title.to_owned(), under: under.to_owned(), pages: Vec::new(), y: 0.0 };
+        pages.turn();
+        let (left, top, width) = (MARGIN, pages.y, WIDTH - 2.0 * MARGIN);
+        Self { out: pages.pages.pop().unwrap_or_default(), left, top, width }
+    }
+
+    pub(crate) fn text(&mut self, y: f64, text: &str) {
+        let _ = write!(self.out, r#"<text x="{}" y="{y:.1}" font-size="10">{}</text>"#, self.left, escape(text));
+    }
+
+    /// A picture as large as it fits below `y`, at most so high.
+    pub(crate) fn image(&mut self, y: f64, high: f64, bytes: &[u8]) {
+        let kind = if bytes.starts_with(b"\x89PNG") { "png" } else { "jpeg" };
+        let data = base64::engine::general_purpose::STANDARD.encode(bytes);
+        let _ = write!(
+            self.out,
+            r#"<image x="{}" y="{y:.1}" width="{}" height="{high:.1}" preserveAspectRatio="xMinYMin meet" href="data:image/{kind};base64,{data}"/>"#,
+            self.left, self.width
+        );
+    }
+
+    pub(crate) fn done(self) -> String {
+        self.out + "</svg>"
     }
 }
 

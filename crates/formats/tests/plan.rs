@@ -8,7 +8,7 @@ use wayfinder_core::House;
 use wayfinder_core::house::Lengths;
 use wayfinder_core::trace::beliefs;
 use wayfinder_core::view::floor::view;
-use wayfinder_formats::draw;
+use wayfinder_formats::draw::{Kind, Print};
 use wayfinder_formats::plan::{Scale, svg};
 use wayfinder_formats::survey::{BadRows, Survey, import};
 
@@ -66,7 +66,7 @@ fn the_plan_is_true_to_scale() {
     let view = view(&house, &beliefs(&house), "1");
     for (scale, ratio) in [(Scale::Fifty, 50.0), (Scale::QuarterInch, 48.0)] {
         let drawing = svg(&view, &house.about.name, Lengths::FeetInches, scale, None).unwrap();
-        let (page, all) = words(&draw::pdf(&drawing).unwrap());
+        let (page, all) = words(&Print::single("plan", drawing.clone()).put_out(Kind::Pdf).unwrap());
         // K1 and K3 are on one wall, 3' and 18' along, on one circuit: 15 ft, and their labels are as wide.
         let marks: Vec<(f64, f64)> = ["K1", "K3"].iter().map(|tag| at(&all, tag)).collect();
         let apart = marks[1].0 - marks[0].0;
@@ -97,7 +97,7 @@ fn fitted_to_a_letter_sheet_everything_is_on_it() {
     for floor in ["1", "2", "loft", "cellar", "outside", "annex"] {
         let view = view(&house, &beliefs(&house), floor);
         let drawing = svg(&view, "T", Lengths::Metres, Scale::Fit, None).unwrap();
-        let (page, all) = words(&draw::pdf(&drawing).unwrap());
+        let (page, all) = words(&Print::single("plan", drawing.clone()).put_out(Kind::Pdf).unwrap());
         assert!(page.0 <= 792.5 && page.1 <= 612.5, "{floor}: {page:?}");
         for (text, x, y) in &all {
             assert!((0.0..=page.0).contains(x) && (0.0..=page.1).contains(y), "{text} leaves the sheet of {floor}");
@@ -113,7 +113,7 @@ fn fitted_to_a_letter_sheet_everything_is_on_it() {
     for floor in ["loft", "cellar", "annex"] {
         let view = view(&house, &beliefs(&house), floor);
         let drawing = svg(&view, "T", Lengths::Metres, Scale::Fifty, None).unwrap();
-        let (page, all) = words(&draw::pdf(&drawing).unwrap());
+        let (page, all) = words(&Print::single("plan", drawing.clone()).put_out(Kind::Pdf).unwrap());
         let words = view.symbols.iter().flat_map(|s| s.word.split_whitespace());
         for word in words.chain(["touch.", "unfinished"]) {
             assert!(all.iter().any(|(text, ..)| text == word), "{floor}: {word}");

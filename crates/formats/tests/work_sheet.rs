@@ -17,7 +17,8 @@ use wayfinder_core::load::Loaded;
 use wayfinder_core::load::draws::draws;
 use wayfinder_core::trace::beliefs;
 use wayfinder_core::{Change, House};
-use wayfinder_formats::{draw, tags, work_sheet};
+use wayfinder_formats::draw::{Kind, Print};
+use wayfinder_formats::{tags, work_sheet};
 
 fn house() -> House {
     let mut house = House::new("Quill Cottage");
@@ -46,7 +47,7 @@ fn planned(house: &House) -> Plan {
 fn read(pages: &[String]) -> (String, usize) {
     let folder = tempfile::tempdir().unwrap();
     let file = folder.path().join("sheet.pdf");
-    std::fs::write(&file, draw::pdf_of_pages(pages, "sheet").unwrap()).unwrap();
+    std::fs::write(&file, Print { title: "sheet".into(), pages: pages.to_vec() }.put_out(Kind::Pdf).unwrap()).unwrap();
     let told = Command::new("pdftotext").arg("-layout").arg(&file).arg("-").output().expect("pdftotext is installed");
     let text = String::from_utf8(told.stdout).unwrap();
     // A form feed ends each page.

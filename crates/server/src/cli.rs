@@ -30,6 +30,7 @@ use wayfinder_core::directory;
 use wayfinder_core::house::{About, Breaker, BreakerId, CardSize, Crew, Handle, House, KeptUntil, Method, Pace, Panel};
 use wayfinder_core::rules;
 use wayfinder_core::trace::{Order, Tracker, advise, beliefs};
+use wayfinder_formats::draw::Print;
 use wayfinder_formats::survey::{self, BadRows};
 use wayfinder_formats::{card as card_drawing, circuits, house_file};
 
@@ -558,7 +559,7 @@ fn card(
     let card = directory::card(&house, &beliefs(&house), panel);
     let svg =
         card_drawing::svg(&card, size, Some(Zoned::now().date())).map_err(|e| Bad::new(format!("--size: {e}")))?;
-    answers::write_drawing(&svg, output)
+    answers::write_drawing(&Print::single(format!("Panel {}", panel.name), svg), output)
 }
 
 /// `4.25x9in`, `4.25x9`, `108x229mm`.

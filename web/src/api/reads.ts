@@ -223,8 +223,9 @@ export function useToday(id: number) {
 }
 
 /** What is wrong in a house, the gravest first. */
-export function useAudit(id: number) {
+export function useAudit(id: number, enabled = true) {
   return useQuery({
+    enabled,
     queryKey: [...houseKey(id), "audit"],
     placeholderData: keepPreviousData,
     queryFn: (wanted) => data(client.GET("/api/v1/houses/{id}/audit", path(id, wanted))),

@@ -1567,6 +1567,8 @@ export interface components {
             not_so: components["schemas"]["Finding"][];
             /** @description In a sentence. */
             said: string;
+            /** @description What nobody knows, and is worth finding out. */
+            unknown: components["schemas"]["Unknown"][];
         };
         /**
          * @description Bands of the service voltage, 120 V base (ANSI C84.1, from memory).
@@ -3062,6 +3064,8 @@ export interface components {
         /** @description A finding. */
         Finding: {
             breaker?: components["schemas"]["BreakerId"] | null;
+            /** @description What it comes from, together with other findings: `a break in the neutral on Main 5`. */
+            cause?: string | null;
             /** @description What mends it. */
             cure: string;
             decided?: components["schemas"]["Decided"] | null;
@@ -3080,6 +3084,8 @@ export interface components {
             severity: components["schemas"]["Severity"];
             /** @description Where the rule stands; local code decides. */
             source: string;
+            /** @description What that takes, where it can be said beforehand: `about 5 min; a closer listed for the panel`. */
+            takes?: string | null;
             /** @description That in a few words. */
             title: string;
             /** @description Where. */
@@ -5714,6 +5720,11 @@ export interface components {
             until: string;
             /** @enum {string} */
             what: "later";
+        } | {
+            /** @description What it says: the panel and the breaker. */
+            text: string;
+            /** @enum {string} */
+            what: "labelled";
         };
         /** @description A run summed up. */
         Report: {
@@ -6872,6 +6883,15 @@ export interface components {
          * @enum {string}
          */
         Unit: "A" | "V" | "W" | "VA" | "Wh" | "hp" | "ft" | "in" | "ft2" | "m2" | "°C" | "in-lb" | "count" | "money";
+        /** @description Something that is not known, and how it is found out. */
+        Unknown: {
+            /** @description What finds it out. */
+            check: string;
+            /** @description The page where that is done. */
+            page: string;
+            /** @description What is not known: `3 of 40 points are not proven`. */
+            what: string;
+        };
         /** @description Something about a load that its circuit does not give. */
         Unmet: {
             /** @description What, in words. */

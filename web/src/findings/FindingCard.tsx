@@ -30,6 +30,7 @@ export function FindingCard({ findings }: { findings: Finding[] }) {
       </Stack>
       <Typography sx={{ mt: 1 }}>
         <strong>What mends it:</strong> {first.cure}. <strong>Who:</strong> {mendsWord[first.who]}.
+        {first.takes != null && ` It takes ${first.takes}.`}
       </Typography>
       <Typography sx={{ color: "text.secondary" }}>{first.source}</Typography>
     </Paper>

@@ -14,7 +14,6 @@ export function FindingsPage() {
   const { id } = useHouseView();
   const audit = useAudit(id);
   const open = useInspection(id, false).data;
-  const unclear = open?.asked.filter((answer) => answer.saw === "cannot-tell").length ?? 0;
   const all = audit.data;
   return (
     <Stack spacing={2.5} sx={{ maxWidth: 820 }}>
@@ -36,16 +35,14 @@ export function FindingsPage() {
           {Math.ceil(open.seconds / 60)} min, covers on.
         </Alert>
       )}
-      {unclear > 0 && (
-        <Typography>{count(unclear, "answer")} of the walk could not be told: that stays unknown.</Typography>
-      )}
       {(["danger", "mend", "improve"] as const).map((severity) => (
         <Group
           key={severity}
           title={capital(severityWord[severity])}
-          findings={all?.findings.filter((f) => f.severity === severity) ?? []}
+          findings={gravest(all?.findings ?? [], severity)}
         />
       ))}
+      <WorthFindingOut unknown={all?.unknown ?? []} />
       <Group title="Put off" findings={all?.later ?? []} />
       <Group title="Not so" findings={all?.not_so ?? []} />
       <Typography>
@@ -67,20 +64,77 @@ export function FindingsPage() {
   );
 }
 
-/** Findings of one severity; those of one rule stand together, told once. */
+/** What stands under a severity: what one cause explains stands whole under the gravest of it. */
+function gravest(findings: Finding[], severity: Finding["severity"]): Finding[] {
+  const under = (finding: Finding) =>
+    finding.cause == null ? finding : (findings.find((f) => f.cause === finding.cause) ?? finding);
+  return findings.filter((finding) => under(finding).severity === severity);
+}
+
+/** Findings of one severity; those of one rule stand together, told once, and so do those that one cause explains. */
 function Group({ title, findings }: { title: string; findings: Finding[] }) {
   if (findings.length === 0) {
     return null;
   }
-  const rules = [...new Set(findings.map((f) => f.rule))];
+  const together = (finding: Finding) => finding.cause ?? finding.rule;
   return (
     <Box component="section" aria-label={title}>
       <Typography variant="h3" component="h2" gutterBottom>
         {title}
       </Typography>
       <Stack spacing={1.5}>
-        {rules.map((rule) => (
-          <FindingCard key={rule} findings={findings.filter((f) => f.rule === rule)} />
+        {[...new Set(findings.map(together))].map((key) => (
+          <Together key={key} findings={findings.filter((f) => together(f) === key)} />
+        ))}
+      </Stack>
+    </Box>
+  );
+}
+
+function Together({ findings }: { findings: Finding[] }) {
+  const [first] = findings;
+  const rules = [...new Set(findings.map((f) => f.rule))];
+  const cards = rules.map((rule) => <FindingCard key={rule} findings={findings.filter((f) => f.rule === rule)} />);
+  if (first?.cause == null) {
+    return cards;
+  }
+  return (
+    <Stack
+      component="section"
+      aria-label={first.cause}
+      spacing={1}
+      sx={{ borderLeft: 1, borderColor: "divider", pl: 1.5 }}
+    >
+      <Typography>
+        All of these come from <strong>{first.cause}</strong>: look there first.
+      </Typography>
+      {cards}
+    </Stack>
+  );
+}
+
+/** What nobody knows, with what finds it out. */
+function WorthFindingOut({ unknown }: { unknown: Schemas["Unknown"][] }) {
+  if (unknown.length === 0) {
+    return null;
+  }
+  return (
+    <Box component="section" aria-label="Worth finding out">
+      <Typography variant="h3" component="h2" gutterBottom>
+        Worth finding out
+      </Typography>
+      <Stack component="ul" sx={{ m: 0, p: 0, listStyle: "none" }}>
+        {unknown.map(({ what, check, page }) => (
+          <Box component="li" key={what} sx={{ borderTop: 1, borderColor: "divider", py: 1 }}>
+            <Typography>{capital(what)}.</Typography>
+            <Anchor
+              component={Link}
+              to={`../${page}`}
+              sx={{ display: "inline-flex", alignItems: "center", minHeight: 44 }}
+            >
+              {capital(check)}
+            </Anchor>
+          </Box>
         ))}
       </Stack>
     </Box>

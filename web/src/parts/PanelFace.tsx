@@ -21,6 +21,8 @@ interface Props {
   loads?: ReadonlyMap<number, CircuitLoad>;
   /** Breakers that a plan moves, takes out or puts in. */
   marked?: ReadonlySet<number>;
+  /** Breakers at which something dangerous or to be mended is found. */
+  found?: ReadonlyMap<number, string>;
   /** Nothing where it is only looked at. */
   onBreaker?: (breaker: number) => void;
   onSpace?: (space: number) => void;
@@ -34,7 +36,19 @@ const ROOM_FOR_FRAME = 36;
 const SMALLEST_TYPE = 9;
 
 /** The panel's face, drawn from the places that the core worked out. */
-export function PanelFace({ face, row, width, selected, orders, loads, marked, half = 0, onBreaker, onSpace }: Props) {
+export function PanelFace({
+  face,
+  row,
+  width,
+  selected,
+  orders,
+  loads,
+  marked,
+  found,
+  half = 0,
+  onBreaker,
+  onSpace,
+}: Props) {
   const { palette } = useTheme();
   // Several faces on one page must not take one another's cut-outs.
   const own = useId();
@@ -136,7 +150,7 @@ export function PanelFace({ face, row, width, selected, orders, loads, marked, h
                 style: { cursor: "pointer" },
               })}
         >
-          <title>{describe(breaker)}</title>
+          <title>{describe(breaker, found?.get(breaker.breaker))}</title>
           <BreakerBody
             breaker={breaker}
             x={columnX(breaker.column)}
@@ -147,6 +161,7 @@ export function PanelFace({ face, row, width, selected, orders, loads, marked, h
             order={orders?.get(breaker.breaker)}
             load={loads?.get(breaker.breaker)}
             marked={marked?.has(breaker.breaker) ?? false}
+            found={found?.has(breaker.breaker) ?? false}
             own={own}
           />
         </g>
@@ -214,7 +229,7 @@ function cutTo(text: string, size: number, room: number): string {
   return cut;
 }
 
-function describe(breaker: FaceBreaker): string {
+function describe(breaker: FaceBreaker, found: string | undefined): string {
   return [
     `Breaker ${breaker.at}`,
     `${breaker.amps} amperes`,
@@ -226,6 +241,7 @@ function describe(breaker: FaceBreaker): string {
     breaker.words.length === 0 && breaker.label !== "" ? `old label: ${breaker.label}` : "",
     `leg ${breaker.legs.join(" and ")}`,
     breaker.cable === "" ? "" : `cable ${breaker.cable}`,
+    found === undefined ? "" : `found here: ${found}`,
     breaker.marks.length > 0 ? `does not fit: ${breaker.marks.join("; ")}` : "",
   ]
     .filter((part) => part !== "")
@@ -242,6 +258,7 @@ interface BodyProps {
   order: Order | undefined;
   load: CircuitLoad | undefined;
   marked: boolean;
+  found: boolean;
   /** The face that it is on. */
   own: string;
 }
@@ -266,7 +283,7 @@ function LoadFill({
 }
 
 /** A breaker: its handle stands inward for on, outward for off; off is hatched, tripped stands between with a bar. */
-function BreakerBody({ breaker, x, y, width, height, selected, order, load, marked, own }: BodyProps) {
+function BreakerBody({ breaker, x, y, width, height, selected, order, load, marked, found, own }: BodyProps) {
   const { palette } = useTheme();
   const left = breaker.column === "left";
   const proven = breaker.standing === "proven" || breaker.standing === "partly";
@@ -288,7 +305,7 @@ function BreakerBody({ breaker, x, y, width, height, selected, order, load, mark
   // Words stay readable where the mark of a load runs through them.
   const halo = load === undefined ? {} : { paintOrder: "stroke", stroke: palette.background.paper, strokeWidth: 2 };
   const warning = { fill: palette.error.main, fontWeight: 800, fontSize: 13 };
-  const odd = breaker.marks.length > 0 ? "⚠" : "";
+  const odd = found || breaker.marks.length > 0 ? "⚠" : "";
   const warned = load?.warns === true ? <tspan {...warning}>! </tspan> : null;
   const rating = [odd, half, `${breaker.amps} A`, deviceWord[breaker.device], state]
     .filter((part) => part !== "")

@@ -15,6 +15,8 @@ interface Props {
   width: number;
   height: number;
   chosen: OnPlan;
+  /** Points at which something dangerous or to be mended is found. */
+  found?: ReadonlyMap<number, string>;
   onChoose: (chosen: OnPlan) => void;
   onMoveRoom: (room: number, x: number, y: number) => void;
   onMovePoint: (point: number, x: number, y: number) => void;
@@ -43,7 +45,7 @@ interface Drag {
  * move it, Escape lets go.
  */
 export function PlanDrawing(props: Props) {
-  const { view, width, height, chosen, onChoose, onMoveRoom, onMovePoint, marking } = props;
+  const { view, width, height, chosen, onChoose, onMoveRoom, onMovePoint, marking, found } = props;
   const { palette } = useTheme();
   const finger = useMediaQuery("(pointer: coarse)");
   const svg = useRef<SVGSVGElement>(null);
@@ -166,8 +168,18 @@ export function PlanDrawing(props: Props) {
               onClick={pick({ point: point.point })}
               style={{ cursor: "move", touchAction: on ? "none" : "auto" }}
             >
-              <title>{`${point.tag}, ${point.status === "proven" ? `circuit ${point.circuit}` : "not proven"}`}</title>
-              <PointMark point={point} view={view} px={px} chosen={on} finger={finger} />
+              <title>
+                {`${point.tag}, ${point.status === "proven" ? `circuit ${point.circuit}` : "not proven"}`}
+                {found?.has(point.point) === true && `, found here: ${found.get(point.point)}`}
+              </title>
+              <PointMark
+                point={point}
+                view={view}
+                px={px}
+                chosen={on}
+                finger={finger}
+                found={found?.has(point.point) ?? false}
+              />
             </g>
           );
         })}

@@ -6,9 +6,11 @@ import { useCommit } from "../api/edits";
 import { usePlan } from "../api/reads";
 import { useHouseView } from "../app/house";
 import { PHONE } from "../app/stance";
+import { useFound } from "../findings/useFound";
 import { PointLoads } from "../loads/PointLoads";
 import { ProblemNote } from "../parts/ProblemNote";
 import { useSize } from "../parts/size";
+import { severityWord } from "../parts/words";
 import { PointForm } from "../survey/PointForm";
 import { type OnPlan, PlanDrawing } from "./PlanDrawing";
 import { DrawRoom, RoomOnPlan } from "./RoomForms";
@@ -58,6 +60,7 @@ function Floor({ view, first, onFloor }: FloorProps) {
       commit.mutate({ type: "place-room", room, area: { ...area, x, y } });
     }
   };
+  const found = useFound(id).points;
   return (
     <>
       <Stack direction="row" sx={{ alignItems: "center", flexWrap: "wrap", gap: 1.5 }}>
@@ -85,6 +88,7 @@ function Floor({ view, first, onFloor }: FloorProps) {
             width={small ? Math.max(size.width, (view.bounds?.width ?? 0) * READABLE) : size.width}
             height={small ? Number.POSITIVE_INFINITY : Math.max(360, Math.min(520, size.width * 0.75))}
             chosen={chosen}
+            found={new Map([...found].map(([at, severity]) => [at, severityWord[severity]]))}
             onChoose={setChosen}
             onMoveRoom={moveRoom}
             onMovePoint={(point, x, y) => commit.mutate({ type: "place-point", point, x, y })}

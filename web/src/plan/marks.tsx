@@ -48,10 +48,12 @@ interface PointMarkProps {
   chosen: boolean;
   /** A finger is what points here. */
   finger: boolean;
+  /** Something dangerous or to be mended is found here. */
+  found: boolean;
 }
 
 /** A point: its symbol, its tag, and its circuit's number; without a number the frame asks. */
-export function PointMark({ point, view, px, chosen, finger }: PointMarkProps) {
+export function PointMark({ point, view, px, chosen, finger, found }: PointMarkProps) {
   const { palette } = useTheme();
   const { mark } = point;
   const shape = view.symbols.find((s) => s.symbol === point.symbol);
@@ -99,6 +101,11 @@ export function PointMark({ point, view, px, chosen, finger }: PointMarkProps) {
       {foot == null && shape !== undefined && shape.letter !== "" && (
         <text x={cx} y={cy + px(4)} textAnchor="middle" fontSize={px(EM)} fontWeight={700} fill={palette.text.primary}>
           {shape.letter}
+        </text>
+      )}
+      {found && (
+        <text x={cx + half} y={cy - half + px(3)} fontSize={px(14)} fontWeight={800} fill={palette.error.main}>
+          ⚠
         </text>
       )}
       <text x={left} y={line} fontSize={px(EM)} className="mono" fontWeight={650} fill={palette.text.primary}>

@@ -186,7 +186,10 @@ fn card(house: &House, beliefs: &Beliefs) -> Option<Matter> {
     let panels = house.panels_in_order();
     let old = panels.iter().filter_map(|p| Some((p, stale(house, beliefs, p)?))).find(|(_, lines)| !lines.is_empty());
     if let Some((panel, lines)) = old {
-        let more = format!("the map says something else now at {}", lines.join(", "));
+        let more = format!(
+            "the map says something else now at {}",
+            lines.iter().map(|line| line.at.as_str()).collect::<Vec<_>>().join(", ")
+        );
         return Some(matter(MatterKind::Card, format!("The card of {} is out of date", panel.name), more));
     }
     let never = panels.iter().find(|p| p.printed.is_none() && !house.breakers_of(p.id).is_empty())?;

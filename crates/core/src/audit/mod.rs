@@ -3,7 +3,10 @@
 //!
 //! A finding is a hit shown; it is never kept. What is kept are remarks: what somebody saw, that a finding is not so, or may wait.
 
+mod cause;
 mod inspection;
+mod takes;
+mod unknown;
 mod wider;
 
 #[cfg(test)]
@@ -14,6 +17,7 @@ use serde::Serialize;
 use utoipa::ToSchema;
 
 pub use inspection::{Inspection, InspectionAnswer, InspectionAsk, Picked, inspection};
+pub use unknown::Unknown;
 pub use wider::WIDER;
 
 use crate::house::{BreakerId, House, PanelId, PointId, Remarks, Subject};
@@ -58,6 +62,8 @@ pub struct Finding {
     pub cure: &'static str,
     /// The kind of job that mends it, where it is one.
     pub job: Option<&'static str>,
+    /// What that takes, where it can be said beforehand: `about 5 min; a closer listed for the panel`.
+    pub takes: Option<String>,
     /// What it rests on.
     pub rests: Rests,
     /// The thing that it is about.
@@ -70,6 +76,8 @@ pub struct Finding {
     pub point: Option<PointId>,
     /// What was decided of it.
     pub decided: Option<Decided>,
+    /// What it comes from, together with other findings: `a break in the neutral on Main 5`.
+    pub cause: Option<String>,
 }
 
 /// What was decided of a finding.
@@ -93,6 +101,8 @@ pub struct Audit {
     pub later: Vec<Finding>,
     /// What somebody said is not so.
     pub not_so: Vec<Finding>,
+    /// What nobody knows, and is worth finding out.
+    pub unknown: Vec<Unknown>,
     /// In a sentence.
     pub said: String,
 }
@@ -115,7 +125,13 @@ pub fn audit(known: &KnownHouse<'_>) -> Audit {
     hits.sort_by_key(|hit| (hit.severity, hit.rests));
     let mut once = std::collections::BTreeSet::new();
     hits.retain(|hit| once.insert(hit.key()));
-    let mut audit = Audit { findings: Vec::new(), later: Vec::new(), not_so: Vec::new(), said: String::new() };
+    let mut audit = Audit {
+        findings: Vec::new(),
+        later: Vec::new(),
+        not_so: Vec::new(),
+        unknown: unknown::unknown(known),
+        said: String::new(),
+    };
     for found in hits.iter().map(|hit| finding(house, hit)) {
         match &found.decided {
             // What is dangerous is shown all the while, with what was said of it: what is not so is entered or looked at anew.
@@ -125,6 +141,7 @@ pub fn audit(known: &KnownHouse<'_>) -> Audit {
             _ => audit.findings.push(found),
         }
     }
+    cause::give(house, &mut audit.findings);
     audit.said = said(&audit);
     audit
 }
@@ -153,12 +170,14 @@ fn finding(house: &House, hit: &Hit) -> Finding {
         who: hit.rule.who,
         cure: hit.rule.cure,
         job: hit.rule.job,
+        takes: takes::takes(hit.rule.id),
         rests: hit.rests,
         of,
         panel: hit.panel,
         breaker: hit.breaker,
         point: hit.point,
         decided,
+        cause: None,
     }
 }
 

@@ -8,7 +8,8 @@ use crate::change::Change;
 use crate::fixture::Fixture;
 use crate::house::Seen::{Dead, Live};
 use crate::house::{
-    AsFound, Breaker, BreakerId, Device, Event, LogEntry, LogId, PointKind, Remark, RemarkId, Saw, ServiceReading,
+    AsFound, Breaker, BreakerId, Device, Event, Fault, LogEntry, LogId, Observation, PointKind, Remark, RemarkId, Saw,
+    ServiceReading,
 };
 use crate::load::draws::draws;
 use crate::rules::RULES;
@@ -234,4 +235,61 @@ fn an_inspection_asks_what_nobody_looked_at_until_all_is_answered() {
     assert_eq!((done.open.len(), done.asked.len(), done.seconds.0), (0, asked, 0.0));
     let told: BTreeSet<_> = rig.audit(1).findings.iter().map(|f| f.rule).filter(|rule| *rule != "no-card").collect();
     assert_eq!(told, found, "what was planted is found, and nothing else");
+}
+
+#[test]
+fn causes_and_what_mending_takes_speak_of_rules_that_there_are() {
+    let all: BTreeSet<&str> = RULES.iter().map(|r| r.id).chain(WIDER.iter().map(|w| w.rule.id)).collect();
+    for rule in cause::rules().chain(takes::rules()) {
+        assert!(all.contains(rule), "{rule} is no rule");
+    }
+}
+
+// Common practice: outlets in a row that lost their neutral have one break before the first of them.
+#[test]
+fn findings_of_one_cause_say_which_it_is() {
+    let mut rig = rig();
+    let room = rig.f.room("Loft");
+    let breakers = rig.breakers;
+    for (nth, breaker) in [breakers[0], breakers[0], breakers[1]].into_iter().enumerate() {
+        let point = rig.f.point(&format!("L{nth}"), room, PointKind::Receptacle);
+        for other in breakers {
+            for _ in 0..2 {
+                rig.f.see(point, &[other], if other == breaker { Dead } else { Live });
+            }
+        }
+        rig.f.observe(point, Observation::Fault { fault: Fault::OpenNeutral });
+    }
+    let causes: Vec<Option<String>> =
+        rig.audit(1).findings.into_iter().filter(|f| f.rule == "open-neutral").map(|f| f.cause).collect();
+    let one = Some("a break in the neutral on breaker 1".to_owned());
+    assert_eq!(causes, [one.clone(), one, None], "the third is alone on another breaker");
+}
+
+// Handbook 6: no finding from what nobody knows, but a short list of what is worth finding out.
+#[test]
+fn what_is_not_known_is_a_list_of_what_is_worth_finding_out() {
+    let mut rig = rig();
+    let said = |rig: &Rig| rig.audit(1).unknown.into_iter().map(|u| u.page).collect::<BTreeSet<_>>();
+    assert_eq!(said(&rig), ["log", "inspection", "house", "loads", "directory"].into(), "all is traced");
+    let loft = rig.f.room("Loft");
+    rig.f.point("L9", loft, PointKind::Light);
+    assert!(said(&rig).contains("trace"));
+    let reading =
+        ServiceReading { a_n: Volts(120.0), b_n: Volts(120.0), a_b: Volts(240.0), c_n: None, b_c: None, c_a: None };
+    let panel = rig.f.panel().id;
+    rig.log(Event::Volts { panel, reading });
+    assert!(!said(&rig).contains("log"));
+}
+
+// What was stuck on a plate is kept, and is a finding once the map says another circuit.
+#[test]
+fn a_plate_that_says_another_circuit_is_found() {
+    let mut rig = rig();
+    let point = rig.f.house.points.iter().next().unwrap().id;
+    rig.remark(point, Remarks::Labelled { text: "Main 1".into() }, "");
+    assert!(!rig.found().contains("stale-plate"));
+    rig.remark(point, Remarks::Labelled { text: "Main 3".into() }, "");
+    let stale = rig.audit(1).findings.into_iter().find(|f| f.rule == "stale-plate").unwrap();
+    assert_eq!(stale.why, "it says Main 3, and it is Main 1");
 }

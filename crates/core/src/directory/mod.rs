@@ -1,6 +1,8 @@
 //! The card on the panel's door: what each breaker feeds, and how far that is proven.
 
 mod fed;
+mod labels;
+mod stale;
 
 use jiff::Timestamp;
 use serde::Serialize;
@@ -10,12 +12,15 @@ use crate::base::Invalid;
 use crate::base::position::{Column, Position};
 use crate::base::units::Amps;
 use crate::edit::Draft;
-use crate::house::{Breaker, House, Panel, PanelId, Point, Printed, PrintedLine};
+use crate::house::{Breaker, House, Panel, PanelId, Point, Printed};
 use crate::trace::verdict::STAYS_LIVE;
 use crate::trace::{Beliefs, PointBelief, beliefs};
 use crate::words::things::in_words;
 
 pub use fed::{Line, OnCard};
+pub use labels::{PoorLabel, plate, plate_name, poor_label, poor_labels};
+use stale::mark_changed;
+pub use stale::{StaleLine, lines, stale};
 
 /// The card of one panel, entries in the order of the engraved numbers.
 #[derive(Debug, Clone, PartialEq, Serialize, ToSchema)]
@@ -104,38 +109,11 @@ pub fn card(house: &House, beliefs: &Beliefs, panel: &Panel) -> Card {
     card
 }
 
-/// Marks what the card on the door says otherwise.
-fn mark_changed(card: &mut Card, panel: &Panel) {
-    let Some(printed) = &panel.printed else { return };
-    let now = lines(card);
-    for (entry, line) in card.entries.iter_mut().zip(&now) {
-        entry.changed = !printed.lines.contains(line);
-    }
-    let differs = printed.lines.iter().any(|line| !now.contains(line)) || card.entries.iter().any(|e| e.changed);
-    card.changed_since = differs.then_some(printed.revision);
-}
-
 fn stays_live(house: &House, beliefs: &Beliefs) -> String {
     let of = |p: &&Point| beliefs.of(p.id).is_some_and(PointBelief::stays_live);
     let live: Vec<&Point> = house.points_in_order().into_iter().filter(of).collect();
     let said = format!("Stays live whatever is off here: {}: {STAYS_LIVE}.", in_words(house, &live));
     if live.is_empty() { String::new() } else { said }
-}
-
-/// What a card says, entry by entry, to compare a printed one with.
-#[must_use]
-pub fn lines(card: &Card) -> Vec<PrintedLine> {
-    let text = |e: &CardEntry| match e.standing {
-        Standing::Empty => "empty".to_owned(),
-        Standing::NotEntered => "not entered".to_owned(),
-        Standing::NothingFound => "nothing found".to_owned(),
-        Standing::Proven | Standing::Partly | Standing::Unproven => {
-            let amps = e.amps.map_or_else(String::new, |a| a.to_string());
-            [amps, e.feeds.clone(), e.probably.clone(), e.found_label.clone()].join("; ")
-        }
-    };
-    let live = (!card.stays_live.is_empty()).then(|| PrintedLine { at: "foot".into(), text: card.stays_live.clone() });
-    card.entries.iter().map(|e| PrintedLine { at: e.at.clone(), text: text(e) }).chain(live).collect()
 }
 
 /// Writes down that a panel's card was printed as it stands now.
@@ -148,20 +126,6 @@ pub(crate) fn printed(draft: &mut Draft, panel: PanelId, time: Timestamp) -> Res
     let printed = Some(Printed { time, revision: draft.house.revision, lines });
     draft.put(Panel { printed, ..panel });
     Ok(())
-}
-
-/// Places where the card on the door says something else than the map does now; all is well where there are none.
-/// Nothing for a panel whose card was never printed.
-#[must_use]
-pub fn stale(house: &House, beliefs: &Beliefs, panel: &Panel) -> Option<Vec<String>> {
-    let printed = panel.printed.as_ref()?;
-    let now = lines(&card(house, beliefs, panel));
-    let differs = |line: &&PrintedLine, others: &[PrintedLine]| !others.contains(line);
-    let mut places: Vec<String> = now.iter().filter(|l| differs(l, &printed.lines)).map(|l| l.at.clone()).collect();
-    let gone = printed.lines.iter().filter(|l| differs(l, &now) && !places.contains(&l.at));
-    let gone: Vec<_> = gone.map(|l| l.at.clone()).collect();
-    places.extend(gone);
-    Some(places)
 }
 
 fn bare_entry(panel: &Panel, space: u16) -> CardEntry {
@@ -279,7 +243,14 @@ mod tests {
         assert_eq!(stale_at(&f), Some(Vec::new()), "nothing hangs on it, and the card says just that");
         let one = f.house.breakers.iter().next().unwrap().clone();
         f.house.breakers.put(Breaker { amps: Amps(15.0), ..one });
-        assert_eq!(stale_at(&f), Some(vec!["1".to_owned()]));
+        assert_eq!(
+            stale_at(&f),
+            Some(vec![StaleLine {
+                at: "1".into(),
+                was: "20 A Kitchen receptacles".into(),
+                now: "15 A Kitchen receptacles".into()
+            }])
+        );
     }
 
     #[test]

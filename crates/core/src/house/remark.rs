@@ -53,6 +53,11 @@ pub enum Remarks {
         #[schema(value_type = String, format = DateTime)]
         until: Timestamp,
     },
+    /// A label with these words was stuck on it.
+    Labelled {
+        /// What it says: the panel and the breaker.
+        text: String,
+    },
 }
 
 /// What was seen of something that was looked for.
@@ -176,10 +181,23 @@ impl House {
         let since = self.remarks.iter().filter(seen).map(|r| r.time).chain(self.put_in(of)).max();
         let about = |remark: &&Remark| match &remark.says {
             Remarks::NotSo { rule: of } | Remarks::Later { rule: of, .. } => of == rule,
-            Remarks::Looked { .. } => false,
+            Remarks::Looked { .. } | Remarks::Labelled { .. } => false,
         };
         let all = self.remarks.iter().filter(|r| r.of == of && since.is_none_or(|since| since <= r.time));
         all.filter(about).max_by_key(|remark| (remark.time, remark.id))
+    }
+
+    /// What the label says that somebody stuck on it last, since the thing has been there.
+    #[must_use]
+    pub fn labelled(&self, of: Subject) -> Option<&str> {
+        let since = self.put_in(of);
+        let stuck = |remark: &&Remark| remark.of == of && since.is_none_or(|since| since <= remark.time);
+        let says = |remark: &'_ Remark| matches!(remark.says, Remarks::Labelled { .. });
+        let all = self.remarks.iter().filter(stuck).filter(|r| says(r));
+        match &all.max_by_key(|remark| (remark.time, remark.id))?.says {
+            Remarks::Labelled { text } => Some(text),
+            _ => None,
+        }
     }
 
     /// True where a thing is there.

@@ -139,6 +139,23 @@ pub fn words(text: &str) -> BTreeSet<Word> {
     found
 }
 
+/// Words for people by what they are to whoever wrote them. (common practice)
+const KIN: &[&str] =
+    &["mom", "mum", "dad", "kid", "kids", "boys", "girls", "son", "daughter", "grandma", "grandpa", "mother", "father"];
+
+/// True for what says by a person what it is: `Anna's room`, `kids' bath`. A use that changes with who lives there tells the next
+/// person nothing. [pub: NEC 408.4(A), value from memory]
+#[must_use]
+pub fn names_person(text: &str) -> bool {
+    let lower = text.to_lowercase().replace('\u{2019}', "'");
+    lower.split(|c: char| c.is_whitespace() || matches!(c, '/' | ',' | ';' | '(' | ')' | '-')).any(|word| {
+        let bare = word.trim_matches('\'');
+        let owner = bare.strip_suffix("'s").or_else(|| word.strip_suffix("s'"));
+        KIN.contains(&bare)
+            || owner.is_some_and(|owner| look_up(owner).is_none() && owner.chars().all(char::is_alphabetic))
+    })
+}
+
 fn look_up(phrase: &str) -> Option<Word> {
     let of_sense = |(sense, groups): &(Sense, &[&[&str]])| {
         let group = groups.iter().find(|g| g.contains(&phrase))?;
@@ -172,6 +189,20 @@ mod tests {
     fn unknown_words_stay_and_silent_ones_go() {
         assert_eq!(plain("the bell tower in 3"), ["bell", "tower"]);
         assert!(plain("").is_empty() && plain("-- / 12").is_empty());
+    }
+
+    // NEC 408.4(A), from memory: nothing that depends on transient conditions of occupancy.
+    #[test]
+    fn what_is_named_after_a_person_is_told_from_what_is_not() {
+        for person in
+            ["Anna's room", "ANNA\u{2019}S BR", "kids bath", "Girls' room", "mom/dad bedroom", "the Smiths' loft"]
+        {
+            assert!(names_person(person), "{person}");
+        }
+        for place in ["Bedroom north", "Kitchen's counter", "dryer's outlet", "glass case", "hall lts", "'70s wing", ""]
+        {
+            assert!(!names_person(place), "{place}");
+        }
     }
 
     #[test]

@@ -1,7 +1,7 @@
 use wayfinder_core::base::units::Amps;
 
 use super::*;
-use crate::draw;
+use crate::draw::{Kind, Print};
 
 fn entry(at: &str, column: Column, top: u16, standing: Standing, feeds: &str) -> CardEntry {
     CardEntry {
@@ -55,11 +55,16 @@ fn poppler(tool: &str, arguments: &[&str], pdf: &[u8]) -> String {
 
 #[test]
 fn the_pdf_has_the_measured_size_and_text_to_select() {
-    let pdf = draw::pdf(&svg(&card(10, "Kitchen receptacles, range"), size(4.25, 9.0), None).unwrap()).unwrap();
+    let pdf = Print::single("Panel Main", svg(&card(10, "Kitchen receptacles, range"), size(4.25, 9.0), None).unwrap());
+    let pdf = pdf.put_out(Kind::Pdf).unwrap();
     let info = poppler("pdfinfo", &[], &pdf);
     assert!(info.contains("Page size:       306 x 648 pts"), "{info}"); // 4.25 in · 72, 9 in · 72
     let text = poppler("pdftotext", &["-layout", "-"], &pdf);
     assert!(text.contains("Kitchen receptacles, range") && text.contains("Quill & Son's"), "{text}");
+    // ISO 32000-1, 14.8: a tagged PDF says so; poppler reads its structure.
+    assert!(info.contains("Title:           Panel Main") && info.contains("Tagged:          yes"), "{info}");
+    let structure = poppler("pdfinfo", &["-struct-text"], &pdf);
+    assert!(structure.contains("Document") && structure.contains("Figure"), "{structure}");
     let fonts = poppler("pdffonts", &[], &pdf);
     let faces: Vec<&str> = fonts.lines().skip(2).collect();
     assert!(faces.len() >= 3 && faces.iter().all(|f| f.contains("Overpass") && f.contains(" yes ")), "{fonts}");
@@ -67,9 +72,13 @@ fn the_pdf_has_the_measured_size_and_text_to_select() {
 
 #[test]
 fn the_picture_has_the_measured_size() {
-    let png = draw::png(&svg(&card(10, "Hall light"), size(4.0, 6.0), None).unwrap(), 150.0).unwrap();
+    let png = Print::single("Panel", svg(&card(10, "Hall light"), size(4.0, 6.0), None).unwrap());
+    let png = png.put_out(Kind::Png).unwrap();
     let number = |at: usize| u32::from_be_bytes(png[at..at + 4].try_into().unwrap());
-    assert_eq!((number(16), number(20)), (600, 900)); // PNG: width and height stand at bytes 16 and 20
+    assert_eq!((number(16), number(20)), (1200, 1800)); // PNG: width and height stand at bytes 16 and 20
+    // PNG, 11.3.5.3: dots a metre stand in a pHYs chunk; 300 an inch are 11811.
+    let at = png.windows(4).position(|four| four == b"pHYs").unwrap() + 4;
+    assert_eq!((number(at), number(at + 4), png[at + 8]), (11_811, 11_811, 1));
 }
 
 /// Every text of a drawing with its place, size and style.
@@ -200,10 +209,12 @@ fn half_size_and_two_pole_entries_stand_where_they_are_engraved() {
 fn the_drawing_carries_its_typefaces_and_escapes_what_people_type() {
     let mut nasty = card(1, "<script>alert(1)</script> & \"x\"");
     nasty.panel = "</title><script>".into();
-    let drawing = draw::self_contained(&svg(&nasty, size(5.0, 4.0), None).unwrap());
+    let print = Print::single("nasty", svg(&nasty, size(5.0, 4.0), None).unwrap());
+    let drawing = String::from_utf8(print.put_out(Kind::Svg).unwrap()).unwrap();
+    assert!(drawing.len() < 120_000, "of each typeface the letters that are used: {}", drawing.len());
     assert!(!drawing.contains("<script>"));
     assert_eq!(drawing.matches("@font-face").count(), 4);
-    assert!(draw::pdf(&drawing).unwrap().starts_with(b"%PDF"));
+    assert!(Print::single("", drawing).put_out(Kind::Pdf).unwrap().starts_with(b"%PDF"));
 }
 
 #[test]

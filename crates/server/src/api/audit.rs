@@ -10,9 +10,9 @@ use utoipa::IntoParams;
 use utoipa_axum::router::OpenApiRouter;
 use utoipa_axum::routes;
 use wayfinder_core::audit::{self, Audit, Inspection, KnownHouse};
-use wayfinder_formats::{draw, findings};
+use wayfinder_formats::findings::{self, Reported};
 
-use super::extract::{OfHouse, Query, attachment, inline_pdf};
+use super::extract::{OfHouse, Query, attachment, printed};
 use crate::error::{ApiError, Refused};
 use crate::hub::Hub;
 use crate::known::Known;
@@ -42,12 +42,16 @@ fn found(known: &Known) -> Audit {
 #[utoipa::path(get, path = "/api/v1/houses/{id}/audit.pdf", params(("id" = i64, Path, description = "the house")),
     responses((status = 200, description = "PDF", body = Vec<u8>, content_type = "application/pdf"), Refused))]
 pub async fn findings_report(of: OfHouse) -> Result<Response, ApiError> {
-    let drawn = |known: &Known| {
+    let hub = Arc::clone(&of.hub);
+    let drawn = move |known: &Known| {
         let (house, inspection) = (known.house(), audit::inspection(known.house(), true));
-        let pages = findings::report(&house.about.name, &found(known), &inspection, Some(Zoned::now().date()));
-        draw::pdf_of_pages(&pages, "Findings").map_err(|e| ApiError::Internal(e.to_string()))
+        let audit = found(known);
+        let picture = |digest: &str| hub.store.picture(digest).ok().flatten().map(|picture| picture.bytes);
+        let (beliefs, date) = (known.beliefs(), Some(Zoned::now().date()));
+        let of = Reported { house, beliefs, audit: &audit, inspection: &inspection, picture: &picture, date };
+        printed("findings.pdf", &findings::report(&of))
     };
-    Ok(inline_pdf("findings.pdf", of.read(drawn).await?))
+    of.read(drawn).await
 }
 
 /// The same as a table.

@@ -13,6 +13,7 @@ use wayfinder_store::HouseId;
 use crate::error::ApiError;
 use crate::hub::Hub;
 use crate::known::Known;
+use wayfinder_formats::draw::{Kind, Print};
 
 /// A JSON body.
 #[derive(FromRequest)]
@@ -124,9 +125,12 @@ pub struct OfPoint {
 
 /// A file to be kept.
 /// A PDF that a browser shows.
-pub(super) fn inline_pdf(name: &str, pdf: Vec<u8>) -> Response {
-    let disposition = format!("inline; filename=\"{name}\"");
-    ([(CONTENT_TYPE, "application/pdf".to_owned()), (CONTENT_DISPOSITION, disposition)], pdf).into_response()
+/// A document as the kind that the file's ending names: svg, pdf or png.
+pub(super) fn printed(file: &str, document: &Print) -> Result<Response, ApiError> {
+    let kind = file.rsplit('.').next().and_then(Kind::of).ok_or(ApiError::NoSuchResource)?;
+    let bytes = document.put_out(kind).map_err(|e| ApiError::Internal(e.to_string()))?;
+    let disposition = format!("inline; filename=\"{file}\"");
+    Ok(([(CONTENT_TYPE, kind.media_type().to_owned()), (CONTENT_DISPOSITION, disposition)], bytes).into_response())
 }
 
 pub(super) fn attachment(kind: &str, name: &str, text: String) -> Response {

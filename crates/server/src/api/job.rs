@@ -20,9 +20,10 @@ use wayfinder_core::job::pictured::{self, BeforeAfter, Pictured};
 use wayfinder_core::job::shopping::{Shopping, shopping};
 use wayfinder_core::job::work::{self, JobNow};
 use wayfinder_core::job::{Basis, Mishap, in_turn, kind, mishaps, together};
-use wayfinder_formats::{draw, shopping as shop, tags, work_sheet};
+use wayfinder_formats::draw::Print;
+use wayfinder_formats::{shopping as shop, tags, work_sheet};
 
-use super::extract::{Json, OfHouse, Path, Query, inline_pdf};
+use super::extract::{Json, OfHouse, Path, Query, printed};
 use crate::error::{ApiError, Refused, RefusedBody};
 use crate::hub::Hub;
 use crate::known::Known;
@@ -135,8 +136,7 @@ pub async fn job_plan_pdf(of: OfHouse, Query(query): Query<GoalQuery>) -> Result
 }
 
 fn sheet(pages: &[String], title: &str) -> Result<Response, ApiError> {
-    let pdf = draw::pdf_of_pages(pages, title).map_err(|e| ApiError::Internal(e.to_string()))?;
-    Ok(inline_pdf("work.pdf", pdf))
+    printed("work.pdf", &Print { title: title.to_owned(), pages: pages.to_vec() })
 }
 
 /// Which list, and of which plan.

@@ -5,7 +5,6 @@ use std::sync::Arc;
 use axum::body::Bytes;
 use axum::extract::DefaultBodyLimit;
 use axum::http::StatusCode;
-use axum::http::header::{CONTENT_DISPOSITION, CONTENT_TYPE};
 use axum::response::{IntoResponse, Response};
 use jiff::{Timestamp, Zoned};
 use serde::{Deserialize, Serialize};
@@ -25,11 +24,12 @@ use wayfinder_core::load::together::{self, RunTogether, Set};
 use wayfinder_core::load::turns::{self, ByDifference, Difference};
 use wayfinder_core::load::{Loads, circuits, drawing, infrared};
 use wayfinder_core::{Change, Invalid, load};
+use wayfinder_formats::draw::Print;
 use wayfinder_formats::energy;
-use wayfinder_formats::{draw, worksheet};
+use wayfinder_formats::worksheet;
 use wayfinder_store::Author;
 
-use super::extract::{Json, OfHouse, Path, Query};
+use super::extract::{Json, OfHouse, Path, Query, printed};
 use crate::error::{ApiError, Refused, RefusedBody};
 use crate::hub::Hub;
 use crate::known::Known;
@@ -156,9 +156,7 @@ pub async fn room_pdf(of: OfHouse, Query(query): Query<RoomQuery>) -> Result<Res
     of.read(move |known| {
         let answers = service::answers(known.house(), &known.beliefs().hangs(), &added);
         let svg = worksheet::svg(&known.house().about.name, &asked, &answers, Some(date));
-        let pdf = draw::pdf(&svg).map_err(|e| ApiError::Internal(e.to_string()))?;
-        let name = "inline; filename=\"service-load.pdf\"";
-        Ok(([(CONTENT_TYPE, "application/pdf"), (CONTENT_DISPOSITION, name)], pdf).into_response())
+        printed("service-load.pdf", &Print::single("Service load", svg))
     })
     .await
 }

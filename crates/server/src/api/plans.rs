@@ -4,7 +4,7 @@ use std::sync::Arc;
 
 use axum::body::Bytes;
 use axum::extract::DefaultBodyLimit;
-use axum::http::header::{CACHE_CONTROL, CONTENT_DISPOSITION, CONTENT_TYPE};
+use axum::http::header::{CACHE_CONTROL, CONTENT_TYPE};
 use axum::http::{HeaderMap, StatusCode};
 use axum::response::{IntoResponse, Response};
 use jiff::{Timestamp, Zoned};
@@ -17,11 +17,12 @@ use wayfinder_core::house::{BreakerId, CircuitId, PanelId, Picture, PictureId, P
 use wayfinder_core::view::floor::{self as floors, PlanView};
 use wayfinder_core::words::length;
 use wayfinder_core::{Change, Invalid};
+use wayfinder_formats::draw::Print;
 use wayfinder_formats::plan::Scale;
-use wayfinder_formats::{draw, picture, plan as plan_drawing};
+use wayfinder_formats::{picture, plan as plan_drawing};
 use wayfinder_store::{Author, PictureBytes};
 
-use super::extract::{OfFile, OfHouse, Path, Query};
+use super::extract::{OfFile, OfHouse, Path, Query, printed};
 use crate::error::{ApiError, Refused, RefusedBody};
 use crate::hub::Hub;
 
@@ -38,9 +39,6 @@ fn pictures() -> OpenApiRouter<Arc<Hub>> {
     let bound = DefaultBodyLimit::max(MAX_PICTURE);
     OpenApiRouter::new().routes(routes!(add_picture)).routes(routes!(show_picture)).layer(bound)
 }
-
-/// Dots an inch of the plan as a picture.
-const PICTURE_DPI: f32 = 200.0;
 
 /// A floor's plan with everything at its place.
 #[utoipa::path(get, path = "/api/v1/houses/{id}/plans/{floor}",
@@ -82,15 +80,10 @@ pub async fn drawing(
         let view = floors::view(house, known.beliefs(), &at.floor);
         let svg = plan_drawing::svg(&view, &house.about.name, house.about.lengths, scale, Some(date));
         let svg = svg.map_err(|e| Invalid::new("floor", e.to_string()))?;
-        let failed = |e: draw::DrawError| ApiError::Internal(e.to_string());
-        let (kind, bytes) = match file.as_str() {
-            "plan.svg" => ("image/svg+xml", draw::self_contained(&svg).into_bytes()),
-            "plan.pdf" => ("application/pdf", draw::pdf(&svg).map_err(failed)?),
-            "plan.png" => ("image/png", draw::png(&svg, PICTURE_DPI).map_err(failed)?),
-            _ => return Err(ApiError::NoSuchResource),
-        };
-        let name = format!("inline; filename=\"{file}\"");
-        Ok(([(CONTENT_TYPE, kind.to_owned()), (CONTENT_DISPOSITION, name)], bytes).into_response())
+        match file.as_str() {
+            "plan.svg" | "plan.pdf" | "plan.png" => printed(&file, &Print::single(format!("Floor {}", at.floor), svg)),
+            _ => Err(ApiError::NoSuchResource),
+        }
     })
     .await
 }

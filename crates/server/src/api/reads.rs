@@ -3,7 +3,7 @@
 use std::collections::BTreeSet;
 use std::sync::Arc;
 
-use axum::http::header::{CONTENT_DISPOSITION, CONTENT_TYPE};
+use axum::http::header::CONTENT_TYPE;
 use axum::response::{IntoResponse, Response};
 use jiff::{Timestamp, Zoned};
 use serde::{Deserialize, Serialize};
@@ -19,9 +19,10 @@ use wayfinder_core::rules::{self, Listed};
 use wayfinder_core::trace::{self, Beliefs, Doubt, Guide, Order, PointBelief, Progress, Report};
 use wayfinder_core::view::face::{self, Face};
 use wayfinder_core::{Invalid, directory};
-use wayfinder_formats::{card as card_drawing, circuits as circuits_table, draw};
+use wayfinder_formats::draw::Print;
+use wayfinder_formats::{card as card_drawing, circuits as circuits_table};
 
-use super::extract::{OfFile, OfHouse, OfPanel, OfPoint, Path, Query, attachment};
+use super::extract::{OfFile, OfHouse, OfPanel, OfPoint, Path, Query, attachment, printed};
 use crate::error::{ApiError, Refused};
 use crate::hub::Hub;
 use crate::known::Known;
@@ -43,9 +44,6 @@ pub fn routes() -> OpenApiRouter<Arc<Hub>> {
         .routes(routes!(catalog))
         .routes(routes!(rules))
 }
-
-/// Dots an inch of the card as a picture.
-const PICTURE_DPI: f32 = 300.0;
 
 /// What feeds every point and how sure, with the likeliest candidates; every reason is read point by point.
 #[utoipa::path(get, path = "/api/v1/houses/{id}/beliefs", params(("id" = i64, Path, description = "the house")),
@@ -272,16 +270,13 @@ pub async fn card(
         let size = card_size(panel, &query)?;
         let card = directory::card(known.house(), known.beliefs(), panel);
         let svg = card_drawing::svg(&card, size, Some(date)).map_err(|e| Invalid::new("height", e.to_string()))?;
-        let failed = |e: draw::DrawError| ApiError::Internal(e.to_string());
-        let (kind, bytes) = match file.as_str() {
-            "card.svg" if query.bare == Some(true) => ("image/svg+xml", svg.into_bytes()),
-            "card.svg" => ("image/svg+xml", draw::self_contained(&svg).into_bytes()),
-            "card.pdf" => ("application/pdf", draw::pdf(&svg).map_err(failed)?),
-            "card.png" => ("image/png", draw::png(&svg, PICTURE_DPI).map_err(failed)?),
-            _ => return Err(ApiError::NoSuchResource),
-        };
-        let name = format!("inline; filename=\"{file}\"");
-        Ok(([(CONTENT_TYPE, kind.to_owned()), (CONTENT_DISPOSITION, name)], bytes).into_response())
+        match file.as_str() {
+            "card.svg" if query.bare == Some(true) => Ok(([(CONTENT_TYPE, "image/svg+xml")], svg).into_response()),
+            "card.svg" | "card.pdf" | "card.png" => {
+                printed(&file, &Print::single(format!("Panel {}", panel.name), svg))
+            }
+            _ => Err(ApiError::NoSuchResource),
+        }
     })
     .await
 }

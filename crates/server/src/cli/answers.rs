@@ -23,8 +23,9 @@ use wayfinder_core::load::suspect::{BothSides, SideRead};
 use wayfinder_core::trace::{Status, Tracker, beliefs};
 use wayfinder_core::view::floor as floors;
 use wayfinder_core::{Change, House};
+use wayfinder_formats::draw::{Kind, Print};
 use wayfinder_formats::plan::Scale;
-use wayfinder_formats::{draw, logbook, plan as plan_drawing, reminders, survey};
+use wayfinder_formats::{logbook, plan as plan_drawing, reminders, survey};
 
 use super::files::{Bad, read_house, write_out};
 use super::{Read, breaker, panel_called, print, print_json};
@@ -391,19 +392,16 @@ pub fn draw_plan(args: &PlanArgs) -> Result<(), Bad> {
     let floor = floor.ok_or_else(|| Bad::new("the house has no rooms yet"))?;
     let view = floors::view(&house, &beliefs(&house), &floor);
     let svg = plan_drawing::svg(&view, &house.about.name, house.about.lengths, args.scale, Some(Zoned::now().date()));
-    write_drawing(&svg.map_err(|e| Bad::new(format!("--floor: {e}")))?, &args.output)
+    let svg = svg.map_err(|e| Bad::new(format!("--floor: {e}")))?;
+    write_drawing(&Print::single(format!("Floor {floor}"), svg), &args.output)
 }
 
 /// Writes a drawing in the kind that the file's ending names.
-pub fn write_drawing(svg: &str, output: &Path) -> Result<(), Bad> {
+pub fn write_drawing(document: &Print, output: &Path) -> Result<(), Bad> {
     let ending = output.extension().map(|e| e.to_string_lossy().to_ascii_lowercase());
-    let bytes = match ending.as_deref() {
-        Some("svg") => draw::self_contained(svg).into_bytes(),
-        Some("pdf") => draw::pdf(svg).map_err(Bad::new)?,
-        Some("png") => draw::png(svg, 300.0).map_err(Bad::new)?,
-        _ => return Err(Bad::new("--output: the file must end in .svg, .pdf or .png")),
-    };
-    write_out(output, &bytes)
+    let kind = ending.as_deref().and_then(Kind::of);
+    let kind = kind.ok_or_else(|| Bad::new("--output: the file must end in .svg, .pdf or .png"))?;
+    write_out(output, &document.put_out(kind).map_err(Bad::new)?)
 }
 
 pub fn show_log(read: &Read) -> Result<(), Bad> {

@@ -14,7 +14,8 @@ use wayfinder_core::load::draws::draws;
 use wayfinder_core::rules::{Rests, Severity};
 use wayfinder_core::trace::beliefs;
 
-use wayfinder_formats::{draw, findings};
+use wayfinder_formats::draw::Kind;
+use wayfinder_formats::findings::{self, Reported};
 
 use super::files::{Bad, read_house, write_out};
 use super::{Read, print, print_json};
@@ -51,8 +52,12 @@ fn written(house: &House, found: &Audit, path: &Path) -> Result<Vec<u8>, Bad> {
         Some("csv") => Ok(findings::csv(found).map_err(Bad::new)?.into_bytes()),
         Some("pdf") => {
             let date = Some(Zoned::now().date());
-            let pages = findings::report(&house.about.name, found, &inspection(house, true), date);
-            draw::pdf_of_pages(&pages, "Findings").map_err(Bad::new)
+            let (inspection, beliefs) = (inspection(house, true), beliefs(house));
+            // A house file has no pictures in it.
+            let picture = |_: &str| None;
+            let of =
+                Reported { house, beliefs: &beliefs, audit: found, inspection: &inspection, picture: &picture, date };
+            findings::report(&of).put_out(Kind::Pdf).map_err(Bad::new)
         }
         _ => Err(Bad::new("--output: a name that ends in .pdf or .csv")),
     }
@@ -68,7 +73,11 @@ fn told(found: &Audit) -> String {
             let rests = if f.rests == Rests::Likely { ", likely" } else { "" };
             let _ = writeln!(out, "{:<7} {}: {}{rests} ({})", severity(f.severity), f.place, f.why, f.source);
             let job = f.job.map_or_else(String::new, |job| format!(" (wayfinder job {job})"));
-            let _ = writeln!(out, "        {}: {}{job}", f.who.said(), f.cure);
+            let takes = f.takes.as_ref().map_or_else(String::new, |takes| format!("; {takes}"));
+            let _ = writeln!(out, "        {}: {}{job}{takes}", f.who.said(), f.cure);
+            if let Some(cause) = &f.cause {
+                let _ = writeln!(out, "        it comes from {cause}");
+            }
             if let Some(decided) = f.decided.as_ref().filter(|d| !d.note.is_empty()) {
                 let _ = writeln!(out, "        {}: {}", decided.who, decided.note);
             }
@@ -77,6 +86,12 @@ fn told(found: &Audit) -> String {
     list("", &found.findings);
     list("Put off:\n", &found.later);
     list("Not so:\n", &found.not_so);
+    if !found.unknown.is_empty() {
+        out += "Worth finding out:\n";
+    }
+    for unknown in &found.unknown {
+        let _ = writeln!(out, "unknown {}: {}", unknown.what, unknown.check);
+    }
     out
 }
 

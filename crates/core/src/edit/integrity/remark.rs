@@ -6,6 +6,8 @@ use crate::house::{House, Remark, Remarks};
 
 /// Longest note of a remark.
 const MAX_NOTE: usize = 300;
+/// Longest label.
+const MAX_LABEL: usize = 60;
 /// Longest name of a rule.
 const MAX_RULE: usize = 40;
 
@@ -19,6 +21,10 @@ pub(super) fn check_remark(house: &House, remark: &Remark) -> Result<(), Invalid
     match &remark.says {
         Remarks::NotSo { rule } | Remarks::Later { rule, .. } if rule.is_empty() || rule.len() > MAX_RULE => {
             Err(Invalid::new("remark.rule", "say which finding is meant, by its rule"))
+        }
+        Remarks::Labelled { text: words } => {
+            short("remark.text", words, MAX_LABEL)?;
+            text("remark.text", "what the label says", words, true)
         }
         Remarks::NotSo { .. } if remark.note.trim().is_empty() => {
             Err(Invalid::new("remark.note", "say why it is not so: whoever comes next reads that"))

@@ -1,0 +1,221 @@
+//! What was measured, tested or reckoned.
+
+use std::collections::BTreeMap;
+
+use super::mapped::first_panel;
+use super::{
+    FAILED_DEVICE, FAILED_TEST, HOT_SPOT, LEG_OVER, LONG_RUN, NEUTRAL_ASTRAY, OVERLOAD, SERVICE, SERVICE_OVER, UNEVEN,
+    VOLTS_BAND,
+};
+use crate::answers::service;
+use crate::answers::upkeep::{DueTest, device_tests};
+use crate::audit::KnownHouse;
+use crate::base::units::{Amps, Volts};
+use crate::code::volts::{BRANCH_DROP, DROP_IN_ALL, LEG};
+use crate::house::{
+    Breaker, BreakerId, Conductor, Event, MeasuredAt, Panel, PanelId, Quantity, Reading, Span, Subject,
+};
+use crate::load::circuits::{CircuitLoad, circuits};
+use crate::load::drop::share_lost;
+use crate::load::infrared::{Warmth, compare};
+use crate::load::legs;
+use crate::load::service as reckoned;
+use crate::rules::{Hit, Rests, Severity};
+
+/// The last reading of each panel's service voltages, judged.
+fn last_volts(known: &KnownHouse<'_>) -> Vec<(PanelId, service::Verdict)> {
+    let of = |panel: &Panel| {
+        let readings = known.house.log.iter().filter_map(|entry| match &entry.event {
+            Event::Volts { panel: of, reading } if *of == panel.id => Some((entry.time, reading)),
+            _ => None,
+        });
+        let (_, reading) = readings.max_by_key(|(time, _)| *time)?;
+        Some((panel.id, service::judge(reading, panel.supply)))
+    };
+    known.house.panels.iter().filter_map(of).collect()
+}
+
+pub(super) fn service_volts(known: &KnownHouse<'_>) -> Vec<Hit> {
+    let bad = |(panel, verdict): (PanelId, service::Verdict)| {
+        let line = verdict.said.iter().find(|line| line.severity == Some(Severity::Danger))?;
+        Some(Hit::new(&SERVICE, panel, line.said.clone()))
+    };
+    last_volts(known).into_iter().filter_map(bad).collect()
+}
+
+pub(super) fn volts_band(known: &KnownHouse<'_>) -> Vec<Hit> {
+    let bad = |(panel, verdict): (PanelId, service::Verdict)| {
+        // What is dangerous in it is told already.
+        let grave = verdict.said.iter().any(|line| line.severity == Some(Severity::Danger));
+        let line = verdict.said.iter().find(|line| line.severity.is_some() && !grave)?;
+        let severity = line.severity.unwrap_or(Severity::Mend);
+        Some(Hit { severity, ..Hit::new(&VOLTS_BAND, panel, line.said.clone()) })
+    };
+    last_volts(known).into_iter().filter_map(bad).collect()
+}
+
+pub(super) fn failed_test(known: &KnownHouse<'_>) -> Vec<Hit> {
+    let failed = device_tests(known.house, known.now).into_iter().filter(|test| test.failed);
+    let hit = |test: DueTest| match test.subject {
+        Subject::Breaker(id) => {
+            known.house.breakers.get(id).map(|b| Hit::at(&FAILED_TEST, b, "its last test failed".to_owned()))
+        }
+        _ => None,
+    };
+    failed.filter_map(hit).collect()
+}
+
+pub(super) fn failed_device(known: &KnownHouse<'_>) -> Vec<Hit> {
+    let failed = device_tests(known.house, known.now).into_iter().filter(|test| test.failed);
+    let hit = |test: DueTest| match test.subject {
+        Subject::Point(id) => {
+            let why = "its last test failed: it may protect nobody".to_owned();
+            Some(Hit { point: Some(id), ..Hit::new(&FAILED_DEVICE, first_panel(known)?, why) })
+        }
+        _ => None,
+    };
+    failed.filter_map(hit).collect()
+}
+
+/// It passes its rating in every other usual week at the least. (common practice)
+const OFTEN: f64 = 0.5;
+
+pub(super) fn overload(known: &KnownHouse<'_>) -> Vec<Hit> {
+    let all = circuits(known.house, &known.loaded.hung, &known.loaded.all);
+    let hit = |circuit: &CircuitLoad| {
+        let breaker = known.house.breakers.get(circuit.breaker)?;
+        let rests = if circuit.unproven.is_empty() { Rests::Proven } else { Rests::Likely };
+        Some(Hit { rests, ..Hit::at(&OVERLOAD, breaker, circuit.said.clone()) })
+    };
+    all.iter().filter(|c| c.over >= OFTEN).filter_map(hit).collect()
+}
+
+/// Handbook 6: more than a fifth. (common practice)
+const UNEVEN_FROM: f64 = 0.2;
+/// Of less on its fuller leg nobody moves a breaker, in amperes. (common practice)
+const CARRIES: f64 = 30.0;
+
+pub(super) fn uneven(known: &KnownHouse<'_>) -> Vec<Hit> {
+    let all = legs::legs(known.house, &known.loaded.all);
+    let is = |panel: &&legs::PanelLegs| {
+        let fullest = panel.each.iter().map(|leg| leg.usual.0).fold(0.0, f64::max);
+        panel.uneven > UNEVEN_FROM && fullest >= CARRIES && panel.unknown == 0
+    };
+    all.iter().filter(is).map(|panel| Hit::new(&UNEVEN, panel.id, panel.said.clone())).collect()
+}
+
+/// By every method that applies it is over the service's rating: one that is not may be used.
+pub(super) fn service_over(known: &KnownHouse<'_>) -> Vec<Hit> {
+    let hangs = known.beliefs.hangs();
+    let answers = reckoned::answers(known.house, &hangs, &[]);
+    let sheets: Vec<&reckoned::Sheet> = answers.iter().filter_map(|answer| answer.now.as_ref()).collect();
+    let over = |sheet: &&&reckoned::Sheet| sheet.margin_amps.is_some_and(|margin| margin.0 < 0.0);
+    let least = sheets.iter().min_by(|a, b| a.amps.0.total_cmp(&b.amps.0));
+    let all = sheets.iter().filter(over).count() == sheets.len();
+    let hit = |sheet: &&reckoned::Sheet| {
+        Some(Hit { rests: Rests::Likely, ..Hit::new(&SERVICE_OVER, first_panel(known)?, sheet.said.clone()) })
+    };
+    least.filter(|_| all).and_then(hit).into_iter().collect()
+}
+
+pub(super) fn leg_over(known: &KnownHouse<'_>) -> Vec<Hit> {
+    let hit = |panel: &legs::PanelLegs| {
+        let rating = panel.rating?;
+        let full = panel.each.iter().max_by(|a, b| a.usual.0.total_cmp(&b.usual.0))?;
+        let why = format!("leg {:?} reaches {} in a usual week, and it is rated {rating}", full.leg, full.usual);
+        (full.usual > rating).then(|| Hit { rests: Rests::Likely, ..Hit::new(&LEG_OVER, panel.id, why) })
+    };
+    legs::legs(known.house, &known.loaded.all).iter().filter_map(hit).collect()
+}
+
+/// What its wire loses over its length of what it usually carries.
+pub(super) fn long_run(known: &KnownHouse<'_>) -> Vec<Hit> {
+    let usual: BTreeMap<BreakerId, Amps> = circuits(known.house, &known.loaded.hung, &known.loaded.all)
+        .into_iter()
+        .map(|circuit| (circuit.breaker, circuit.usual))
+        .collect();
+    let hit = |circuit: &crate::house::Circuit| {
+        let breaker = known.house.breakers.get(circuit.breaker)?;
+        let amps = *usual.get(&breaker.id)?;
+        let volts = Volts(if breaker.at.len() > 1 { 2.0 * LEG } else { LEG });
+        let lost = share_lost(circuit, amps, volts)?;
+        let why = format!("{:.1} % is lost at its usual {amps}, by its wire and length", 100.0 * lost);
+        let severity = if lost > DROP_IN_ALL { Severity::Mend } else { Severity::Improve };
+        (lost > BRANCH_DROP).then(|| Hit { severity, rests: Rests::Likely, ..Hit::at(&LONG_RUN, breaker, why) })
+    };
+    known.house.circuits.iter().filter_map(hit).collect()
+}
+
+/// Readings that belong together are taken within so many seconds. (common practice: one walk along a panel)
+const ONE_WALK: i64 = 3600;
+/// The like of a breaker is known by so many others at the least. (common practice)
+const LIKES: usize = 2;
+
+/// Its last temperature against the middle of the others of as many poles, read in the same walk. At little load it is as bad, so
+/// that the load does not matter.
+pub(super) fn hot_spot(known: &KnownHouse<'_>) -> Vec<Hit> {
+    let mut last: BTreeMap<BreakerId, &Reading> = BTreeMap::new();
+    for reading in known.house.readings.iter().filter(|r| r.quantity == Quantity::Degrees) {
+        let MeasuredAt::Breaker { breaker, .. } = reading.place else { continue };
+        let newest = last.entry(breaker).or_insert(reading);
+        if reading.time > newest.time {
+            *newest = reading;
+        }
+    }
+    let of = |id: &BreakerId| known.house.breakers.get(*id);
+    let hit = |(id, reading): (&BreakerId, &&Reading)| {
+        let breaker = of(id).filter(|b| b.since.is_none_or(|since| since <= reading.time))?;
+        let like = |other: &Breaker| {
+            other.id != breaker.id && other.panel == breaker.panel && other.at.len() == breaker.at.len()
+        };
+        let mut others: Vec<f64> = last
+            .iter()
+            .filter(|(other, of_other)| {
+                of(other).is_some_and(like) && (of_other.time.as_second() - reading.time.as_second()).abs() <= ONE_WALK
+            })
+            .map(|(_, other)| other.value)
+            .collect();
+        others.sort_by(f64::total_cmp);
+        let middle = *others.get(others.len() / 2).filter(|_| others.len() >= LIKES)?;
+        let severity = match compare(reading.value, middle, 1.0) {
+            Warmth::RepairNow => Severity::Danger,
+            Warmth::Probable => Severity::Mend,
+            _ => return None,
+        };
+        let why = format!("{:.0} °C above the middle of its like", reading.value - middle);
+        Some(Hit { severity, ..Hit::at(&HOT_SPOT, breaker, why) })
+    };
+    last.iter().filter_map(hit).collect()
+}
+
+/// Clamped one after the other within so many seconds. (common practice)
+const TOGETHER: i64 = 600;
+/// What a clamp and a load that changes meanwhile explain, in amperes and as a share. (common practice)
+const UNSURE: (f64, f64) = (1.0, 0.15);
+
+/// The hot and the neutral of a circuit carry the same current, where it shares its neutral with none.
+pub(super) fn neutral_astray(known: &KnownHouse<'_>) -> Vec<Hit> {
+    let house = known.house;
+    let read = |breaker: &Breaker, which: Conductor| -> Option<&Reading> {
+        let of = |reading: &&Reading| match (reading.place, reading.quantity) {
+            (MeasuredAt::Breaker { breaker: at, .. }, Quantity::Amps { of }) => {
+                let hot = of != Some(Conductor::N) && of != Some(Conductor::G);
+                at == breaker.id && reading.span == Span::Spot && hot == (which != Conductor::N)
+            }
+            _ => false,
+        };
+        house.readings.iter().filter(of).max_by_key(|reading| reading.time)
+    };
+    let hit = |breaker: &Breaker| {
+        let (hot, neutral) = (read(breaker, Conductor::A)?, read(breaker, Conductor::N)?);
+        let apart = (hot.value - neutral.value).abs();
+        let together = (hot.time.as_second() - neutral.time.as_second()).abs() <= TOGETHER;
+        let why = format!("its hot carries {:.1} A and its neutral {:.1} A", hot.value, neutral.value);
+        (together && apart > UNSURE.0.max(UNSURE.1 * hot.value.max(neutral.value)))
+            .then(|| Hit::at(&NEUTRAL_ASTRAY, breaker, why))
+    };
+    let alone = |b: &&Breaker| {
+        b.at.len() == 1 && house.circuits_of(b.id).iter().all(|circuit| house.sharing_neutral(circuit).len() <= 1)
+    };
+    house.breakers.iter().filter(alone).filter_map(hit).collect()
+}
