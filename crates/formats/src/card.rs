@@ -5,18 +5,20 @@
 //! one in part, an open one with a question mark not at all.
 
 mod fit;
+pub mod on_paper;
 
 use std::fmt::Write;
 
 use jiff::civil::Date;
 use wayfinder_core::base::position::Column;
 use wayfinder_core::base::units::Inches;
-use wayfinder_core::directory::{Card, CardEntry, Standing};
+use wayfinder_core::directory::{Card, CardEntry, CardMark, GROUNDS, Standing};
 use wayfinder_core::house::CardSize;
 
+use crate::code::Code;
 use crate::draw::escape;
-use fit::{Laid, Run, lay, width};
-pub(crate) use fit::{Style, shorten};
+use fit::{Laid, Run, lay};
+pub(crate) use fit::{Style, shorten, width};
 
 /// Points an inch.
 const PT: f64 = 72.0;
@@ -30,6 +32,15 @@ const LEGEND: &str =
     "Black number: proven. Striped: proven in part. White: not proven. Whatever the card says, test before you touch.";
 /// Room for the legend: three lines on a narrow card.
 const LEGEND_HEIGHT: f64 = 20.0;
+/// Width of a line's mark.
+const MARK: f64 = 13.0;
+/// The grounds of marks: each lighter or darker than the others, so that they are told apart without their colour as well.
+pub(crate) const MARK_GROUNDS: [&str; GROUNDS] = ["#ffffff", "#eba15c", "#c3e3f5", "#e6dc8c", "#a5a3d6", "#8f8f8f"];
+/// What the letters of protection mean.
+const PROTECTED: [(&str, &str); 3] =
+    [("GF", "GF: ground-fault"), ("AF", "AF: arc-fault"), ("AG", "AG: arc- and ground-fault")];
+/// Side of a code that a phone reads from a hand's breadth. (common practice: 0.6 in)
+const CODE: f64 = 43.0;
 /// Step and limit of the search for a size that would do, in inches.
 const SIZE_STEP: f64 = 0.25;
 const LARGEST: (f64, f64) = (34.0, 44.0);
@@ -57,19 +68,28 @@ fn suggestion(needs: Option<(f64, f64)>) -> String {
 /// # Errors
 /// [`TooSmall`] where it cannot be read at that size.
 pub fn svg(card: &Card, size: CardSize, date: Option<Date>) -> Result<String, TooSmall> {
-    Layout::new(card, size).draw(date).ok_or_else(|| TooSmall {
+    linked(card, size, date, None)
+}
+
+/// The same with a code that opens an address.
+///
+/// # Errors
+/// [`TooSmall`] where it cannot be read at that size.
+pub fn linked(card: &Card, size: CardSize, date: Option<Date>, link: Option<&str>) -> Result<String, TooSmall> {
+    let needs = || TooSmall {
         width: size.width.0,
         height: size.height.0,
         entries: card.entries.len(),
-        needs: size_that_would_do(card, size),
-    })
+        needs: size_that_would_do(card, size, link),
+    };
+    Layout::new(card, size, link).draw(date).ok_or_else(needs)
 }
 
-fn size_that_would_do(card: &Card, size: CardSize) -> Option<(f64, f64)> {
+fn size_that_would_do(card: &Card, size: CardSize, link: Option<&str>) -> Option<(f64, f64)> {
     let steps = |from: f64, to: f64| (0..).map(move |i| from + SIZE_STEP * f64::from(i)).take_while(move |v| *v <= to);
     let fits = |w: f64, h: f64| {
         let size = CardSize { width: Inches(w), height: Inches(h) };
-        Layout::new(card, size).cells().is_some()
+        Layout::new(card, size, link).cells().is_some()
     };
     let taller = steps(size.height.0, LARGEST.1).map(|h| (size.width.0, h));
     let wider = steps(size.width.0, LARGEST.0).map(|w| (w, size.height.0.max(LARGEST.1 / 4.0)));
@@ -86,6 +106,12 @@ struct Layout<'a> {
     legend: Option<Laid>,
     /// Width of one number box; two of them make the spine.
     number: f64,
+    /// Where the spine is: in the middle, or at the right of a panel of one column.
+    spine: f64,
+    /// Width of a line's mark; nothing where the card has none.
+    mark: f64,
+    /// A code, as a path of dots, with its dots a side.
+    code: Option<Code>,
 }
 
 /// An entry with its place and its text laid out.
@@ -97,22 +123,48 @@ struct Cell<'a> {
 }
 
 impl<'a> Layout<'a> {
-    fn new(card: &'a Card, size: CardSize) -> Self {
+    fn new(card: &'a Card, size: CardSize, link: Option<&str>) -> Self {
         let (width, height) = (size.width.0 * PT, size.height.0 * PT);
         let header = (height * 0.045).clamp(13.0, 26.0);
         let changed = card
             .changed_since
             .map(|since| Run { style: Style::Plain, text: format!("Bar at the edge: changed since rev. {since}.") });
+        let key: Vec<String> = card.key.iter().map(|mark| format!("{}: {}", mark.letters, mark.word)).collect();
+        let key = (!key.is_empty()).then(|| Run { style: Style::Plain, text: format!("{}.", key.join(", ")) });
+        let fed = Run { style: Style::Plain, text: format!("{}.", card.fed_from) };
+        let protected: Vec<&str> = PROTECTED
+            .iter()
+            .filter(|(mark, _)| card.entries.iter().any(|entry| entry.protection == *mark))
+            .map(|(_, said)| *said)
+            .collect();
+        let protected =
+            (!protected.is_empty()).then(|| Run { style: Style::Plain, text: format!("{}.", protected.join(", ")) });
         let live = (!card.stays_live.is_empty()).then(|| Run { style: Style::Strong, text: card.stays_live.clone() });
-        let height_of = LEGEND_HEIGHT * if live.is_some() { 2.0 } else { 1.0 };
-        let legend: Vec<Run> =
-            live.into_iter().chain([Run { style: Style::Plain, text: LEGEND.into() }]).chain(changed).collect();
-        let legend = lay(&legend, width - 2.0 * MARGIN, height_of, fit::COMFORTABLE);
-        Self { card, width, height, header, legend, number: (width * 0.075).clamp(15.0, 26.0) }
+        let code = link.and_then(Code::of);
+        let more = [live.is_some(), key.is_some(), protected.is_some()].iter().filter(|more| **more).count();
+        let height_of =
+            LEGEND_HEIGHT * (1.0 + 0.5 * more as f64) + if code.is_some() { CODE - LEGEND_HEIGHT } else { 0.0 };
+        let first = Run { style: Style::Plain, text: LEGEND.into() };
+        let legend: Vec<Run> = live
+            .into_iter()
+            .chain((!card.fed_from.is_empty()).then_some(fed))
+            .chain(key)
+            .chain(protected)
+            .chain([first])
+            .chain(changed)
+            .collect();
+        let legend_width = width - 2.0 * MARGIN - if code.is_some() { CODE + 2.0 * PAD } else { 0.0 };
+        let legend = lay(&legend, legend_width, height_of, fit::COMFORTABLE);
+        let number = (width * 0.075).clamp(15.0, 26.0);
+        let one_column = card.entries.iter().all(|entry| entry.column == Column::Left);
+        let spine = if one_column { width - MARGIN } else { width / 2.0 };
+        let mark = if card.key.is_empty() { 0.0 } else { MARK };
+        Self { card, width, height, header, legend, number, spine, mark, code }
     }
 
     fn footer(&self) -> f64 {
-        self.legend.as_ref().map_or(0.0, |l| l.size * fit::LEADING * l.lines.len() as f64 + PAD)
+        let words = self.legend.as_ref().map_or(0.0, |l| l.size * fit::LEADING * l.lines.len() as f64 + PAD);
+        if self.code.is_some() { words.max(CODE + PAD) } else { words }
     }
 
     fn half_row(&self) -> f64 {
@@ -120,7 +172,7 @@ impl<'a> Layout<'a> {
     }
 
     fn text_width(&self) -> f64 {
-        self.width / 2.0 - MARGIN - self.number - AMPS_WIDTH - 2.0 * PAD
+        self.spine - MARGIN - self.number - AMPS_WIDTH - 2.0 * PAD - self.mark
     }
 
     /// All cells, or nothing where one cannot be read.
@@ -180,10 +232,10 @@ impl<'a> Layout<'a> {
     }
 
     fn draw_cell(&self, out: &mut String, cell: &Cell<'_>) {
-        let middle = self.width / 2.0;
+        let middle = self.spine;
         let left = cell.entry.column == Column::Left;
         let number_x = if left { middle - self.number } else { middle };
-        let text_x = if left { MARGIN + PAD } else { middle + self.number + AMPS_WIDTH + PAD };
+        let text_x = if left { MARGIN + PAD + self.mark } else { middle + self.number + AMPS_WIDTH + PAD };
         let amps_x = if left { middle - self.number - AMPS_WIDTH } else { middle + self.number };
         let outer = if left { MARGIN } else { self.width - MARGIN };
         let _ = write!(
@@ -199,12 +251,32 @@ impl<'a> Layout<'a> {
                 write!(out, r##"<rect x="{x:.2}" y="{y:.2}" width="{CHANGED}" height="{height:.2}" fill="#000"/>"##);
         }
         self.draw_number(out, cell, number_x);
+        if let Some(mark) = &cell.entry.mark {
+            self.draw_mark(out, cell, mark, if left { MARGIN } else { self.width - MARGIN - self.mark });
+        }
         if let Some(amps) = cell.entry.amps {
-            let size = (cell.height * 0.55).clamp(fit::SMALLEST, 8.0);
+            let protection = cell.entry.protection;
+            // Ground-fault protection is outlined, so that it is seen before it is read.
+            if matches!(protection, "GF" | "AG") {
+                let (y, height) = (cell.y + 1.2, cell.height - 2.4);
+                let _ = write!(
+                    out,
+                    r##"<rect x="{:.2}" y="{y:.2}" width="{:.2}" height="{height:.2}" rx="2" fill="none" stroke="#000" stroke-width=".9"/>"##,
+                    amps_x + 1.0,
+                    AMPS_WIDTH - 2.0
+                );
+            }
+            let size = (cell.height * if protection.is_empty() { 0.55 } else { 0.4 }).clamp(fit::SMALLEST, 8.0);
             let label = format!("{} A", amps.0);
             let size = size.min(size * (AMPS_WIDTH - 2.0) / width(&label, Style::Number, size));
             let x = amps_x + (AMPS_WIDTH - width(&label, Style::Number, size)) / 2.0;
-            text(out, x, cell.y + cell.height / 2.0 + size * 0.35, size, Style::Number, &label);
+            let two = !protection.is_empty() && cell.height >= 2.1 * fit::SMALLEST;
+            let base = cell.y + cell.height / 2.0 + if two { -0.1 * size } else { size * 0.35 };
+            text(out, x, base, size, Style::Number, &label);
+            if two {
+                let x = amps_x + (AMPS_WIDTH - width(protection, Style::Number, size)) / 2.0;
+                text(out, x, base + size, size, Style::Number, protection);
+            }
         }
         let leading = cell.text.size * fit::LEADING;
         let block = leading * cell.text.lines.len() as f64;
@@ -217,6 +289,21 @@ impl<'a> Layout<'a> {
             }
             y += leading;
         }
+    }
+
+    /// Letters on their ground.
+    fn draw_mark(&self, out: &mut String, cell: &Cell<'_>, mark: &CardMark, x: f64) {
+        let (y, h, w) = (cell.y + 1.0, cell.height - 2.0, self.mark - 2.0);
+        let ground = MARK_GROUNDS[mark.ground % GROUNDS];
+        let _ = write!(
+            out,
+            r##"<rect x="{:.2}" y="{y:.2}" width="{w:.2}" height="{h:.2}" fill="{ground}" stroke="#000" stroke-width=".4"/>"##,
+            x + 1.0
+        );
+        let size = (cell.height * 0.6).clamp(fit::SMALLEST, 8.0);
+        let size = size.min(size * (w - 1.5) / width(&mark.letters, Style::Strong, size));
+        let letters_x = x + (self.mark - width(&mark.letters, Style::Strong, size)) / 2.0;
+        text(out, letters_x, cell.y + cell.height / 2.0 + size * 0.35, size, Style::Strong, &mark.letters);
     }
 
     fn draw_number(&self, out: &mut String, cell: &Cell<'_>, x: f64) {
@@ -253,6 +340,10 @@ impl<'a> Layout<'a> {
     }
 
     fn draw_footer(&self, out: &mut String) {
+        if let Some(code) = &self.code {
+            let (x, y) = (self.width - MARGIN - CODE, self.height - MARGIN - CODE);
+            code.draw(out, (x, y), CODE);
+        }
         let Some(legend) = &self.legend else { return };
         let mut y = self.height - MARGIN - self.footer() + PAD + legend.size * 0.95;
         for line in &legend.lines {

@@ -6,17 +6,22 @@
 
 pub mod card;
 pub mod circuits;
+mod code;
 pub mod draw;
 pub mod energy;
 mod face;
 pub mod findings;
 pub mod house_file;
+pub mod labels;
 pub mod logbook;
 pub mod picture;
 pub mod plan;
+pub mod products;
 pub mod reminders;
+pub mod schedule;
+mod sheet;
 pub mod shopping;
 pub mod survey;
-pub mod tags;
+pub mod wall;
 pub mod work_sheet;
 pub mod worksheet;

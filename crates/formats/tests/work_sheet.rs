@@ -8,6 +8,7 @@ use jiff::Timestamp;
 use jiff::tz::TimeZone;
 use wayfinder_core::base::position::Position;
 use wayfinder_core::base::units::{Amps, NominalVolts};
+use wayfinder_core::directory::{self, Tag, TagKind};
 use wayfinder_core::house::{
     Breaker, BreakerId, Evidence, EvidenceId, Goal, JobAct, JobId, Observation, Panel, PanelId, Point, PointId,
     PointKind, ReadingId, Room, RoomId, Seen, Way,
@@ -18,7 +19,7 @@ use wayfinder_core::load::draws::draws;
 use wayfinder_core::trace::beliefs;
 use wayfinder_core::{Change, House};
 use wayfinder_formats::draw::{Kind, Print};
-use wayfinder_formats::{tags, work_sheet};
+use wayfinder_formats::{labels, work_sheet};
 
 fn house() -> House {
     let mut house = House::new("Quill Cottage");
@@ -149,7 +150,7 @@ fn labels(breaker: u64) -> Vec<(String, String)> {
     let goal = Goal::Replace { breaker: BreakerId(breaker), amps: None, model: String::new() };
     let house =
         fed().apply(&Change::BeginJob { job, goal: Box::new(goal), instead: [].into(), who, time }).unwrap().house;
-    let all = tags::of_job(&house, &beliefs(&house), house.jobs.get(job).unwrap());
+    let all = directory::of_job(&house, &beliefs(&house), house.jobs.get(job).unwrap());
     all.into_iter().map(|tag| (tag.large, tag.small)).collect()
 }
 
@@ -160,8 +161,8 @@ fn wires_are_tagged_by_pole_and_a_neutral_goes_with_its_hot() {
     let said: Vec<&str> = two.iter().map(|(_, small)| small.as_str()).collect();
     assert_eq!(said, ["wire: hot of pole 1", "wire: hot of pole 3"], "no neutral is known on it");
     let one = labels(2);
-    assert_eq!(&one[0], &("5".to_owned(), "wire: hot".to_owned()));
-    assert_eq!(&one[1], &("5".to_owned(), "wire: its neutral".to_owned()));
+    assert_eq!(&one[0], &("Main 5".to_owned(), "wire: hot".to_owned()));
+    assert_eq!(&one[1], &("Main 5".to_owned(), "wire: its neutral".to_owned()));
 }
 
 #[test]
@@ -176,8 +177,16 @@ fn plates_say_what_is_proven_and_what_is_not() {
 
 #[test]
 fn many_labels_fill_several_sheets_and_names_are_written_as_they_are() {
-    let tag = |n: usize| tags::Tag { large: format!("Main {n}"), small: format!("Q{n}: lamp & <bell>") };
-    let pages = tags::pages(&(1..=40).map(tag).collect::<Vec<_>>());
+    let tag = |n: usize| Tag {
+        kind: TagKind::Plate,
+        of: PanelId(1).into(),
+        room: None,
+        large: format!("Main {n}"),
+        small: format!("Q{n}: lamp & <bell>"),
+        proven: true,
+        stuck: None,
+    };
+    let pages = labels::to_cut(&(1..=40).map(tag).collect::<Vec<_>>());
     let (text, count) = read(&pages);
     assert_eq!((pages.len(), count), (2, 2), "36 a sheet");
     for n in 1..=40 {

@@ -4,6 +4,7 @@
 
 mod answers;
 mod audit;
+mod directory;
 mod files;
 mod job;
 mod load;
@@ -21,18 +22,15 @@ use std::path::{Path, PathBuf};
 use std::process::ExitCode;
 
 use clap::{Args, Parser, Subcommand};
-use jiff::{Timestamp, Zoned};
+use jiff::Timestamp;
 use wayfinder_core::Change;
 use wayfinder_core::base::Said;
-use wayfinder_core::base::units::Inches;
 use wayfinder_core::change::HandleAt;
-use wayfinder_core::directory;
 use wayfinder_core::house::{About, Breaker, BreakerId, CardSize, Crew, Handle, House, KeptUntil, Method, Pace, Panel};
 use wayfinder_core::rules;
 use wayfinder_core::trace::{Order, Tracker, advise, beliefs};
-use wayfinder_formats::draw::Print;
 use wayfinder_formats::survey::{self, BadRows};
-use wayfinder_formats::{card as card_drawing, circuits, house_file};
+use wayfinder_formats::{circuits, house_file};
 
 use files::{Bad, read_house, read_survey, write_house};
 
@@ -118,6 +116,8 @@ enum Command {
     },
     /// What is wrong in a house, the gravest first.
     Audit(audit::AuditArgs),
+    /// Print of the directory: cards, labels, schedules, the wall sheet, or what changed.
+    Print(directory::PrintArgs),
     /// What nobody looked at yet, in the order of a walk.
     Inspection(audit::InspectionArgs),
     /// Play whole tracings in made houses and tell what they come to.
@@ -194,7 +194,7 @@ enum Command {
         #[arg(long)]
         panel: Option<String>,
         /// The measured place, as 4.25x9in or 108x229mm.
-        #[arg(long, value_parser = card_size)]
+        #[arg(long, value_parser = directory::card_size)]
         size: Option<CardSize>,
         /// The file to write.
         #[arg(short, long)]
@@ -321,6 +321,7 @@ fn run(command: Command) -> Result<ExitCode, Bad> {
         Command::Helps { read, crew } => show_helps(&read, &crew)?,
         Command::Faults { read } => return show_faults(&read),
         Command::Rules { house, json } => return show_rules(house.as_deref(), json),
+        Command::Print(args) => directory::print_product(&args)?,
         Command::Audit(args) => return audit::show_audit(&args),
         Command::Inspection(args) => audit::show_inspection(&args)?,
         Command::Practice(args) => practice::practice(&args)?,
@@ -345,7 +346,7 @@ fn run(command: Command) -> Result<ExitCode, Bad> {
         Command::Today { read } => answers::show_today(&read)?,
         Command::Tests { read, ics } => answers::show_tests(&read, ics.as_deref())?,
         Command::Export { house, output } => answers::export(&house, &output)?,
-        Command::Card { house, panel, size, output } => card(&house, panel.as_deref(), size, &output)?,
+        Command::Card { house, panel, size, output } => directory::card(&house, panel.as_deref(), size, &output)?,
         Command::Circuits { house } => {
             let house = read_house(&house)?;
             print(&circuits::circuits_csv(&house, &beliefs(&house)).map_err(Bad::new)?)?;
@@ -544,33 +545,6 @@ fn panel_called<'a>(house: &'a House, name: Option<&str>) -> Result<&'a Panel, B
         None => house.panels_in_order().first().copied(),
     };
     found.ok_or_else(|| Bad::new(format!("--panel: the house has no panel {}", name.unwrap_or("at all"))))
-}
-
-fn card(
-    house: &std::path::Path,
-    panel: Option<&str>,
-    size: Option<CardSize>,
-    output: &std::path::Path,
-) -> Result<(), Bad> {
-    let house = read_house(house)?;
-    let panel = panel_called(&house, panel)?;
-    let size = size.or(panel.card).ok_or_else(|| Bad::new("--size: measure the place on the door, as 4.25x9in"))?;
-    size.check().map_err(|e| Bad::new(format!("--size: {e}")))?;
-    let card = directory::card(&house, &beliefs(&house), panel);
-    let svg =
-        card_drawing::svg(&card, size, Some(Zoned::now().date())).map_err(|e| Bad::new(format!("--size: {e}")))?;
-    answers::write_drawing(&Print::single(format!("Panel {}", panel.name), svg), output)
-}
-
-/// `4.25x9in`, `4.25x9`, `108x229mm`.
-fn card_size(text: &str) -> Result<CardSize, String> {
-    let (numbers, inch) = match text.strip_suffix("mm") {
-        Some(numbers) => (numbers, 25.4),
-        None => (text.strip_suffix("in").unwrap_or(text), 1.0),
-    };
-    let (width, height) = numbers.split_once('x').ok_or("expected width x height, as 4.25x9in or 108x229mm")?;
-    let side = |part: &str| numbers::inches(part).map(|v| Inches(v / inch));
-    Ok(CardSize { width: side(width)?, height: side(height)? })
 }
 
 fn backup(data: &std::path::Path, to: &std::path::Path) -> Result<(), Bad> {

@@ -315,6 +315,23 @@ export interface paths {
         patch?: never;
         trace?: never;
     };
+    "/api/v1/houses/{id}/directory": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /** What is printed, and what of it is no longer so. */
+        get: operations["directory_of"];
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
     "/api/v1/houses/{id}/doubts": {
         parameters: {
             query?: never;
@@ -1015,6 +1032,26 @@ export interface paths {
         patch?: never;
         trace?: never;
     };
+    "/api/v1/houses/{id}/print/{file}": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /**
+         * Something printed: `cards`, `labels`, `calibration`, `schedule`, `wall`, `changed` (cards and labels that are due, as one file)
+         *     or `measure`, with `.pdf`, `.svg` or `.png` behind; `schedule.csv` as a table.
+         */
+        get: operations["printed_product"];
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
     "/api/v1/houses/{id}/round": {
         parameters: {
             query?: never;
@@ -1387,6 +1424,8 @@ export interface components {
             country?: components["schemas"]["Country"];
             /** @description Somebody looked: these are all the panels of the property. Not said means not known. */
             every_panel?: boolean;
+            /** @description Sheets of labels that somebody measured. */
+            label_sheets?: components["schemas"]["LabelSheet"][];
             /** @description Units of lengths on screen and in print. */
             lengths?: components["schemas"]["Lengths"];
             /** @description What the house is called. */
@@ -2607,6 +2646,24 @@ export interface components {
             said: string;
             /** @description The power of each reading. */
             watts: components["schemas"]["Watts"][];
+        };
+        /** @description What is printed of a house, and how far it is still so. */
+        Directory: {
+            /** @description Each panel's card. */
+            cards: components["schemas"]["DoorCard"][];
+            /** @description Every label. */
+            tags: components["schemas"]["Tag"][];
+            /** @description Sheets of labels as they are sold; the house's own stand with its settings. */
+            usual_sheets: components["schemas"]["LabelSheet"][];
+        };
+        /** @description A panel's card against what is so. */
+        DoorCard: {
+            /** @description The panel. */
+            panel: components["schemas"]["PanelId"];
+            /** @description Old labels that tell too little. */
+            poor: components["schemas"]["PoorLabel"][];
+            /** @description Lines that say something else than the map does now; nothing where no card was printed. */
+            stale?: components["schemas"]["StaleLine"][] | null;
         };
         /** @description How phones get in. */
         DoorView: {
@@ -4135,6 +4192,31 @@ export interface components {
              */
             watts: number;
         };
+        /** @description A sheet of labels, all lengths measured on it. (handbook 4) */
+        LabelSheet: {
+            /**
+             * Format: int32
+             * @description Labels beside one another,
+             */
+            columns: number;
+            /** @description The first label's corner: from the left and from the top. */
+            corner: components["schemas"]["Inches"][];
+            /** @description A label: width and height. */
+            label: components["schemas"]["Inches"][];
+            /** @description What people call it. */
+            name: string;
+            /** @description By how much the printer's marks lie off, as read on the calibration print: to the right and down. */
+            off: components["schemas"]["Inches"][];
+            /** @description The paper: width and height. */
+            paper: components["schemas"]["Inches"][];
+            /** @description From one label's edge to the next one's: to the right and down. */
+            pitch: components["schemas"]["Inches"][];
+            /**
+             * Format: int32
+             * @description and below one another.
+             */
+            rows: number;
+        };
         /**
          * @description Where a circuit's hot begins.
          * @enum {string}
@@ -4949,8 +5031,12 @@ export interface components {
             /** @description Rating of the bus. */
             bus: components["schemas"]["Amps"];
             card?: components["schemas"]["CardSize"] | null;
+            /** @description Its card and labels carry a code that opens this panel on the house's own address. */
+            code?: boolean;
             /** @description What switches it off where it has no main breaker and no known feeder: `outdoor disconnect`. */
             disconnect?: string;
+            /** @description Cards before that, the last one first. */
+            earlier?: components["schemas"]["Printed"][];
             /** @description Spaces, and halves beside a half-size breaker, that were looked at and are empty. */
             empty?: string[];
             fed_by?: components["schemas"]["BreakerId"] | null;
@@ -4976,6 +5062,8 @@ export interface components {
             /** @description Its neutral bars take plug-on breakers; nothing where that was not looked at. */
             plug_on_neutral?: boolean | null;
             printed?: components["schemas"]["Printed"] | null;
+            /** @description How the lines of its card are marked. */
+            school?: components["schemas"]["School"];
             /** @description It stands in a separate building. */
             separate_building?: boolean;
             /**
@@ -5434,6 +5522,13 @@ export interface components {
             said: string;
             /** @description In three words; empty where its breaker says it. */
             short: string;
+        };
+        /** @description An old label that tells too little. */
+        PoorLabel: {
+            /** @description The breaker's poles. */
+            at: string;
+            /** @description What is wrong with it: `"plugs" tells nothing`. */
+            said: string;
         };
         /** @description A device that was heard of. */
         Present: {
@@ -6057,6 +6152,11 @@ export interface components {
          */
         Says: "for" | "against" | "neither";
         /**
+         * @description How the lines of a card are marked. (handbook 4)
+         * @enum {string}
+         */
+        School: "plain" | "kind" | "room" | "leg";
+        /**
          * @description What a rule speaks of; of one such thing there is one hit at most.
          * @enum {string}
          */
@@ -6331,6 +6431,15 @@ export interface components {
          * @enum {string}
          */
         Stage: "before" | "dead" | "work" | "close" | "back-on" | "verify" | "record";
+        /** @description A line of the card on the door that says something else than the map does now. */
+        StaleLine: {
+            /** @description Its place in the panel, or `foot`. */
+            at: string;
+            /** @description What is so now; nothing where the place is no more. */
+            now: string;
+            /** @description What the door says; nothing where the line is new. */
+            was: string;
+        };
         /** @description Which instrument is read where, with what on. */
         StandInReading: {
             /** @description With what. */
@@ -6656,6 +6765,27 @@ export interface components {
             /** @description What it stands for, for the legend. */
             word: string;
         };
+        /** @description A label. */
+        Tag: {
+            /** @description Where it goes. */
+            kind: components["schemas"]["TagKind"];
+            /** @description The circuit: panel and place. */
+            large: string;
+            /** @description The thing that it is stuck on. */
+            of: components["schemas"]["Subject"];
+            /** @description It is proven; otherwise it says that it is not. */
+            proven: boolean;
+            room?: components["schemas"]["RoomId"] | null;
+            /** @description What it is for. */
+            small: string;
+            /** @description What the label there says now, where somebody said that one is. */
+            stuck?: string | null;
+        };
+        /**
+         * @description Where a label goes.
+         * @enum {string}
+         */
+        TagKind: "plate" | "wire" | "number" | "panel";
         /** @description Which spaces take half-size breakers. */
         TandemSpaces: "none" | "all" | {
             /** @description Just these spaces. */
@@ -8257,6 +8387,55 @@ export interface operations {
             };
             /** @description the body is of another kind */
             415: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description something named cannot be; says which field */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
+    directory_of: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                /** @description the house */
+                id: number;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Directory"];
+                };
+            };
+            /** @description a part of the request cannot be read */
+            400: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description what the address names is not there */
+            404: {
                 headers: {
                     [name: string]: unknown;
                 };
@@ -10378,6 +10557,8 @@ export interface operations {
                 height?: number;
                 /** @description For SVG: leave the typefaces out, for a page that has them. */
                 bare?: boolean;
+                /** @description Where the house is opened, for the card's code: `http://192.168.1.20:8420`. */
+                base?: string;
             };
             header?: never;
             path: {
@@ -10743,6 +10924,77 @@ export interface operations {
             };
             /** @description the body is of another kind */
             415: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description something named cannot be; says which field */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
+    printed_product: {
+        parameters: {
+            query?: {
+                /** @description The panel; nothing for all. */
+                panel?: number;
+                /** @description Cards: the paper that several are printed on: `letter`, `legal`, `a4`, `a5`; nothing for pages as large as each. */
+                paper?: string;
+                /** @description Labels: `plate`, `wire`, `number`, `panel`, with commas between; nothing for plates. */
+                kinds?: string;
+                /** @description Labels: of this room alone. */
+                room?: number;
+                /** @description Labels: those alone that are not stuck on as they are now. */
+                due?: boolean;
+                /** @description Labels: the sheet, by its name; nothing for paper to cut. */
+                sheet?: string;
+                /** @description Labels: so many places of the first sheet are used. */
+                used?: number;
+                /** @description Labels: on a tape so high, in inches, instead of sheets. */
+                tape?: number;
+                /** @description Where the house is opened, for codes: `http://192.168.1.20:8420`; without it there are none. */
+                base?: string;
+            };
+            header?: never;
+            path: {
+                /** @description the house */
+                id: number;
+                /** @description cards.pdf, labels.pdf, calibration.pdf, schedule.pdf, schedule.csv, wall.pdf, changed.pdf, measure.svg */
+                file: string;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description what is printed */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/pdf": number[];
+                };
+            };
+            /** @description a part of the request cannot be read */
+            400: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description what the address names is not there */
+            404: {
                 headers: {
                     [name: string]: unknown;
                 };

@@ -250,6 +250,12 @@ pub(crate) const BREAKER_RATING: Limits = Limits { label: "breaker rating", unit
 pub(crate) const BUS_RATING: Limits = Limits { label: "bus rating", unit: "A", min: 15.0, max: 1200.0 };
 pub(crate) const MAIN_RATING: Limits = Limits { label: "main rating", unit: "A", min: 15.0, max: 1200.0 };
 /// What a part costs.
+/// Paper that printers take.
+pub(crate) const PAPER_SIDE: Limits = Limits { label: "side of the paper", unit: "in", min: 1.0, max: 44.0 };
+/// A label that words can stand on.
+pub(crate) const LABEL_SIDE: Limits = Limits { label: "side of a label", unit: "in", min: 0.15, max: 12.0 };
+/// More than this no printer is off: then the wrong paper lies in it.
+pub(crate) const PRINTER_OFF: Limits = Limits { label: "what the printer is off by", unit: "in", min: -1.0, max: 1.0 };
 pub(crate) const PRICE: Limits = Limits { label: "price", unit: "", min: 0.0, max: 100_000.0 };
 /// A welder's duty.
 pub(crate) const DUTY: Limits = Limits { label: "duty", unit: "%", min: 1.0, max: 100.0 };

@@ -81,6 +81,12 @@ impl<'a> OnCard<'a> {
         }
     }
 
+    /// What surely or probably hangs on it.
+    #[must_use]
+    pub fn points(&self, breaker: &Breaker) -> Vec<&'a Point> {
+        self.on.get(&breaker.id).map(|on| on.proven.iter().chain(&on.likely).copied().collect()).unwrap_or_default()
+    }
+
     /// What surely and what probably hangs on it, each with its tags.
     #[must_use]
     pub fn tagged(&self, breaker: &Breaker) -> (String, String) {

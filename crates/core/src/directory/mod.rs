@@ -2,7 +2,13 @@
 
 mod fed;
 mod labels;
+mod schedule;
+mod school;
 mod stale;
+mod tags;
+mod wall;
+
+use std::collections::BTreeSet;
 
 use jiff::Timestamp;
 use serde::Serialize;
@@ -19,8 +25,13 @@ use crate::words::things::in_words;
 
 pub use fed::{Line, OnCard};
 pub use labels::{PoorLabel, plate, plate_name, poor_label, poor_labels};
+pub use schedule::{Equipment, Schedule, ScheduleRow, schedule};
+use school::Marking;
+pub use school::{CardMark, GROUNDS};
 use stale::mark_changed;
 pub use stale::{StaleLine, lines, stale};
+pub use tags::{Tag, TagKind, of_job, tags};
+pub use wall::{WallDevice, WallSheet, wall_sheet};
 
 /// The card of one panel, entries in the order of the engraved numbers.
 #[derive(Debug, Clone, PartialEq, Serialize, ToSchema)]
@@ -35,6 +46,10 @@ pub struct Card {
     pub rows: u16,
     /// All entries.
     pub entries: Vec<CardEntry>,
+    /// What feeds the panel.
+    pub fed_from: String,
+    /// What the marks mean, where its lines have any.
+    pub key: Vec<CardMark>,
     /// What stays live whatever is off here, and what to do about it; empty where nothing does.
     pub stays_live: String,
     /// The revision of the card on the door, where one was printed and lines differ from it.
@@ -64,6 +79,10 @@ pub struct CardEntry {
     pub found_label: String,
     /// What surely and what probably hangs on it, from the fullest form to the shortest.
     pub short: Vec<String>,
+    /// How it is marked, where the card's lines are.
+    pub mark: Option<CardMark>,
+    /// Ground-fault, arc-fault or both, in letters; nothing for a plain breaker.
+    pub protection: &'static str,
     /// The card on the door says something else here.
     pub changed: bool,
 }
@@ -90,23 +109,42 @@ pub enum Standing {
 #[must_use]
 pub fn card(house: &House, beliefs: &Beliefs, panel: &Panel) -> Card {
     let (fed, settled) = (OnCard::new(house, beliefs), beliefs.progress.is_settled());
-    let mut entries: Vec<CardEntry> =
-        house.breakers_of(panel.id).into_iter().map(|b| breaker_entry(&fed, settled, panel, b)).collect();
+    let marking = Marking::new(house, panel, &fed);
+    let of = |b: &Breaker| {
+        let entry = breaker_entry(&fed, settled, panel, b);
+        CardEntry { mark: marking.of(b, entry.standing), ..entry }
+    };
+    let mut entries: Vec<CardEntry> = house.breakers_of(panel.id).into_iter().map(of).collect();
     let taken =
         |space: u16| house.breakers.iter().any(|b| b.panel == panel.id && b.at.iter().any(|p| p.space == space));
     entries.extend(panel.numbers().into_iter().filter(|s| !taken(*s)).map(|s| bare_entry(panel, s)));
     entries.sort_by_key(|e| (e.column == Column::Right, e.top));
+    let key: BTreeSet<&CardMark> = entries.iter().filter_map(|e| e.mark.as_ref()).collect();
+    let key = key.into_iter().cloned().collect();
     let mut card = Card {
         house: house.about.name.clone(),
         panel: panel.name.clone(),
         revision: house.revision,
         rows: panel.spaces.div_ceil(2),
+        fed_from: fed_from(house, panel),
+        key,
         entries,
         stays_live: stays_live(house, beliefs),
         changed_since: None,
     };
     mark_changed(&mut card, panel);
     card
+}
+
+/// What feeds a panel, and what switches it off. [pub: NEC 408.4(B), value from memory]
+#[must_use]
+pub fn fed_from(house: &House, panel: &Panel) -> String {
+    let main = panel.main.map_or_else(|| "main lugs only".to_owned(), |amps| format!("main {amps}"));
+    match panel.fed_by.and_then(|feeder| house.breakers.get(feeder)) {
+        Some(feeder) => format!("Fed from {}, {}; {main}", plate_name(house, feeder), feeder.amps),
+        None if panel.disconnect.is_empty() => format!("Fed from the service; {main}"),
+        None => format!("Fed from the service; {main}; switched off at: {}", panel.disconnect),
+    }
 }
 
 fn stays_live(house: &House, beliefs: &Beliefs) -> String {
@@ -116,6 +154,9 @@ fn stays_live(house: &House, beliefs: &Beliefs) -> String {
     if live.is_empty() { String::new() } else { said }
 }
 
+/// So many cards before the one on the door are kept.
+const EARLIER: usize = 8;
+
 /// Writes down that a panel's card was printed as it stands now.
 ///
 /// # Errors
@@ -124,7 +165,8 @@ pub(crate) fn printed(draft: &mut Draft, panel: PanelId, time: Timestamp) -> Res
     let panel = draft.find::<Panel>(panel)?;
     let lines = lines(&card(&draft.house, &beliefs(&draft.house), &panel));
     let printed = Some(Printed { time, revision: draft.house.revision, lines });
-    draft.put(Panel { printed, ..panel });
+    let earlier = panel.printed.iter().chain(&panel.earlier).take(EARLIER).cloned().collect();
+    draft.put(Panel { printed, earlier, ..panel });
     Ok(())
 }
 
@@ -144,6 +186,8 @@ fn bare_entry(panel: &Panel, space: u16) -> CardEntry {
         probably,
         found_label,
         short,
+        mark: None,
+        protection: "",
         changed: false,
     }
 }
@@ -162,113 +206,11 @@ fn breaker_entry(fed: &OnCard<'_>, settled: bool, panel: &Panel, breaker: &Break
         feeds: line.feeds,
         probably: line.probably,
         short: line.short,
+        mark: None,
+        protection: breaker.device.mark(),
         changed: false,
     }
 }
 
 #[cfg(test)]
-mod tests {
-    use super::*;
-    use crate::fixture::Fixture;
-    use crate::house::PointKind;
-    use crate::house::Seen::{Dead, Live};
-    use crate::trace::beliefs;
-
-    fn entry(f: &Fixture, at: &str) -> CardEntry {
-        let card = card(&f.house, &beliefs(&f.house), f.panel());
-        card.entries.into_iter().find(|e| e.at == at).unwrap()
-    }
-
-    /// Two 20 A breakers, a kitchen with three points; K1 and K2 proven on breaker 1.
-    fn traced() -> Fixture {
-        let mut f = Fixture::new(4);
-        let (one, two) = (f.breaker("1", 20.0, "hall"), f.breaker("2", 20.0, ""));
-        let kitchen = f.room("Kitchen");
-        for tag in ["K1", "K2"] {
-            let k = f.point(tag, kitchen, PointKind::Receptacle);
-            for _ in 0..2 {
-                f.see(k, &[one], Dead);
-                f.see(k, &[two], Live);
-            }
-        }
-        f
-    }
-
-    #[test]
-    fn only_what_is_proven_stands_as_proven() {
-        let mut f = traced();
-        let e = entry(&f, "1");
-        assert_eq!((e.standing, e.feeds.as_str()), (Standing::Proven, "Kitchen receptacles"));
-        assert_eq!(e.found_label, "", "the old label gives way to proof");
-        assert_eq!(entry(&f, "2").standing, Standing::NothingFound, "all points are settled elsewhere");
-        let kitchen = f.house.rooms.iter().next().unwrap().id;
-        let k3 = f.point("K3", kitchen, PointKind::Light);
-        let one = f.house.breakers.iter().next().unwrap().id;
-        f.see(k3, &[one], Dead);
-        let e = entry(&f, "1");
-        assert_eq!((e.standing, e.probably.as_str()), (Standing::Partly, "Kitchen light"));
-        assert_eq!(entry(&f, "2").standing, Standing::Unproven);
-        assert_eq!(entry(&f, "3").standing, Standing::NotEntered);
-    }
-
-    // NEC 408.4(A), from memory: every circuit is described so that it can be told from all others.
-    #[test]
-    fn two_circuits_that_read_the_same_get_their_tags() {
-        let mut f = traced();
-        let kitchen = f.house.rooms.iter().next().unwrap().id;
-        let ids: Vec<_> = f.house.breakers.iter().map(|b| b.id).collect();
-        for tag in ["K10", "K4"] {
-            let k = f.point(tag, kitchen, PointKind::Receptacle);
-            for _ in 0..2 {
-                f.see(k, &[ids[1]], Dead);
-                f.see(k, &[ids[0]], Live);
-            }
-        }
-        assert_eq!(entry(&f, "1").feeds, "Kitchen receptacles (K1 K2)");
-        assert_eq!(entry(&f, "2").feeds, "Kitchen receptacles (K4 K10)");
-    }
-
-    #[test]
-    fn a_card_is_stale_as_soon_as_a_change_touches_it() {
-        let mut f = traced();
-        let stale_at = |f: &Fixture| stale(&f.house, &beliefs(&f.house), f.panel());
-        assert_eq!(stale_at(&f), None, "never printed");
-        let printed = crate::Change::CardPrinted { panel: f.panel().id, time: jiff::Timestamp::UNIX_EPOCH };
-        f.house = f.house.apply(&printed).unwrap().house;
-        assert_eq!(stale_at(&f), Some(Vec::new()));
-        f.room("Loft");
-        assert_eq!(stale_at(&f), Some(Vec::new()), "a room changes no circuit");
-        let two = f.house.breakers.iter().next_back().unwrap().clone();
-        f.house.breakers.put(Breaker { amps: Amps(15.0), ..two });
-        assert_eq!(stale_at(&f), Some(Vec::new()), "nothing hangs on it, and the card says just that");
-        let one = f.house.breakers.iter().next().unwrap().clone();
-        f.house.breakers.put(Breaker { amps: Amps(15.0), ..one });
-        assert_eq!(
-            stale_at(&f),
-            Some(vec![StaleLine {
-                at: "1".into(),
-                was: "20 A Kitchen receptacles".into(),
-                now: "15 A Kitchen receptacles".into()
-            }])
-        );
-    }
-
-    #[test]
-    fn a_feeder_is_proven_by_what_went_dark_with_it() {
-        let mut f = Fixture::new(8);
-        let (feeder, other) = (f.breaker("1-3", 60.0, "annex"), f.breaker("2", 20.0, ""));
-        let annex = f.sub_panel("Annex", feeder);
-        let inside = f.breaker_in(annex, "1", 20.0, "");
-        let room = f.room("Bakehouse");
-        let point = f.point("B1", room, PointKind::Light);
-        let e = entry(&f, "1-3");
-        assert_eq!((e.standing, e.probably.as_str()), (Standing::Unproven, "Panel Annex"));
-        f.see(point, &[inside], Dead);
-        f.see(point, &[feeder, inside], Dead);
-        assert_eq!(entry(&f, "1-3").standing, Standing::Unproven, "its own breaker was off as well");
-        f.see(point, &[feeder, other], Dead);
-        assert_eq!(entry(&f, "1-3").standing, Standing::Unproven, "any breaker of the panel may have done it");
-        f.see(point, &[other], Live);
-        assert_eq!((entry(&f, "1-3").standing, entry(&f, "1-3").feeds.as_str()), (Standing::Proven, "Panel Annex"));
-    }
-}
+mod tests;

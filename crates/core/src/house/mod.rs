@@ -7,6 +7,7 @@ mod evidence;
 mod floor;
 mod held;
 mod job;
+mod label_sheet;
 mod load;
 mod log;
 pub mod older;
@@ -37,11 +38,12 @@ pub use job::{
     ListedCircuit, MakeRoom, Moving, NewCircuit, NewDevice, NewSubPanel, NewSurge, Part, ProvenOn, ReadBand, Relief,
     RoomAct, Stage, StepDone, Stood, Stopped, Switching, WasAt,
 };
+pub use label_sheet::LabelSheet;
 pub use load::{Habit, Load, LoadKind};
 pub use log::{Event, LogEntry, Outcome, ServiceReading, TripManner};
 pub use panel::{
-    Breaker, CardSize, Device, Frame, Handle, KnownBy, Panel, PanelPlace, Printed, PrintedLine, TandemSpaces, Terminal,
-    Trip,
+    Breaker, CardSize, Device, Frame, Handle, KnownBy, Panel, PanelPlace, Printed, PrintedLine, School, TandemSpaces,
+    Terminal, Trip,
 };
 pub use picture::{Picture, PictureOf};
 pub use point::{Point, PointKind, Room};
@@ -141,6 +143,10 @@ pub struct About {
     #[serde(default, skip_serializing_if = "BTreeMap::is_empty")]
     #[schema(required = false)]
     pub prices: BTreeMap<String, f64>,
+    /// Sheets of labels that somebody measured.
+    #[serde(default, skip_serializing_if = "Vec::is_empty")]
+    #[schema(required = false)]
+    pub label_sheets: Vec<LabelSheet>,
 }
 
 /// A living area as somebody measured it, outside walls included, without garage, porch and unfinished rooms.
@@ -225,6 +231,7 @@ impl About {
             country: Country::Us,
             absent: BTreeSet::new(),
             prices: BTreeMap::new(),
+            label_sheets: Vec::new(),
         }
     }
 }

@@ -170,6 +170,48 @@ pub struct Panel {
     /// The card as last printed.
     #[serde(default, skip_serializing_if = "Option::is_none")]
     pub printed: Option<Printed>,
+    /// Cards before that, the last one first.
+    #[serde(default, skip_serializing_if = "Vec::is_empty")]
+    #[schema(required = false)]
+    pub earlier: Vec<Printed>,
+    /// How the lines of its card are marked.
+    #[serde(default, skip_serializing_if = "School::is_plain")]
+    #[schema(required = false)]
+    pub school: School,
+    /// Its card and labels carry a code that opens this panel on the house's own address.
+    #[serde(default, skip_serializing_if = "is_false")]
+    #[schema(required = false)]
+    pub code: bool,
+}
+
+/// How the lines of a card are marked. (handbook 4)
+#[derive(Debug, Clone, Copy, PartialEq, Eq, Default, Serialize, Deserialize, ToSchema)]
+#[serde(rename_all = "kebab-case")]
+pub enum School {
+    /// Not at all.
+    #[default]
+    Plain,
+    /// By what its circuit does: heat, cooling, motors, lights and outlets.
+    Kind,
+    /// By room, and so by floor.
+    Room,
+    /// By leg.
+    Leg,
+}
+
+said!(School {
+    Plain => "no marks",
+    Kind => "by what it does",
+    Room => "by room and floor",
+    Leg => "by leg",
+});
+
+impl School {
+    /// Without marks.
+    #[must_use]
+    pub fn is_plain(&self) -> bool {
+        *self == Self::Plain
+    }
 }
 
 impl Panel {
@@ -214,6 +256,9 @@ impl Panel {
             separate_building: false,
             place: None,
             printed: None,
+            earlier: Vec::new(),
+            school: School::Plain,
+            code: false,
         }
     }
 

@@ -1,6 +1,8 @@
 use wayfinder_core::base::units::Amps;
 
 use super::*;
+use wayfinder_core::directory::CardMark;
+
 use crate::draw::{Kind, Print};
 
 fn entry(at: &str, column: Column, top: u16, standing: Standing, feeds: &str) -> CardEntry {
@@ -15,6 +17,8 @@ fn entry(at: &str, column: Column, top: u16, standing: Standing, feeds: &str) ->
         probably: if standing == Standing::Partly { "Loft light".into() } else { String::new() },
         found_label: String::new(),
         short: Vec::new(),
+        mark: None,
+        protection: "",
         changed: false,
     }
 }
@@ -32,6 +36,8 @@ fn card(rows: u16, feeds: &str) -> Card {
         revision: 7,
         rows,
         entries: entries.collect(),
+        fed_from: String::new(),
+        key: Vec::new(),
         stays_live: String::new(),
         changed_since: None,
     }
@@ -191,6 +197,8 @@ fn half_size_and_two_pole_entries_stand_where_they_are_engraved() {
         revision: 1,
         rows: 4,
         entries,
+        fed_from: String::new(),
+        key: Vec::new(),
         stays_live: String::new(),
         changed_since: None,
     };
@@ -266,4 +274,88 @@ fn what_stays_live_stands_at_the_foot_of_the_card() {
         Card { stays_live: "Stays live whatever is off here: Yard lamp: do not work there.".into(), ..card(2, "Hall") };
     let drawing = svg(&live, size(4.0, 5.0), None).unwrap();
     assert!(drawing.contains("Stays live whatever"), "{drawing}");
+}
+
+/// Linear light of an sRGB colour. (IEC 61966-2-1)
+fn linear(colour: &str) -> [f64; 3] {
+    [1, 3, 5].map(|at| {
+        let c = f64::from(u8::from_str_radix(&colour[at..at + 2], 16).unwrap()) / 255.0;
+        if c <= 0.040_45 { c / 12.92 } else { ((c + 0.055) / 1.055).powf(2.4) }
+    })
+}
+
+/// CIE L*a*b* of linear light, white D65.
+fn lab([r, g, b]: [f64; 3]) -> [f64; 3] {
+    let xyz = [
+        (0.4124 * r + 0.3576 * g + 0.1805 * b) / 0.950_47,
+        0.2126 * r + 0.7152 * g + 0.0722 * b,
+        (0.0193 * r + 0.1192 * g + 0.9505 * b) / 1.088_83,
+    ];
+    let [x, y, z] = xyz.map(|t: f64| if t > 0.008_856 { t.cbrt() } else { 7.787 * t + 16.0 / 116.0 });
+    [116.0 * y - 16.0, 500.0 * (x - y), 200.0 * (y - z)]
+}
+
+/// How colours look without one sort of cone: Machado, Oliveira and Fernandes, 2009, severity 1.0; values from memory.
+const SEES: [[[f64; 3]; 3]; 4] = [
+    [[1.0, 0.0, 0.0], [0.0, 1.0, 0.0], [0.0, 0.0, 1.0]],
+    [[0.152_286, 1.052_583, -0.204_868], [0.114_503, 0.786_281, 0.099_216], [-0.003_882, -0.048_116, 1.051_998]],
+    [[0.367_322, 0.860_646, -0.227_968], [0.280_085, 0.672_501, 0.047_413], [-0.011_820, 0.042_940, 0.968_881]],
+    [[1.255_528, -0.076_749, -0.178_779], [-0.078_411, 0.930_809, 0.147_602], [0.004_733, 0.691_367, 0.303_900]],
+];
+
+#[test]
+fn grounds_of_marks_are_told_apart_by_every_eye_and_letters_on_them_are_read() {
+    for sees in SEES {
+        let seen = |colour: &str| {
+            let light = linear(colour);
+            lab(sees.map(|row| row.iter().zip(light).map(|(a, b)| a * b).sum::<f64>().clamp(0.0, 1.0)))
+        };
+        for (nth, one) in MARK_GROUNDS.iter().enumerate() {
+            for other in &MARK_GROUNDS[nth + 1..] {
+                let apart = seen(one).iter().zip(seen(other)).map(|(a, b)| (a - b).powi(2)).sum::<f64>().sqrt();
+                assert!(apart > 10.0, "{one} {other}: {apart:.1}");
+            }
+        }
+    }
+    for ground in MARK_GROUNDS {
+        let [r, g, b] = linear(ground);
+        let contrast = (0.2126 * r + 0.7152 * g + 0.0722 * b + 0.05) / 0.05;
+        assert!(contrast > 4.5, "{ground}: {contrast:.1}, WCAG 2.2, 1.4.3");
+    }
+}
+
+#[test]
+fn marks_protection_what_feeds_the_panel_and_a_code_stand_on_the_card() {
+    let mut marked = card(4, "Hall light");
+    let heat = CardMark { ground: 1, letters: "H".into(), word: "makes heat".into() };
+    marked.entries[0].mark = Some(heat.clone());
+    marked.entries[1].protection = "GF";
+    marked.key = vec![heat];
+    marked.fed_from = "Fed from Main 2-4, 60 A; main lugs only".into();
+    let address = "http://wayfinder.local:8420/houses/1/survey?panel=2";
+    let drawing = linked(&marked, size(4.5, 6.0), None, Some(address)).unwrap();
+    let words: String = texts(&drawing).into_iter().map(|t| t.4 + "|").collect();
+    for said in ["|H|", "|GF|", "H: makes heat", "Fed from Main 2-4", "GF: ground-fault"] {
+        assert!(words.replace(' ', "").contains(&said.replace(' ', "")), "{said}: {words}");
+    }
+    // An independent reader of codes.
+    let png = Print::single("card", drawing).put_out(Kind::Png).unwrap();
+    let folder = tempfile::tempdir().unwrap();
+    let file = folder.path().join("card.png");
+    std::fs::write(&file, png).unwrap();
+    let read = std::process::Command::new("zbarimg").args(["--quiet", "--raw"]).arg(&file).output();
+    let read = read.expect("zbar-tools must be installed: apt-get install zbar-tools");
+    assert_eq!(String::from_utf8(read.stdout).unwrap().trim(), address);
+}
+
+#[test]
+fn a_panel_of_one_column_has_a_card_of_one_column() {
+    let mut one = card(6, "Hall light");
+    for (nth, entry) in one.entries.iter_mut().enumerate() {
+        (entry.column, entry.top) = (Column::Left, 2 * nth as u16);
+    }
+    one.rows = 6;
+    let drawing = svg(&one, size(3.0, 5.0), None).unwrap();
+    let numbers = texts(&drawing).into_iter().filter(|t| t.3 == Style::Number && !t.4.contains('A'));
+    assert!(numbers.map(|t| t.0).all(|x| x > 2.0 * 72.0), "the numbers stand at the right");
 }

@@ -13,6 +13,7 @@ use utoipa::{IntoParams, ToSchema};
 use utoipa_axum::router::OpenApiRouter;
 use utoipa_axum::routes;
 use wayfinder_core::Invalid;
+use wayfinder_core::directory::of_job;
 use wayfinder_core::house::{Goal, House, Job, JobId, PanelId};
 use wayfinder_core::job::combine::{self, JoinPair};
 use wayfinder_core::job::order::{JobOrder, order};
@@ -21,7 +22,7 @@ use wayfinder_core::job::shopping::{Shopping, shopping};
 use wayfinder_core::job::work::{self, JobNow};
 use wayfinder_core::job::{Basis, Mishap, in_turn, kind, mishaps, together};
 use wayfinder_formats::draw::Print;
-use wayfinder_formats::{shopping as shop, tags, work_sheet};
+use wayfinder_formats::{labels, shopping as shop, work_sheet};
 
 use super::extract::{Json, OfHouse, Path, Query, printed};
 use crate::error::{ApiError, Refused, RefusedBody};
@@ -322,11 +323,11 @@ pub async fn job_shopping(
 pub async fn job_tags(of: OfHouse, Path(at): Path<OfJob>) -> Result<Response, ApiError> {
     of.read(move |known| {
         let job = at.job(known)?;
-        let all = tags::of_job(known.house(), known.beliefs(), job);
+        let all = of_job(known.house(), known.beliefs(), job);
         if all.is_empty() {
             return Err(Invalid::new("job", "it touched no circuit that stands").into());
         }
-        sheet(&tags::pages(&all), &job.title)
+        sheet(&labels::to_cut(&all), &job.title)
     })
     .await
 }

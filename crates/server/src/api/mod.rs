@@ -4,6 +4,7 @@ mod answers;
 mod audit;
 mod bring;
 mod crew;
+mod directory;
 mod door;
 mod events;
 mod extract;
@@ -65,6 +66,7 @@ fn api() -> OpenApiRouter<Arc<Hub>> {
         .merge(history::routes())
         .merge(answers::routes())
         .merge(audit::routes())
+        .merge(directory::routes())
         .merge(bring::routes())
         .merge(plans::routes())
         .merge(events::routes())

@@ -3,26 +3,22 @@
 use std::collections::BTreeSet;
 use std::sync::Arc;
 
-use axum::http::header::CONTENT_TYPE;
-use axum::response::{IntoResponse, Response};
-use jiff::{Timestamp, Zoned};
+use axum::response::Response;
+use jiff::Timestamp;
 use serde::{Deserialize, Serialize};
 use utoipa::{IntoParams, ToSchema};
 use utoipa_axum::router::OpenApiRouter;
 use utoipa_axum::routes;
+use wayfinder_core::Invalid;
 use wayfinder_core::base::Said;
-use wayfinder_core::base::units::Inches;
 use wayfinder_core::edit::catalog::{self, Catalog};
-use wayfinder_core::house::{BreakerId, CardSize, Crew, KeptUntil, Method, Pace, Panel, PointId, RunId};
+use wayfinder_core::house::{BreakerId, Crew, KeptUntil, Method, Pace, PointId, RunId};
 use wayfinder_core::practice::{Forecast, Saving};
 use wayfinder_core::rules::{self, Listed};
 use wayfinder_core::trace::{self, Beliefs, Doubt, Guide, Order, PointBelief, Progress, Report};
 use wayfinder_core::view::face::{self, Face};
-use wayfinder_core::{Invalid, directory};
-use wayfinder_formats::draw::Print;
-use wayfinder_formats::{card as card_drawing, circuits as circuits_table};
 
-use super::extract::{OfFile, OfHouse, OfPanel, OfPoint, Path, Query, attachment, printed};
+use super::extract::{OfHouse, OfPanel, OfPoint, Path, Query};
 use crate::error::{ApiError, Refused};
 use crate::hub::Hub;
 use crate::known::Known;
@@ -39,8 +35,6 @@ pub fn routes() -> OpenApiRouter<Arc<Hub>> {
         .routes(routes!(doubts))
         .routes(routes!(report))
         .routes(routes!(face))
-        .routes(routes!(card))
-        .routes(routes!(circuits))
         .routes(routes!(catalog))
         .routes(routes!(rules))
 }
@@ -239,67 +233,6 @@ pub async fn face(of: OfHouse, Path(at): Path<OfPanel>) -> Result<Response, ApiE
         Ok(face::face(known.house(), known.beliefs(), at.panel(known)?))
     })
     .await
-}
-
-/// The place for the card, where it is not the one recorded with the panel.
-#[derive(Debug, Deserialize, IntoParams)]
-#[into_params(parameter_in = Query)]
-pub struct CardQuery {
-    /// Width in inches.
-    width: Option<f64>,
-    /// Height in inches.
-    height: Option<f64>,
-    /// For SVG: leave the typefaces out, for a page that has them.
-    bare: Option<bool>,
-}
-
-/// The card for a panel's door at true size: `card.svg`, `card.pdf` or `card.png`.
-#[utoipa::path(get, path = "/api/v1/houses/{id}/panels/{panel}/{file}",
-    params(("id" = i64, Path, description = "the house"), ("panel" = u64, Path, description = "the panel"),
-           ("file" = String, Path, description = "card.svg, card.pdf or card.png"), CardQuery),
-    responses((status = 200, description = "the drawing", body = String, content_type = "image/svg+xml"), Refused))]
-pub async fn card(
-    of: OfHouse,
-    Path(at): Path<OfPanel>,
-    Path(OfFile { file }): Path<OfFile>,
-    Query(query): Query<CardQuery>,
-) -> Result<Response, ApiError> {
-    let date = Zoned::now().date();
-    of.read(move |known| {
-        let panel = at.panel(known)?;
-        let size = card_size(panel, &query)?;
-        let card = directory::card(known.house(), known.beliefs(), panel);
-        let svg = card_drawing::svg(&card, size, Some(date)).map_err(|e| Invalid::new("height", e.to_string()))?;
-        match file.as_str() {
-            "card.svg" if query.bare == Some(true) => Ok(([(CONTENT_TYPE, "image/svg+xml")], svg).into_response()),
-            "card.svg" | "card.pdf" | "card.png" => {
-                printed(&file, &Print::single(format!("Panel {}", panel.name), svg))
-            }
-            _ => Err(ApiError::NoSuchResource),
-        }
-    })
-    .await
-}
-
-fn card_size(panel: &Panel, query: &CardQuery) -> Result<CardSize, Invalid> {
-    let given = query.width.zip(query.height);
-    let size = given.map(|(w, h)| CardSize { width: Inches(w), height: Inches(h) }).or(panel.card);
-    let size =
-        size.ok_or_else(|| Invalid::new("width", "measure the place on the door and give its width and height"))?;
-    // The same limits as for a recorded size.
-    size.check()?;
-    Ok(size)
-}
-
-/// The directory as a table.
-#[utoipa::path(get, path = "/api/v1/houses/{id}/circuits.csv", params(("id" = i64, Path, description = "the house")),
-    responses((status = 200, description = "one row a place in a panel", body = String, content_type = "text/csv"), Refused))]
-pub async fn circuits(of: OfHouse) -> Result<Response, ApiError> {
-    let write = |known: &Known| {
-        let table = circuits_table::circuits_csv(known.house(), known.beliefs());
-        table.map_err(|e| ApiError::Internal(e.to_string()))
-    };
-    Ok(attachment("text/csv; charset=utf-8", "circuits.csv", of.read(write).await?))
 }
 
 /// What must not be: every rule, how grave it is, where it stands, what cures it.

@@ -122,7 +122,7 @@ pub(super) fn leg_over(known: &KnownHouse<'_>) -> Vec<Hit> {
     let hit = |panel: &legs::PanelLegs| {
         let rating = panel.rating?;
         let full = panel.each.iter().max_by(|a, b| a.usual.0.total_cmp(&b.usual.0))?;
-        let why = format!("leg {:?} reaches {} in a usual week, and it is rated {rating}", full.leg, full.usual);
+        let why = format!("leg {:?} reaches {:.0} A in a usual week, and it is rated {rating}", full.leg, full.usual.0);
         (full.usual > rating).then(|| Hit { rests: Rests::Likely, ..Hit::new(&LEG_OVER, panel.id, why) })
     };
     legs::legs(known.house, &known.loaded.all).iter().filter_map(hit).collect()
@@ -139,7 +139,7 @@ pub(super) fn long_run(known: &KnownHouse<'_>) -> Vec<Hit> {
         let amps = *usual.get(&breaker.id)?;
         let volts = Volts(if breaker.at.len() > 1 { 2.0 * LEG } else { LEG });
         let lost = share_lost(circuit, amps, volts)?;
-        let why = format!("{:.1} % is lost at its usual {amps}, by its wire and length", 100.0 * lost);
+        let why = format!("{:.1} % is lost at its usual {:.1} A, by its wire and length", 100.0 * lost, amps.0);
         let severity = if lost > DROP_IN_ALL { Severity::Mend } else { Severity::Improve };
         (lost > BRANCH_DROP).then(|| Hit { severity, rests: Rests::Likely, ..Hit::at(&LONG_RUN, breaker, why) })
     };

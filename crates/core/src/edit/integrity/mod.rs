@@ -6,6 +6,7 @@ mod energy;
 mod evidence;
 mod fit;
 mod job;
+mod label_sheet;
 mod load;
 mod log;
 mod opening;
@@ -113,6 +114,7 @@ fn check_about(house: &House) -> Result<(), Invalid> {
         short("about.prices", what, MAX_PART)?;
         within(&PRICE, "about.prices", *price)?;
     }
+    label_sheet::check_label_sheets(&house.about.label_sheets)?;
     within(&THRESHOLD, "about.proof_threshold", house.about.proof_threshold)
 }
 
