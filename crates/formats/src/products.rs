@@ -37,6 +37,8 @@ pub struct Wanted {
     pub kinds: Option<String>,
     /// Labels: of this room alone.
     pub room: Option<RoomId>,
+    /// Labels: also those of which the circuit is only likely, marked so.
+    pub likely: bool,
     /// Labels: those alone that are not stuck on as they are now.
     pub due: bool,
     /// Labels: the sheet, by its name; nothing for paper to cut.
@@ -178,6 +180,7 @@ fn chosen_tags(of: &Of<'_>, wanted: &Wanted) -> Result<Vec<Tag>, Invalid> {
     };
     let is_wanted = |tag: &Tag| {
         kinds.contains(&tag.kind)
+            && (wanted.likely || tag.proven)
             && of_panel(tag)
             && (wanted.room.is_none() || tag.room == wanted.room)
             && (!wanted.due || tag.is_due())

@@ -120,6 +120,7 @@ async fn of_loads() {
     let on: Vec<Value> = house.loads.iter().map(|l| json!({ "load": l.id })).collect();
     let load_ids: Vec<u64> = house.loads.iter().map(|l| l.id.0).collect();
     let breaker = house.breakers.iter().next().expect("a breaker").id.0;
+    let panel = house.panels.iter().next().expect("a panel").id.0;
     let change = |change: Value| sent(&path("/changes"), &json!({ "author": "Wren", "base": null, "change": change }));
     let run = json!({ "id": 1, "begun": "2026-05-04T10:00:00Z", "crew": { "people": 1, "testers": 1 },
                       "round": { "on": load_ids, "ready": true } });
@@ -133,13 +134,20 @@ async fn of_loads() {
     };
     let kit = json!({ "clamp": true, "plug_in": true, "utility_meter": true });
     type Ask<'a> = Box<dyn Fn() -> Request<Body> + 'a>;
-    let reads: [(&str, Ask<'_>); 6] = [
+    let reads: [(&str, Ask<'_>); 13] = [
         ("loads", Box::new(|| asked(&path("/loads")))),
         ("the round that goes on", Box::new(|| asked(&path("/round")))),
         ("may these run together", Box::new(|| sent(&path("/together"), &json!({ "on": on, "breaker": breaker })))),
         ("the next reading", Box::new(|| sent(&path("/next-reading"), &kit))),
         ("room for more", Box::new(|| asked(&path("/service-load?add=40@240")))),
         ("what meters should show", Box::new(|| asked(&path("/expect")))),
+        ("findings", Box::new(|| asked(&path("/audit")))),
+        ("the directory", Box::new(|| asked(&path("/directory")))),
+        ("print: card", Box::new(|| asked(&path(&format!("/panels/{panel}/card.pdf?width=8&height=13"))))),
+        ("print: labels", Box::new(|| asked(&path("/print/labels.pdf?kinds=plate,wire,number&likely=true")))),
+        ("print: schedule", Box::new(|| asked(&path("/print/schedule.pdf")))),
+        ("print: wall sheet", Box::new(|| asked(&path("/print/wall.pdf")))),
+        ("print: report", Box::new(|| asked(&path("/audit.pdf")))),
     ];
     println!(
         "\nThe first to ask after a change, 42 breakers, 200 points, 300 loads, 2000 readings, in milliseconds:\n"

@@ -57,6 +57,40 @@ async fn every_read_answers() {
         let bytes = answer.bytes().await.unwrap();
         assert!(String::from_utf8_lossy(&bytes).starts_with(begin), "{file}");
     }
+    for (file, kind) in [
+        ("cards.pdf?paper=a4", "application/pdf"),
+        ("labels.pdf?kinds=plate,wire,number,panel&sheet=24%20on%20A4%2C%2070%20x%2036%20mm&used=3", "application/pdf"),
+        ("labels.svg?tape=0.5&base=http://10.0.0.9:8420", "image/svg+xml"),
+        ("labels.png?room=2", "image/png"),
+        ("calibration.pdf", "application/pdf"),
+        ("schedule.pdf?panel=2", "application/pdf"),
+        ("schedule.csv", "text/csv; charset=utf-8"),
+        ("wall.pdf", "application/pdf"),
+        ("changed.pdf", "application/pdf"),
+        ("measure.svg", "image/svg+xml"),
+    ] {
+        let answer = server.get(&format!("/api/v1/houses/1/print/{file}")).send().await.unwrap();
+        assert_eq!((answer.status().as_u16(), answer.headers()[CONTENT_TYPE].to_str().unwrap()), (200, kind), "{file}");
+    }
+    for (file, field) in [
+        ("cards.pdf?paper=tabloid", "paper"),
+        ("labels.pdf?kinds=door", "kinds"),
+        ("labels.pdf?sheet=nobody", "sheet"),
+        ("labels.pdf?tape=40", "tape"),
+        ("labels.pdf?base=javascript:alert(1)", "base"),
+        ("labels.pdf?room=999", "file"),
+        ("schedule.pdf?panel=99", "panel"),
+    ] {
+        let answer = server.get(&format!("/api/v1/houses/1/print/{file}")).send().await.unwrap();
+        assert_eq!(answer.status(), 422, "{file}");
+        let problem: serde_json::Value = answer.json().await.unwrap();
+        assert_eq!(problem["field"], field, "{file}: {problem}");
+    }
+    let nothing = server.get("/api/v1/houses/1/print/poster.pdf").send().await.unwrap();
+    assert_eq!(nothing.status(), 404);
+    let directory = server.read("/api/v1/houses/1/directory").await;
+    assert_eq!(directory["cards"].as_array().unwrap().len(), 2);
+    assert!(directory["tags"].as_array().unwrap().iter().any(|tag| tag["large"] == "Main 17"), "{directory}");
     let circuits = server.get("/api/v1/houses/1/circuits.csv").send().await.unwrap().text().await.unwrap();
     assert!(circuits.starts_with("panel,at,amps,standing"));
     let file = server.get("/api/v1/houses/1/export.json").send().await.unwrap().text().await.unwrap();

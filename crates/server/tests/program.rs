@@ -85,6 +85,10 @@ fn from_a_survey_folder_to_a_proven_card() {
     }
     good(here, &["card", "h.wayfinder.json", "-o", "card.pdf", "--size", "4.25x9in"]);
     assert!(std::fs::read(here.join("card.pdf")).unwrap().starts_with(b"%PDF"));
+    for (product, file) in [("labels", "l.pdf"), ("schedule", "s.csv"), ("wall", "w.svg"), ("calibration", "c.png")] {
+        good(here, &["print", product, "h.wayfinder.json", "-o", file]);
+        assert!(std::fs::read(here.join(file)).unwrap().len() > 1000, "{file}");
+    }
     let circuits = good(here, &["circuits", "h.wayfinder.json"]);
     let feeders: std::collections::BTreeSet<_> = truth.iter().map(|(_, at)| at).collect();
     assert_eq!(circuits.matches(",proven,").count(), feeders.len(), "{circuits}");
@@ -99,6 +103,9 @@ fn bad_input_ends_with_two_and_says_what_is_wrong() {
     good(here, &["import", "survey", "-o", "h.json"]);
     let before = std::fs::read(here.join("h.json")).unwrap();
     assert!(bad(here, &["beliefs", "gone.json"]).contains("gone.json"));
+    assert!(bad(here, &["print", "poster", "h.json", "-o", "p.pdf"]).contains("none of cards, labels"));
+    assert!(bad(here, &["print", "labels", "h.json", "-o", "p.pdf", "--kinds", "door"]).contains("--kinds"));
+    assert!(bad(here, &["print", "wall", "h.json", "-o", "p.doc"]).contains(".svg, .pdf or .png"));
     assert!(bad(here, &["card", "h.json", "-o", "card.gif", "--size", "4x9in"]).contains(".svg, .pdf or .png"));
     assert!(bad(here, &["card", "h.json", "-o", "card.pdf"]).contains("--size"));
     assert!(bad(here, &["card", "h.json", "-o", "card.pdf", "--size", "1x1in"]).contains("would do"));

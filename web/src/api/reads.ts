@@ -232,6 +232,15 @@ export function useAudit(id: number, enabled = true) {
   });
 }
 
+/** What is printed, and what of it is no longer so. */
+export function useDirectory(id: number) {
+  return useQuery({
+    queryKey: [...houseKey(id), "directory"],
+    placeholderData: keepPreviousData,
+    queryFn: (wanted) => data(client.GET("/api/v1/houses/{id}/directory", path(id, wanted))),
+  });
+}
+
 /** What nobody looked at yet, in the order of a walk. */
 export function useInspection(id: number, qualified: boolean) {
   return useQuery({

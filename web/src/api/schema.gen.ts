@@ -3009,6 +3009,8 @@ export interface components {
             marks: string[];
             /** @description The kind of job that mends the gravest of them, where it is one. */
             mend?: string | null;
+            /** @description Its old label tells too little: why. */
+            poor?: string | null;
             /** @description and what probably does. */
             probably: string;
             /** @description What the short notation says of it between its type and its label: `off tie 12-3 ~1`. */
@@ -3239,6 +3241,8 @@ export interface components {
             settled: number;
             /** @description Panels whose printed card says something else than the map. */
             stale_cards: string[];
+            /** @description What they say against what is so, line by line: `Main 5: 20 A Hall light, now 15 A Hall light`. */
+            stale_lines: string[];
             /** @description Ground-fault devices whose test is due. */
             tests_due: number;
         };
@@ -10953,6 +10957,8 @@ export interface operations {
                 kinds?: string;
                 /** @description Labels: of this room alone. */
                 room?: number;
+                /** @description Labels: also those of which the circuit is only likely, marked so. */
+                likely?: boolean;
                 /** @description Labels: those alone that are not stuck on as they are now. */
                 due?: boolean;
                 /** @description Labels: the sheet, by its name; nothing for paper to cut. */

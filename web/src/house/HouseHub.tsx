@@ -25,7 +25,7 @@ export function HouseHub() {
         />
         <Door to="../plan" title="Plan" under={`${count(floors, "floor")}, drawn to scale, with each circuit`} />
         <Door to="../loads" title="Loads" under="what circuits and legs carry; room for more" />
-        <Door to="../directory" title="Directory" under="the card for the panel’s door" />
+        <Door to="../directory" title="Directory" under="the card for the door, labels, schedule, wall sheet" />
         <Door to="../findings" title="Findings" under="what is wrong, how grave, who mends it" />
         <Door to="../log" title="Log" under="trips, resets, tests, notes, what was changed" />
         <Door

@@ -123,6 +123,14 @@ export function HousesPage() {
   );
 }
 
+/** So many lines stand in a house's own line; the rest is counted. */
+const LINES = 2;
+
+function firstOf(lines: string[]): string {
+  const more = lines.length - LINES;
+  return lines.slice(0, LINES).join("; ") + (more > 0 ? `; ${more} more` : "");
+}
+
 /** What a house needs, in a line. */
 function needs(house: HouseItem): string {
   const { glance } = house;
@@ -133,7 +141,7 @@ function needs(house: HouseItem): string {
   return [
     `${house.panels} ${house.panels === 1 ? "panel" : "panels"}`,
     `${glance.settled} of ${glance.points} points proven${open > 0 ? `, ${open} to go` : ""}`,
-    glance.stale_cards.length > 0 ? `card out of date: ${glance.stale_cards.join(", ")}` : "",
+    glance.stale_cards.length > 0 ? `card out of date: ${firstOf(glance.stale_lines)}` : "",
     glance.no_card.length > 0 ? `no card printed: ${glance.no_card.join(", ")}` : "",
     glance.tests_due > 0 ? `${glance.tests_due} ground-fault tests due` : "",
     glance.misfits > 0

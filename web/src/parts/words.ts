@@ -21,6 +21,8 @@ export const complainsWord: Record<Schemas["Complains"], string> = words.Complai
 
 export const stageWord: Record<Schemas["Stage"], string> = words.Stage;
 export const severityWord: Record<Schemas["Severity"], string> = words.Severity;
+export const schoolWord: Record<Schemas["School"], string> = words.School;
+export const tagKindWord: Record<Schemas["TagKind"], string> = words.TagKind;
 export const mendsWord: Record<Schemas["Who"], string> = words.Who;
 export const lookWhereWord: Record<Schemas["LookWhere"], string> = words.LookWhere;
 export const sawWord: Record<Schemas["Saw"], string> = words.Saw;

@@ -130,6 +130,7 @@ function SpaceTaps({ face, space, put, onClose, onTaken }: TapsProps) {
                   key={`${body} ${bodies[body].places[nth]?.[0]}`}
                   name={bodies[body].places[nth]?.[0] ?? ""}
                   slot={slot}
+                  face={face}
                   ratings={face.ratings}
                   polesOpen={body === "full"}
                   mayBeBare={body !== "full" && slot.poles === 1}
@@ -168,6 +169,7 @@ const USUAL_UP_TO = 60;
 const MORE = "more";
 
 interface SlotProps {
+  face: Face;
   name: string;
   slot: Slot;
   ratings: number[];
@@ -176,7 +178,7 @@ interface SlotProps {
   onChange: (part: Partial<Slot>) => void;
 }
 
-function SlotTaps({ name, slot, ratings, polesOpen, mayBeBare, onChange }: SlotProps) {
+function SlotTaps({ face, name, slot, ratings, polesOpen, mayBeBare, onChange }: SlotProps) {
   const of = name === "" ? "" : `, ${name.toLowerCase()}`;
   const [all, setAll] = useState(false);
   const amps = (ratings.includes(slot.amps) ? ratings : [...ratings, slot.amps].sort((a, b) => a - b)).filter(
@@ -225,6 +227,7 @@ function SlotTaps({ name, slot, ratings, polesOpen, mayBeBare, onChange }: SlotP
             label={`Old label, as found${of}`}
             value={slot.label}
             onChange={(event) => onChange({ label: event.target.value })}
+            helperText={poorLabel(face, slot.label)}
           />
           {(slot.rest !== "" || slot.asFound) && (
             <Typography sx={{ color: "text.secondary" }}>
@@ -236,6 +239,15 @@ function SlotTaps({ name, slot, ratings, polesOpen, mayBeBare, onChange }: SlotP
       )}
     </Stack>
   );
+}
+
+/** Why an old label tells too little, with what the map would say. */
+function poorLabel(face: Face, label: string): string | undefined {
+  const breaker = face.breakers.find((b) => b.label === label && b.poor != null);
+  const better = breaker?.words[0];
+  return breaker === undefined
+    ? undefined
+    : `${breaker.poor}${better === undefined ? "" : `. The map says: ${better}`}.`;
 }
 
 interface ChoiceProps {

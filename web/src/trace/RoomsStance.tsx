@@ -5,6 +5,7 @@ import { DoubtList } from "./DoubtList";
 import { MapTable } from "./MapTable";
 import { Now } from "./Now";
 import { usePresence } from "./presence";
+import { RoomLabels } from "./RoomLabels";
 import { RunCard } from "./RunCard";
 import { useTracing } from "./useTracing";
 import { useAwake, useTold, useVoice } from "./voice";
@@ -57,6 +58,7 @@ export function RoomsStance() {
       <RunCard tracing={tracing} small />
       {phase.name !== "look" && phase.name !== "ask" && (
         <>
+          <RoomLabels />
           <DoubtList />
           <Box sx={{ overflowX: "auto" }}>
             <MapTable />

@@ -36,6 +36,8 @@ pub struct Glance {
     pub settled: usize,
     /// Panels whose printed card says something else than the map.
     pub stale_cards: Vec<String>,
+    /// What they say against what is so, line by line: `Main 5: 20 A Hall light, now 15 A Hall light`.
+    pub stale_lines: Vec<String>,
     /// Panels without a printed card.
     pub no_card: Vec<String>,
     /// Ground-fault devices whose test is due.
@@ -77,12 +79,20 @@ pub fn device_tests(house: &House, now: Timestamp) -> Vec<DueTest> {
 #[must_use]
 pub fn glance(house: &House, beliefs: &Beliefs, now: Timestamp) -> Glance {
     let panels = house.panels_in_order();
-    let stale =
-        |p: &&&crate::house::Panel| directory::stale(house, beliefs, p).is_some_and(|places| !places.is_empty());
+    let stale: Vec<(&crate::house::Panel, Vec<directory::StaleLine>)> = panels
+        .iter()
+        .filter_map(|panel| Some((*panel, directory::stale(house, beliefs, panel)?)))
+        .filter(|(_, lines)| !lines.is_empty())
+        .collect();
+    let told = |panel: &crate::house::Panel, line: &directory::StaleLine| {
+        let or = |said: &str, none: &str| if said.is_empty() { none.to_owned() } else { said.to_owned() };
+        format!("{} {}: {}, now {}", panel.name, line.at, or(&line.was, "nothing"), or(&line.now, "no more there"))
+    };
     Glance {
         points: beliefs.progress.points,
         settled: beliefs.progress.proven + beliefs.progress.no_breaker,
-        stale_cards: panels.iter().filter(stale).map(|p| p.name.clone()).collect(),
+        stale_cards: stale.iter().map(|(panel, _)| panel.name.clone()).collect(),
+        stale_lines: stale.iter().flat_map(|(panel, lines)| lines.iter().map(|line| told(panel, line))).collect(),
         no_card: panels.iter().filter(|p| p.printed.is_none()).map(|p| p.name.clone()).collect(),
         tests_due: device_tests(house, now).iter().filter(|d| d.due).count(),
         misfits: rules::standing(house).len(),

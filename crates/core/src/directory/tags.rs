@@ -106,7 +106,7 @@ fn of_plate(house: &House, beliefs: &Beliefs, point: &Point) -> Option<Tag> {
     let first = belief.candidates.first().filter(|_| belief.status == crate::trace::Status::Likely)?;
     let breaker = house.breakers.get(first.at.breaker)?;
     let likely = base(format!("{} ?", plate_name(house, breaker)));
-    Some(Tag { small: format!("{}, not proven", likely.small), proven: false, ..likely })
+    Some(Tag { small: format!("not proven; {}", likely.small), proven: false, ..likely })
 }
 
 /// Labels for what a job touched, as the house stands now: of each breaker its wires, then the plates of what it feeds.

@@ -6,7 +6,7 @@ use utoipa::ToSchema;
 use crate::base::position::{Column, Half, Leg, Position};
 use crate::base::units::Amps;
 use crate::code::STANDARD_RATINGS;
-use crate::directory::{OnCard, Standing};
+use crate::directory::{self, OnCard, Standing};
 use crate::edit::notation;
 use crate::house::{Breaker, BreakerId, Device, Frame, Handle, Held, House, Job, Panel, PanelId, Trip};
 use crate::rules::{self, Hit};
@@ -108,6 +108,8 @@ pub struct FaceBreaker {
     pub mark: &'static str,
     /// Who holds it off, in words: nobody else moves its handle.
     pub held: Option<String>,
+    /// Its old label tells too little: why.
+    pub poor: Option<String>,
 }
 
 /// The face of a panel.
@@ -213,6 +215,7 @@ fn breaker(
         marks: marks.map(|hit| hit.said(house)).collect(),
         mark: b.device.mark(),
         held: None,
+        poor: directory::poor_label(house, b),
     }
 }
 

@@ -2,6 +2,7 @@
 
 mod alone;
 mod care;
+mod directory;
 mod door;
 mod findings;
 mod hard;

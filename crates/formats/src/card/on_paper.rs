@@ -69,26 +69,30 @@ pub fn measure_so() -> String {
     use crate::card::Style;
     use crate::sheet::To;
     let mut paper = Paper::new((216.0, 216.0), "Measure the pocket inside the door");
-    let (left, top, wide, high) = (52.0, 26.0, 112.0, 150.0);
-    paper.frame((left - 18.0, top - 14.0), (wide + 36.0, high + 34.0), r#"rx="4""#);
+    let (left, top, wide, high) = (74.0, 22.0, 116.0, 128.0);
+    paper.frame((left - 14.0, top - 14.0), (wide + 28.0, high + 28.0), r#"rx="4""#);
     paper.frame((left, top), (wide, high), r#"stroke-dasharray="5 3""#);
-    for line in 0..6 {
-        let y = top + 20.0 + 20.0 * f64::from(line);
-        paper.line((left + 10.0, y), (left + wide / 2.0 - 8.0, y), 0.6);
-        paper.line((left + wide / 2.0 + 8.0, y), (left + wide - 10.0, y), 0.6);
+    for line in 0..5 {
+        let y = top + 20.0 + 22.0 * f64::from(line);
+        paper.line((left + 12.0, y), (left + wide / 2.0 - 8.0, y), 1.4);
+        paper.line((left + wide / 2.0 + 8.0, y), (left + wide - 12.0, y), 1.4);
     }
-    let (under, beside) = (top + high + 8.0, left - 8.0);
-    paper.line((left, under), (left + wide, under), 1.2);
-    paper.line((beside, top), (beside, top + high), 1.2);
+    let (under, beside) = (top + high + 24.0, left - 24.0);
+    paper.line((left, under), (left + wide, under), 2.4);
+    paper.line((beside, top), (beside, top + high), 2.4);
     for x in [left, left + wide] {
-        paper.line((x, under - 4.0), (x, under + 4.0), 1.2);
+        paper.line((x, under - 7.0), (x, under + 7.0), 2.4);
     }
     for y in [top, top + high] {
-        paper.line((beside - 4.0, y), (beside + 4.0, y), 1.2);
+        paper.line((beside - 7.0, y), (beside + 7.0, y), 2.4);
     }
-    paper.words((left, under + 26.0), Style::Strong, 10.0, wide, To::Middle, "width");
-    paper.words((0.0, top + high / 2.0), Style::Strong, 10.0, left - 20.0, To::Middle, "height");
-    paper.words((8.0, 212.0), Style::Plain, 8.0, 200.0, To::Middle, "inside the door: the pocket, not its rim");
+    paper.words((left, under + 26.0), Style::Strong, 22.0, wide, To::Middle, "width");
+    // Read from the side, as one holds the tape.
+    paper.raw().push_str(&format!(
+        r#"<text transform="translate({} {}) rotate(-90)" font-size="22" font-weight="700" text-anchor="middle">height</text>"#,
+        beside - 14.0,
+        top + high / 2.0
+    ));
     paper.done()
 }
 

@@ -162,6 +162,9 @@ pub struct PrintQuery {
     kinds: Option<String>,
     /// Labels: of this room alone.
     room: Option<u64>,
+    /// Labels: also those of which the circuit is only likely, marked so.
+    #[serde(default)]
+    likely: bool,
     /// Labels: those alone that are not stuck on as they are now.
     #[serde(default)]
     due: bool,
@@ -194,6 +197,7 @@ pub async fn printed_product(
             paper: query.paper,
             kinds: query.kinds,
             room: query.room.map(RoomId),
+            likely: query.likely,
             due: query.due,
             sheet: query.sheet,
             used: query.used.unwrap_or(0),

@@ -7,8 +7,10 @@ use serde::{Serialize, Serializer};
 use wayfinder_core::answers::diagnose::Sign;
 use wayfinder_core::answers::reset::LOOK_FOR;
 use wayfinder_core::base::Said;
+use wayfinder_core::directory::TagKind;
 use wayfinder_core::house::{
-    Crew, Device, Fault, Habit, Instrument, Joined, LoadKind, Method, Outcome, Pace, Saw, Seen, Stage, TripManner, Way,
+    Crew, Device, Fault, Habit, Instrument, Joined, LoadKind, Method, Outcome, Pace, Saw, School, Seen, Stage,
+    TripManner, Way,
 };
 use wayfinder_core::job::{CostClass, IDS, Kind, MOST_JOBS, kinds};
 use wayfinder_core::load::round::COVER_OFF;
@@ -72,11 +74,13 @@ pub fn for_pages() -> ForPages {
         ("Pace", list::<Pace>()),
         ("Seen", list::<Seen>()),
         ("Saw", list::<Saw>()),
+        ("School", list::<School>()),
         ("Severity", list::<Severity>()),
         ("Sign", list::<Sign>()),
         ("TripManner", list::<TripManner>()),
         ("Stage", list::<Stage>()),
         ("Status", list::<Status>()),
+        ("TagKind", list::<TagKind>()),
         ("Way", list::<Way>()),
         ("Who", list::<Who>()),
     ]);

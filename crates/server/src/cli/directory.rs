@@ -36,6 +36,9 @@ pub struct PrintArgs {
     /// Labels: of this room alone.
     #[arg(long)]
     room: Option<String>,
+    /// Labels: also those of which the circuit is only likely, marked so.
+    #[arg(long)]
+    likely: bool,
     /// Labels: those alone that are not stuck on as they are now.
     #[arg(long)]
     due: bool,
@@ -84,6 +87,7 @@ fn wanted(args: &PrintArgs, house: &House) -> Result<Wanted, Bad> {
         room: room.transpose()?,
         paper: args.paper.clone(),
         kinds: args.kinds.clone(),
+        likely: args.likely,
         due: args.due,
         sheet: args.sheet.clone(),
         used: args.used,
