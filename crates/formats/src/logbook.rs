@@ -5,6 +5,7 @@ use serde::Serialize;
 use utoipa::ToSchema;
 use wayfinder_core::House;
 use wayfinder_core::answers::service::{Trouble, judge};
+use wayfinder_core::audit::{Gone, gone};
 use wayfinder_core::base::Said;
 use wayfinder_core::house::{BreakerId, Event, JobId, LogEntry, LogId, Outcome, PanelId, PointId, Run};
 use wayfinder_core::words::things::by_tags;
@@ -25,6 +26,8 @@ pub enum LineKind {
     Work,
     /// A run of tracing or a round of measuring.
     Run,
+    /// What became of a finding.
+    Finding,
     /// A note.
     Note,
     /// The map or anything else of the house was changed.
@@ -63,6 +66,7 @@ pub struct Line {
 #[must_use]
 pub fn lines(house: &House) -> Vec<Line> {
     let mut lines: Vec<Line> = house.log.iter().map(|e| line(house, e)).chain(house.runs.iter().map(run)).collect();
+    lines.extend(gone(house).into_iter().map(settled));
     lines.sort_by_key(|l| std::cmp::Reverse(l.time));
     lines
 }
@@ -84,6 +88,23 @@ fn line(house: &House, e: &LogEntry) -> Line {
         note: e.note.clone(),
         panel_id: panel.map(|p| p.id),
         breaker_id: breaker.map(|b| b.id),
+    }
+}
+
+/// What became of a finding.
+fn settled(gone: Gone) -> Line {
+    Line {
+        job: None,
+        time: gone.time,
+        who: gone.who,
+        kind: LineKind::Finding,
+        entry: None,
+        panel: String::new(),
+        at: String::new(),
+        text: gone.said,
+        note: gone.note,
+        panel_id: None,
+        breaker_id: None,
     }
 }
 
@@ -180,6 +201,7 @@ pub fn csv(lines: &[Line]) -> Result<String, csv::Error> {
             LineKind::Volts => "volts",
             LineKind::Work => "work",
             LineKind::Run => "run",
+            LineKind::Finding => "finding",
             LineKind::Note => "note",
             LineKind::Change => "change",
         };
@@ -195,7 +217,9 @@ mod tests {
     use wayfinder_core::Change;
     use wayfinder_core::base::position::parse_poles;
     use wayfinder_core::base::units::{Amps, Volts};
-    use wayfinder_core::house::{Breaker, Panel, Point, PointKind, Room, RoomId, ServiceReading};
+    use wayfinder_core::house::{
+        AsFound, Breaker, Panel, Point, PointKind, Remark, RemarkId, Remarks, Room, RoomId, Saw, ServiceReading,
+    };
 
     fn logged(events: Vec<Event>) -> House {
         let mut changes = vec![
@@ -248,6 +272,33 @@ mod tests {
         for ((at, text), (place, words)) in texts.iter().zip(expected) {
             assert_eq!((at.as_str(), text.as_str()), (place, words));
         }
+    }
+
+    // A finding that goes away is noted, with who looked again.
+    #[test]
+    fn what_became_of_a_finding_stands_in_the_log() {
+        let mut house = logged(Vec::new());
+        let looked = |saw| Remarks::Looked { fact: AsFound::Opening, saw };
+        let until = Timestamp::from_second(86_400 * 40).unwrap();
+        let says = [
+            (looked(Saw::No), ""),
+            (looked(Saw::Yes), "beside 7"),
+            (looked(Saw::No), "closed"),
+            (Remarks::NotSo { rule: "wrong-screws".into() }, "they are the maker's"),
+            (Remarks::Later { rule: "no-card".into(), until }, ""),
+        ];
+        for (nth, (says, note)) in (1_u64..).zip(says) {
+            let (id, time) = (RemarkId(nth), Timestamp::from_second(i64::try_from(nth).unwrap()).unwrap());
+            let remark = Remark { id, of: PanelId(1).into(), says, time, who: "Fern".into(), note: note.into() };
+            house = house.apply(&Change::PutRemark { remark }).unwrap().house;
+        }
+        let told: Vec<(String, String)> = lines(&house).into_iter().map(|l| (l.text, l.note)).collect();
+        let expected = [
+            ("put off until 1970-02-10: A panel without a card (panel Main)", ""),
+            ("said not to be so: Wrong or missing screws in a cover (panel Main)", "they are the maker's"),
+            ("no longer found: An open space without a closer (panel Main)", "closed"),
+        ];
+        assert_eq!(told, expected.map(|(text, note)| (text.to_owned(), note.to_owned())));
     }
 
     // RFC 4180: quotes are doubled, lines end with CRLF.

@@ -4319,7 +4319,7 @@ export interface components {
          * @description Sorts of lines.
          * @enum {string}
          */
-        LineKind: "trip" | "reset" | "test" | "volts" | "work" | "run" | "note" | "change";
+        LineKind: "trip" | "reset" | "test" | "volts" | "work" | "run" | "finding" | "note" | "change";
         /** @description A rule as it is told. */
         Listed: {
             /** @description What mends it, or what would be possible instead. */
@@ -10150,7 +10150,7 @@ export interface operations {
         parameters: {
             query?: {
                 /** @description One sort of lines: trip, reset, test, volts, note, change. */
-                kind?: "trip" | "reset" | "test" | "volts" | "work" | "run" | "note" | "change";
+                kind?: "trip" | "reset" | "test" | "volts" | "work" | "run" | "finding" | "note" | "change";
                 /** @description Of one panel, by id. */
                 panel?: number;
                 /** @description Of one breaker, by id. */
@@ -10206,7 +10206,7 @@ export interface operations {
         parameters: {
             query?: {
                 /** @description One sort of lines: trip, reset, test, volts, note, change. */
-                kind?: "trip" | "reset" | "test" | "volts" | "work" | "run" | "note" | "change";
+                kind?: "trip" | "reset" | "test" | "volts" | "work" | "run" | "finding" | "note" | "change";
                 /** @description Of one panel, by id. */
                 panel?: number;
                 /** @description Of one breaker, by id. */

@@ -17,6 +17,7 @@ const kinds: [LineKind, string][] = [
   ["test", "tests"],
   ["volts", "voltages"],
   ["work", "work"],
+  ["finding", "findings"],
   ["run", "runs"],
   ["note", "notes"],
 ];

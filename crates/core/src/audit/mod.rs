@@ -4,6 +4,7 @@
 //! A finding is a hit shown; it is never kept. What is kept are remarks: what somebody saw, that a finding is not so, or may wait.
 
 mod cause;
+mod gone;
 mod inspection;
 mod takes;
 mod unknown;
@@ -16,6 +17,7 @@ use jiff::Timestamp;
 use serde::Serialize;
 use utoipa::ToSchema;
 
+pub use gone::{Gone, gone};
 pub use inspection::{Inspection, InspectionAnswer, InspectionAsk, Picked, inspection};
 pub use unknown::Unknown;
 pub use wider::WIDER;

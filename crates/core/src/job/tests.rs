@@ -1387,6 +1387,22 @@ fn the_card_is_stale_by_what_the_job_changed() {
     assert_eq!(places, ["1"]);
 }
 
+// A finding that a job mends is noted where its end is told.
+#[test]
+fn the_log_tells_what_a_job_has_mended() {
+    let (mut s, one) = simple();
+    let circuit = s.wire(one, "14", 2);
+    let thin = Circuit { as_found: true, ..s.f.house.circuits.get(circuit).unwrap().clone() };
+    s.f.house.circuits.put(thin);
+    let found = |house: &House| rules::standing(house).iter().map(|hit| hit.rule.id).collect::<Vec<_>>();
+    assert_eq!(found(&s.f.house), ["thin-wire"]);
+    let house =
+        to_the_end(begun(&s.f.house, &Goal::Replace { breaker: one, amps: Some(Amps(15.0)), model: String::new() }));
+    assert_eq!(found(&house), Vec::<&str>::new());
+    let note = house.log.iter().next_back().unwrap().note.clone();
+    assert!(note.contains("No longer found: A wire too thin for its breaker"), "{note}");
+}
+
 #[test]
 fn nothing_of_a_plan_breaks_what_a_panel_holds() {
     let (s, one) = simple();

@@ -17,6 +17,7 @@ use crate::house::{
     Instrument, Job, JobAct, JobId, JobStep, LogEntry, LogId, MeasuredAt, Observation, PanelId, PointId, ProvenOn,
     Quantity, Reading, ReadingId, Span, Stage, StepDone, Stood, Stopped, WasAt,
 };
+use crate::rules::{self, Facts};
 use crate::trace;
 
 /// Who does something, and when.
@@ -463,8 +464,28 @@ fn take(draft: &mut Draft, job: &Job, by: By<'_>) -> Result<(), Invalid> {
             keep_reading(draft, hold, done)?;
         }
     }
+    let gone = no_longer_found(&before, &draft.house);
+    let note = if gone.is_empty() { job.title.clone() } else { format!("{}. No longer found: {gone}", job.title) };
+    let note = if note.chars().count() > LONGEST_NOTE { job.title.clone() } else { note };
     let (who, time, event) = (by.who.to_owned(), by.time, Event::Worked { job: job.id });
-    draft.add("log", LogEntry { id: LogId(job.id.0), time, who, event, note: job.title.clone() })
+    draft.add("log", LogEntry { id: LogId(job.id.0), time, who, event, note })
+}
+
+/// More than this does not stand in the log's line: then the findings tell it.
+const LONGEST_NOTE: usize = 450;
+
+/// What rules found in what is entered before the work, and no more after it.
+fn no_longer_found(before: &House, after: &House) -> String {
+    let keys = |house: &House| -> BTreeSet<rules::Key> {
+        rules::hits(&Facts::entered(house)).iter().map(rules::Hit::key).collect()
+    };
+    let left = keys(after);
+    let gone: Vec<String> = rules::hits(&Facts::entered(before))
+        .iter()
+        .filter(|hit| !left.contains(&hit.key()))
+        .map(|hit| format!("{} ({})", hit.rule.title, hit.place(before)))
+        .collect();
+    gone.join("; ")
 }
 
 /// A reading of the job showed that power comes to a point.

@@ -1,0 +1,83 @@
+//! What became of findings: somebody looked again and it is no more, said that it is not so, or put it off.
+
+use jiff::Timestamp;
+use jiff::tz::TimeZone;
+
+use super::WIDER;
+use crate::house::{House, Remark, Remarks, Saw, Subject};
+use crate::rules::RULES;
+use crate::rules::as_found::LOOKS;
+use crate::words::things::by_tags;
+
+/// Something that became of a finding.
+#[derive(Debug, Clone, PartialEq, Eq)]
+pub struct Gone {
+    /// When.
+    pub time: Timestamp,
+    /// Who says so.
+    pub who: String,
+    /// What: `no longer found: An open space without a closer (panel Main)`.
+    pub said: String,
+    /// Why.
+    pub note: String,
+}
+
+/// All of it, in the order of the remarks.
+#[must_use]
+pub fn gone(house: &House) -> Vec<Gone> {
+    let told = |remark: &Remark| {
+        let said = said(house, remark)?;
+        Some(Gone { time: remark.time, who: remark.who.clone(), said, note: remark.note.clone() })
+    };
+    house.remarks.iter().filter_map(told).collect()
+}
+
+fn said(house: &House, remark: &Remark) -> Option<String> {
+    let place = called(house, remark.of);
+    match &remark.says {
+        Remarks::Looked { fact, saw } => {
+            let look = LOOKS.iter().find(|look| look.fact == *fact).filter(|look| look.bad != *saw)?;
+            let was = before(house, remark)?;
+            (was == look.bad && *saw != Saw::CannotTell)
+                .then(|| format!("no longer found: {} ({place})", look.rule.title))
+        }
+        Remarks::NotSo { rule } => Some(format!("said not to be so: {} ({place})", title(rule))),
+        Remarks::Later { rule, until } => {
+            let day = until.to_zoned(TimeZone::UTC).date();
+            Some(format!("put off until {day}: {} ({place})", title(rule)))
+        }
+        Remarks::Labelled { .. } => None,
+    }
+}
+
+/// What was seen of the same before.
+fn before(house: &House, remark: &Remark) -> Option<Saw> {
+    let Remarks::Looked { fact, .. } = remark.says else { return None };
+    let earlier = house.remarks.iter().filter(|r| r.of == remark.of && (r.time, r.id) < (remark.time, remark.id));
+    let saw = |r: &Remark| match r.says {
+        Remarks::Looked { fact: of, saw } if of == fact => Some((r.time, r.id, saw)),
+        _ => None,
+    };
+    earlier.filter_map(saw).max_by_key(|(time, id, _)| (*time, *id)).map(|(.., saw)| saw)
+}
+
+fn title(rule: &str) -> &str {
+    let all = RULES.iter().copied().chain(WIDER.iter().map(|wide| wide.rule));
+    all.into_iter().find(|of| of.id == rule).map_or(rule, |of| of.title)
+}
+
+fn called(house: &House, of: Subject) -> String {
+    match of {
+        Subject::Panel(id) => house.panels.get(id).map(|panel| format!("panel {}", panel.name)),
+        Subject::Breaker(id) => house.breakers.get(id).map(|b| format!("breaker {}", house.breaker_name(b))),
+        Subject::Circuit(id) => {
+            let breaker = house.circuits.get(id).and_then(|circuit| house.breakers.get(circuit.breaker));
+            breaker.map(|b| format!("breaker {}", house.breaker_name(b)))
+        }
+        Subject::Point(id) => house.points.get(id).map(|point| by_tags(house, std::slice::from_ref(&point.tag))),
+        Subject::Room(id) => house.rooms.get(id).map(|room| room.name.clone()),
+        Subject::Load(id) => house.loads.get(id).map(|load| load.name.clone()),
+        _ => None,
+    }
+    .unwrap_or_default()
+}
