@@ -90,11 +90,6 @@ async fn shots() -> Result<()> {
         desk.go("/houses/1/loads").await?;
         desk.shows("Passes its 20 A").await?;
         desk.picture(&file("loads")).await?;
-        desk.go("/houses/1/room").await?;
-        desk.fill("It draws (A)", "40").await?;
-        desk.press("//label[contains(., 'three hours')]").await?;
-        desk.shows("over. What would make room").await?;
-        desk.picture(&file("room")).await?;
         desk.go("/houses/1/plan-work/rearrange").await?;
         desk.shows("Move 24 to 30").await?;
         desk.picture(&file("work")).await?;
@@ -104,11 +99,21 @@ async fn shots() -> Result<()> {
         desk.go("/houses/1/directory").await?;
         desk.shows("The card on the door").await?;
         desk.shows("Main panel").await?;
+        desk.press(
+            "//*[contains(@class, 'MuiInputLabel') and .='Mark its lines']/following-sibling::*//*[@role='combobox']",
+        )
+        .await?;
+        desk.press("//*[@role='option' and .='by what it does']").await?;
+        desk.shows("makes heat").await?;
         desk.picture(&file("directory")).await?;
-        desk.go("/houses/1/trace").await?;
-        desk.click("K9").await?;
-        desk.shows("How likely each feeds it").await?;
-        desk.picture(&file("point")).await?;
+        desk.go("/houses/1/directory?print=labels").await?;
+        desk.shows("What is stuck on").await?;
+        desk.find("//img[contains(@alt, 'as they will be printed')]").await?;
+        desk.picture(&file("labels")).await?;
+        desk.go("/houses/1/directory?print=wall").await?;
+        desk.shows("For the wall beside the panel").await?;
+        desk.find("//img[contains(@alt, 'as it will be printed')]").await?;
+        desk.picture(&file("wall-sheet")).await?;
         let walk = Page::open(&base, "/houses/1/inspection", Screen::Phone).await?;
         walk.shows("scorched, melted or hot").await?;
         walk.click("No").await?;

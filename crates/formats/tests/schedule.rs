@@ -63,6 +63,9 @@ fn a_three_phase_schedule_is_read_back_with_its_sums() {
     let folder = tempfile::tempdir().unwrap();
     let file = folder.path().join("schedule.pdf");
     std::fs::write(&file, print.put_out(Kind::Pdf).unwrap()).unwrap();
+    let info = Command::new("pdfinfo").arg(&file).output().expect("pdfinfo is installed");
+    let info = String::from_utf8(info.stdout).unwrap();
+    assert!(info.contains("792 x 612 pts") && info.contains("Schedule: panel Works"), "a letter sheet, lying: {info}");
     let told = Command::new("pdftotext").arg("-layout").arg(&file).arg("-").output().expect("pdftotext is installed");
     let text = String::from_utf8(told.stdout).unwrap();
     let said =

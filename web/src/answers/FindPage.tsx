@@ -1,4 +1,6 @@
 import { Stack, Typography } from "@mui/material";
+import { useEffect, useEffectEvent } from "react";
+import { useSearchParams } from "react-router";
 import { useHouseView } from "../app/house";
 import { Search } from "../parts/FindBox";
 import { QuickPick } from "./QuickPick";
@@ -6,6 +8,13 @@ import { QuickPick } from "./QuickPick";
 /** What feeds this: found by what people call it. */
 export function FindPage() {
   const { house, choose } = useHouseView();
+  const named = Number(useSearchParams()[0].get("point"));
+  const open = useEffectEvent(() => house.points.some((p) => p.id === named) && choose({ point: named }));
+  // A code behind a cover plate opens what is there.
+  // biome-ignore lint/correctness/useExhaustiveDependencies: once for each point that is named
+  useEffect(() => {
+    open();
+  }, [named]);
   const show = ([point]: number[]) => point !== undefined && choose({ point });
   return (
     <Stack spacing={2} sx={{ maxWidth: 820 }}>

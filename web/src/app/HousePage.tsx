@@ -41,11 +41,17 @@ import { PHONE, type Stance, useStance } from "./stance";
 import { FETCH_AFTER_MS } from "./times";
 import { usePageFocus } from "./usePageFocus";
 
+/** A number that the address of the page names. */
+function numberIn(name: string): number | undefined {
+  return Number(new URLSearchParams(window.location.search).get(name)) || undefined;
+}
+
 /** A house, in the stance of whoever looks at it. */
 export function HousePage() {
   const id = Number(useParams().house);
   const house = useHouse(id);
-  const [panel, setPanel] = useState<number>();
+  // A code on a panel's card opens that panel.
+  const [panel, setPanel] = useState(() => numberIn("panel"));
   const [chosen, choose] = useState<Chosen>({});
   const [asking, ask] = useState<Asking>();
   const { stance } = useStance();

@@ -1,4 +1,4 @@
-import { Alert, Button, Stack, Tab, Tabs, Typography } from "@mui/material";
+import { Alert, Button, Stack, ToggleButton, ToggleButtonGroup, Typography } from "@mui/material";
 import { useSearchParams } from "react-router";
 import { useDirectory } from "../api/reads";
 import { useHouseView } from "../app/house";
@@ -24,17 +24,19 @@ export function DirectoryPage() {
   return (
     <Stack spacing={2}>
       <Changed />
-      <Tabs
+      <ToggleButtonGroup
+        exclusive
         value={shown}
-        onChange={(_, tab: TabName) => setSearch({ print: tab }, { replace: true })}
+        onChange={(_, tab: TabName | null) => tab !== null && setSearch({ print: tab }, { replace: true })}
         aria-label="What is printed"
-        variant="scrollable"
-        scrollButtons={false}
+        sx={{ flexWrap: "wrap" }}
       >
         {Object.entries(tabs).map(([name, label]) => (
-          <Tab key={name} value={name} label={label} sx={{ minHeight: 44 }} />
+          <ToggleButton key={name} value={name} sx={{ minHeight: 44 }}>
+            {label}
+          </ToggleButton>
         ))}
-      </Tabs>
+      </ToggleButtonGroup>
       {shown === "card" && <CardTab />}
       {shown === "labels" && <LabelsTab />}
       {shown === "schedule" && <ScheduleTab />}

@@ -4,6 +4,7 @@ import { useSearchParams } from "react-router";
 import type { Schemas } from "../api/client";
 import { useDirectory } from "../api/reads";
 import { useHouseView } from "../app/house";
+import { useStored } from "../app/stored";
 import { NumberField } from "../parts/NumberField";
 import { capital, tagKindWord } from "../parts/words";
 import { LabelTicks } from "./LabelTicks";
@@ -19,6 +20,8 @@ const TAPE = "tape";
 /** Heights of tapes as they are sold, in millimetres. */
 const tapes = [9, 12, 18, 24];
 const MM = 25.4;
+const text = (value: unknown) => (typeof value === "string" ? value : undefined);
+const number = (value: unknown) => (typeof value === "number" ? value : undefined);
 
 /** Labels for plates, wires, breakers and panels: which, on what, and whether they are stuck on. */
 export function LabelsTab() {
@@ -31,8 +34,9 @@ export function LabelsTab() {
   const [due, setDue] = useState(true);
   const [likely, setLikely] = useState(false);
   const [codes, setCodes] = useState(false);
-  const [on, setOn] = useState(CUT);
-  const [high, setHigh] = useState(12);
+  // What lies in the printer is the same next time.
+  const [on, setOn] = useStored("labels-on", CUT, text);
+  const [high, setHigh] = useStored("labels-tape", 12, number);
   const [used, setUsed] = useState<number | null>(0);
   const sheets = [...(house.about.label_sheets ?? []), ...(directory?.usual_sheets ?? [])];
   const names = [...new Set(sheets.map((sheet) => sheet.name))];

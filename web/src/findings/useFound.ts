@@ -1,19 +1,20 @@
-import type { Schemas } from "../api/client";
+import { useMemo } from "react";
 import { useAudit } from "../api/reads";
+import { severityWord } from "../parts/words";
 
-type Severity = Schemas["Severity"];
-
-/** What is found at each breaker and each point, for the drawings: the gravest, as the findings come in that order. */
+/** What is found at each breaker and each point, in words, for the drawings: the gravest, as findings come in that order. */
 export function useFound(id: number, enabled = true) {
-  const findings = useAudit(id, enabled).data?.findings ?? [];
-  const breakers = new Map<number, Severity>();
-  const points = new Map<number, Severity>();
-  for (const { breaker, point, severity } of findings.filter((f) => f.severity !== "improve")) {
-    if (point != null) {
-      points.set(point, points.get(point) ?? severity);
-    } else if (breaker != null) {
-      breakers.set(breaker, breakers.get(breaker) ?? severity);
+  const findings = useAudit(id, enabled).data?.findings;
+  return useMemo(() => {
+    const breakers = new Map<number, string>();
+    const points = new Map<number, string>();
+    for (const { breaker, point, severity } of findings?.filter((f) => f.severity !== "improve") ?? []) {
+      if (point != null) {
+        points.set(point, points.get(point) ?? severityWord[severity]);
+      } else if (breaker != null) {
+        breakers.set(breaker, breakers.get(breaker) ?? severityWord[severity]);
+      }
     }
-  }
-  return { breakers, points };
+    return { breakers, points };
+  }, [findings]);
 }

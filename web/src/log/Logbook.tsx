@@ -14,7 +14,6 @@ const kindWord: Record<Schemas["LineKind"], string> = {
   test: "Test",
   volts: "Voltages",
   work: "Work",
-  finding: "finding",
   run: "Run",
   finding: "Finding",
   note: "Note",

@@ -1,6 +1,7 @@
 import { Box } from "@mui/material";
 import { memo, useDeferredValue, useMemo } from "react";
 import { useHouseView, useShownFace } from "../app/house";
+import { useFound } from "../findings/useFound";
 import { FaceWork } from "./FaceWork";
 import { breakerAndSpace, type Order, PanelFace } from "./PanelFace";
 import { FINGER, useSize } from "./size";
@@ -18,7 +19,9 @@ const EDGE = 1;
 
 /** The panel's face as wide as a phone, for whoever stands before it. */
 export const FaceBelow = memo(function FaceBelow({ selected, orders, entering = false }: Props) {
-  const { choose, asking } = useHouseView();
+  const { id, choose, asking } = useHouseView();
+  // While handles are moved nothing else is shown on them.
+  const found = useFound(id, orders === undefined).breakers;
   // It is much to draw: a finger comes first.
   const face = useDeferredValue(useShownFace());
   const [box, size] = useSize<HTMLDivElement>();
@@ -35,12 +38,13 @@ export const FaceBelow = memo(function FaceBelow({ selected, orders, entering = 
           onBreaker={
             asking?.onBreaker ?? ((breaker) => choose(entering ? breakerAndSpace(face, breaker) : { breaker }))
           }
+          found={found}
           {...(entering ? { onSpace: (space: number) => choose({ space }) } : {})}
           {...(asking?.onSpace === undefined ? {} : { onSpace: asking.onSpace })}
           {...(orders === undefined ? {} : { orders })}
         />
       ),
-    [face, size.width, selected, entering, orders, choose, asking],
+    [face, size.width, selected, entering, orders, choose, asking, found],
   );
   return (
     <Box ref={box}>

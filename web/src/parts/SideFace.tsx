@@ -10,7 +10,6 @@ import { orders } from "../trace/OrderCard";
 import { FaceWork } from "./FaceWork";
 import { breakerAndSpace, PanelFace } from "./PanelFace";
 import { useSize } from "./size";
-import { severityWord } from "./words";
 
 /** The panel that an order is about is the one shown, once for each order: another may be looked at meanwhile. */
 function useOrderedPanel(advice: Advice | undefined) {
@@ -45,7 +44,7 @@ export function SideFace() {
   const ordered = tracing && traced !== undefined && traced.guide == null ? traced.advice : undefined;
   const moves = ordered === undefined ? undefined : orders(ordered);
   useOrderedPanel(ordered);
-  const found = useFound(id).breakers;
+  const found = useFound(id, !tracing).breakers;
   const row = face === undefined ? 0 : Math.min(46, Math.max(26, (size.height - 40) / face.rows));
   const pick = (breaker: number) =>
     choose(chosen.breaker === breaker || face === undefined ? {} : breakerAndSpace(face, breaker));
@@ -72,7 +71,7 @@ export function SideFace() {
               width={size.width}
               selected={asking?.chosen ?? chosen.breaker}
               onBreaker={asking?.onBreaker ?? pick}
-              found={new Map([...found].map(([at, severity]) => [at, severityWord[severity]]))}
+              found={found}
               {...(loads === undefined ? {} : { loads })}
               {...(moves === undefined ? {} : { orders: moves })}
               {...(surveying ? { onSpace: (space: number) => choose({ space }) } : {})}

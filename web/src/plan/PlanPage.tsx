@@ -10,7 +10,6 @@ import { useFound } from "../findings/useFound";
 import { PointLoads } from "../loads/PointLoads";
 import { ProblemNote } from "../parts/ProblemNote";
 import { useSize } from "../parts/size";
-import { severityWord } from "../parts/words";
 import { PointForm } from "../survey/PointForm";
 import { type OnPlan, PlanDrawing } from "./PlanDrawing";
 import { DrawRoom, RoomOnPlan } from "./RoomForms";
@@ -88,7 +87,7 @@ function Floor({ view, first, onFloor }: FloorProps) {
             width={small ? Math.max(size.width, (view.bounds?.width ?? 0) * READABLE) : size.width}
             height={small ? Number.POSITIVE_INFINITY : Math.max(360, Math.min(520, size.width * 0.75))}
             chosen={chosen}
-            found={new Map([...found].map(([at, severity]) => [at, severityWord[severity]]))}
+            found={found}
             onChoose={setChosen}
             onMoveRoom={moveRoom}
             onMovePoint={(point, x, y) => commit.mutate({ type: "place-point", point, x, y })}

@@ -3,13 +3,13 @@ use std::collections::BTreeSet;
 use jiff::Timestamp;
 
 use super::*;
-use crate::base::units::Volts;
+use crate::base::units::{Amps, NominalVolts, Volts, Watts};
 use crate::change::Change;
 use crate::fixture::Fixture;
 use crate::house::Seen::{Dead, Live};
 use crate::house::{
-    AsFound, Breaker, BreakerId, Device, Event, Fault, LogEntry, LogId, Observation, PointKind, Remark, RemarkId, Saw,
-    ServiceReading,
+    AreaUnit, AsFound, Breaker, BreakerId, Device, Event, Fault, Habit, LivingArea, Load, LoadId, LoadKind, LogEntry,
+    LogId, Observation, PointKind, Remark, RemarkId, Saw, ServiceReading,
 };
 use crate::load::draws::draws;
 use crate::rules::RULES;
@@ -292,4 +292,58 @@ fn a_plate_that_says_another_circuit_is_found() {
     rig.remark(point, Remarks::Labelled { text: "Main 3".into() }, "");
     let stale = rig.audit(1).findings.into_iter().find(|f| f.rule == "stale-plate").unwrap();
     assert_eq!(stale.why, "it says Main 3, and it is Main 1");
+}
+
+// Handbook 6: a point that is dead only with two breakers off, and a breaker that feeds nothing found; a spare that is marked is none.
+#[test]
+fn what_two_breakers_feed_and_what_feeds_nothing_is_found() {
+    let mut rig = rig();
+    let [one, three] = rig.breakers;
+    let idle = rig.f.breaker("5", 15.0, "");
+    assert!(rig.found().contains("feeds-nothing"));
+    let marked = Breaker { label: "Spare".into(), ..rig.f.house.breakers.get(idle).unwrap().clone() };
+    rig.f.house.breakers.put(marked);
+    assert!(!rig.found().contains("feeds-nothing"));
+    let room = rig.f.room("Loft");
+    let both = rig.f.point("L1", room, PointKind::Light);
+    for _ in 0..3 {
+        rig.f.see(both, &[one], Live);
+        rig.f.see(both, &[three], Live);
+        rig.f.see(both, &[one, three], Dead);
+    }
+    let found = rig.audit(1).findings.into_iter().find(|f| f.rule == "fed-by-two").unwrap();
+    assert_eq!((found.point, found.severity), (Some(both), Severity::Mend));
+    assert!(found.why.contains("1 and 3 both off"), "{}", found.why);
+}
+
+// By hand: two 4.8 kW heaters on one leg pair of a 60 A panel are 40 A a leg; with a third, 60 A, and a fourth, 80 A: over its main.
+#[test]
+fn a_leg_over_its_rating_and_a_service_too_small_are_found() {
+    let mut rig = rig();
+    let panel = rig.f.panel().clone();
+    rig.f.house.panels.put(crate::house::Panel { main: Some(Amps(60.0)), ..panel });
+    rig.f.house.about.area = Some(LivingArea { value: 1500.0, unit: AreaUnit::Ft2 });
+    let room = rig.f.room("Workshop");
+    let places = ["2-4", "6-8", "10-12", "14-16"];
+    let breakers: Vec<BreakerId> = places.iter().map(|at| rig.f.breaker(at, 30.0, "heater")).collect();
+    for (nth, breaker) in breakers.iter().enumerate() {
+        let point = rig.f.point_at(&format!("W{nth}"), room, PointKind::Appliance, Some(NominalVolts::V240));
+        let others: Vec<BreakerId> = rig.f.house.breakers.iter().map(|b| b.id).filter(|b| b != breaker).collect();
+        for _ in 0..2 {
+            rig.f.see(point, &[*breaker], Dead);
+            rig.f.see(point, &others, Live);
+        }
+    }
+    let heaters = |rig: &mut Rig, n: usize| {
+        let points: Vec<_> = rig.f.house.points.iter().filter(|p| p.room == room).map(|p| p.id).take(n).collect();
+        for (nth, point) in points.into_iter().enumerate() {
+            let load = Load::new(LoadId(800 + nth as u64), point, "heater", LoadKind::Heating);
+            rig.f.house.loads.put(Load { watts: Some(Watts(4800.0)), habit: Some(Habit::Always), ..load });
+        }
+    };
+    heaters(&mut rig, 2);
+    assert!(!rig.found().contains("leg-over"));
+    heaters(&mut rig, 4);
+    let found = rig.found();
+    assert!(found.contains("leg-over") && found.contains("service-over"), "{found:?}");
 }

@@ -8,7 +8,7 @@ use utoipa::ToSchema;
 use super::{fed_from, plate, plate_name};
 use crate::base::said;
 use crate::house::{Breaker, BreakerId, House, Job, MeasuredAt, Point, RoomId, Subject};
-use crate::trace::Beliefs;
+use crate::trace::{Beliefs, Status};
 
 /// Where a label goes.
 #[derive(Debug, Clone, Copy, PartialEq, Eq, PartialOrd, Ord, Serialize, ToSchema)]
@@ -103,7 +103,12 @@ fn of_plate(house: &House, beliefs: &Beliefs, point: &Point) -> Option<Tag> {
         return Some(base(large));
     }
     let belief = beliefs.of(point.id)?;
-    let first = belief.candidates.first().filter(|_| belief.status == crate::trace::Status::Likely)?;
+    if let Some(two) = belief.two_handles.as_ref().filter(|_| belief.status == Status::TwoHandles) {
+        let names: Vec<String> =
+            two.breakers.iter().filter_map(|b| house.breakers.get(b.breaker)).map(|b| plate_name(house, b)).collect();
+        return Some(Tag { small: format!("BOTH off; {small}"), ..base(names.join(" + ")) });
+    }
+    let first = belief.candidates.first().filter(|_| belief.status == Status::Likely)?;
     let breaker = house.breakers.get(first.at.breaker)?;
     let likely = base(format!("{} ?", plate_name(house, breaker)));
     Some(Tag { small: format!("not proven; {}", likely.small), proven: false, ..likely })

@@ -250,3 +250,20 @@ fn a_feeder_is_proven_by_what_went_dark_with_it() {
     f.see(point, &[other], Live);
     assert_eq!((entry(&f, "1-3").standing, entry(&f, "1-3").feeds.as_str()), (Standing::Proven, "Panel Annex"));
 }
+
+// Whoever opens a box that two breakers feed has to switch both off: its plate says so.
+#[test]
+fn the_plate_of_what_two_breakers_feed_names_both() {
+    let mut f = Fixture::new(8);
+    let (one, three) = (f.breaker("1", 20.0, ""), f.breaker("3", 20.0, ""));
+    let hall = f.room("Hall");
+    let both = f.point("H1", hall, PointKind::Light);
+    for _ in 0..3 {
+        f.see(both, &[one], Live);
+        f.see(both, &[three], Live);
+        f.see(both, &[one, three], Dead);
+    }
+    let all = tags(&f.house, &beliefs(&f.house));
+    let plate = all.iter().find(|tag| tag.kind == TagKind::Plate).unwrap();
+    assert_eq!((plate.large.as_str(), plate.small.as_str()), ("Main 1 + Main 3", "BOTH off; H1: Hall"));
+}
