@@ -305,11 +305,16 @@ fn what_two_breakers_feed_and_what_feeds_nothing_is_found() {
     rig.f.house.breakers.put(marked);
     assert!(!rig.found().contains("feeds-nothing"));
     let room = rig.f.room("Loft");
-    let both = rig.f.point("L1", room, PointKind::Light);
+    let both = rig.f.point_at("L1", room, PointKind::Appliance, Some(NominalVolts::V240));
+    let pair = rig.f.breaker("2-4", 30.0, "spare");
+    rig.f.all_is_entered();
     for _ in 0..3 {
-        rig.f.see(both, &[one], Live);
-        rig.f.see(both, &[three], Live);
+        rig.f.see(both, &[], Live);
         rig.f.see(both, &[one, three], Dead);
+        rig.f.see(both, &[one], Live);
+        rig.f.see(both, &[three], Dead);
+        rig.f.see(both, &[idle, pair], Live);
+        rig.f.see(both, &[three, idle], Live);
     }
     let found = rig.audit(1).findings.into_iter().find(|f| f.rule == "fed-by-two").unwrap();
     assert_eq!((found.point, found.severity), (Some(both), Severity::Mend));

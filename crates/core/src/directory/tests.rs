@@ -257,11 +257,16 @@ fn the_plate_of_what_two_breakers_feed_names_both() {
     let mut f = Fixture::new(8);
     let (one, three) = (f.breaker("1", 20.0, ""), f.breaker("3", 20.0, ""));
     let hall = f.room("Hall");
-    let both = f.point("H1", hall, PointKind::Light);
+    let (five, pair) = (f.breaker("5", 20.0, ""), f.breaker("2-4", 30.0, ""));
+    let both = f.point_at("H1", hall, PointKind::Appliance, Some(NominalVolts::V240));
+    f.all_is_entered();
     for _ in 0..3 {
-        f.see(both, &[one], Live);
-        f.see(both, &[three], Live);
+        f.see(both, &[], Live);
         f.see(both, &[one, three], Dead);
+        f.see(both, &[one], Live);
+        f.see(both, &[three], Dead);
+        f.see(both, &[five, pair], Live);
+        f.see(both, &[three, five], Live);
     }
     let all = tags(&f.house, &beliefs(&f.house));
     let plate = all.iter().find(|tag| tag.kind == TagKind::Plate).unwrap();
