@@ -11,6 +11,7 @@ use crate::house::{
     AreaUnit, AsFound, Breaker, BreakerId, Device, Event, Fault, Habit, LivingArea, Load, LoadId, LoadKind, LogEntry,
     LogId, Observation, PointKind, Remark, RemarkId, Saw, ServiceReading,
 };
+use crate::house::{Instrument, MeasuredAt, Quantity, Reading, ReadingId, Side, Span};
 use crate::load::draws::draws;
 use crate::rules::RULES;
 use crate::rules::as_found::{LOOKS, LookWhere};
@@ -351,4 +352,34 @@ fn a_leg_over_its_rating_and_a_service_too_small_are_found() {
     heaters(&mut rig, 4);
     let found = rig.found();
     assert!(found.contains("leg-over") && found.contains("service-over"), "{found:?}");
+}
+
+// ANSI/NETA MTS, table 100.18, from memory: 4 to 15 degrees between like parts at like load is probable, above 15 repair now. What
+// carries more is warmer, and no fault by that.
+#[test]
+fn a_hot_breaker_is_told_from_one_that_carries_more() {
+    let read = |rig: &mut Rig, breaker: BreakerId, quantity: Quantity, value: f64| {
+        rig.next += 1;
+        let place = MeasuredAt::Breaker { breaker, pole: None, side: Side::default() };
+        let (id, time) = (ReadingId(rig.next), Timestamp::from_second(rig.next as i64).unwrap());
+        let (instrument, span) = (Instrument::Infrared, Span::Spot);
+        let (who, on) = ("Fern".to_owned(), BTreeSet::new());
+        rig.f.house.readings.put(Reading { id, time, who, place, quantity, value, instrument, span, on });
+    };
+    let found = |degrees: [f64; 2], amps: Option<[f64; 2]>| {
+        let mut rig = rig();
+        for nth in [0, 1] {
+            let breaker = rig.breakers[nth];
+            read(&mut rig, breaker, Quantity::Degrees, degrees[nth]);
+            if let Some(amps) = amps {
+                read(&mut rig, breaker, Quantity::Amps { of: None }, amps[nth]);
+            }
+        }
+        rig.audit(1).findings.into_iter().find(|f| f.rule == "hot-spot").map(|f| (f.severity, f.rests))
+    };
+    assert_eq!(found([38.0, 29.0], Some([11.0, 10.0])), Some((Severity::Mend, Rests::Entered)));
+    assert_eq!(found([48.0, 29.0], Some([11.0, 10.0])), Some((Severity::Danger, Rests::Entered)));
+    assert_eq!(found([38.0, 29.0], Some([12.0, 1.0])), None, "it carries far more");
+    assert_eq!(found([38.0, 29.0], None), None, "nobody knows what they carry");
+    assert_eq!(found([48.0, 29.0], None), Some((Severity::Mend, Rests::Likely)));
 }

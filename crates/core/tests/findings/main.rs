@@ -218,6 +218,8 @@ const PLANTS: &[Plant] = &[
         for (nth, breaker) in all.collect::<Vec<_>>().into_iter().enumerate() {
             let value = if breaker == hot { 39.0 } else { 28.0 + 0.5 * (nth % 3) as f64 };
             w.read(nth as u64, breaker, Quantity::Degrees, value);
+            let carries = 0.55 * w.made.house.breakers.get(breaker).unwrap().amps.0;
+            w.read(100 + nth as u64, breaker, Quantity::Amps { of: None }, carries);
         }
     }),
     ("neutral-astray", "NEC 300.3(B), from memory: hot and neutral of a circuit carry alike", |w| {

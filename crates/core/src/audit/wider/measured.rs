@@ -148,44 +148,69 @@ pub(super) fn long_run(known: &KnownHouse<'_>) -> Vec<Hit> {
 
 /// Readings that belong together are taken within so many seconds. (common practice: one walk along a panel)
 const ONE_WALK: i64 = 3600;
-/// The like of a breaker is known by so many others at the least. (common practice)
-const LIKES: usize = 2;
+/// Loads are alike up to such a share of the rating. (common practice)
+const ALIKE: f64 = 0.2;
 
-/// Its last temperature against the middle of the others of as many poles, read in the same walk. At little load it is as bad, so
-/// that the load does not matter.
-pub(super) fn hot_spot(known: &KnownHouse<'_>) -> Vec<Hit> {
-    let mut last: BTreeMap<BreakerId, &Reading> = BTreeMap::new();
-    for reading in known.house.readings.iter().filter(|r| r.quantity == Quantity::Degrees) {
+/// The last reading of a sort at each breaker.
+fn last_at<'a>(known: &KnownHouse<'a>, is: impl Fn(&Reading) -> bool) -> BTreeMap<BreakerId, &'a Reading> {
+    let mut last: BTreeMap<BreakerId, &'a Reading> = BTreeMap::new();
+    for reading in known.house.readings.iter().filter(|reading| is(reading)) {
         let MeasuredAt::Breaker { breaker, .. } = reading.place else { continue };
         let newest = last.entry(breaker).or_insert(reading);
         if reading.time > newest.time {
             *newest = reading;
         }
     }
+    last
+}
+
+fn in_one_walk(one: &Reading, other: &Reading) -> bool {
+    (one.time.as_second() - other.time.as_second()).abs() <= ONE_WALK
+}
+
+/// Its last temperature against the middle of the others of as many poles, read in the same walk. What carries more is warmer: where
+/// the currents were read as well, those of like load are compared; otherwise only what no load explains is told, as likely.
+pub(super) fn hot_spot(known: &KnownHouse<'_>) -> Vec<Hit> {
+    let warm = last_at(known, |reading| reading.quantity == Quantity::Degrees);
+    let currents = last_at(known, |reading| {
+        reading.span == Span::Spot && matches!(reading.quantity, Quantity::Amps { of } if of != Some(Conductor::N))
+    });
     let of = |id: &BreakerId| known.house.breakers.get(*id);
+    let share = |breaker: &Breaker, reading: &Reading| {
+        let amps = currents.get(&breaker.id).filter(|amps| in_one_walk(amps, reading))?;
+        Some(amps.value / breaker.amps.0)
+    };
     let hit = |(id, reading): (&BreakerId, &&Reading)| {
         let breaker = of(id).filter(|b| b.since.is_none_or(|since| since <= reading.time))?;
-        let like = |other: &Breaker| {
-            other.id != breaker.id && other.panel == breaker.panel && other.at.len() == breaker.at.len()
-        };
-        let mut others: Vec<f64> = last
+        let own = share(breaker, reading);
+        let others: Vec<(f64, Option<f64>)> = warm
             .iter()
-            .filter(|(other, of_other)| {
-                of(other).is_some_and(like) && (of_other.time.as_second() - reading.time.as_second()).abs() <= ONE_WALK
-            })
-            .map(|(_, other)| other.value)
+            .filter(|(other, of_other)| *other != id && in_one_walk(of_other, reading))
+            .filter_map(|(other, of_other)| Some((of(other)?, of_other)))
+            .filter(|(other, _)| other.panel == breaker.panel && other.at.len() == breaker.at.len())
+            .map(|(other, of_other)| (of_other.value, share(other, of_other)))
             .collect();
-        others.sort_by(f64::total_cmp);
-        let middle = *others.get(others.len() / 2).filter(|_| others.len() >= LIKES)?;
-        let severity = match compare(reading.value, middle, 1.0) {
-            Warmth::RepairNow => Severity::Danger,
-            Warmth::Probable => Severity::Mend,
+        let alike = |of: &f64| own.is_some_and(|own| (own - of).abs() <= ALIKE);
+        let mut like: Vec<f64> =
+            others.iter().filter(|(_, of)| of.as_ref().is_some_and(alike)).map(|(value, _)| *value).collect();
+        let known_load = !like.is_empty();
+        if !known_load {
+            like = others.iter().map(|(value, _)| *value).collect();
+        }
+        like.sort_by(f64::total_cmp);
+        let middle = *like.get(like.len() / 2)?;
+        let warmth = compare(reading.value, middle, own.filter(|_| known_load).unwrap_or(1.0));
+        let (severity, rests) = match warmth {
+            Warmth::RepairNow if known_load => (Severity::Danger, Rests::Entered),
+            Warmth::RepairNow => (Severity::Mend, Rests::Likely),
+            Warmth::Probable | Warmth::HotAtLittle if known_load => (Severity::Mend, Rests::Entered),
             _ => return None,
         };
-        let why = format!("{:.0} °C above the middle of its like", reading.value - middle);
-        Some(Hit { severity, ..Hit::at(&HOT_SPOT, breaker, why) })
+        let load = if known_load { " at like load" } else { ", whatever it carries" };
+        let why = format!("{:.0} °C above the middle of its like{load}", reading.value - middle);
+        Some(Hit { severity, rests, ..Hit::at(&HOT_SPOT, breaker, why) })
     };
-    last.iter().filter_map(hit).collect()
+    warm.iter().filter_map(hit).collect()
 }
 
 /// Clamped one after the other within so many seconds. (common practice)
