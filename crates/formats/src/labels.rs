@@ -21,11 +21,14 @@ const CODE: f64 = 40.0;
 /// The longest piece of tape that is drawn as one, in points: three feet.
 const PIECE: f64 = 36.0 * PT;
 
+/// The address that a label's code opens; nothing for one without.
+pub type Link<'a> = dyn Fn(&Tag) -> Option<String> + 'a;
+
 /// What stands on a label beside its words.
 #[derive(Default)]
 pub struct Marked<'a> {
     /// The address that a code on it opens.
-    pub link: Option<&'a dyn Fn(&Tag) -> Option<String>>,
+    pub link: Option<&'a Link<'a>>,
     /// Lines to cut along are drawn: the paper has none.
     pub cut: bool,
 }

@@ -5,7 +5,7 @@ use wayfinder_core::base::Said;
 use wayfinder_core::base::units::VoltAmperes;
 use wayfinder_core::directory::{Equipment, Schedule, ScheduleRow};
 
-use crate::card::Style;
+use crate::card::{Style, width};
 use crate::draw::Print;
 use crate::sheet::{Paper, To};
 
@@ -98,6 +98,9 @@ fn titles(paper: &mut Paper, schedule: &Schedule, left: bool, half: f64, y: f64)
 fn side(paper: &mut Paper, schedule: &Schedule, row: &ScheduleRow, (y, tall): (f64, f64), half: f64) {
     let columns = columns(schedule.legs.len(), row.left, half);
     let size = (tall * 0.55).clamp(5.0, 8.0);
+    let room = columns[4].1 - 4.0;
+    let fits = |words: &&String| width(words, Style::Plain, size) <= room;
+    let feeds = std::iter::once(&row.feeds).chain(&row.short).find(fits).or(row.short.last()).unwrap_or(&row.feeds);
     let middle = y + tall / 2.0 + size * 0.35;
     let (from, to) = if row.left { (PAGE.0 / 2.0 - half, PAGE.0 / 2.0) } else { (PAGE.0 / 2.0, PAGE.0 / 2.0 + half) };
     paper.frame((from, y), (to - from, tall), "");
@@ -109,7 +112,7 @@ fn side(paper: &mut Paper, schedule: &Schedule, row: &ScheduleRow, (y, tall): (f
         (Style::Number, To::Middle, poles),
         (Style::Number, To::Middle, amps),
         (Style::Number, To::Middle, row.protection.to_owned()),
-        (style, To::Left, row.feeds.clone()),
+        (style, To::Left, feeds.clone()),
     ];
     let loads =
         row.va.iter().map(|va| (Style::Number, To::Right, if va.0 > 0.0 { va.0.to_string() } else { String::new() }));

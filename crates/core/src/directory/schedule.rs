@@ -68,6 +68,8 @@ pub struct ScheduleRow {
     pub amps: Option<Amps>,
     /// What it feeds.
     pub feeds: String,
+    /// The same from fuller to shorter, where it has no room.
+    pub short: Vec<String>,
     /// That is proven.
     pub proven: bool,
     /// Ground-fault, arc-fault or both, in letters.
@@ -110,6 +112,7 @@ pub fn schedule(house: &House, beliefs: &Beliefs, loaded: &Loaded<'_>, panel: &P
     let mut rows: Vec<ScheduleRow> = Vec::new();
     for breaker in house.breakers_of(panel.id) {
         let line = fed.line(breaker);
+        let short = line.short.clone();
         let standing = line.standing(settled);
         let likely = if line.probably.is_empty() { String::new() } else { format!("? {}", line.probably) };
         let known = [line.feeds, likely].into_iter().filter(|words| !words.is_empty()).collect::<Vec<_>>().join(" ");
@@ -127,6 +130,7 @@ pub fn schedule(house: &House, beliefs: &Beliefs, loaded: &Loaded<'_>, panel: &P
             poles: breaker.at.len(),
             amps: Some(breaker.amps),
             feeds,
+            short,
             proven: standing == Standing::Proven,
             protection: breaker.device.mark(),
             va: connected(house, panel, breaker, loaded, &these),
@@ -175,6 +179,7 @@ fn bare_row(panel: &Panel, space: u16, legs: usize) -> ScheduleRow {
         poles: 0,
         amps: None,
         feeds: if empty { "space" } else { "not entered" }.to_owned(),
+        short: Vec::new(),
         proven: empty,
         protection: "",
         va: vec![VoltAmperes(0.0); legs],
