@@ -124,36 +124,22 @@ impl Print {
             return Ok(page.clone());
         }
         let sizes = self.pages.iter().map(|page| parse(page).map(|tree| tree.size())).collect::<Result<Vec<_>, _>>()?;
-        let inches = |length: f32| length / DPI;
-        let wide = sizes.iter().map(|size| inches(size.width())).fold(0.0, f32::max);
-        let high: f32 = sizes.iter().map(|size| inches(size.height())).sum();
-        let mut y = 0.0;
+        let wide = sizes.iter().map(|size| size.width()).fold(0.0, f32::max);
+        let high: f32 = sizes.iter().map(|size| size.height()).sum();
+        // In the pixels that an inch of a page inside is taken for.
         let mut out = format!(
-            r#"<svg xmlns="http://www.w3.org/2000/svg" width="{wide}in" height="{high}in" viewBox="0 0 {wide} {high}"><title>{}</title>"#,
+            r#"<svg xmlns="http://www.w3.org/2000/svg" width="{}in" height="{}in" viewBox="0 0 {wide} {high}"><title>{}</title>"#,
+            wide / DPI,
+            high / DPI,
             escape(&self.title)
         );
+        let mut y = 0.0;
         for (page, size) in self.pages.iter().zip(&sizes) {
-            out += &page
-                .replacen("<svg ", &format!("<svg x=\"0\" y=\"{y}\" "), 1)
-                .replacen(
-                    &format!("width=\"{}\"", attribute(page, "width")),
-                    &format!("width=\"{}\"", inches(size.width())),
-                    1,
-                )
-                .replacen(
-                    &format!("height=\"{}\"", attribute(page, "height")),
-                    &format!("height=\"{}\"", inches(size.height())),
-                    1,
-                );
-            y += inches(size.height());
+            out += &page.replacen("<svg ", &format!("<svg y=\"{y}\" "), 1);
+            y += size.height();
         }
         Ok(out + "</svg>")
     }
-}
-
-fn attribute<'a>(page: &'a str, name: &str) -> &'a str {
-    let start = page.find(&format!("{name}=\"")).map_or(0, |at| at + name.len() + 2);
-    page[start..].split('"').next().unwrap_or_default()
 }
 
 /// Each page as large as its drawing says. Tagged: a page is a figure whose text stands beside it for readers that speak, and the

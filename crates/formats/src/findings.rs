@@ -13,9 +13,11 @@ use wayfinder_core::trace::Beliefs;
 use wayfinder_core::view::{face, floor};
 use wayfinder_core::words::short::capital;
 
+use crate::card::Style;
 use crate::draw::Print;
 use crate::plan;
-use crate::work_sheet::{Row, SHEET_ROOM, Sheet, drawn, listed, paragraph};
+use crate::sheet::To;
+use crate::work_sheet::{Row, SHEET_LEFT, SHEET_ROOM, SHEET_TOP, SHEET_WIDTH, drawn, headed, listed, paragraph};
 
 /// What a report is made of.
 pub struct Reported<'a> {
@@ -93,7 +95,7 @@ fn section(rows: &mut Vec<Row>, head: &str, findings: &[(usize, &Finding)]) {
         for (number, finding) in findings.iter().filter(|(_, f)| f.rule == first.rule) {
             let number = if *number == 0 { String::new() } else { format!("{number}. ") };
             let likely = if finding.rests == Rests::Likely { " (likely, not proven)" } else { "" };
-            let cause = finding.cause.as_ref().map_or_else(String::new, |cause| format!(" It comes from {cause}."));
+            let cause = finding.cause.as_ref().map_or_else(String::new, |cause| format!(" It may come from {cause}."));
             let decided = finding.decided.as_ref().map_or_else(String::new, |decided| {
                 let note = if decided.note.is_empty() { "put off" } else { &decided.note };
                 format!(" {}: {note}.", decided.who)
@@ -126,9 +128,9 @@ fn faces(of: &Reported<'_>, under: &str) -> Vec<String> {
     let in_panel = |panel: &&Panel| of.house.breakers_of(panel.id).iter().any(|b| marks.contains_key(&b.id));
     let page = |panel: &Panel| {
         let face = face::face(of.house, of.beliefs, panel);
-        let mut sheet = Sheet::new("Where: the panel", under);
+        let mut sheet = headed("Where: the panel", under);
         let row = (SHEET_ROOM / (f64::from(face.rows) + 1.0)).min(24.0);
-        crate::face::draw(&mut sheet.out, &face, (sheet.left, sheet.top), (sheet.width, row), &marks);
+        crate::face::draw(sheet.raw(), &face, (SHEET_LEFT, SHEET_TOP), (SHEET_WIDTH, row), &marks);
         sheet.done()
     };
     of.house.panels_in_order().into_iter().filter(in_panel).map(page).collect()
@@ -171,13 +173,13 @@ fn pictures(of: &Reported<'_>, under: &str) -> Vec<String> {
         }
     }
     let pages = shown.chunks(2).map(|two| {
-        let mut sheet = Sheet::new("Pictures", under);
+        let mut sheet = headed("Pictures", under);
         for (nth, (numbers, picture, bytes)) in two.iter().enumerate() {
             let high = SHEET_ROOM / 2.0 - 30.0;
-            let y = sheet.top + nth as f64 * SHEET_ROOM / 2.0;
+            let y = SHEET_TOP + nth as f64 * SHEET_ROOM / 2.0;
             let caption = format!("{numbers}: {}", picture.caption);
-            sheet.text(y + 10.0, &caption);
-            sheet.image(y + 16.0, high, bytes);
+            sheet.words((SHEET_LEFT, y + 10.0), Style::Plain, 10.0, SHEET_WIDTH, To::Left, &caption);
+            sheet.picture((SHEET_LEFT, y + 16.0), (SHEET_WIDTH, high), bytes);
         }
         sheet.done()
     });
@@ -283,6 +285,41 @@ mod tests {
         ] {
             assert!(pages.contains(said), "{said}: {pages}");
         }
+    }
+
+    // An independent reader finds the picture of what is wrong in the report.
+    #[test]
+    fn a_report_shows_pictures_of_what_is_found() {
+        let (mut house, audit, open) = found();
+        let of = PictureOf::Panel { panel: PanelId(1) };
+        let (id, time) = (wayfinder_core::house::PictureId(5), Timestamp::from_second(5).unwrap());
+        let (caption, digest) = ("the open space".to_owned(), "abc".to_owned());
+        house.pictures.put(Picture { id, of, time, who: "Fern".into(), caption, width: 4, height: 3, digest });
+        let mut bytes = std::io::Cursor::new(Vec::new());
+        image::RgbImage::from_pixel(4, 3, image::Rgb([200, 30, 30]))
+            .write_to(&mut bytes, image::ImageFormat::Jpeg)
+            .unwrap();
+        let bytes = bytes.into_inner();
+        let picture = |digest: &str| (digest == "abc").then(|| bytes.clone());
+        let beliefs = beliefs(&house);
+        let of = Reported {
+            house: &house,
+            beliefs: &beliefs,
+            audit: &audit,
+            inspection: &open,
+            picture: &picture,
+            date: None,
+        };
+        let folder = tempfile::tempdir().unwrap();
+        let file = folder.path().join("report.pdf");
+        std::fs::write(&file, report(&of).put_out(crate::draw::Kind::Pdf).unwrap()).unwrap();
+        let told =
+            std::process::Command::new("pdfimages").arg("-list").arg(&file).output().expect("pdfimages is installed");
+        let told = String::from_utf8(told.stdout).unwrap();
+        assert!(
+            told.lines().count() == 3 && told.contains(" 4     3 "),
+            "a head of two lines, and the picture: {told}"
+        );
     }
 
     // RFC 4180: a quotation mark within a field is doubled.

@@ -215,6 +215,7 @@ mod tests {
             small: format!("K{nth}: Kitchen counter, left of the sink"),
             proven: true,
             stuck: None,
+            due: true,
         }
     }
 

@@ -183,7 +183,7 @@ fn chosen_tags(of: &Of<'_>, wanted: &Wanted) -> Result<Vec<Tag>, Invalid> {
             && (wanted.likely || tag.proven)
             && of_panel(tag)
             && (wanted.room.is_none() || tag.room == wanted.room)
-            && (!wanted.due || tag.is_due())
+            && (!wanted.due || tag.due)
     };
     Ok(tags(house, of.beliefs).into_iter().filter(is_wanted).collect())
 }

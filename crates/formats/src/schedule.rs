@@ -136,8 +136,8 @@ fn sums(paper: &mut Paper, schedule: &Schedule, y: f64) {
         format!("Connected, by nameplates: {}.", legs(&schedule.connected)),
         format!("Demand, at the usual peak: {}.{unknown}", legs(&schedule.demand)),
         format!(
-            "{} spare, {} bare. P: poles. Slanted, with a question mark: not proven. Test before you touch.",
-            schedule.spare, schedule.bare
+            "{} with nothing found on it, {} bare. P: poles. Slanted, with a question mark: not proven. Test before you touch.",
+            schedule.idle, schedule.bare
         ),
     ];
     let mut y = y;

@@ -2,6 +2,8 @@
 
 use std::fmt::Write;
 
+use base64::Engine;
+
 use crate::card::{Style, shorten, width};
 use crate::draw::escape;
 
@@ -33,6 +35,21 @@ impl Paper {
             escape(title)
         );
         Self { out }
+    }
+
+    /// A drawing that was begun elsewhere.
+    pub(crate) fn begun(out: String) -> Self {
+        Self { out }
+    }
+
+    /// A picture as large as it fits into a place.
+    pub(crate) fn picture(&mut self, (x, y): (f64, f64), (wide, high): (f64, f64), bytes: &[u8]) {
+        let kind = if bytes.starts_with(b"\x89PNG") { "png" } else { "jpeg" };
+        let data = base64::engine::general_purpose::STANDARD.encode(bytes);
+        let _ = write!(
+            self.out,
+            r#"<image x="{x:.1}" y="{y:.1}" width="{wide:.1}" height="{high:.1}" preserveAspectRatio="xMinYMin meet" href="data:image/{kind};base64,{data}"/>"#
+        );
     }
 
     /// Words on a line, shortened to their room.

@@ -141,7 +141,7 @@ fn beside(sheet: &WallSheet, paper: &mut Paper, left: f64, columns: usize) -> us
     sheet.mains.iter().for_each(|line| beside.line(Style::Plain, line));
     beside.head("Stays live whatever is off");
     sheet.stays_live.iter().for_each(|line| beside.line(Style::Strong, line));
-    beside.head("Ground-fault buttons, and what each kills");
+    beside.head("Ground-fault buttons; each kills, as entered");
     for device in &sheet.devices {
         beside.line(Style::Strong, &format!("{}:", device.button));
         beside.line(Style::Plain, &device.kills);

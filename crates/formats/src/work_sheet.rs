@@ -2,7 +2,6 @@
 
 use std::fmt::Write;
 
-use base64::Engine;
 use jiff::Zoned;
 use jiff::civil::Date;
 use wayfinder_core::base::Said;
@@ -11,6 +10,7 @@ use wayfinder_core::job::Plan;
 use wayfinder_core::words::short::capital;
 
 use crate::draw::{escape, wrapped};
+use crate::sheet::Paper;
 
 /// A letter sheet in points, and its margins.
 const WIDTH: f64 = 612.0;
@@ -46,43 +46,16 @@ impl Row {
 /// What is left of a sheet below its head, in points.
 pub(crate) const SHEET_ROOM: f64 = HEIGHT - 2.0 * MARGIN - TITLE - 26.0;
 
+/// Where the room of a sheet begins, and how wide it is, in points.
+pub(crate) const SHEET_LEFT: f64 = MARGIN;
+pub(crate) const SHEET_TOP: f64 = MARGIN + TITLE + 26.0;
+pub(crate) const SHEET_WIDTH: f64 = WIDTH - 2.0 * MARGIN;
+
 /// A sheet of letter size with its head, to draw on.
-pub(crate) struct Sheet {
-    /// What is drawn.
-    pub out: String,
-    /// Where its room begins,
-    pub left: f64,
-    pub top: f64,
-    /// and how wide that is.
-    pub width: f64,
-}
-
-impl Sheet {
-    pub(crate) fn new(title: &str, under: &str) -> Self {
-        let mut pages = Pages { title: title.to_owned(), under: under.to_owned(), pages: Vec::new(), y: 0.0 };
-        pages.turn();
-        let (left, top, width) = (MARGIN, pages.y, WIDTH - 2.0 * MARGIN);
-        Self { out: pages.pages.pop().unwrap_or_default(), left, top, width }
-    }
-
-    pub(crate) fn text(&mut self, y: f64, text: &str) {
-        let _ = write!(self.out, r#"<text x="{}" y="{y:.1}" font-size="10">{}</text>"#, self.left, escape(text));
-    }
-
-    /// A picture as large as it fits below `y`, at most so high.
-    pub(crate) fn image(&mut self, y: f64, high: f64, bytes: &[u8]) {
-        let kind = if bytes.starts_with(b"\x89PNG") { "png" } else { "jpeg" };
-        let data = base64::engine::general_purpose::STANDARD.encode(bytes);
-        let _ = write!(
-            self.out,
-            r#"<image x="{}" y="{y:.1}" width="{}" height="{high:.1}" preserveAspectRatio="xMinYMin meet" href="data:image/{kind};base64,{data}"/>"#,
-            self.left, self.width
-        );
-    }
-
-    pub(crate) fn done(self) -> String {
-        self.out + "</svg>"
-    }
+pub(crate) fn headed(title: &str, under: &str) -> Paper {
+    let mut pages = Pages { title: title.to_owned(), under: under.to_owned(), pages: Vec::new(), y: 0.0 };
+    pages.turn();
+    Paper::begun(pages.pages.pop().unwrap_or_default())
 }
 
 struct Pages {

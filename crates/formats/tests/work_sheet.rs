@@ -189,6 +189,7 @@ fn many_labels_fill_several_sheets_and_names_are_written_as_they_are() {
         small: format!("Q{n}: lamp & <bell>"),
         proven: true,
         stuck: None,
+        due: true,
     };
     let pages = labels::to_cut(&(1..=40).map(tag).collect::<Vec<_>>());
     let (text, count) = read(&pages);

@@ -2651,6 +2651,10 @@ export interface components {
         Directory: {
             /** @description Each panel's card. */
             cards: components["schemas"]["DoorCard"][];
+            /** @description Papers, with the largest card that each lets be printed. */
+            papers: components["schemas"]["PaperCard"][];
+            /** @description Rooms that are traced to the end, with a label that is due. */
+            rooms_to_label: components["schemas"]["RoomId"][];
             /** @description Every label. */
             tags: components["schemas"]["Tag"][];
             /** @description Sheets of labels as they are sold; the house's own stand with its settings. */
@@ -3123,7 +3127,7 @@ export interface components {
         /** @description A finding. */
         Finding: {
             breaker?: components["schemas"]["BreakerId"] | null;
-            /** @description What it comes from, together with other findings: `a break in the neutral on Main 5`. */
+            /** @description What it may come from, together with other findings: `a break in the neutral on Main 5`. */
             cause?: string | null;
             /** @description What mends it. */
             cure: string;
@@ -5132,6 +5136,13 @@ export interface components {
             room: components["schemas"]["RoomId"];
             spot?: components["schemas"]["Spot"] | null;
         };
+        /** @description A paper. */
+        PaperCard: {
+            /** @description Its name: `letter`. */
+            name: string;
+            /** @description The largest card. */
+            size: components["schemas"]["CardSize"];
+        };
         /** @description Something to have at hand. */
         Part: {
             /**
@@ -6771,6 +6782,8 @@ export interface components {
         };
         /** @description A label. */
         Tag: {
+            /** @description There is none, or one that says something else. */
+            due: boolean;
             /** @description Where it goes. */
             kind: components["schemas"]["TagKind"];
             /** @description The circuit: panel and place. */

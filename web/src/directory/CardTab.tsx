@@ -3,11 +3,11 @@ import { keepPreviousData, useMutation, useQuery } from "@tanstack/react-query";
 import { useState } from "react";
 import { type Panel, Problem, problemOf } from "../api/client";
 import { useCommit } from "../api/edits";
-import { houseKey } from "../api/reads";
+import { houseKey, useDirectory } from "../api/reads";
 import { useHouseView } from "../app/house";
 import { NumberField } from "../parts/NumberField";
 import { ProblemNote } from "../parts/ProblemNote";
-import { schoolWord } from "../parts/words";
+import { capital, schoolWord } from "../parts/words";
 import { CardState } from "./CardState";
 import { PanelPick } from "./PanelPick";
 import { Prints } from "./Preview";
@@ -17,14 +17,6 @@ interface Size {
   width: number;
   height: number;
 }
-
-/** Paper as it is sold, in inches, with a margin that printers leave bare. */
-const papers: Record<string, Size> = {
-  Letter: { width: 8, height: 10.5 },
-  Legal: { width: 8, height: 13.5 },
-  A4: { width: 7.75, height: 11.2 },
-  A5: { width: 5.3, height: 7.75 },
-};
 
 /** The card for the door, to the measured size. */
 export function CardTab() {
@@ -47,7 +39,8 @@ function CardOf({ panel }: { panel: Panel }) {
     },
   });
   const set = (changed: Partial<Panel>) => commit.mutate({ type: "put-panel", panel: { ...panel, ...changed } });
-  const paper = Object.entries(papers).find(([, size]) => size.width === width && size.height === height)?.[0];
+  const papers = useDirectory(id).data?.papers ?? [];
+  const paper = papers.find(({ size }) => size.width === width && size.height === height)?.name;
   const measured = panel.card ?? undefined;
   return (
     <Stack direction="row" spacing={3} sx={{ alignItems: "start", flexWrap: "wrap", rowGap: 2 }}>
@@ -78,15 +71,15 @@ function CardOf({ panel }: { panel: Panel }) {
             label="Size"
             value={paper ?? "measured"}
             onChange={(e) => {
-              const size = papers[e.target.value];
+              const size = papers.find(({ name }) => name === e.target.value)?.size;
               setWidth(size?.width ?? panel.card?.width ?? null);
               setHeight(size?.height ?? panel.card?.height ?? null);
             }}
           >
             <MenuItem value="measured">as measured</MenuItem>
-            {Object.keys(papers).map((name) => (
+            {papers.map(({ name }) => (
               <MenuItem key={name} value={name}>
-                {name}, whole sheet
+                {capital(name)}, whole sheet
               </MenuItem>
             ))}
           </TextField>

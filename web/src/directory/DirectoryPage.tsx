@@ -51,7 +51,7 @@ function Changed() {
   const directory = useDirectory(id).data;
   const base = useBase();
   const stale = (directory?.cards ?? []).filter((card) => (card.stale?.length ?? 0) > 0);
-  const plates = (directory?.tags ?? []).filter((tag) => tag.stuck != null && tag.stuck !== tag.large);
+  const plates = (directory?.tags ?? []).filter((tag) => tag.stuck != null && tag.due);
   if (stale.length === 0 && plates.length === 0) {
     return null;
   }

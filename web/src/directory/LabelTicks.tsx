@@ -6,8 +6,6 @@ import { ProblemNote } from "../parts/ProblemNote";
 
 type Tag = Schemas["Tag"];
 
-const isOn = (tag: Tag) => tag.stuck === tag.large;
-
 /** What each plate is to say, to be copied by hand or ticked when its label is stuck on. */
 export function LabelTicks({ tags, room }: { tags: Tag[]; room: number | undefined }) {
   const { id, house } = useHouseView();
@@ -28,7 +26,7 @@ export function LabelTicks({ tags, room }: { tags: Tag[]; room: number | undefin
       <ProblemNote error={error} />
       {rooms.map((r) => {
         const here = plates.filter((tag) => tag.room === r.id);
-        const open = here.filter((tag) => !isOn(tag));
+        const open = here.filter((tag) => tag.due);
         return (
           <Box component="section" key={r.id} aria-label={r.name}>
             <Stack direction="row" spacing={1} sx={{ alignItems: "center" }}>
@@ -45,11 +43,11 @@ export function LabelTicks({ tags, room }: { tags: Tag[]; room: number | undefin
               <FormControlLabel
                 key={JSON.stringify(tag.of)}
                 sx={{ display: "flex", minHeight: 44 }}
-                control={<Checkbox checked={isOn(tag)} disabled={busy || isOn(tag)} onChange={() => stick(tag)} />}
+                control={<Checkbox checked={!tag.due} disabled={busy || !tag.due} onChange={() => stick(tag)} />}
                 label={
                   <>
                     <strong>{tag.large}</strong> · {tag.small}
-                    {tag.stuck != null && !isOn(tag) && ` (it says ${tag.stuck})`}
+                    {tag.stuck != null && tag.due && ` (it says ${tag.stuck})`}
                   </>
                 }
               />

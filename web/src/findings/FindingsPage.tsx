@@ -106,7 +106,7 @@ function Together({ findings }: { findings: Finding[] }) {
       sx={{ borderLeft: 1, borderColor: "divider", pl: 1.5 }}
     >
       <Typography>
-        All of these come from <strong>{first.cause}</strong>: look there first.
+        All of these may come from <strong>{first.cause}</strong>: look there first.
       </Typography>
       {cards}
     </Stack>

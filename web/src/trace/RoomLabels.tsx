@@ -6,12 +6,8 @@ import { useHouseView } from "../app/house";
 /** Rooms that are traced to the end, whose plates have no label yet: printed or copied by hand while one is there. */
 export function RoomLabels() {
   const { id, house } = useHouseView();
-  const plates = (useDirectory(id).data?.tags ?? []).filter((tag) => tag.kind === "plate" && tag.proven);
-  const due = house.rooms.filter((room) => {
-    const here = plates.filter((tag) => tag.room === room.id);
-    const points = house.points.filter((point) => point.room === room.id).length;
-    return points > 0 && here.length === points && here.some((tag) => tag.stuck !== tag.large);
-  });
+  const named = useDirectory(id).data?.rooms_to_label ?? [];
+  const due = named.flatMap((of) => house.rooms.filter((room) => room.id === of));
   if (due.length === 0) {
     return null;
   }

@@ -73,7 +73,7 @@ const CAUSES: &[Common] = &[
         rules: &["burnt-bus", "scorched-panel", "does-not-stay", "hot-spot"],
     },
     Common {
-        said: "the size of {} and its wire",
+        said: "what {} carries against its size and wire",
         shares: Shares::Breaker,
         head: None,
         rules: &[

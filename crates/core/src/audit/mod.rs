@@ -6,7 +6,6 @@
 mod cause;
 mod gone;
 mod inspection;
-mod takes;
 mod unknown;
 mod wider;
 
@@ -78,7 +77,7 @@ pub struct Finding {
     pub point: Option<PointId>,
     /// What was decided of it.
     pub decided: Option<Decided>,
-    /// What it comes from, together with other findings: `a break in the neutral on Main 5`.
+    /// What it may come from, together with other findings: `a break in the neutral on Main 5`.
     pub cause: Option<String>,
 }
 
@@ -172,7 +171,7 @@ fn finding(house: &House, hit: &Hit) -> Finding {
         who: hit.rule.who,
         cure: hit.rule.cure,
         job: hit.rule.job,
-        takes: takes::takes(hit.rule.id),
+        takes: rules::takes::takes(hit.rule.id),
         rests: hit.rests,
         of,
         panel: hit.panel,

@@ -241,7 +241,7 @@ fn an_inspection_asks_what_nobody_looked_at_until_all_is_answered() {
 #[test]
 fn causes_and_what_mending_takes_speak_of_rules_that_there_are() {
     let all: BTreeSet<&str> = RULES.iter().map(|r| r.id).chain(WIDER.iter().map(|w| w.rule.id)).collect();
-    for rule in cause::rules().chain(takes::rules()) {
+    for rule in cause::rules().chain(crate::rules::takes::rules()) {
         assert!(all.contains(rule), "{rule} is no rule");
     }
 }
@@ -293,6 +293,10 @@ fn a_plate_that_says_another_circuit_is_found() {
     rig.remark(point, Remarks::Labelled { text: "Main 3".into() }, "");
     let stale = rig.audit(1).findings.into_iter().find(|f| f.rule == "stale-plate").unwrap();
     assert_eq!(stale.why, "it says Main 3, and it is Main 1");
+    // What it says is no longer proven: that is not said to be so.
+    rig.f.house.evidence = crate::base::table::Table::default();
+    let stale = rig.audit(1).findings.into_iter().find(|f| f.rule == "stale-plate").unwrap();
+    assert_eq!((stale.why.as_str(), stale.rests), ("it says Main 3, and what feeds it is not proven", Rests::Likely));
 }
 
 // Handbook 6: a point that is dead only with two breakers off, and a breaker that feeds nothing found; a spare that is marked is none.
@@ -382,4 +386,6 @@ fn a_hot_breaker_is_told_from_one_that_carries_more() {
     assert_eq!(found([38.0, 29.0], Some([12.0, 1.0])), None, "it carries far more");
     assert_eq!(found([38.0, 29.0], None), None, "nobody knows what they carry");
     assert_eq!(found([48.0, 29.0], None), Some((Severity::Mend, Rests::Likely)));
+    assert_eq!(found([36.0, 29.0], Some([2.0, 2.0])), Some((Severity::Mend, Rests::Entered)), "hot at little");
+    assert_eq!(found([48.0, 29.0], Some([2.0, 2.0])), Some((Severity::Danger, Rests::Entered)), "worse than at much");
 }

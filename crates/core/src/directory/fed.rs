@@ -81,10 +81,10 @@ impl<'a> OnCard<'a> {
         }
     }
 
-    /// What surely or probably hangs on it.
+    /// What surely hangs on it.
     #[must_use]
-    pub fn points(&self, breaker: &Breaker) -> Vec<&'a Point> {
-        self.on.get(&breaker.id).map(|on| on.proven.iter().chain(&on.likely).copied().collect()).unwrap_or_default()
+    pub fn proven(&self, breaker: &Breaker) -> &[&'a Point] {
+        self.on.get(&breaker.id).map_or(&[], |on| &on.proven)
     }
 
     /// What surely and what probably hangs on it, each with its tags.

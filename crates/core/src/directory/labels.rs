@@ -3,8 +3,8 @@
 use serde::Serialize;
 use utoipa::ToSchema;
 
-use crate::house::{Breaker, House, Panel, Point};
-use crate::trace::Beliefs;
+use crate::house::{Breaker, BreakerId, House, Panel, Point};
+use crate::trace::{Beliefs, Status};
 use crate::words::labels::{Sense, names_person, words};
 
 /// An old label that tells too little.
@@ -35,6 +35,11 @@ pub fn poor_label(house: &House, breaker: &Breaker) -> Option<String> {
     if names_person(label) {
         return Some(format!("\"{label}\" names a person: say the place"));
     }
+    // A name of two letters is no word of the list, and may tell all the same: `TV`.
+    let short = |word: &str| word.len() == 2 && word.chars().all(char::is_alphabetic);
+    if told.is_empty() && label.split_whitespace().any(short) {
+        return None;
+    }
     if told.iter().all(|word| word.sense == Sense::Kind) {
         return Some(format!("\"{label}\" tells nothing: of which room?"));
     }
@@ -43,12 +48,18 @@ pub fn poor_label(house: &House, breaker: &Breaker) -> Option<String> {
     Some(format!("\"{label}\" says the same as {}", same.at_text()))
 }
 
-/// The breaker that a point is proven to hang on, and what the plate is to say: `Main 5`.
+/// The breaker that a point is proven to hang on, and what the plate is to say: `Main 5`; of one that two feed, both.
 #[must_use]
 pub fn plate<'a>(house: &'a House, beliefs: &Beliefs, point: &Point) -> Option<(&'a Breaker, String)> {
-    let belief = beliefs.of(point.id).filter(|belief| belief.proven)?;
-    let breaker = house.breakers.get(belief.candidates.first()?.at.breaker)?;
-    Some((breaker, plate_name(house, breaker)))
+    let belief = beliefs.of(point.id)?;
+    let feeders: Vec<BreakerId> = match (&belief.two_handles, belief.status) {
+        (Some(two), Status::TwoHandles) => two.breakers.iter().map(|b| b.breaker).collect(),
+        _ if belief.proven => belief.candidates.first().map(|c| c.at.breaker).into_iter().collect(),
+        _ => return None,
+    };
+    let breakers: Vec<&Breaker> = feeders.into_iter().filter_map(|id| house.breakers.get(id)).collect();
+    let names: Vec<String> = breakers.iter().map(|breaker| plate_name(house, breaker)).collect();
+    Some((breakers.first()?, names.join(" + ")))
 }
 
 /// A breaker as labels name it: always with its panel, so that it stays right when another panel comes.

@@ -30,7 +30,7 @@ use school::Marking;
 pub use school::{CardMark, GROUNDS};
 use stale::mark_changed;
 pub use stale::{StaleLine, lines, stale};
-pub use tags::{Tag, TagKind, of_job, tags};
+pub use tags::{Tag, TagKind, of_job, rooms_to_label, tags};
 pub use wall::{WallDevice, WallSheet, wall_sheet};
 
 /// The card of one panel, entries in the order of the engraved numbers.

@@ -11,7 +11,6 @@ use crate::base::units::{Amps, Metal, NominalVolts, VoltAmperes};
 use crate::code::volts::LEG;
 use crate::house::{Breaker, House, Panel};
 use crate::load::Loaded;
-use crate::load::circuits::{CircuitLoad, circuits};
 use crate::load::drawing::{Drawing, Drawn};
 use crate::load::legs;
 use crate::plate;
@@ -41,8 +40,8 @@ pub struct Schedule {
     pub connected: Vec<VoltAmperes>,
     /// What each leg reaches every other week at least.
     pub demand: Vec<VoltAmperes>,
-    /// Breakers marked as spares or that feed nothing found, and bare spaces.
-    pub spare: usize,
+    /// Breakers on which nothing was found.
+    pub idle: usize,
     /// Bare spaces.
     pub bare: usize,
     /// Points of which nobody said what draws there, or what feeds it: they are in no sum.
@@ -99,7 +98,7 @@ pub struct Equipment {
     pub mca: Option<Amps>,
     /// Largest breaker.
     pub mop: Option<Amps>,
-    /// Conductors in full: `2 hots, neutral, ground, 10 AWG copper`; empty where nobody entered them.
+    /// Conductors in full: `2 hots, neutral: 10 AWG copper`; empty where nobody entered them.
     pub conductors: String,
 }
 
@@ -110,15 +109,17 @@ pub fn schedule(house: &House, beliefs: &Beliefs, loaded: &Loaded<'_>, panel: &P
     let settled = beliefs.progress.is_settled();
     let these: Vec<Leg> = [Leg::A, Leg::B, Leg::C][..usize::from(panel.supply.legs())].to_vec();
     let mut rows: Vec<ScheduleRow> = Vec::new();
+    let mut idle = 0;
     for breaker in house.breakers_of(panel.id) {
         let line = fed.line(breaker);
         let short = line.short.clone();
         let standing = line.standing(settled);
+        idle += usize::from(standing == Standing::NothingFound);
         let likely = if line.probably.is_empty() { String::new() } else { format!("? {}", line.probably) };
         let known = [line.feeds, likely].into_iter().filter(|words| !words.is_empty()).collect::<Vec<_>>().join(" ");
         let feeds = match (known.is_empty(), standing) {
             (false, _) => known,
-            (true, Standing::NothingFound) => "spare: nothing found on it".to_owned(),
+            (true, Standing::NothingFound) => "nothing found on it".to_owned(),
             (true, _) if breaker.label.is_empty() => "not traced".to_owned(),
             (true, _) => format!("not traced; old label: {}", breaker.label),
         };
@@ -142,7 +143,6 @@ pub fn schedule(house: &House, beliefs: &Beliefs, loaded: &Loaded<'_>, panel: &P
     rows.sort_by_key(|row| (!row.left, row.top));
     let carries = legs::legs(house, &loaded.all).into_iter().find(|of| of.id == panel.id);
     let sum = |nth: usize| VoltAmperes(rows.iter().map(|row| row.va[nth].0).sum());
-    let spare = rows.iter().filter(|row| row.poles > 0 && row.feeds.starts_with("spare")).count();
     Schedule {
         house: house.about.name.clone(),
         panel: panel.name.clone(),
@@ -152,7 +152,7 @@ pub fn schedule(house: &House, beliefs: &Beliefs, loaded: &Loaded<'_>, panel: &P
         fed_from: fed_from(house, panel),
         connected: (0..these.len()).map(sum).collect(),
         demand: carries.iter().flat_map(|of| &of.each).map(|leg| VoltAmperes((leg.usual.0 * LEG).round())).collect(),
-        spare,
+        idle,
         bare: bare.len(),
         unknown: carries.as_ref().map_or(0, |of| of.unknown),
         equipment: equipment(house, loaded, panel),
@@ -212,22 +212,20 @@ fn plated(house: &House, drawing: &Drawing) -> Option<Amps> {
 }
 
 fn equipment(house: &House, loaded: &Loaded<'_>, panel: &Panel) -> Vec<Equipment> {
-    let all: Vec<CircuitLoad> = circuits(house, &loaded.hung, &loaded.all);
     let row = |drawing: &Drawing| {
         let Drawn::Load(id) = drawing.thing else { return None };
         let (load, point) = (house.loads.get(id)?, house.points.get(drawing.point)?);
         let breaker = house.breakers.get(*drawing.breakers.first()?).filter(|b| b.panel == panel.id)?;
-        let printed =
-            [load.amps.is_some(), load.mca.is_some(), load.mop.is_some(), load.watts.is_some(), load.va.is_some()];
-        let large = all.iter().any(|c| c.breaker == breaker.id) && (printed.contains(&true) || load.hp.is_some());
-        large.then(|| Equipment {
+        let amps = plate::current(load, drawing.volts);
+        let printed = amps.is_some() || load.mca.is_some() || load.mop.is_some();
+        printed.then(|| Equipment {
             tag: point.tag.clone(),
             name: load.name.clone(),
             place: house.rooms.get(point.room).map_or_else(String::new, |room| room.name.clone()),
             at: breaker.at_text(),
             volts: drawing.volts,
             phases: if breaker.at.len() == 3 { 3 } else { 1 },
-            amps: plate::current(load, drawing.volts),
+            amps,
             mca: load.mca,
             mop: load.mop,
             conductors: conductors(house, breaker),
@@ -236,7 +234,7 @@ fn equipment(house: &House, loaded: &Loaded<'_>, panel: &Panel) -> Vec<Equipment
     loaded.all.iter().filter_map(row).collect()
 }
 
-/// A full set: each pole's hot, the neutral that belongs to it, and the ground.
+/// A full set: each pole's hot and the neutral that belongs to it; whether there is a ground is not entered.
 fn conductors(house: &House, breaker: &Breaker) -> String {
     let circuits = house.circuits_of(breaker.id);
     let Some((circuit, wire)) = circuits.first().and_then(|c| Some((c, c.wire?))) else { return String::new() };
@@ -248,5 +246,5 @@ fn conductors(house: &House, breaker: &Breaker) -> String {
     let neutral = if neutral { ", neutral" } else { "" };
     let metal = if circuit.metal == Metal::Aluminium { "aluminium" } else { "copper" };
     let many = if hots == 1 { "1 hot".to_owned() } else { format!("{hots} hots") };
-    format!("{many}{neutral}, ground: {wire} AWG {metal}")
+    format!("{many}{neutral}: {wire} AWG {metal}")
 }

@@ -1,7 +1,7 @@
 //! How the lines of a card are marked: by kind, by room, by leg. (handbook 4)
 //!
 //! A mark is a letter or two in a frame on one of six grounds: the letters tell it in black and white and to every eye, the ground
-//! helps to find it from afar.
+//! helps to find it from afar. Only what is proven is marked: of the rest the line itself says that it is not.
 
 use std::collections::{BTreeMap, BTreeSet};
 
@@ -14,7 +14,7 @@ use crate::base::Said;
 use crate::base::position::Leg;
 use crate::house::{Breaker, House, LoadKind, Panel, Point, PointKind, RoomId, School};
 use crate::plate;
-use crate::words::labels::{Sense, words};
+use crate::words::usual;
 
 /// So many grounds are told apart.
 pub const GROUNDS: usize = 6;
@@ -88,7 +88,7 @@ impl<'a> Marking<'a> {
         }
         // What draws most tells what it is: a heater's circuit may have an outlet, too.
         let mut sorts: BTreeMap<Does, f64> = BTreeMap::new();
-        for point in self.fed.points(breaker) {
+        for point in self.fed.proven(breaker) {
             let loads: Vec<_> = self.house.loads.iter().filter(|load| load.point == point.id).collect();
             for load in &loads {
                 let amps = plate::current(load, plate::volts(self.house, load)).map_or(1.0, |amps| amps.0);
@@ -103,7 +103,7 @@ impl<'a> Marking<'a> {
     }
 
     fn in_rooms(&self, breaker: &Breaker) -> Option<CardMark> {
-        let all: BTreeSet<RoomId> = self.fed.points(breaker).into_iter().map(|point| point.room).collect();
+        let all: BTreeSet<RoomId> = self.fed.proven(breaker).iter().map(|point| point.room).collect();
         let mut marks: Vec<&CardMark> = all.iter().filter_map(|room| self.rooms.get(room)).collect();
         marks.sort();
         match marks.as_slice() {
@@ -130,18 +130,22 @@ impl<'a> Marking<'a> {
     }
 }
 
-/// What a load does. (common practice)
-fn of_load(kind: LoadKind, name: &str) -> Does {
+/// What a sort of load does, where that says it. (common practice)
+fn sort(kind: LoadKind) -> Option<Does> {
     use LoadKind::{
         BackupHeat, Cooktop, Cooling, Dishwasher, Disposer, Dryer, Fan, HeatPump, Heating, Hood, Oven, Pool, Pump,
         Range, Refrigerator, SumpPump, Washer, WaterHeater,
     };
     match kind {
-        Range | Oven | Cooktop | Dryer | WaterHeater | Dishwasher | Heating | BackupHeat => Does::Heat,
-        Cooling | HeatPump | Refrigerator => Does::Cool,
-        Disposer | Washer | Pump | Fan | Hood | SumpPump | Pool => Does::Motors,
-        _ => by_name(name),
+        Range | Oven | Cooktop | Dryer | WaterHeater | Dishwasher | Heating | BackupHeat => Some(Does::Heat),
+        Cooling | HeatPump | Refrigerator => Some(Does::Cool),
+        Disposer | Washer | Pump | Fan | Hood | SumpPump | Pool => Some(Does::Motors),
+        _ => None,
     }
+}
+
+fn of_load(kind: LoadKind, name: &str) -> Does {
+    sort(kind).unwrap_or_else(|| by_name(name))
 }
 
 fn of_point(point: &Point) -> Does {
@@ -152,18 +156,10 @@ fn of_point(point: &Point) -> Does {
 }
 
 fn by_name(name: &str) -> Does {
-    let things: BTreeSet<String> =
-        words(name).into_iter().filter(|word| word.sense == Sense::Thing).map(|word| word.plain).collect();
-    let any = |all: &[&str]| all.iter().any(|thing| things.contains(*thing));
-    if any(&["range", "cooktop", "dryer", "water heater", "heat strips", "baseboard", "kiln", "dishwasher", "furnace"])
-    {
-        Does::Heat
-    } else if any(&["air conditioner", "refrigerator", "freezer", "window unit"]) {
-        Does::Cool
-    } else if any(&["fan", "well pump", "sump pump", "disposer", "door opener", "range hood", "washer"]) {
-        Does::Motors
-    } else {
-        Does::Lights
+    match usual::named(name) {
+        Some(usual) if usual.motor && sort(usual.kind).is_none() => Does::Motors,
+        Some(usual) => sort(usual.kind).unwrap_or(Does::Lights),
+        None => Does::Lights,
     }
 }
 
@@ -210,7 +206,7 @@ mod tests {
     use crate::house::{BreakerId, Load, LoadId};
     use crate::trace::beliefs;
 
-    /// A water heater with an outlet beside it, a hall's lights, a fan, and a breaker with nothing.
+    /// A water heater with an outlet beside it, a hall's lights, a pump, and a breaker with nothing.
     fn house() -> Fixture {
         let mut f = Fixture::new(12);
         let breakers: Vec<BreakerId> = ["1-3", "2", "4", "6"].map(|at| f.breaker(at, 20.0, "")).to_vec();
@@ -221,7 +217,7 @@ mod tests {
             (f.point("H1", hall, PointKind::Light), 1),
             (f.point("H2", hall, PointKind::Appliance), 2),
         ];
-        f.name(points[3].0, "exhaust fan");
+        f.name(points[3].0, "sump pump");
         for (point, on) in points {
             for _ in 0..2 {
                 f.see(point, &[breakers[on]], Dead);

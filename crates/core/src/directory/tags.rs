@@ -48,14 +48,27 @@ pub struct Tag {
     pub proven: bool,
     /// What the label there says now, where somebody said that one is.
     pub stuck: Option<String>,
+    /// There is none, or one that says something else.
+    pub due: bool,
 }
 
-impl Tag {
-    /// There is none, or one that says something else.
-    #[must_use]
-    pub fn is_due(&self) -> bool {
-        self.stuck.as_ref() != Some(&self.large)
-    }
+/// Rooms in which every point is settled, and a plate has no label or one that is no longer so.
+#[must_use]
+pub fn rooms_to_label(house: &House, beliefs: &Beliefs, tags: &[Tag]) -> Vec<RoomId> {
+    let open: BTreeSet<RoomId> = beliefs
+        .points
+        .iter()
+        .filter(|belief| matches!(belief.status, Status::Likely | Status::Unknown))
+        .filter_map(|belief| house.points.get(belief.point))
+        .map(|point| point.room)
+        .collect();
+    let due = |room: &RoomId| {
+        let plate = |tag: &&Tag| tag.kind == TagKind::Plate && tag.room == Some(*room);
+        !open.contains(room) && tags.iter().filter(plate).any(|tag| tag.due)
+    };
+    let mut rooms: Vec<RoomId> = house.rooms.iter().map(|room| room.id).filter(due).collect();
+    rooms.sort_by_key(|room| house.room_order(*room));
+    rooms
 }
 
 /// Every label of a house: panels, numbers and wires in the order of the panels, plates in the order of the walk.
@@ -72,7 +85,8 @@ pub fn tags(house: &House, beliefs: &Beliefs) -> Vec<Tag> {
 
 fn tag(house: &House, kind: TagKind, of: Subject, large: String, small: String) -> Tag {
     let stuck = house.labelled(of).map(str::to_owned).filter(|_| matches!(kind, TagKind::Plate | TagKind::Panel));
-    Tag { kind, of, room: None, large, small, proven: true, stuck }
+    let due = stuck.as_ref() != Some(&large);
+    Tag { kind, of, room: None, large, small, proven: true, stuck, due }
 }
 
 fn panel_tag(house: &House, panel: &crate::house::Panel) -> Tag {
@@ -83,13 +97,24 @@ fn number(house: &House, breaker: &Breaker) -> Tag {
     tag(house, TagKind::Number, breaker.id.into(), breaker.at_text(), breaker.amps.to_string())
 }
 
-/// Of each pole its hot, and the neutral that belongs to it.
+/// Of each pole its hot, and the neutral that belongs to it; of a shared one whose it is as well: taken off alone it puts both
+/// circuits in danger.
 fn wires(house: &House, breaker: &Breaker) -> Vec<Tag> {
     let circuits = house.circuits_of(breaker.id);
     let neutral = breaker.at.len() == 1 || circuits.iter().any(|c| c.conductors == Some(3));
     let several = breaker.at.len() > 1;
     let hots = breaker.at.iter().map(|p| if several { format!("hot of pole {p}") } else { "hot".to_owned() });
-    let all = hots.chain(neutral.then(|| "its neutral".to_owned()));
+    let sharing: BTreeSet<BreakerId> = circuits
+        .iter()
+        .flat_map(|c| house.sharing_neutral(c))
+        .map(|c| c.breaker)
+        .filter(|b| *b != breaker.id)
+        .collect();
+    let with: Vec<String> =
+        sharing.iter().filter_map(|id| house.breakers.get(*id)).map(|b| plate_name(house, b)).collect();
+    let its =
+        if with.is_empty() { "its neutral".to_owned() } else { format!("neutral SHARED with {}", with.join(", ")) };
+    let all = hots.chain(neutral.then_some(its));
     let large = plate_name(house, breaker);
     all.map(|what| tag(house, TagKind::Wire, breaker.id.into(), large.clone(), format!("wire: {what}"))).collect()
 }
@@ -99,14 +124,10 @@ fn of_plate(house: &House, beliefs: &Beliefs, point: &Point) -> Option<Tag> {
     let small = format!("{}: {}", point.tag, house.called(point));
     let base =
         |large| Tag { room: Some(point.room), ..tag(house, TagKind::Plate, point.id.into(), large, small.clone()) };
-    if let Some((_, large)) = plate(house, beliefs, point) {
-        return Some(base(large));
-    }
     let belief = beliefs.of(point.id)?;
-    if let Some(two) = belief.two_handles.as_ref().filter(|_| belief.status == Status::TwoHandles) {
-        let names: Vec<String> =
-            two.breakers.iter().filter_map(|b| house.breakers.get(b.breaker)).map(|b| plate_name(house, b)).collect();
-        return Some(Tag { small: format!("BOTH off; {small}"), ..base(names.join(" + ")) });
+    if let Some((_, large)) = plate(house, beliefs, point) {
+        let both = if belief.status == Status::TwoHandles { "BOTH off; " } else { "" };
+        return Some(Tag { small: format!("{both}{small}"), ..base(large) });
     }
     let first = belief.candidates.first().filter(|_| belief.status == Status::Likely)?;
     let breaker = house.breakers.get(first.at.breaker)?;

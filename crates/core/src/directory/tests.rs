@@ -2,7 +2,7 @@ use super::*;
 use crate::base::units::{NominalVolts, VoltAmperes};
 use crate::fixture::Fixture;
 use crate::house::Seen::{Dead, Live};
-use crate::house::{BreakerId, Load, LoadId, LoadKind, PointId, PointKind, Remark, RemarkId, Remarks};
+use crate::house::{BreakerId, Load, LoadId, LoadKind, PointId, PointKind, PrintedLine, Remark, RemarkId, Remarks};
 use crate::load::Loaded;
 use crate::load::draws::draws;
 use crate::trace::beliefs;
@@ -58,11 +58,11 @@ fn a_schedule_puts_what_is_connected_on_its_legs() {
 
 // NEC 408.4(A), (B), from memory: spares and bare spaces are told, and what feeds the panel.
 #[test]
-fn a_schedule_tells_spares_bare_spaces_and_what_feeds_it() {
+fn a_schedule_tells_idle_breakers_bare_spaces_and_what_feeds_it() {
     let mut f = three_phase();
     f.breaker("8", 20.0, "");
     let schedule = scheduled(&f);
-    assert_eq!((schedule.spare, schedule.bare), (1, 5));
+    assert_eq!((schedule.idle, schedule.bare), (1, 5));
     assert_eq!(schedule.fed_from, "Fed from the service; main 200 A");
 }
 
@@ -78,15 +78,15 @@ fn labels_are_due_until_they_are_stuck_on_and_when_the_map_changes() {
         all.into_iter().find(|tag| tag.kind == TagKind::Plate).unwrap()
     };
     let tag = plate_of(&f);
-    assert_eq!((tag.large.as_str(), tag.small.as_str(), tag.is_due()), ("Main 1", "H1: Hall", true));
+    assert_eq!((tag.large.as_str(), tag.small.as_str(), tag.due), ("Main 1", "H1: Hall", true));
     let says = Remarks::Labelled { text: tag.large.clone() };
     let (id, time) = (RemarkId(1), jiff::Timestamp::UNIX_EPOCH);
     let remark = Remark { id, of: point.into(), says, time, who: "Fern".into(), note: String::new() };
     f.house = f.house.apply(&crate::Change::PutRemark { remark }).unwrap().house;
-    assert!(!plate_of(&f).is_due());
+    assert!(!plate_of(&f).due);
     let panel = f.panel().clone();
     f.house.panels.put(Panel { name: "Cellar".into(), ..panel });
-    assert_eq!((plate_of(&f).is_due(), plate_of(&f).stuck), (true, Some("Main 1".to_owned())));
+    assert_eq!((plate_of(&f).due, plate_of(&f).stuck), (true, Some("Main 1".to_owned())));
     // Two hots of a breaker of two poles, a hot with its neutral of one.
     let all = tags(&f.house, &beliefs(&f.house));
     let wires: Vec<(&str, &str)> =
@@ -271,4 +271,39 @@ fn the_plate_of_what_two_breakers_feed_names_both() {
     let all = tags(&f.house, &beliefs(&f.house));
     let plate = all.iter().find(|tag| tag.kind == TagKind::Plate).unwrap();
     assert_eq!((plate.large.as_str(), plate.small.as_str()), ("Main 1 + Main 3", "BOTH off; H1: Hall"));
+}
+
+// A card that was printed before lines were kept as people read them is not called stale by that.
+#[test]
+fn a_card_kept_the_older_way_is_still_told_line_by_line() {
+    let mut f = traced();
+    let older =
+        [("1", "20 A; Kitchen receptacles; ; "), ("2", "nothing found"), ("3", "not entered"), ("4", "not entered")];
+    let lines = older.map(|(at, text)| PrintedLine { at: at.into(), text: text.into() }).to_vec();
+    let panel = f.panel().clone();
+    let printed = Printed { time: jiff::Timestamp::UNIX_EPOCH, revision: 1, lines };
+    f.house.panels.put(Panel { printed: Some(printed), ..panel });
+    let all = beliefs(&f.house);
+    assert_eq!(stale(&f.house, &all, f.panel()), Some(Vec::new()));
+    let one = f.house.breakers.iter().next().unwrap().clone();
+    f.house.breakers.put(Breaker { amps: Amps(15.0), ..one });
+    let now: Vec<String> = stale(&f.house, &all, f.panel()).unwrap().into_iter().map(|line| line.now).collect();
+    assert_eq!(now, ["15 A Kitchen receptacles"]);
+}
+
+// A neutral that two circuits share is no wire of one of them.
+#[test]
+fn a_shared_neutral_is_tagged_with_whose_it_is_as_well() {
+    let mut f = Fixture::new(8);
+    let (one, three) = (f.breaker("1", 20.0, ""), f.breaker("3", 20.0, ""));
+    let first = crate::house::Circuit::new(crate::house::CircuitId(50), one);
+    let second = crate::house::Circuit::new(crate::house::CircuitId(51), three);
+    f.house.circuits.put(crate::house::Circuit { neutral_of: Some(first.id), ..second });
+    f.house.circuits.put(first);
+    let all = tags(&f.house, &beliefs(&f.house));
+    let said: Vec<&str> = all.iter().filter(|t| t.kind == TagKind::Wire).map(|t| t.small.as_str()).collect();
+    assert_eq!(
+        said,
+        ["wire: hot", "wire: neutral SHARED with Main 3", "wire: hot", "wire: neutral SHARED with Main 1"]
+    );
 }

@@ -7,6 +7,7 @@
 pub mod as_found;
 pub(crate) mod faulty;
 pub(crate) mod required;
+pub(crate) mod takes;
 #[cfg(test)]
 mod tests;
 

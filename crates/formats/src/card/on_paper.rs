@@ -1,6 +1,7 @@
 //! Cards on paper: each on a page of its own size, or several on a sheet to cut out.
 
 use wayfinder_core::base::units::Inches;
+use wayfinder_core::house::CardSize;
 
 use super::PT;
 use crate::sheet::Paper;
@@ -21,6 +22,13 @@ pub const PAPERS: [(&str, [f64; 2]); 4] = [
 pub fn paper(name: &str) -> Option<[Inches; 2]> {
     let found = PAPERS.iter().find(|(paper, _)| paper.eq_ignore_ascii_case(name.trim()));
     found.map(|(_, sides)| sides.map(Inches))
+}
+
+/// A card as large as a paper lets it be.
+#[must_use]
+pub fn whole(paper: [Inches; 2]) -> CardSize {
+    let [width, height] = paper.map(|side| Inches(side.0 - 2.0 * WHITE / PT));
+    CardSize { width, height }
 }
 
 /// A card with its size in inches.

@@ -14,6 +14,7 @@ use wayfinder_core::base::units::Inches;
 use wayfinder_core::directory::{self, StaleLine, Tag, tags};
 use wayfinder_core::house::{CardSize, LabelSheet, Panel, PanelId, RoomId};
 use wayfinder_core::load::Loaded;
+use wayfinder_formats::card::on_paper;
 use wayfinder_formats::circuits as circuits_table;
 use wayfinder_formats::draw::Print;
 use wayfinder_formats::products::{self, Of, Wanted};
@@ -39,8 +40,21 @@ pub struct Directory {
     pub cards: Vec<DoorCard>,
     /// Every label.
     pub tags: Vec<Tag>,
+    /// Rooms that are traced to the end, with a label that is due.
+    pub rooms_to_label: Vec<RoomId>,
     /// Sheets of labels as they are sold; the house's own stand with its settings.
     pub usual_sheets: Vec<LabelSheet>,
+    /// Papers, with the largest card that each lets be printed.
+    pub papers: Vec<PaperCard>,
+}
+
+/// A paper.
+#[derive(Debug, Serialize, ToSchema)]
+pub struct PaperCard {
+    /// Its name: `letter`.
+    pub name: &'static str,
+    /// The largest card.
+    pub size: CardSize,
 }
 
 /// A panel's card against what is so.
@@ -66,7 +80,16 @@ pub async fn directory_of(of: OfHouse) -> Result<axum::Json<Directory>, ApiError
             poor: directory::poor_labels(house, panel),
         };
         let cards = house.panels_in_order().iter().map(of).collect();
-        Ok(Directory { cards, tags: tags(house, beliefs), usual_sheets: LabelSheet::usual() })
+        let tags = tags(house, beliefs);
+        let paper =
+            |(name, sides): &(&'static str, [f64; 2])| PaperCard { name, size: on_paper::whole(sides.map(Inches)) };
+        Ok(Directory {
+            cards,
+            rooms_to_label: directory::rooms_to_label(house, beliefs, &tags),
+            tags,
+            usual_sheets: LabelSheet::usual(),
+            papers: on_paper::PAPERS.iter().map(paper).collect(),
+        })
     })
     .await
 }

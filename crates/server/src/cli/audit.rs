@@ -76,7 +76,7 @@ fn told(found: &Audit) -> String {
             let takes = f.takes.as_ref().map_or_else(String::new, |takes| format!("; {takes}"));
             let _ = writeln!(out, "        {}: {}{job}{takes}", f.who.said(), f.cure);
             if let Some(cause) = &f.cause {
-                let _ = writeln!(out, "        it comes from {cause}");
+                let _ = writeln!(out, "        it may come from {cause}");
             }
             if let Some(decided) = f.decided.as_ref().filter(|d| !d.note.is_empty()) {
                 let _ = writeln!(out, "        {}: {}", decided.who, decided.note);

@@ -113,10 +113,10 @@ pub fn card(
     write_drawing(&Print::single(format!("Panel {}", panel.name), svg), output)
 }
 
-/// `4.25x9in`, `4.25x9`, `108x229mm`, or paper by its name.
+/// `4.25x9in`, `4.25x9`, `108x229mm`, or as large as a paper lets it be, by its name.
 pub fn card_size(text: &str) -> Result<CardSize, String> {
-    if let Some([width, height]) = on_paper::paper(text) {
-        return Ok(CardSize { width, height });
+    if let Some(paper) = on_paper::paper(text) {
+        return Ok(on_paper::whole(paper));
     }
     let (numbers, inch) = match text.strip_suffix("mm") {
         Some(numbers) => (numbers, 25.4),

@@ -10,6 +10,7 @@ use super::{
 use crate::answers::service;
 use crate::answers::upkeep::{DueTest, device_tests};
 use crate::audit::KnownHouse;
+use crate::base::Said;
 use crate::base::units::{Amps, Volts};
 use crate::code::volts::{BRANCH_DROP, DROP_IN_ALL, LEG};
 use crate::house::{
@@ -122,7 +123,8 @@ pub(super) fn leg_over(known: &KnownHouse<'_>) -> Vec<Hit> {
     let hit = |panel: &legs::PanelLegs| {
         let rating = panel.rating?;
         let full = panel.each.iter().max_by(|a, b| a.usual.0.total_cmp(&b.usual.0))?;
-        let why = format!("leg {:?} reaches {:.0} A in a usual week, and it is rated {rating}", full.leg, full.usual.0);
+        let why =
+            format!("leg {} reaches {:.0} A in a usual week, and it is rated {rating}", full.leg.said(), full.usual.0);
         (full.usual > rating).then(|| Hit { rests: Rests::Likely, ..Hit::new(&LEG_OVER, panel.id, why) })
     };
     legs::legs(known.house, &known.loaded.all).iter().filter_map(hit).collect()
@@ -137,7 +139,8 @@ pub(super) fn long_run(known: &KnownHouse<'_>) -> Vec<Hit> {
     let hit = |circuit: &crate::house::Circuit| {
         let breaker = known.house.breakers.get(circuit.breaker)?;
         let amps = *usual.get(&breaker.id)?;
-        let volts = Volts(if breaker.at.len() > 1 { 2.0 * LEG } else { LEG });
+        let across = known.house.panels.get(breaker.panel)?.supply.across();
+        let volts = Volts(if breaker.at.len() > 1 { f64::from(across) } else { LEG });
         let lost = share_lost(circuit, amps, volts)?;
         let why = format!("{:.1} % is lost at its usual {:.1} A, by its wire and length", 100.0 * lost, amps.0);
         let severity = if lost > DROP_IN_ALL { Severity::Mend } else { Severity::Improve };
@@ -164,6 +167,11 @@ fn last_at<'a>(known: &KnownHouse<'a>, is: impl Fn(&Reading) -> bool) -> BTreeMa
     last
 }
 
+/// A current of a hot; at a breaker what is not said is its hot.
+fn is_hot(of: Option<Conductor>) -> bool {
+    !matches!(of, Some(Conductor::N | Conductor::G))
+}
+
 fn in_one_walk(one: &Reading, other: &Reading) -> bool {
     (one.time.as_second() - other.time.as_second()).abs() <= ONE_WALK
 }
@@ -173,7 +181,7 @@ fn in_one_walk(one: &Reading, other: &Reading) -> bool {
 pub(super) fn hot_spot(known: &KnownHouse<'_>) -> Vec<Hit> {
     let warm = last_at(known, |reading| reading.quantity == Quantity::Degrees);
     let currents = last_at(known, |reading| {
-        reading.span == Span::Spot && matches!(reading.quantity, Quantity::Amps { of } if of != Some(Conductor::N))
+        reading.span == Span::Spot && matches!(reading.quantity, Quantity::Amps { of } if is_hot(of))
     });
     let of = |id: &BreakerId| known.house.breakers.get(*id);
     let share = |breaker: &Breaker, reading: &Reading| {
@@ -199,9 +207,13 @@ pub(super) fn hot_spot(known: &KnownHouse<'_>) -> Vec<Hit> {
         }
         like.sort_by(f64::total_cmp);
         let middle = *like.get(like.len() / 2)?;
+        let far = |degrees, similar| compare(degrees, similar, 1.0) == Warmth::RepairNow;
         let warmth = compare(reading.value, middle, own.filter(|_| known_load).unwrap_or(1.0));
         let (severity, rests) = match warmth {
-            Warmth::RepairNow if known_load => (Severity::Danger, Rests::Entered),
+            // So hot at little load is worse than the same at full load.
+            Warmth::RepairNow | Warmth::HotAtLittle if known_load && far(reading.value, middle) => {
+                (Severity::Danger, Rests::Entered)
+            }
             Warmth::RepairNow => (Severity::Mend, Rests::Likely),
             Warmth::Probable | Warmth::HotAtLittle if known_load => (Severity::Mend, Rests::Entered),
             _ => return None,
@@ -224,8 +236,8 @@ pub(super) fn neutral_astray(known: &KnownHouse<'_>) -> Vec<Hit> {
     let read = |breaker: &Breaker, which: Conductor| -> Option<&Reading> {
         let of = |reading: &&Reading| match (reading.place, reading.quantity) {
             (MeasuredAt::Breaker { breaker: at, .. }, Quantity::Amps { of }) => {
-                let hot = of != Some(Conductor::N) && of != Some(Conductor::G);
-                at == breaker.id && reading.span == Span::Spot && hot == (which != Conductor::N)
+                let meant = if which == Conductor::N { of == Some(Conductor::N) } else { is_hot(of) };
+                at == breaker.id && reading.span == Span::Spot && meant
             }
             _ => false,
         };

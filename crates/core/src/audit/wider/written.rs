@@ -2,6 +2,7 @@
 
 use std::collections::BTreeSet;
 
+use super::mapped::first_panel;
 use super::{NAMES_PERSON, NO_CARD, POOR_LABELS, STALE_CARD, STALE_PLATE, WRONG_LABEL};
 use crate::audit::KnownHouse;
 use crate::directory::{self, plate};
@@ -78,17 +79,22 @@ pub(super) fn names_a_person(known: &KnownHouse<'_>) -> Vec<Hit> {
     first.map(|panel| Hit::in_panel(&NAMES_PERSON, panel, why)).into_iter().collect()
 }
 
-/// What somebody stuck on says another circuit than the map does, where that is proven.
+/// What somebody stuck on says another circuit than the map does, or one that is not proven, or no longer.
 pub(super) fn stale_plate(known: &KnownHouse<'_>) -> Vec<Hit> {
     let hit = |point: &Point| {
         let says = known.house.labelled(point.id.into())?;
-        let (breaker, now) = plate(known.house, known.beliefs, point)?;
-        let why = format!("it says {says}, and it is {now}");
-        (says != now).then(|| Hit {
-            point: Some(point.id),
-            rests: Rests::Proven,
-            ..Hit::at(&STALE_PLATE, breaker, why)
-        })
+        let at = Some(point.id);
+        match plate(known.house, known.beliefs, point) {
+            Some((_, now)) if says == now => None,
+            Some((breaker, now)) => {
+                let why = format!("it says {says}, and it is {now}");
+                Some(Hit { point: at, rests: Rests::Proven, ..Hit::at(&STALE_PLATE, breaker, why) })
+            }
+            None => {
+                let why = format!("it says {says}, and what feeds it is not proven");
+                Some(Hit { point: at, rests: Rests::Likely, ..Hit::new(&STALE_PLATE, first_panel(known)?, why) })
+            }
+        }
     };
     known.house.points_in_order().into_iter().filter_map(hit).collect()
 }

@@ -48,12 +48,12 @@ const TAKES: &[(&str, u32, &str)] = &[
 ];
 
 /// In words: `about 5 min; a closer listed for the panel`.
-pub(super) fn takes(rule: &str) -> Option<String> {
+pub(crate) fn takes(rule: &str) -> Option<String> {
     let (_, minutes, parts) = TAKES.iter().find(|(of, ..)| *of == rule)?;
     Some(if *parts == "nothing" { format!("about {minutes} min") } else { format!("about {minutes} min; {parts}") })
 }
 
 #[cfg(test)]
-pub(super) fn rules() -> impl Iterator<Item = &'static str> {
+pub(crate) fn rules() -> impl Iterator<Item = &'static str> {
     TAKES.iter().map(|(rule, ..)| *rule)
 }
