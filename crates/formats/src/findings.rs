@@ -60,7 +60,7 @@ pub fn report(of: &Reported<'_>) -> Print {
     let open: Vec<String> = inspection.open.iter().map(|ask| format!("{}: {}", ask.place, ask.said)).collect();
     listed(&mut rows, "Nobody looked at this yet", &open);
     let unclear = inspection.asked.iter().filter(|asked| asked.saw == Saw::CannotTell);
-    let unclear: Vec<String> = unclear.map(|asked| format!("{}: {}", asked.place, asked.said)).collect();
+    let unclear: Vec<String> = unclear.map(|asked| format!("{}: {}", asked.ask.place, asked.ask.said)).collect();
     listed(&mut rows, "Looked at, and could not be told", &unclear);
     let day = of.date.map_or_else(String::new, |d| format!(" · {d}"));
     let name = &house.about.name;
@@ -247,7 +247,11 @@ mod tests {
         let looked = |fact| Remarks::Looked { fact, saw: Saw::Yes };
         house.remarks.put(says(1, looked(AsFound::Opening), "beside 7, \"the lower one\""));
         house.remarks.put(says(2, looked(AsFound::Screws), ""));
-        house.remarks.put(says(3, Remarks::NotSo { rule: "wrong-screws".into() }, "they are the maker's"));
+        house.remarks.put(says(
+            3,
+            Remarks::NotSo { rule: "wrong-screws".into(), found: String::new() },
+            "they are the maker's",
+        ));
         house.remarks.put(says(4, Remarks::Looked { fact: AsFound::NoCover, saw: Saw::CannotTell }, ""));
         let all = beliefs(&house);
         let drawn = draws(&house, &all);

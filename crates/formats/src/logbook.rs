@@ -284,7 +284,7 @@ mod tests {
             (looked(Saw::No), ""),
             (looked(Saw::Yes), "beside 7"),
             (looked(Saw::No), "closed"),
-            (Remarks::NotSo { rule: "wrong-screws".into() }, "they are the maker's"),
+            (Remarks::NotSo { rule: "wrong-screws".into(), found: String::new() }, "they are the maker's"),
             (Remarks::Later { rule: "no-card".into(), until }, ""),
         ];
         for (nth, (says, note)) in (1_u64..).zip(says) {

@@ -1574,7 +1574,7 @@ export interface components {
          * @description What is found as it is, and no other record tells. (handbook 6)
          * @enum {string}
          */
-        AsFound: "scorched" | "water" | "no-cover" | "opening" | "doubtful-type" | "interlock" | "blocked" | "screws" | "electrode" | "bonded" | "burnt-bus" | "loose-wire" | "two-under" | "two-neutrals" | "aluminium" | "rough-ends" | "other-makes" | "does-not-stay" | "hold-down" | "broken";
+        AsFound: "scorched" | "water" | "no-cover" | "opening" | "doubtful-type" | "interlock" | "blocked" | "screws" | "electrode" | "bonded" | "burnt-bus" | "loose-wire" | "two-under" | "two-neutrals" | "aluminium" | "rough-ends" | "other-makes" | "does-not-stay" | "no-wire" | "hold-down" | "three-holes" | "broken";
         /** @description The cheapest check that settles a surprising answer. */
         Ask: {
             /**
@@ -3827,10 +3827,8 @@ export interface components {
         };
         /** @description A question that has its answer. */
         InspectionAnswer: {
-            /** @description The place. */
-            place: string;
-            /** @description The question. */
-            said: string;
+            /** @description The question, that may be asked again. */
+            ask: components["schemas"]["InspectionAsk"];
             /** @description What was seen. */
             saw: components["schemas"]["Saw"];
         };
@@ -5816,6 +5814,8 @@ export interface components {
             /** @enum {string} */
             what: "looked";
         } | {
+            /** @description What was found then: where it rests on what is entered alone and that changes, nobody has said anything of it. */
+            found?: string;
             /** @description By which rule it was found. */
             rule: string;
             /** @enum {string} */

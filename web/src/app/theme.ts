@@ -57,6 +57,8 @@ export function makeTheme(mode: "light" | "dark", big: boolean): Theme {
       MuiButton: { styleOverrides: { root: { minHeight: big ? 48 : 38 } }, defaultProps: { disableElevation: true } },
       MuiIconButton: { styleOverrides: { root: big ? { minWidth: 48, minHeight: 48 } : {} } },
       // The usual greys of these are too pale to read.
+      // It is a button, and a browser gives those a font of their own.
+      MuiAccordionSummary: { styleOverrides: { root: { font: "inherit" } } },
       MuiToggleButton: { styleOverrides: { root: { color: palette.text.primary } } },
       MuiFormHelperText: { styleOverrides: { root: { "&.Mui-disabled": { color: palette.text.secondary } } } },
       MuiTextField: { defaultProps: { size: "small" } },

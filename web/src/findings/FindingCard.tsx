@@ -96,7 +96,9 @@ function Place({ finding }: { finding: Finding }) {
           Not so? Correct what is entered, or take the answer back in the log.
         </Typography>
       )}
-      {asks && decided == null && <Why busy={busy} onWhy={(why) => remark(of, { what: "not-so", rule }, why)} />}
+      {asks && decided == null && (
+        <Why busy={busy} onWhy={(why) => remark(of, { what: "not-so", rule, found: finding.why }, why)} />
+      )}
       <ProblemNote error={error} />
     </Box>
   );

@@ -1,4 +1,7 @@
 import {
+  Accordion,
+  AccordionDetails,
+  AccordionSummary,
   Alert,
   AlertTitle,
   Button,
@@ -19,6 +22,7 @@ import { useStance } from "../app/stance";
 import { FaceBelow } from "../parts/FaceBelow";
 import { ProblemNote } from "../parts/ProblemNote";
 import { alertOf, capital, count, lookWhereWord, pointName, sawWord } from "../parts/words";
+import { LookPicture } from "./LookPicture";
 import { useRemark } from "./useRemark";
 
 type Ask = Schemas["InspectionAsk"];
@@ -29,9 +33,10 @@ export function InspectionPage() {
   const { id } = useHouseView();
   const [qualified, setQualified] = useState(false);
   const [bad, setBad] = useState<Ask>();
+  const [again, setAgain] = useState<Ask>();
   const inspection = useInspection(id, qualified);
   const walk = inspection.data;
-  const [next] = walk?.open ?? [];
+  const next = again ?? walk?.open[0];
   const asked = walk?.asked.length ?? 0;
   const unclear = walk?.asked.filter((answer) => answer.saw === "cannot-tell") ?? [];
   const all = asked + (walk?.open.length ?? 0);
@@ -67,7 +72,10 @@ export function InspectionPage() {
         <Question
           key={JSON.stringify([next.of, next.fact])}
           ask={next}
-          onAnswer={(well) => setBad(well ? undefined : next)}
+          onAnswer={(well) => {
+            setBad(well ? undefined : next);
+            setAgain(undefined);
+          }}
         />
       )}
       {walk !== undefined && next === undefined && (
@@ -76,7 +84,7 @@ export function InspectionPage() {
           {unclear.length > 0 && (
             <Typography gutterBottom>
               {count(unclear.length, "answer")} could not be told, and stays unknown:{" "}
-              {unclear.map((answer) => `${answer.place}: ${answer.said}`).join(" ")}
+              {unclear.map(({ ask }) => `${ask.place}: ${ask.said}`).join(" ")}
             </Typography>
           )}
           <Button component={Link} to="../findings" variant="contained" color="act" sx={{ minHeight: 56 }}>
@@ -84,12 +92,43 @@ export function InspectionPage() {
           </Button>
         </Paper>
       )}
+      {walk !== undefined && <Answered all={walk.asked} onAgain={setAgain} />}
       <FormControlLabel
         control={<Switch checked={qualified} onChange={(_, may) => setQualified(may)} />}
         label="I am qualified to take a cover off: ask what is behind it, too"
         sx={{ minHeight: 48 }}
       />
     </Stack>
+  );
+}
+
+/** What was answered, by whoever did; each may be looked at again. */
+function Answered({ all, onAgain }: { all: Schemas["InspectionAnswer"][]; onAgain: (ask: Ask) => void }) {
+  return all.length === 0 ? null : (
+    <Accordion variant="outlined" disableGutters>
+      <AccordionSummary sx={{ minHeight: 48 }}>What was answered ({all.length}) …</AccordionSummary>
+      <AccordionDetails>
+        {all.map(({ ask, saw }) => (
+          <Stack
+            key={JSON.stringify([ask.of, ask.fact])}
+            direction="row"
+            spacing={1}
+            sx={{ alignItems: "center", justifyContent: "space-between" }}
+          >
+            <Typography variant="body2">
+              {ask.place}: {ask.said} <strong>{sawWord[saw]}</strong>
+            </Typography>
+            <Button
+              aria-label={`Look again: ${ask.place}, ${ask.said}`}
+              onClick={() => onAgain(ask)}
+              sx={{ minHeight: 44, flexShrink: 0 }}
+            >
+              Look again
+            </Button>
+          </Stack>
+        ))}
+      </AccordionDetails>
+    </Accordion>
   );
 }
 
@@ -112,6 +151,7 @@ function Question({ ask, onAnswer }: { ask: Ask; onAnswer: (well: boolean) => vo
         {lookWhereWord[ask.stand]}: {ask.place}
       </Typography>
       <Typography sx={{ fontSize: "1.2rem", fontWeight: 650, mb: 1.5 }}>{ask.said}</Typography>
+      <LookPicture fact={ask.fact} />
       {picks ? (
         <Pick ask={ask} busy={busy} onPick={(of) => answer(bad, of)} onBack={() => setPicks(false)} />
       ) : (

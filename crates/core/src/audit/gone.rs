@@ -41,7 +41,7 @@ fn said(house: &House, remark: &Remark) -> Option<String> {
             (was == look.bad && *saw != Saw::CannotTell)
                 .then(|| format!("no longer found: {} ({place})", look.rule.title))
         }
-        Remarks::NotSo { rule } => Some(format!("said not to be so: {} ({place})", title(rule))),
+        Remarks::NotSo { rule, .. } => Some(format!("said not to be so: {} ({place})", title(rule))),
         Remarks::Later { rule, until } => {
             let day = until.to_zoned(TimeZone::UTC).date();
             Some(format!("put off until {day}: {} ({place})", title(rule)))

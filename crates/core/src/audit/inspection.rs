@@ -5,8 +5,8 @@ use serde::Serialize;
 use utoipa::ToSchema;
 
 use crate::base::units::Seconds;
-use crate::house::{AsFound, House, Panel, PanelId, RoomId, Saw, Subject};
-use crate::rules::as_found::{LOOKS, LookFor, LookWhere};
+use crate::house::{AsFound, House, Panel, PanelId, Room, RoomId, Saw, Subject};
+use crate::rules::as_found::{AskedOf, LOOKS, LookFor, LookWhere};
 use crate::rules::{Scope, Severity};
 
 /// A question.
@@ -55,10 +55,8 @@ pub enum Picked {
 /// A question that has its answer.
 #[derive(Debug, Clone, PartialEq, Serialize, ToSchema)]
 pub struct InspectionAnswer {
-    /// The question.
-    pub said: &'static str,
-    /// The place.
-    pub place: String,
+    /// The question, that may be asked again.
+    pub ask: InspectionAsk,
     /// What was seen.
     pub saw: Saw,
 }
@@ -91,9 +89,10 @@ pub fn inspection(house: &House, qualified: bool) -> Inspection {
     let panels = house.panels_in_order();
     for look in LOOKS.iter().filter(|look| qualified || look.stand != LookWhere::Open) {
         for (of, place) in places(house, &panels, look) {
+            let ask = ask(look, of, place);
             match answered(house, look, of) {
-                Some(saw) => asked.push(InspectionAnswer { said: look.ask, place, saw }),
-                None => open.push(ask(look, of, place)),
+                Some(saw) => asked.push(InspectionAnswer { ask, saw }),
+                None => open.push(ask),
             }
         }
     }
@@ -115,13 +114,17 @@ fn may_be_opened(house: &House, panel: &Panel) -> bool {
 
 /// Where a look is asked.
 fn places(house: &House, panels: &[&Panel], look: &LookFor) -> Vec<(Subject, String)> {
-    let opened = |panel: &Panel| look.stand != LookWhere::Open || may_be_opened(house, panel);
-    let panels = panels.iter().filter(|panel| (look.of)(house, panel) && opened(panel));
-    match (look.rule.scope, look.bad) {
-        (Scope::Point, _) => {
-            let rooms = house.rooms.iter().filter(|room| house.points.iter().any(|p| p.room == room.id));
-            rooms.map(|room| (Subject::Room(room.id), room.name.clone())).collect()
+    let of = match look.of {
+        AskedOf::RoomsWith(such) => {
+            let has = |room: &&Room| house.points.iter().any(|p| p.room == room.id && such(p));
+            let rooms = house.rooms.iter().filter(has);
+            return rooms.map(|room| (Subject::Room(room.id), room.name.clone())).collect();
         }
+        AskedOf::Panels(of) => of,
+    };
+    let opened = |panel: &Panel| look.stand != LookWhere::Open || may_be_opened(house, panel);
+    let panels = panels.iter().filter(|panel| of(house, panel) && opened(panel));
+    match (look.rule.scope, look.bad) {
         // What must be there is asked of each that it belongs to.
         (Scope::Breaker, Saw::No) => {
             let inlets = panels.flat_map(|panel| house.inlets(panel.id).into_iter().filter(|b| b.panel == panel.id));
@@ -160,6 +163,9 @@ fn answered(house: &House, look: &LookFor, of: Subject) -> Option<Saw> {
     let among =
         |all: Vec<Subject>| all.into_iter().find_map(|one| house.saw(one, look.fact).filter(|s| *s == look.bad));
     let inner = match (look.rule.scope, of) {
+        (Scope::Breaker, Subject::Panel(panel)) if look.fact == AsFound::NoWire => {
+            house.breakers_of(panel).iter().any(|b| b.unwired).then_some(Saw::Yes)
+        }
         (Scope::Breaker, Subject::Panel(panel)) => {
             among(house.breakers_of(panel).iter().map(|b| Subject::from(b.id)).collect())
         }

@@ -21,7 +21,7 @@ pub use inspection::{Inspection, InspectionAnswer, InspectionAsk, Picked, inspec
 pub use unknown::Unknown;
 pub use wider::WIDER;
 
-use crate::house::{BreakerId, House, PanelId, PointId, Remarks, Subject};
+use crate::house::{BreakerId, House, PanelId, PointId, Remark, Remarks, Subject};
 use crate::load::Loaded;
 use crate::rules::as_found::LOOKS;
 use crate::rules::{self, Facts, Hit, Rests, Scope, Severity, Who};
@@ -150,7 +150,12 @@ pub fn audit(known: &KnownHouse<'_>) -> Audit {
 fn finding(house: &House, hit: &Hit) -> Finding {
     let of = of(hit);
     let looked = LOOKS.iter().find(|look| *look.rule == *hit.rule).map(|look| look.fact);
-    let decided = house.decided(of, hit.rule.id, looked).map(|remark| Decided {
+    // What is entered is said in full: where it says something else now, that was not decided.
+    let still = |remark: &&Remark| match &remark.says {
+        Remarks::NotSo { found, .. } => found.is_empty() || hit.rests != Rests::Entered || *found == hit.why,
+        _ => true,
+    };
+    let decided = house.decided(of, hit.rule.id, looked).filter(still).map(|remark| Decided {
         who: remark.who.clone(),
         note: remark.note.clone(),
         until: match remark.says {

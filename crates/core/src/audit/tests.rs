@@ -113,7 +113,7 @@ fn what_was_decided_of_a_finding_stands_beside_it() {
     let audit = rig.audit(5);
     assert_eq!((rules(&audit.findings), rules(&audit.later)), (vec!["wet-panel", "no-card"], vec!["wrong-screws"]));
     assert_eq!(rules(&rig.audit(11).findings), ["wet-panel", "wrong-screws", "no-card"], "its day has come");
-    rig.remark(panel, Remarks::NotSo { rule: "wrong-screws".into() }, "they are the maker's own");
+    rig.remark(panel, Remarks::NotSo { rule: "wrong-screws".into(), found: String::new() }, "they are the maker's own");
     let audit = rig.audit(11);
     assert_eq!(rules(&audit.not_so), ["wrong-screws"]);
     let decided = audit.not_so[0].decided.clone().unwrap();
@@ -121,16 +121,48 @@ fn what_was_decided_of_a_finding_stands_beside_it() {
     // Seen anew, it is found anew; and no word takes a danger away.
     rig.looked(panel, AsFound::Screws, Saw::Yes);
     assert!(rules(&rig.audit(11).findings).contains(&"wrong-screws"));
-    rig.remark(panel, Remarks::NotSo { rule: "wet-panel".into() }, "it was dew");
+    rig.remark(panel, Remarks::NotSo { rule: "wet-panel".into(), found: String::new() }, "it was dew");
     let wet = rig.audit(11).findings.into_iter().find(|f| f.rule == "wet-panel").unwrap();
     assert_eq!(wet.decided.unwrap().note, "it was dew");
     rig.looked(panel, AsFound::Water, Saw::No);
     assert!(!rules(&rig.audit(11).findings).contains(&"wet-panel"), "somebody looked again");
     let id = RemarkId(900);
-    let says = Remarks::NotSo { rule: "no-card".into() };
+    let says = Remarks::NotSo { rule: "no-card".into(), found: String::new() };
     let bare = Remark { id, of: panel.into(), says, time: until, who: "Fern".into(), note: String::new() };
     let refused = rig.f.house.apply(&Change::PutRemark { remark: bare }).unwrap_err();
     assert_eq!(refused.field, "remark.note", "a reason is asked for");
+}
+
+// Handbook 6: what somebody said of 20 A on 14 AWG says nothing of 30 A on it.
+#[test]
+fn what_was_decided_of_what_is_entered_ends_when_that_changes() {
+    let mut rig = rig();
+    let breaker = rig.breakers[0];
+    let with = |rig: &mut Rig, amps: f64| {
+        let b = rig.f.house.breakers.get(breaker).unwrap().clone();
+        rig.f.house.breakers.put(crate::house::Breaker { amps: crate::base::units::Amps(amps), ..b });
+    };
+    with(&mut rig, 17.0);
+    let odd = |rig: &Rig| rig.audit(1).findings.into_iter().find(|f| f.rule == "standard-rating");
+    let found = odd(&rig).unwrap().why;
+    rig.remark(breaker, Remarks::NotSo { rule: "standard-rating".into(), found }, "it says so on its handle");
+    assert!(odd(&rig).is_none() && rig.audit(1).not_so.len() == 1);
+    with(&mut rig, 18.0);
+    assert!(odd(&rig).is_some(), "of 18 A nobody said anything");
+    with(&mut rig, 17.0);
+    assert!(odd(&rig).is_none(), "17 A again");
+}
+
+// A breaker without a wire has one record, whether it was seen in a walk or entered; what goes to it is first taken off.
+#[test]
+fn no_wire_on_a_breaker_is_kept_in_one_place() {
+    let mut rig = rig();
+    let breaker = rig.breakers[1];
+    rig.looked(breaker, AsFound::NoWire, Saw::Yes);
+    assert!(rig.f.house.breakers.get(breaker).unwrap().unwired);
+    assert!(rig.found().contains("unwired") && !rig.found().contains("feeds-nothing"));
+    rig.looked(breaker, AsFound::NoWire, Saw::No);
+    assert!(!rig.f.house.breakers.get(breaker).unwrap().unwired && !rig.found().contains("unwired"));
 }
 
 // What was seen of a breaker goes with it, and speaks of no new one in its place.

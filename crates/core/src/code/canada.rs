@@ -8,8 +8,12 @@ use crate::base::Source;
 /// memory]
 const RULES: &[(&str, &str)] = &[
     ("110.3", "2-024"),
+    ("110.11", "2-300"),
+    ("110.12(A)", "12-3024"),
+    ("110.12(B)", "2-300"),
     ("110.14", "12-116"),
     ("110.26", "2-308"),
+    ("110.27", "2-202"),
     ("200.6", "4-032"),
     ("200.7", "4-032"),
     ("210.4", "14-010"),
@@ -19,10 +23,12 @@ const RULES: &[(&str, &str)] = &[
     ("210.19", "8-104"),
     ("210.20", "8-104"),
     ("210.21", "26-700"),
+    ("210.23", "8-104"),
     ("210.52", "26-722"),
     ("215.2", "8-104"),
     ("215.3", "8-104"),
     ("220", "8-200"),
+    ("230.71", "6-200"),
     ("240.4", "14-104"),
     ("250.24", "10-210"),
     ("250.142", "10-210"),
@@ -31,6 +37,9 @@ const RULES: &[(&str, &str)] = &[
     ("334.30", "12-510"),
     ("406.4", "26-700"),
     ("408.4", "2-100"),
+    ("408.7", "12-3024"),
+    ("408.36", "14-606"),
+    ("408.38", "2-202"),
     ("422.12", "26-806"),
     ("424.4", "62-118"),
     ("430.22", "28-106"),
@@ -125,7 +134,8 @@ mod tests {
     use super::*;
     use crate::base::nec;
 
-    // CEC Part I (2021), from memory: 26-704 ground fault, 26-658 arc fault, 8-104 continuous, 14-104 small wires, 28-706 cooling.
+    // CEC Part I (2021), from memory: 26-704 ground fault, 26-658 arc fault, 8-104 continuous, 14-104 small wires, 28-706 cooling, 12-3024
+    // openings, 2-202 live parts, 14-606 panelboards.
     #[test]
     fn rules_are_named_where_the_canadian_code_has_them() {
         for (article, of) in [
@@ -134,13 +144,16 @@ mod tests {
             ("210.20(A)", "8-104"),
             ("240.4(D)", "14-104"),
             ("440.4(B)", "28-706"),
+            ("110.12(A)", "12-3024"),
+            ("110.27(A)", "2-202"),
+            ("408.36(D)", "14-606"),
         ] {
             assert_eq!(rule(article), Some(of), "{article}");
         }
-        assert_eq!((rule("210.80"), rule("408.7"), rule("2105")), (None, None, None), "not guessed");
+        assert_eq!((rule("210.80"), rule("408.41"), rule("2105")), (None, None, None), "not guessed");
         assert_eq!(source(nec("210.8(A), (D), (F)")).to_string(), "CEC 26-704 (2021, from memory)");
-        let unknown = source(nec("408.7")).to_string();
-        assert!(unknown.contains("the CEC has a rule of its own") && unknown.contains("408.7"), "{unknown}");
+        let unknown = source(nec("408.41")).to_string();
+        assert!(unknown.contains("the CEC has a rule of its own") && unknown.contains("408.41"), "{unknown}");
         assert_eq!(source(Source::Practice), Source::Practice);
     }
 

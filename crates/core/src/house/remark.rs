@@ -44,6 +44,9 @@ pub enum Remarks {
     NotSo {
         /// By which rule it was found.
         rule: String,
+        /// What was found then: where it rests on what is entered alone and that changes, nobody has said anything of it.
+        #[serde(default, skip_serializing_if = "String::is_empty")]
+        found: String,
     },
     /// A finding may wait.
     Later {
@@ -114,8 +117,12 @@ pub enum AsFound {
     OtherMakes,
     /// It does not stay on, or its handle is loose.
     DoesNotStay,
+    /// No wire goes to it.
+    NoWire,
     /// It is held down by a kit, so that it cannot be pulled off.
     HoldDown,
+    /// Three holes where four would be: an outlet for a range or dryer without a ground.
+    ThreeHoles,
     /// Its plate or outlet is broken or missing.
     Broken,
 }
@@ -139,7 +146,9 @@ said!(AsFound {
     RoughEnds => "nicked insulation, or rough wire ends",
     OtherMakes => "breakers of another make",
     DoesNotStay => "does not stay on, or its handle is loose",
+    NoWire => "no wire on it",
     HoldDown => "held down by a kit",
+    ThreeHoles => "three holes, no ground",
     Broken => "plate or outlet broken or missing",
 });
 
@@ -180,7 +189,7 @@ impl House {
         };
         let since = self.remarks.iter().filter(seen).map(|r| r.time).chain(self.put_in(of)).max();
         let about = |remark: &&Remark| match &remark.says {
-            Remarks::NotSo { rule: of } | Remarks::Later { rule: of, .. } => of == rule,
+            Remarks::NotSo { rule: of, .. } | Remarks::Later { rule: of, .. } => of == rule,
             Remarks::Looked { .. } | Remarks::Labelled { .. } => false,
         };
         let all = self.remarks.iter().filter(|r| r.of == of && since.is_none_or(|since| since <= r.time));

@@ -9,7 +9,7 @@ pub(crate) static RULE: Rule = Rule {
     id: "nameplate-volts",
     title: "A thing made for another voltage",
     scope: Scope::Load,
-    severity: Severity::Improve,
+    severity: Severity::Mend,
     entry: Entry::Marked,
     source: nec("110.4, 110.3(B)"),
     cure: "ask its maker, or a thing made for what there is",
@@ -22,8 +22,11 @@ fn check(facts: &Facts<'_>) -> Vec<Hit> {
     let hit = |hung: (&Breaker, &Load, Rests)| {
         let (breaker, load, _) = hung;
         let (made, supply) = (load.volts?, facts.house.panels.get(breaker.panel)?.supply);
-        let why = forbids(made, supply).or_else(|| weakens(made, supply))?;
-        Some(Hit::with(&RULE, hung, format!("{}: {why}", load.name)))
+        let (why, severity) = match forbids(made, supply) {
+            Some(why) => (why, RULE.severity),
+            None => (weakens(made, supply)?, Severity::Improve),
+        };
+        Some(Hit { severity, ..Hit::with(&RULE, hung, format!("{}: {why}", load.name)) })
     };
     facts.loads().filter_map(hit).collect()
 }

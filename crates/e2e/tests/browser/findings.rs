@@ -30,6 +30,11 @@ async fn a_walk_with_the_phone_finds_what_is_wrong() -> Result<()> {
         answers(&phone, "does not stay on", "Yes").await?;
         phone.press("//*[local-name()='g' and starts-with(*[local-name()='title'], 'Breaker 11,')]").await?;
         phone.shows("8 of 29 looked at").await?;
+        // What was answered may be looked at again.
+        phone.press("//button[starts-with(., 'What was answered')]").await?;
+        phone.press("//button[starts-with(@aria-label, 'Look again: Main, Is its cover missing')]").await?;
+        answers(&phone, "Is its cover missing", "No").await?;
+        phone.shows("8 of 29 looked at").await?;
         phone.quit().await?;
         other.quit().await?;
         let desk = Page::open(&base, "/houses/1/findings", Screen::Desk).await?;

@@ -52,7 +52,8 @@ pub(super) fn feeds_nothing(known: &KnownHouse<'_>) -> Vec<Hit> {
     let fed = OnCard::new(known.house, known.beliefs);
     let settled = known.beliefs.progress.is_settled() && !known.beliefs.points.is_empty();
     let spare = |b: &Breaker| words(&b.label).iter().any(|word| word.sense == Sense::Spare);
-    let idle = |b: &&Breaker| !spare(b) && !b.inlet && fed.line(b).standing(settled) == Standing::NothingFound;
+    let idle =
+        |b: &&Breaker| !spare(b) && !b.inlet && !b.unwired && fed.line(b).standing(settled) == Standing::NothingFound;
     let why = || "every point hangs elsewhere".to_owned();
     known.house.breakers.iter().filter(idle).map(|b| Hit::at(&FEEDS_NOTHING, b, why())).collect()
 }

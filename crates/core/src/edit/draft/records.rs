@@ -3,7 +3,7 @@
 use super::{Cascades, Draft};
 use crate::base::Invalid;
 use crate::house::{
-    AsFound, EnergyRecord, Event, Evidence, Handle, LogEntry, Outcome, Panel, Remark, Remarks, Saw, Subject,
+    AsFound, Breaker, EnergyRecord, Event, Evidence, Handle, LogEntry, Outcome, Panel, Remark, Remarks, Saw, Subject,
 };
 
 impl Cascades for LogEntry {
@@ -30,6 +30,10 @@ impl Cascades for Remark {
             };
             let panel = draft.find::<Panel>(panel)?;
             draft.put(Panel { bonded, ..panel });
+        }
+        if let (Subject::Breaker(breaker), Remarks::Looked { fact: AsFound::NoWire, saw }) = (self.of, &self.says) {
+            let breaker = draft.find::<Breaker>(breaker)?;
+            draft.put(Breaker { unwired: *saw == Saw::Yes, ..breaker });
         }
         draft.put(self);
         Ok(())
