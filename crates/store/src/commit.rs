@@ -8,6 +8,7 @@ use rusqlite::{OptionalExtension, Transaction, params};
 use wayfinder_core::Applied;
 use wayfinder_core::House;
 use wayfinder_core::Invalid;
+use wayfinder_core::audit::ended;
 use wayfinder_core::change::Change;
 use wayfinder_core::edit::{Edit, Subject, invert, subjects};
 
@@ -106,7 +107,7 @@ impl Store {
             check_between(&t, id, base, house.revision, &applied.edits)?;
         }
         agrees(&house, &applied.house)?;
-        write(&t, id, &applied, &entry)?;
+        write(&t, id, &house, &applied, &entry)?;
         t.commit().map_err(fail)?;
         Ok(self.committed(id, applied))
     }
@@ -135,7 +136,7 @@ impl Store {
         }
         let edits = undoes.iter().map(|revision| inverse(&t, id, *revision)).collect::<Result<Vec<_>, _>>()?;
         let applied = house.apply_edits(edits.concat())?;
-        write(&t, id, &applied, &Entry { author, intent: None, undoes: &undoes })?;
+        write(&t, id, &house, &applied, &Entry { author, intent: None, undoes: &undoes })?;
         t.commit()?;
         Ok(self.committed(id, applied))
     }
@@ -273,7 +274,13 @@ fn authors(t: &Transaction<'_>, id: HouseId, revisions: &[u64]) -> Result<Vec<St
     Ok(names)
 }
 
-fn write(t: &Transaction<'_>, id: HouseId, applied: &Applied, entry: &Entry<'_>) -> Result<(), StoreError> {
+fn write(
+    t: &Transaction<'_>,
+    id: HouseId,
+    before: &House,
+    applied: &Applied,
+    entry: &Entry<'_>,
+) -> Result<(), StoreError> {
     let Applied { house, edits } = applied;
     for edit in edits {
         rows::write(t, id, edit)?;
@@ -281,11 +288,22 @@ fn write(t: &Transaction<'_>, id: HouseId, applied: &Applied, entry: &Entry<'_>)
     t.prepare_cached("UPDATE house SET revision = ?2 WHERE id = ?1")?.execute(params![id, house.revision])?;
     let Author { name, time, key } = entry.author;
     let intent = entry.intent.map(serde_json::to_string).transpose()?;
+    let ended = ended(before, house);
+    let ended = (!ended.is_empty()).then(|| serde_json::to_string(&ended)).transpose()?;
     t.prepare_cached(
-        "INSERT INTO change (house, revision, time, author, idempotency_key, intent, edits)
-         VALUES (?1, ?2, ?3, ?4, ?5, ?6, ?7)",
+        "INSERT INTO change (house, revision, time, author, idempotency_key, intent, edits, ended)
+         VALUES (?1, ?2, ?3, ?4, ?5, ?6, ?7, ?8)",
     )?
-    .execute(params![id, house.revision, time.to_string(), name, key, intent, serde_json::to_string(edits)?])?;
+    .execute(params![
+        id,
+        house.revision,
+        time.to_string(),
+        name,
+        key,
+        intent,
+        serde_json::to_string(edits)?,
+        ended
+    ])?;
     let sql = "INSERT INTO taken_back (house, by, revision) VALUES (?1, ?2, ?3)";
     for revision in entry.undoes {
         t.prepare_cached(sql)?.execute(params![id, house.revision, revision])?;

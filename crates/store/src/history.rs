@@ -28,6 +28,8 @@ pub struct HistoryEntry {
     pub undoes: Vec<u64>,
     /// The revision that took it back, as long as that stands.
     pub undone_by: Option<u64>,
+    /// Findings that it ended, in words.
+    pub ended: Vec<String>,
 }
 
 /// What was wanted, by its type and in words; of a change that is not understood any more, its type.
@@ -93,7 +95,7 @@ impl Store {
         self.read(|c| {
             revision(c, id)?;
             let mut statement = c.prepare_cached(
-                "SELECT revision, time, author, intent, edits
+                "SELECT revision, time, author, intent, edits, ended
                  FROM change c WHERE house = ?1 AND (?2 IS NULL OR revision < ?2) ORDER BY revision DESC LIMIT ?3",
             )?;
             let mut rows = statement.query(params![id, before, limit])?;
@@ -115,6 +117,11 @@ impl Store {
                     subjects: touched(&row.get::<_, String>(4)?).into_iter().collect(),
                     undoes,
                     undone_by: gone.get(&revision).copied(),
+                    ended: row
+                        .get::<_, Option<String>>(5)?
+                        .map(|e| serde_json::from_str(&e))
+                        .transpose()?
+                        .unwrap_or_default(),
                 });
             }
             Ok(entries)

@@ -18,6 +18,7 @@ fn steps() -> Vec<M<'static>> {
         M::up_with_hook("", |t| loads_of_points(t).map_err(HookError::from)),
         M::up(include_str!("schema/008_energy.sql")),
         M::up(include_str!("schema/009_taken_back.sql")),
+        M::up(include_str!("schema/010_ended.sql")),
     ]
 }
 

@@ -424,6 +424,29 @@ fn a_key_that_comes_again_with_something_else_is_refused() {
     assert_eq!(store.houses().unwrap().len(), 2);
 }
 
+// [pub: NEC 240.4(D), from memory] 14 AWG copper is for 15 A.
+#[test]
+fn a_change_that_mends_says_what_is_no_longer_found() {
+    let (_folder, store, id) = furnished();
+    let ash = author("Ash");
+    let breaker = BreakerId(70);
+    let with = |amps: f64| Change::PutBreaker {
+        breaker: Breaker {
+            as_found: true,
+            ..Breaker::new(breaker, PanelId(1), parse_poles("17").unwrap(), Amps(amps))
+        },
+    };
+    store.commit(id, None, &with(20.0), &ash).unwrap();
+    let thin = Circuit { wire: "14".parse().ok(), as_found: true, ..Circuit::new(CircuitId(71), breaker) };
+    store.commit(id, None, &Change::PutCircuit { circuit: thin }, &ash).unwrap();
+    let newest = || store.history(id, None, 1).unwrap().remove(0).ended;
+    assert!(newest().is_empty());
+    store.commit(id, None, &with(15.0), &ash).unwrap();
+    assert_eq!(newest(), ["A wire too thin for its breaker (17)"]);
+    store.undo(id, &[], &ash).unwrap();
+    assert!(newest().is_empty(), "it is found again");
+}
+
 #[test]
 fn several_changes_are_taken_back_as_one_and_put_back_as_one() {
     let (_folder, store, id) = furnished();

@@ -3638,6 +3638,8 @@ export interface components {
         HistoryItem: {
             /** @description Who. */
             author: string;
+            /** @description Findings that it ended, in words. */
+            ended: string[];
             /** @description The type of the change; `undo` for what takes another back. */
             kind: string;
             /**
@@ -3666,6 +3668,8 @@ export interface components {
         };
         /** @description Changes of one sort that one person made without a pause. */
         HistoryLine: {
+            /** @description Findings that they ended, in words, */
+            ended: string[];
             /** @description The changes, newest first. */
             entries: components["schemas"]["HistoryItem"][];
             /** @description What was done, in a few words, */

@@ -36,6 +36,7 @@ export function HistoryPage() {
       <TableCell>
         <MadeSmall entry={entry} />
         {said(entry)}
+        <Ended all={entry.ended} />
       </TableCell>
       <TableCell align="right">{takeBack([entry], said(entry))}</TableCell>
     </TableRow>
@@ -83,6 +84,7 @@ export function HistoryPage() {
                     >
                       {unfolded ? "▾" : "▸"} {said(line)}
                     </Button>
+                    {!unfolded && <Ended all={line.ended} />}
                   </TableCell>
                   <TableCell align="right">{!unfolded && takeBack(entries, said(line))}</TableCell>
                 </TableRow>
@@ -94,6 +96,15 @@ export function HistoryPage() {
       </Table>
     </>
   );
+}
+
+/** What was found before and is no more. */
+function Ended({ all }: { all: string[] }) {
+  return all.map((ended) => (
+    <Typography key={ended} variant="body2" sx={{ color: "text.secondary" }}>
+      No longer found: {ended}
+    </Typography>
+  ));
 }
 
 /** What takes back is put back by taking it back. */

@@ -1,12 +1,14 @@
 //! What became of findings: somebody looked again and it is no more, said that it is not so, or put it off.
 
+use std::collections::BTreeSet;
+
 use jiff::Timestamp;
 use jiff::tz::TimeZone;
 
 use super::WIDER;
 use crate::house::{House, Remark, Remarks, Saw, Subject};
-use crate::rules::RULES;
 use crate::rules::as_found::LOOKS;
+use crate::rules::{self, Hit, RULES};
 use crate::words::things::by_tags;
 
 /// Something that became of a finding.
@@ -30,6 +32,16 @@ pub fn gone(house: &House) -> Vec<Gone> {
         Some(Gone { time: remark.time, who: remark.who.clone(), said, note: remark.note.clone() })
     };
     house.remarks.iter().filter_map(told).collect()
+}
+
+/// What stood against rules by what is entered alone, and stands no more after a change; what was thrown away altogether is not mended.
+#[must_use]
+pub fn ended(before: &House, after: &House) -> Vec<String> {
+    let still: BTreeSet<rules::Key> = rules::standing(after).iter().map(Hit::key).collect();
+    let there = |hit: &&Hit| hit.breaker.is_none_or(|b| after.breakers.get(b).is_some());
+    let stood = rules::standing(before);
+    let mended = stood.iter().filter(|hit| !still.contains(&hit.key())).filter(there);
+    mended.map(|hit| format!("{} ({})", hit.rule.title, hit.place(before))).collect()
 }
 
 fn said(house: &House, remark: &Remark) -> Option<String> {

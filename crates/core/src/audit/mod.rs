@@ -16,7 +16,7 @@ use jiff::Timestamp;
 use serde::Serialize;
 use utoipa::ToSchema;
 
-pub use gone::{Gone, gone};
+pub use gone::{Gone, ended, gone};
 pub use inspection::{Inspection, InspectionAnswer, InspectionAsk, Picked, inspection};
 pub use unknown::Unknown;
 pub use wider::WIDER;

@@ -241,8 +241,8 @@ pub const PLANTS: &[Plant] = &[
     }),
     ("fixed-share", "NEC 210.23, from memory: 9 A of 15 fixed, beside other lights", |w| {
         let lights = w.feeding("Hall", PointKind::Light);
-        let on_it = w.made.hung.iter().filter(|(p, h)| h.breaker == lights && w.is(**p, PointKind::Light));
-        let point = *on_it.last().unwrap().0;
+        let mut on_it = w.made.hung.iter().filter(|(p, h)| h.breaker == lights && w.is(**p, PointKind::Light));
+        let point = *on_it.next_back().unwrap().0;
         w.point(point, |p| p.kind = PointKind::Appliance);
         w.load(point, LoadKind::Heating, |l| (l.amps, l.habit) = (Some(Amps(9.0)), Some(Habit::Seldom)));
     }),

@@ -5,10 +5,10 @@ use std::collections::BTreeSet;
 use jiff::Timestamp;
 use rand::rngs::ChaCha8Rng;
 use rand::seq::IndexedRandom;
+use wayfinder_core::Change;
 use wayfinder_core::base::position::parse_poles;
 use wayfinder_core::base::units::{Amps, Gauge, Metal, Volts};
 use wayfinder_core::house::*;
-use wayfinder_core::{Change, House};
 
 use crate::house::{Made, Mapped, made};
 

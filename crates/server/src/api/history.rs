@@ -26,6 +26,8 @@ pub struct HistoryLine {
     pub said: String,
     /// and to what, as far as it is still there.
     pub what: String,
+    /// Findings that they ended, in words,
+    pub ended: Vec<String>,
     /// The changes, newest first.
     pub entries: Vec<HistoryItem>,
 }
@@ -52,6 +54,8 @@ pub struct HistoryItem {
     pub undoes: Vec<u64>,
     /// The revision that took it back, as long as that stands.
     pub undone_by: Option<u64>,
+    /// Findings that it ended, in words.
+    pub ended: Vec<String>,
 }
 
 /// A part of the history.
@@ -102,6 +106,7 @@ fn line(house: &House, together: &[HistoryEntry]) -> HistoryLine {
     HistoryLine {
         said: together.first().map_or_else(String::new, |e| e.said.clone()),
         what: changed(house, &subjects),
+        ended: together.iter().filter(|e| e.undone_by.is_none()).flat_map(|e| e.ended.iter().cloned()).collect(),
         entries: together.iter().map(|e| item(house, e)).collect(),
     }
 }
@@ -117,6 +122,7 @@ fn item(house: &House, e: &HistoryEntry) -> HistoryItem {
         subjects: e.subjects.clone(),
         undoes: e.undoes.clone(),
         undone_by: e.undone_by,
+        ended: e.ended.clone(),
     }
 }
 
@@ -134,6 +140,7 @@ mod tests {
             subjects: Vec::new(),
             undoes: Vec::new(),
             undone_by,
+            ended: Vec::new(),
         }
     }
 
