@@ -359,7 +359,9 @@ fn begin_job(draft: &mut Draft, id: JobId, goal: &Goal, by: By<'_>) -> Result<()
 fn note_reading(draft: &mut Draft, reading: &Reading) -> Result<(), Invalid> {
     draft.add("reading.id", reading.clone())?;
     draft.round_has_read(reading);
-    let rise = load::rise::of(&draft.house, reading).filter(|rise| draft.house.evidence.get(rise.id).is_none());
+    // What comes back from a file was written down before.
+    let known = |rise: &Evidence| draft.house.evidence.iter().any(|e| e.point == rise.point && reading.showed(e));
+    let rise = load::rise::of(&draft.house, reading).filter(|rise| !known(rise));
     rise.map_or(Ok(()), |rise| draft.add("evidence.id", rise))
 }
 

@@ -91,10 +91,12 @@ pub fn import(name: &str, survey: &Survey<'_>, now: Timestamp, bad: BadRows) -> 
     }
     let given = ALL.iter().filter_map(|file| Some((file, *survey.0.get(file.name)?)));
     let read: Vec<(&File, Rows)> = given.map(|(file, text)| (file, Rows::read(file, text, &mut reading))).collect();
-    let (last, first): (Vec<_>, Vec<_>) = read.into_iter().partition(|(file, _)| file.last);
+    let (last, first): (Vec<_>, Vec<_>) = read.into_iter().partition(|(file, _)| file.last.is_some());
     first.iter().for_each(|(file, rows)| reading.take(rows, file.take));
     first.iter().for_each(|(file, rows)| reading.again(rows, file.tie));
-    last.iter().for_each(|(file, rows)| reading.take(rows, file.take));
+    for (file, rows) in &last {
+        file.last.iter().for_each(|last| reading.take_many(rows, last));
+    }
     // An import is where a house begins: its changes are not counted one by one.
     reading.house.revision = 0;
     reading.finish(bad)

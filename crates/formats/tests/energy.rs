@@ -111,6 +111,10 @@ fn tables_are_read_as_utilities_write_them() {
     assert_eq!(read.start.to_string(), "2026-01-17T22:00:00Z");
     let american = table("Date,kWh\n01/17/2026 06:00 PM,1\n01/17/2026 07:00 PM,2\n", "America/Halifax").unwrap();
     assert_eq!(american.intervals.start, read.start);
+    for header in ["Date,Wh", "Date,Usage (Wh)"] {
+        let text = format!("{header}\n01/17/2026 06:00 PM,1000\n01/17/2026 07:00 PM,2000\n");
+        assert_eq!(table(&text, "America/Halifax").unwrap().intervals.watt_hours, [1000.0, 2000.0], "{header}");
+    }
 }
 
 // US rule (Energy Policy Act 2005, value from memory): on 1 November 2026 the hour from one comes twice, on 8 March that from

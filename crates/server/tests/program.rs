@@ -568,8 +568,8 @@ fn what_meters_should_show_is_told_on_the_command_line() {
     let on = told(&["--on", "K1,K7"]);
     let amps =
         |at: &str| on["amps"].as_array().unwrap().iter().find(|a| a["at"] == at).unwrap()["amps"].as_f64().unwrap();
-    // Before anything is measured things draw three quarters of their nameplate (handbook 3.2).
-    assert!((amps("1") - 7.5).abs() < 0.3 && (amps("5-7") - 7.5).abs() < 0.3, "{on}");
+    // Before anything is measured what may be anything draws 30 to 100 % of its nameplate, and at a kilowatt mostly heats: 6.5 of 10 A; a range has half to all of its elements on: 7.5.
+    assert!((amps("1") - 6.5).abs() < 0.4 && (amps("5-7") - 7.5).abs() < 0.4, "{on}");
     let open = told(&["--on", "griddle,scale", "--fault", "open-neutral@main"]);
     let volts = |bars: &str| {
         let all = open["volts"].as_array().unwrap();
@@ -581,14 +581,8 @@ fn what_meters_should_show_is_told_on_the_command_line() {
     std::fs::write(here.join("s/readings.csv"), "at,quantity,value,on\n1,amps,8.1,griddle\n").unwrap();
     good(here, &["import", "s", "-o", "r.json"]);
     let drawn = good(here, &["loads", "r.json"]);
-    assert!(
-        drawn.contains("griddle") && drawn.contains("8.1 A, give or take 0.") && drawn.contains("one reading"),
-        "{drawn}"
-    );
-    assert!(
-        good(here, &["loads", "l.json"]).contains("7.5 A, give or take 2."),
-        "three quarters of its nameplate before that"
-    );
+    assert!(drawn.contains("griddle") && drawn.contains("about 8.1 A, ") && drawn.contains("one reading"), "{drawn}");
+    assert!(good(here, &["loads", "l.json"]).contains("about 6.5 A, "), "what is usual of its nameplate before that");
     assert!(bad(here, &["expect", "l.json", "--on", "griddel"]).contains("--on: "));
     assert!(bad(here, &["expect", "l.json", "--fault", "rust@main"]).contains("--fault: "));
 }

@@ -196,6 +196,7 @@ fn furniture() -> Vec<Change> {
                 instrument: Instrument::Meter,
                 span: Span::Most,
                 on: [LoadId(70)].into(),
+                sure: false,
             },
         },
         Change::PutEnergy {

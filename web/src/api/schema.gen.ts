@@ -2420,6 +2420,11 @@ export interface components {
             unproven: string[];
             /** @description What it reaches every other week at least. */
             usual: components["schemas"]["Amps"];
+            /**
+             * @description The same where what nobody measured draws all that its plate may mean, and what was measured as much as is known of it: what
+             *     work rests on.
+             */
+            usual_most: components["schemas"]["Amps"];
             /** @description That is likely enough to be told. */
             warns: boolean;
             /** @description All of it at once. */
@@ -2713,6 +2718,8 @@ export interface components {
             load: components["schemas"]["LoadId"];
             /** @description What it is called. */
             name: string;
+            /** @description What to look at again on its plate, where readings speak against it. */
+            plate?: string | null;
             /** @description within so much either way, nineteen times of twenty. */
             plus_minus: components["schemas"]["Amps"];
             /** @description The tag of its point. */
@@ -2947,6 +2954,13 @@ export interface components {
             panel: string;
             /** @description The voltage. */
             volts: components["schemas"]["Volts"];
+        };
+        /** @description What may have happened. */
+        Explanation: components["schemas"]["Happened"] & {
+            /** @description The same as an answer: `the kettle was off`. */
+            answer: string;
+            /** @description That as a question: `was the kettle off?` */
+            said: string;
         };
         /**
          * @description How much of a house is dead.
@@ -3560,6 +3574,36 @@ export interface components {
             breakers?: components["schemas"]["BreakerId"][];
             /** @description The panel's main is. */
             main?: boolean;
+        };
+        /** @description What makes a reading odd. */
+        Happened: {
+            /** @enum {string} */
+            happened: "tenfold";
+            /**
+             * Format: double
+             * @description What it is then, in the reading's own unit.
+             */
+            value: number;
+        } | {
+            /** @enum {string} */
+            happened: "was-off";
+            /** @description Which. */
+            load: components["schemas"]["LoadId"];
+        } | {
+            /** @enum {string} */
+            happened: "was-on";
+            /** @description Which. */
+            load: components["schemas"]["LoadId"];
+        } | {
+            /** @description At which. */
+            breaker: components["schemas"]["BreakerId"];
+            /** @enum {string} */
+            happened: "elsewhere";
+        } | {
+            /** @enum {string} */
+            happened: "hangs-here";
+            /** @description Which. */
+            load: components["schemas"]["LoadId"];
         };
         /** @description What stands over each part of an answer. */
         Heads: {
@@ -4637,6 +4681,8 @@ export interface components {
         Mind: "medical" | "alarm" | "pump" | "cold" | "aquarium" | "computer" | "heat" | "cooking";
         /** @description A reading that does not fit what is believed. */
         Misfit: {
+            /** @description What may have happened, what explains it best first. */
+            causes: components["schemas"]["Explanation"][];
             /**
              * Format: double
              * @description By how many of its errors it is off.
@@ -5719,6 +5765,8 @@ export interface components {
             quantity: components["schemas"]["Quantity"];
             /** @description Over what. */
             span?: components["schemas"]["Span"];
+            /** @description Somebody looked at it again: it is right as it is, however odd. */
+            sure?: boolean;
             /**
              * Format: date-time
              * @description When it was taken.
@@ -6906,14 +6954,18 @@ export interface components {
             amps: components["schemas"]["Amps"];
             /** @description Its poles. */
             at: string;
-            /** @description The most that it may be, by what plates print where nothing was measured. */
+            /** @description The most that it may be: the upper end of what is known of the sum, and by what plates print where nothing was measured. */
             at_most: components["schemas"]["Amps"];
             /** @description Which. */
             breaker: components["schemas"]["BreakerId"];
             /** @description What of it runs for three hours or more. */
             continuous: components["schemas"]["Amps"];
+            /** @description The same of what runs for three hours or more; a heater by its plate. */
+            continuous_at_most: components["schemas"]["Amps"];
             /** @description How long it holds. */
             holds: components["schemas"]["Holds"];
+            /** @description What it would help most to measure, where it is not sure. */
+            measure?: string | null;
             /** @description Its panel's name. */
             panel: string;
             /** @description within so much either way, nineteen times of twenty. */

@@ -1,25 +1,39 @@
 import { Alert, Button, Stack, Typography } from "@mui/material";
 import { useState } from "react";
+import { Link } from "react-router";
 import type { Schemas } from "../api/client";
-import { useCommit } from "../api/edits";
+import { newId, useCommit } from "../api/edits";
 import { useHouseView } from "../app/house";
 import { ProblemNote } from "../parts/ProblemNote";
-import { instrumentWord } from "../parts/words";
+import { capital, instrumentWord } from "../parts/words";
 
 /** So many are shown before one asks for more. */
 const FEW = 3;
 
-/** Readings that do not fit, the worst first: measured again, or taken out. */
+type Reading = Schemas["Reading"];
+type Cause = Schemas["Explanation"];
+
+/** Readings that do not fit, the worst first: put right with a tap on what happened, left as they are, or taken out. */
 export function Misfits({ misfits }: { misfits: Schemas["Misfit"][] }) {
+  const { house } = useHouseView();
   const [all, setAll] = useState(false);
   const takeOut = useTakeOut();
+  const amend = useAmend();
   const shown = all ? misfits : misfits.slice(0, FEW);
+  const reading = (id: number) => house.readings?.find((r) => r.id === id);
   return (
     <Stack spacing={1}>
-      <ProblemNote error={takeOut.error} />
+      <ProblemNote error={takeOut.error ?? amend.error} />
       {shown.map((m) => (
-        <Alert key={m.reading} severity="warning" action={<TakeOut reading={m.reading} takeOut={takeOut} />}>
+        <Alert key={m.reading} severity="warning">
           {m.said}
+          <Stack direction="row" sx={{ flexWrap: "wrap", gap: 1, mt: 1 }}>
+            {m.causes.map((cause) => (
+              <Happened key={cause.said} cause={cause} of={reading(m.reading)} amend={amend} />
+            ))}
+            <Happened of={reading(m.reading)} amend={amend} />
+            <TakeOut reading={m.reading} takeOut={takeOut} />
+          </Stack>
         </Alert>
       ))}
       {misfits.length > shown.length && (
@@ -29,6 +43,74 @@ export function Misfits({ misfits }: { misfits: Schemas["Misfit"][] }) {
       )}
     </Stack>
   );
+}
+
+interface HappenedProps {
+  /** What happened; nothing where it is right as it is. */
+  cause?: Cause;
+  of: Reading | undefined;
+  amend: ReturnType<typeof useAmend>;
+}
+
+/** What may have happened, as an answer that puts the reading right. */
+function Happened({ cause, of, amend }: HappenedProps) {
+  const { house } = useHouseView();
+  const sx = { minHeight: 44 };
+  if (of === undefined) {
+    return null;
+  }
+  if (cause?.happened === "hangs-here") {
+    const point = house.loads?.find((l) => l.id === cause.load)?.point;
+    return (
+      <Button color="inherit" variant="outlined" component={Link} to={`../find?point=${point}`} sx={sx}>
+        {capital(cause.answer)}
+      </Button>
+    );
+  }
+  return (
+    <Button
+      color="inherit"
+      variant="outlined"
+      disabled={amend.busy}
+      onClick={() => amend.act(of, putRight(of, cause))}
+      sx={sx}
+    >
+      {cause === undefined ? "It is right as it is" : capital(cause.answer)}
+    </Button>
+  );
+}
+
+function putRight(of: Reading, cause: Cause | undefined): Partial<Reading> {
+  switch (cause?.happened) {
+    case "tenfold":
+      return { value: cause.value };
+    case "was-off":
+      return { on: of.on.filter((load) => load !== cause.load) };
+    case "was-on":
+      return { on: [...of.on, cause.load] };
+    case "elsewhere":
+      return of.place.at === "breaker" ? { place: { ...of.place, breaker: cause.breaker } } : {};
+    default:
+      return { sure: true };
+  }
+}
+
+/** Writes a reading anew, as one change that can be taken back. */
+function useAmend() {
+  const { id } = useHouseView();
+  const commit = useCommit(id);
+  return {
+    act: (of: Reading, right: Partial<Reading>) =>
+      commit.mutate({
+        type: "batch",
+        changes: [
+          { type: "remove-reading", reading: of.id },
+          { type: "note-reading", reading: { ...of, ...right, id: newId() } },
+        ],
+      }),
+    busy: commit.isPending,
+    error: commit.error,
+  };
 }
 
 /** What was read at a breaker, the newest first. */

@@ -400,7 +400,7 @@ fn a_hot_breaker_is_told_from_one_that_carries_more() {
         let (id, time) = (ReadingId(rig.next), Timestamp::from_second(rig.next as i64).unwrap());
         let (instrument, span) = (Instrument::Infrared, Span::Spot);
         let (who, on) = ("Fern".to_owned(), BTreeSet::new());
-        rig.f.house.readings.put(Reading { id, time, who, place, quantity, value, instrument, span, on });
+        rig.f.house.readings.put(Reading { id, time, who, place, quantity, value, instrument, span, on, sure: false });
     };
     let found = |degrees: [f64; 2], amps: Option<[f64; 2]>| {
         let mut rig = rig();

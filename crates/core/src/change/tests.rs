@@ -24,6 +24,7 @@ fn reading(id: u64) -> Reading {
         instrument: Instrument::Clamp,
         span: Span::Spot,
         on: BTreeSet::new(),
+        sure: false,
     }
 }
 
@@ -688,7 +689,7 @@ fn a_rise_between_two_readings_is_evidence_and_goes_with_the_second() {
     assert!(house.evidence.is_empty(), "one reading shows no rise");
     let rose = note(&house, read(902, 2, 11.3, &[1]));
     let found = rose.evidence.iter().next().unwrap();
-    let told = Observation::Rise { at: one, expected: Amps(12.0), rose: Amps(11.3 - 0.2) };
+    let told = Observation::Rise { at: one, expected: Amps(12.0), rose: Amps(11.1) };
     assert_eq!((found.point, &found.observation), (point, &told));
     let fell = note(&rose, read(903, 3, 0.1, &[]));
     assert_eq!(fell.evidence.len(), 2, "switched off again it says so once more");
@@ -698,6 +699,17 @@ fn a_rise_between_two_readings_is_evidence_and_goes_with_the_second() {
     assert!(back.house.evidence.is_empty() && back.house.readings.len() == 1);
     let undone = back.house.apply_edits(invert(back.edits)).unwrap().house;
     assert_eq!((undone.evidence, undone.readings), (rose.evidence.clone(), rose.readings.clone()));
+    // Where its number stands for something else that was seen, it gets one of its own.
+    let mut seen = house.clone();
+    let other =
+        crate::house::Evidence { id: crate::house::EvidenceId(902), ..rose.evidence.iter().next().unwrap().clone() };
+    let looked = Observation::Wire { at: one };
+    let time = jiff::Timestamp::from_second(1).unwrap();
+    seen.evidence.put(crate::house::Evidence { observation: looked, time, ..other });
+    let rose = note(&seen, read(902, 2, 11.3, &[1]));
+    assert_eq!(rose.evidence.len(), 2);
+    let back = rose.apply(&Change::RemoveReading { reading: ReadingId(902) }).unwrap().house;
+    assert_eq!(back.evidence, seen.evidence, "and goes with its reading alone");
 }
 
 #[test]

@@ -6,7 +6,7 @@ use jiff::Timestamp;
 use serde::{Deserialize, Serialize};
 use utoipa::ToSchema;
 
-use super::{BreakerId, LoadId, PanelId, PointId, ReadingId};
+use super::{BreakerId, Evidence, LoadId, Observation, PanelId, PointId, ReadingId};
 use crate::base::position::Leg;
 use crate::base::said;
 
@@ -173,6 +173,18 @@ pub struct Reading {
     pub span: Span,
     /// All that was on of what the place carries.
     pub on: BTreeSet<LoadId>,
+    /// Somebody looked at it again: it is right as it is, however odd.
+    #[serde(default, skip_serializing_if = "super::is_false")]
+    pub sure: bool,
+}
+
+impl Reading {
+    /// True of what it said of the map: of its moment and its place.
+    #[must_use]
+    pub fn showed(&self, evidence: &Evidence) -> bool {
+        let here = |breaker| self.place.breaker() == Some(breaker);
+        matches!(evidence.observation, Observation::Rise { at, .. } if here(at)) && evidence.time == self.time
+    }
 }
 
 impl MeasuredAt {

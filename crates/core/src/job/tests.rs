@@ -274,7 +274,12 @@ fn what_is_never_combined_is_refused_by_its_rule() {
         s.entered();
         s.hang(light, one);
         s.hang(point, three);
-        assert_eq!(s.rules(&combine(one, three)), [*rule], "{room} {name}");
+        // What is known of it by its name alone may be too much besides.
+        let rules = s.rules(&combine(one, three));
+        assert!(
+            rules.contains(rule) && rules.iter().all(|r| r == rule || *r == "eighty-percent"),
+            "{room} {name}: {rules:?}"
+        );
     }
 }
 
@@ -302,7 +307,7 @@ fn only_plain_traced_single_circuits_of_one_wire_and_a_light_load_are_combined()
     assert_eq!(s.rules(&combine(one, two)), ["same-wire"]);
     s.wire(two, "14", 2);
     assert_eq!(s.rules(&combine(one, two)), [""; 0]);
-    // Nameplates of 17 A: what they really draw is believed to be some 13 of it, and 12 of 15 are the most.
+    // Nameplates of 17 A that nobody measured: 12 of 15 are the most.
     s.draws(points[0], 9.0);
     s.draws(points[1], 8.0);
     assert_eq!(s.rules(&combine(one, two)), ["eighty-percent"]);
@@ -2094,6 +2099,7 @@ fn readings_of_joined_circuits_speak_of_their_own_things_alone() {
             instrument,
             span,
             on: on.clone(),
+            sure: false,
         });
     }
     let house = s.becomes(&combine(one, two));

@@ -379,7 +379,7 @@ fn keep_reading(draft: &mut Draft, hold: &Hold, done: &StepDone) -> Result<(), I
     let (time, who, quantity) = (done.time, done.who.clone(), Quantity::Volts { between: hold.conductors });
     let (instrument, span, on) = (Instrument::Meter, Span::Spot, [].into());
     if there {
-        draft.add("reading", Reading { id, time, who, place, quantity, value, instrument, span, on })
+        draft.add("reading", Reading { id, time, who, place, quantity, value, instrument, span, on, sure: false })
     } else {
         Ok(())
     }

@@ -10,7 +10,7 @@ use utoipa::ToSchema;
 use crate::base::units::Amps;
 use crate::code::trip;
 use crate::house::{Breaker, BreakerId, Habit, House, MeasuredAt, Quantity, Reading, Span};
-use crate::load::drawing::{Drawing, Drawn};
+use crate::load::drawing::{self, Drawing, Drawn};
 use crate::load::draws::NINETEEN_OF_TWENTY;
 use crate::load::hung::Hung;
 use crate::load::week::{Runner, Week, runs_when_over};
@@ -50,6 +50,9 @@ pub struct CircuitLoad {
     pub base: Amps,
     /// What it reaches every other week at least.
     pub usual: Amps,
+    /// The same where what nobody measured draws all that its plate may mean, and what was measured as much as is known of it: what
+    /// work rests on.
+    pub usual_most: Amps,
     /// All of it at once.
     pub worst: Amps,
     /// Chance that it passes its rating in a usual week, 0 to 1.
@@ -119,7 +122,8 @@ fn circuit(house: &House, hung: &Hung<'_>, breaker: &Breaker, all: &[Drawing]) -
     let mut on: Vec<&Drawing> = all.iter().filter(|d| hung.is_behind(breaker.id, &d.breakers)).collect();
     on.sort_by(|a, b| amps(b).total_cmp(&amps(a)));
     let runners = runners(breaker, &on);
-    let week = Week::of(&runners);
+    let whole: Vec<(&Drawing, f64)> = on.iter().zip(&runners).map(|(d, runner)| (*d, runner.share)).collect();
+    let week = Week::of(&runners).unsure_by(drawing::error_of(&whole));
     let over = week.passes(breaker.amps.0);
     let culprits = if over >= WORTH_SAYING { culprits(&on, &runners, breaker.amps.0) } else { Vec::new() };
     let base = on.iter().filter(|d| d.habit == Habit::Always).map(|d| amps(d)).sum::<f64>().abs();
@@ -132,6 +136,7 @@ fn circuit(house: &House, hung: &Hung<'_>, breaker: &Breaker, all: &[Drawing]) -
         rating: breaker.amps,
         base: Amps(base),
         usual: Amps(week.usual_peak().min(worst)),
+        usual_most: usual_most(house, breaker, &on, &week),
         worst: Amps(worst),
         over,
         warns: over >= WORTH_SAYING,
@@ -147,6 +152,16 @@ fn circuit(house: &House, hung: &Hung<'_>, breaker: &Breaker, all: &[Drawing]) -
     };
     circuit.said = said(house, &circuit);
     Some(circuit)
+}
+
+fn usual_most(house: &House, breaker: &Breaker, on: &[&Drawing], week: &Week) -> Amps {
+    let whole: Vec<(&Drawing, f64)> = on.iter().zip(runners(breaker, on)).map(|(d, r)| (*d, r.share)).collect();
+    if on.iter().all(|d| d.read) {
+        return Amps(week.usual_peak() + NINETEEN_OF_TWENTY * drawing::error_of(&whole));
+    }
+    let most = |(d, runner): (&&Drawing, Runner)| Runner { amps: drawing::at_most(house, d), ..runner };
+    let most: Vec<Runner> = on.iter().zip(runners(breaker, on)).map(most).collect();
+    Amps(Week::of(&most).usual_peak().max(week.usual_peak()))
 }
 
 fn unmet(house: &House, breaker: &Breaker, on: &[&Drawing]) -> Vec<Unmet> {

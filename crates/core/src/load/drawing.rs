@@ -1,6 +1,7 @@
 //! Everything that draws: loads, and what is usually at a point where no loads are entered.
 
 use std::collections::BTreeMap;
+use std::sync::Arc;
 
 use serde::{Deserialize, Serialize};
 use utoipa::ToSchema;
@@ -8,7 +9,8 @@ use utoipa::ToSchema;
 use crate::base::Invalid;
 use crate::base::units::{Amps, NominalVolts};
 use crate::house::{BreakerId, Habit, House, Load, LoadId, Point, PointId, PointKind};
-use crate::load::draws::Draws;
+use crate::load::draws::{Draws, NINETEEN_OF_TWENTY};
+use crate::load::fit::Spread;
 use crate::load::hung::{Hung, Through};
 use crate::plate::{self, typical};
 use crate::words::usual;
@@ -40,6 +42,12 @@ pub struct Drawing {
     pub amps: Option<Amps>,
     /// and the standard error of that.
     pub error: Amps,
+    /// How that goes together with the errors of others, where readings tie them.
+    pub tied: Option<(usize, Arc<Spread>)>,
+    /// It took part in readings.
+    pub read: bool,
+    /// Readings speak against its plate: until that is cleared, a yes rests on neither.
+    pub doubted: bool,
     /// It was measured, and is known well by that.
     pub measured: bool,
     /// When it runs.
@@ -59,6 +67,42 @@ impl Drawing {
     #[must_use]
     pub fn named(&self) -> String {
         if self.name.is_empty() { self.tag.clone() } else { format!("{} ({})", self.name, self.tag) }
+    }
+}
+
+/// The standard error of what several things draw together, each with how often it counts: what was read as a sum is known as one.
+#[must_use]
+pub fn error_of(on: &[(&Drawing, f64)]) -> f64 {
+    let tied: Vec<(usize, f64)> = on.iter().filter_map(|(d, times)| Some((d.tied.as_ref()?.0, *times))).collect();
+    let spread = on.iter().find_map(|(d, _)| d.tied.as_ref().map(|(_, spread)| spread));
+    let alone = on.iter().filter(|(d, _)| d.tied.is_none()).map(|(d, times)| (times * d.error.0).powi(2)).sum::<f64>();
+    spread.map_or(0.0, |spread| spread.error_of(&tied)).hypot(alone.sqrt())
+}
+
+/// The least that is counted of a thing where it is asked whether something holds, whatever was read: the plate of what only resists,
+/// all that a plate may mean that readings speak against, and without a plate what such things usually draw at the least.
+#[must_use]
+pub fn floor(house: &House, d: &Drawing) -> f64 {
+    let Some(load) = (if let Drawn::Load(id) = d.thing { house.loads.get(id) } else { None }) else { return 0.0 };
+    let least = match plate::current(load, d.volts) {
+        Some(_) if d.doubted => plate::most(load, d.volts),
+        Some(printed) => Some(printed).filter(|_| plate::resists(load)),
+        None => typical::like(load).map(|usual| usual.low),
+    };
+    least.map_or(0.0, |a| a.0)
+}
+
+/// The most that a thing draws: the upper end of what is known of it, and where nobody measured it all that its plate may mean.
+#[must_use]
+pub fn at_most(house: &House, d: &Drawing) -> f64 {
+    let load = if let Drawn::Load(id) = d.thing { house.loads.get(id) } else { None };
+    let load = load.filter(|_| !d.read);
+    let by_plate = load.and_then(|load| plate::most(load, d.volts));
+    let usual = load.and_then(typical::like).map(|usual| usual.high.0);
+    let amps = d.amps.map_or(0.0, |a| a.0);
+    match by_plate {
+        Some(most) => most.0.max(amps),
+        None => usual.unwrap_or(amps + NINETEEN_OF_TWENTY * d.error.0).max(amps).max(floor(house, d)),
     }
 }
 
@@ -86,7 +130,8 @@ pub fn everything(house: &House, hung: &Hung<'_>, draws: &Draws) -> Vec<Drawing>
     let mut all: Vec<Drawing> = draws
         .loads
         .iter()
-        .filter_map(|draw| {
+        .enumerate()
+        .filter_map(|(nth, draw)| {
             let load = house.loads.get(draw.load)?;
             let point = house.points.get(load.point)?;
             let base = at(hung, Drawn::Load(load.id), point, plate::volts(house, load));
@@ -94,6 +139,9 @@ pub fn everything(house: &House, hung: &Hung<'_>, draws: &Draws) -> Vec<Drawing>
                 name: load.name.clone(),
                 amps: draw.known.then_some(draw.amps),
                 error: draw.standard_error(),
+                tied: Some((nth, draws.spread.clone())),
+                read: draw.readings > 0,
+                doubted: draw.plate.is_some(),
                 measured: draw.is_measured(),
                 habit: habit(load),
                 continuous: plate::is_continuous(load),
@@ -127,6 +175,9 @@ fn at(hung: &Hung<'_>, thing: Drawn, point: &Point, volts: NominalVolts) -> Draw
         volts,
         amps: None,
         error: Amps(0.0),
+        tied: None,
+        read: false,
+        doubted: false,
         measured: false,
         habit: Habit::Occupied,
         continuous: false,

@@ -2,15 +2,19 @@
 //! (handbook 3.2).
 
 use std::collections::BTreeMap;
+use std::sync::Arc;
 
 use serde::Serialize;
 use utoipa::ToSchema;
 
 use crate::base::units::Amps;
 use crate::code::volts::LEG;
-use crate::house::{Conductor, House, Instrument, Load, LoadId, MeasuredAt, Quantity, Reading, ReadingId, Span};
-use crate::load::fit::{Prior, Sum, fit};
+use crate::house::{Conductor, House, Instrument, Load, LoadId, MeasuredAt, Quantity, Reading, Span};
+use crate::load::blame::{Claim, Explained, Term, explain, unknown};
+use crate::load::fit::{Fitted, Prior, Spread, Sum, fit};
 use crate::load::hung::Hung;
+use crate::load::misfit::{Happened, Misfit, NOTHING, Supposed, misfit, others, unexplained};
+use crate::plate::running::{EVENLY, Running, running};
 use crate::plate::{self, typical};
 use crate::trace::Beliefs;
 
@@ -37,6 +41,8 @@ pub struct Draw {
     pub known: bool,
     /// How many readings it took part in.
     pub readings: usize,
+    /// What to look at again on its plate, where readings speak against it.
+    pub plate: Option<String>,
 }
 
 /// A draw that readings leave within this, or this share of itself, is measured. (common practice: as good as a clamp shows
@@ -57,21 +63,6 @@ impl Draw {
     }
 }
 
-/// A reading that does not fit what is believed.
-#[derive(Debug, Clone, PartialEq, Serialize, ToSchema)]
-pub struct Misfit {
-    /// Which.
-    pub reading: ReadingId,
-    /// What was read, in the reading's own unit: A or W,
-    pub read: f64,
-    /// and what was expected, in the same unit.
-    pub expected: f64,
-    /// By how many of its errors it is off.
-    pub errors: f64,
-    /// What to check, in words.
-    pub said: String,
-}
-
 /// What all loads draw.
 #[derive(Debug, Clone, PartialEq, Serialize, ToSchema)]
 pub struct Draws {
@@ -81,15 +72,20 @@ pub struct Draws {
     pub misfits: Vec<Misfit>,
     /// Readings that say nothing of draws: of voltages, temperatures, inrush, or where nothing on the list was on.
     pub unused: usize,
+    /// How the errors of the loads go together.
+    #[serde(skip)]
+    #[schema(ignore)]
+    pub spread: Arc<Spread>,
 }
 
-/// A nameplate gives the most; the real draw is often half to all of it (handbook 3.2, common practice): its middle,
-const OF_PLATE: f64 = 0.75;
-/// and the standard error of what lies evenly in a range, as a share of the range: 1/√12. [def]
-const EVENLY: f64 = 0.289;
-const PLATE_ERROR: f64 = 0.5 * EVENLY;
-/// What only resists draws 97 to 103 % of its plate at rated volts (handbook 3.2, value from memory).
-const RESISTING_ERROR: f64 = 0.06 * EVENLY;
+impl Draws {
+    /// The standard error of a sum of loads by their places in the list, each with how often it counts.
+    #[must_use]
+    pub fn error_of(&self, parts: &[(usize, f64)]) -> Amps {
+        Amps(self.spread.error_of(parts))
+    }
+}
+
 /// Of what has neither: anything that a plug carries (common practice).
 const UNKNOWN: Prior = Prior { mean: 3.0, error: 4.0 };
 /// What nobody thinks of is on as well: clocks, chargers, standby, in amperes (common practice).
@@ -97,9 +93,7 @@ const UNLISTED: f64 = 0.15;
 /// The voltage, and with it what a heater draws, is not the same at each reading: it lies somewhere within 5 % either way of
 /// what is nominal. [pub: ANSI C84.1, service voltage range A, from memory]
 const VOLTAGE: f64 = 0.1 * EVENLY;
-/// More than what nobody thinks of, lights and standby together: from here on something hangs there. (common practice)
-const UNEXPLAINED: f64 = 1.5;
-/// A reading off by more than this many errors does not fit: of honest ones hardly one in ten thousand is. [def]
+/// A sum of many things that is off by more than this many errors does not fit: of honest ones hardly one in ten thousand is. [def]
 const MISFIT: f64 = 4.0;
 /// Nineteen times of twenty a value lies within so many standard errors of a normal distribution. [def]
 pub const NINETEEN_OF_TWENTY: f64 = 1.96;
@@ -125,94 +119,131 @@ pub fn draws(house: &House, beliefs: &Beliefs) -> Draws {
         loads.extend(house.loads.iter().filter(|l| l.point == point.id));
     }
     let priors: Vec<Prior> = loads.iter().map(|l| prior(house, l)).collect();
-    let carried = carried(house, &Hung::new(house, beliefs), &loads);
-    let spoken: Vec<(&Reading, Sum)> = house.readings.iter().filter_map(|r| Some((r, sum(r, &carried)?))).collect();
-    let (told, silent): (Vec<_>, Vec<_>) = spoken.into_iter().partition(|(_, sum)| !sum.parts.is_empty());
-    let sums: Vec<Sum> = told.iter().map(|(_, sum)| sum.clone()).collect();
-    let fitted = fit(&priors, &sums, true);
-    let mut taken = vec![0; loads.len()];
-    sums.iter().flat_map(|sum| &sum.parts).for_each(|(part, _)| taken[*part] += 1);
-    let draw = |(i, load): (usize, &&Load)| {
-        let readings = taken[i];
-        let plate = plate::current(load, plate::volts(house, load)).is_some();
-        let (amps, plus_minus) = (fitted.values[i], NINETEEN_OF_TWENTY * fitted.errors[i]);
-        let range = format!("{amps:.1} A, give or take {plus_minus:.1} A");
-        let said = match (plate || readings > 0, typical::like(load)) {
-            (true, _) => range,
-            (false, Some(_)) => format!("typically {range}"),
-            (false, None) => "not known: read its nameplate, or measure it".into(),
-        };
-        Draw {
-            load: load.id,
-            name: load.name.clone(),
-            point: house.points.get(load.point).map_or_else(String::new, |p| p.tag.clone()),
-            amps: Amps(amps),
-            plus_minus: Amps(plus_minus),
-            said,
-            rests_on: rests_on(house, load, readings),
-            typical: readings == 0 && !plate,
-            known: plate || readings > 0 || typical::like(load).is_some(),
-            readings,
-        }
-    };
-    let misfit = |((reading, sum), off): (&(&Reading, Sum), &f64)| {
+    let mut carried = Carried::new(house, beliefs, &loads);
+    let spoken: Vec<(&Reading, Claim)> =
+        house.readings.iter().filter_map(|r| Some((r, told(r, carried.at(r.place, r.quantity), r.value)?))).collect();
+    let (taken, silent): (Vec<_>, Vec<_>) = spoken.into_iter().partition(|(_, told)| !told.parts.is_empty());
+    let all: Vec<Claim> = taken.iter().map(|(_, told)| told.clone()).collect();
+    let Explained { sums, counts, trusted } = explain(&priors, &all);
+    let believed: Vec<Prior> = priors.iter().zip(&trusted).map(|(p, t)| if *t { *p } else { unknown(p) }).collect();
+    let kept: Vec<Sum> = sums.iter().zip(&counts).filter(|(_, counts)| **counts).map(|(sum, _)| sum.clone()).collect();
+    let fitted = fit(&believed, &kept, true);
+    let mut readings = vec![0; loads.len()];
+    kept.iter().flat_map(|sum| &sum.parts).for_each(|(part, _)| readings[*part] += 1);
+    let draw = |(i, load): (usize, &&Load)| draw(house, load, (&fitted, i), readings[i], trusted[i]);
+    let mut misfits: Vec<Misfit> = Vec::new();
+    for (((reading, told), sum), counts) in taken.iter().zip(&sums).zip(&counts) {
         let expected: f64 = sum.parts.iter().map(|(i, a)| a * fitted.values[*i]).sum();
-        let (unit, volts) = if reading.quantity == Quantity::Watts { ("W", LEG) } else { ("A", 1.0) };
-        let expected = volts * expected;
-        (off.abs() > MISFIT).then(|| Misfit {
-            reading: reading.id,
-            read: reading.value,
-            expected,
-            errors: *off,
-            said: misfit_said(&place_said(house, reading), reading.value, expected, unit),
-        })
-    };
-    let mut misfits: Vec<Misfit> = told.iter().zip(&fitted.off).filter_map(misfit).collect();
-    misfits.extend(silent.iter().filter_map(|(r, _)| unexplained(house, r)));
+        let errors = (told.value - expected) / sum.error;
+        if !counts || errors.abs() > MISFIT {
+            let supposed = supposed(house, &mut carried, reading, (told, expected), &fitted);
+            misfits.push(misfit(house, reading, (told.value, expected, errors), supposed));
+        }
+    }
+    for (reading, told) in &silent {
+        let supposed = supposed(house, &mut carried, reading, (told, 0.0), &fitted);
+        misfits.extend(unexplained(house, reading, UNLISTED, supposed));
+    }
     misfits.sort_by(|a, b| b.errors.abs().total_cmp(&a.errors.abs()));
-    Draws { loads: loads.iter().enumerate().map(draw).collect(), misfits, unused: house.readings.len() - told.len() }
+    Draws {
+        loads: loads.iter().enumerate().map(draw).collect(),
+        misfits,
+        unused: house.readings.len() - taken.len(),
+        spread: Arc::new(fitted.spread),
+    }
 }
 
-/// A current that was read where nothing that was on is believed to hang.
-fn unexplained(house: &House, reading: &Reading) -> Option<Misfit> {
-    let at = reading.place.breaker()?;
-    let amps = matches!(reading.quantity, Quantity::Amps { of: None }) && reading.span == Span::Spot;
-    let breaker = house.breakers.get(at)?;
-    (amps && reading.value >= UNEXPLAINED).then(|| Misfit {
-        reading: reading.id,
-        read: reading.value,
-        expected: 0.0,
-        errors: reading.value / UNLISTED,
-        said: format!(
-            "{:.1} A read at {}, where nothing that was on is known to hang. Switch things off one by one and read again: what \
-             it falls with hangs here.",
-            reading.value,
-            house.breaker_name(breaker)
-        ),
-    })
-}
-
-fn place_said(house: &House, reading: &Reading) -> String {
-    let breaker = reading.place.breaker().and_then(|b| house.breakers.get(b)).map(|b| house.breaker_name(b));
-    let panel = || reading.place.panel().and_then(|p| house.panels.get(p)).map(|p| p.name.clone());
-    let point = || reading.place.point().and_then(|p| house.points.get(p)).map(|p| p.tag.clone());
-    breaker.or_else(panel).or_else(point).unwrap_or_default()
-}
-
-fn misfit_said(place: &str, read: f64, expected: f64, unit: &str) -> String {
-    let why = if read > expected {
-        "Something else was on, or hangs on this circuit too: switch all off and read again"
-    } else {
-        "Something on the list was off, or hangs on another circuit: switch it off and on and see whether the reading moves"
+fn draw(house: &House, load: &Load, (fitted, i): (&Fitted, usize), readings: usize, trusted: bool) -> Draw {
+    let plate = plate::current(load, plate::volts(house, load));
+    let (amps, plus_minus) = (fitted.values[i], NINETEEN_OF_TWENTY * fitted.errors[i]);
+    let range = format!("about {amps:.1} A, {:.1} to {:.1}", (amps - plus_minus).max(0.0), amps + plus_minus);
+    let said = match (plate.is_some() || readings > 0, typical::like(load)) {
+        (true, _) => range,
+        (false, Some(_)) => format!("typically {range}"),
+        (false, None) => "not known: read its nameplate, or measure it".into(),
     };
-    format!("{read:.1} {unit} read at {place}, {expected:.1} {unit} expected. {why}.")
+    let against = || {
+        let printed =
+            plate.map(|a| format!("its plate gives {:.1} A", a.0)).unwrap_or("such a thing usually draws else".into());
+        format!("{printed}, and readings agree on {amps:.1} A: look at the plate, and at what was read, again")
+    };
+    Draw {
+        load: load.id,
+        name: load.name.clone(),
+        point: house.points.get(load.point).map_or_else(String::new, |p| p.tag.clone()),
+        amps: Amps(amps),
+        plus_minus: Amps(plus_minus),
+        said,
+        rests_on: rests_on(house, load, readings),
+        typical: readings == 0 && plate.is_none(),
+        known: plate.is_some() || readings > 0 || typical::like(load).is_some(),
+        readings,
+        plate: (!trusted).then(against),
+    }
+}
+
+/// What may have happened where a reading is odd, and what would have been expected then.
+fn supposed(
+    house: &House,
+    carried: &mut Carried<'_>,
+    reading: &Reading,
+    (told, expected): (&Claim, f64),
+    fitted: &Fitted,
+) -> Vec<Supposed> {
+    let error = |expected: f64| told.amps.hypot(told.share * expected);
+    let mut all = Vec::new();
+    let whole = |part: &Term| part.times * fitted.values[part.thing];
+    let open = |part: &Term| part.times * fitted.errors[part.thing];
+    for times in [10.0, 0.1] {
+        let value = told.value / times;
+        let spread: Vec<(usize, f64)> = told.parts.iter().map(|p| (p.thing, p.times)).collect();
+        let open = times * fitted.spread.error_of(&spread);
+        if expected > NOTHING.0 {
+            all.push(Supposed {
+                happened: Happened::Tenfold { value },
+                expected: times * expected,
+                error: (times * error(expected)).hypot(open),
+            });
+        }
+    }
+    let mut suppose = |happened, expected: f64, open: f64| {
+        all.push(Supposed { happened, expected, error: error(expected).hypot(open) });
+    };
+    let total: f64 = told.parts.iter().map(whole).sum();
+    for part in &told.parts {
+        suppose(Happened::WasOff { load: carried.loads[part.thing] }, (total - whole(part)).max(0.0), 0.0);
+    }
+    let here: Vec<Carry> = carried.at(reading.place, reading.quantity).to_vec();
+    for carry in here.iter().filter(|carry| !reading.on.contains(&carry.load)) {
+        let part = carry.part(reading.quantity);
+        suppose(Happened::WasOn { load: carry.load }, expected + whole(&part), open(&part));
+    }
+    let is_here = |load: LoadId| here.iter().any(|carry| carry.load == load && carry.chance > 0.5);
+    for load in reading.on.iter().filter(|load| !is_here(**load)) {
+        let Some(thing) = carried.loads.iter().position(|l| l == load) else { continue };
+        if !carried.hung.is_proven(carried.of[thing].point) {
+            suppose(Happened::HangsHere { load: *load }, expected + fitted.values[thing], fitted.errors[thing]);
+        }
+    }
+    for place in others(house, reading) {
+        let there = carried.at(place, reading.quantity);
+        let on: Vec<Term> = there
+            .iter()
+            .filter(|c| reading.on.contains(&c.load) && c.chance > 0.5)
+            .map(|c| c.part(reading.quantity))
+            .collect();
+        let (expected, spread) =
+            (on.iter().map(whole).sum::<f64>(), on.iter().map(|p| (p.thing, p.times)).collect::<Vec<_>>());
+        if let (Some(breaker), true) = (place.breaker(), expected > NOTHING.0) {
+            suppose(Happened::Elsewhere { breaker }, expected, fitted.spread.error_of(&spread));
+        }
+    }
+    all
 }
 
 fn prior(house: &House, load: &Load) -> Prior {
-    if let Some(plate) = plate::current(load, plate::volts(house, load)).filter(|a| a.0 > 0.0) {
-        // What only resists draws what its plate says.
-        let (of_plate, error) = if plate::resists(load) { (1.0, RESISTING_ERROR) } else { (OF_PLATE, PLATE_ERROR) };
-        return Prior { mean: of_plate * plate.0, error: error * plate.0 };
+    if let Some((amps, error)) = plate::expected(load, plate::volts(house, load)) {
+        return Prior { mean: amps.0, error: error.0 };
     }
     match typical::like(load) {
         Some(usual) => {
@@ -235,24 +266,67 @@ fn rests_on(house: &House, load: &Load, readings: usize) -> Vec<String> {
     std::iter::once(beforehand).chain(measured).collect()
 }
 
-/// Loads that are carried where something is measured: each with its place in the list and its volts. They are the same for
-/// every reading taken there, and a house has few places and many readings.
-type Carried = BTreeMap<(MeasuredAt, Quantity), Vec<(LoadId, usize, f64)>>;
-
-fn carried(house: &House, hung: &Hung<'_>, loads: &[&Load]) -> Carried {
-    let mut all = Carried::new();
-    for reading in house.readings.iter() {
-        all.entry((reading.place, reading.quantity)).or_insert_with(|| {
-            let there = loads.iter().enumerate().filter(|(_, l)| hung.carries(reading.place, reading.quantity, l));
-            there.map(|(i, load)| (load.id, i, f64::from(u16::from(plate::volts(house, load))))).collect()
-        });
-    }
-    all
+/// A load that is carried where something is measured.
+#[derive(Debug, Clone, Copy)]
+struct Carry {
+    load: LoadId,
+    /// Its place in the list.
+    thing: usize,
+    volts: f64,
+    /// How likely it hangs there.
+    chance: f64,
+    running: Running,
 }
 
-/// A reading as a sum of loads in amperes, of none where nothing that was on hangs there; nothing where it says nothing of them.
-fn sum(reading: &Reading, carried: &Carried) -> Option<Sum> {
-    if reading.span == Span::Inrush {
+impl Carry {
+    fn part(&self, quantity: Quantity) -> Term {
+        let factor = self.running.factor;
+        // Power is told in amperes at 120 V, so that one error fits all: a thing of 240 V counts twice.
+        let (times, doubt) = match quantity {
+            Quantity::Watts => (self.volts / LEG * factor.middle(), factor.error() / factor.middle()),
+            _ => (1.0, 0.0),
+        };
+        let runs = self.running.cycles.unwrap_or(1.0);
+        Term { thing: self.thing, times, doubt, out: 1.0 - self.chance * runs }
+    }
+}
+
+/// What is carried where something is measured. It is the same for every reading taken there, and a house has few places and many
+/// readings.
+struct Carried<'a> {
+    house: &'a House,
+    hung: Hung<'a>,
+    of: Vec<&'a Load>,
+    loads: Vec<LoadId>,
+    known: BTreeMap<(MeasuredAt, Quantity), Vec<Carry>>,
+}
+
+/// What hangs there as unlikely is not counted.
+const UNLIKELY: f64 = 0.02;
+
+impl<'a> Carried<'a> {
+    fn new(house: &'a House, beliefs: &'a Beliefs, of: &[&'a Load]) -> Self {
+        let loads = of.iter().map(|l| l.id).collect();
+        Self { house, hung: Hung::new(house, beliefs), of: of.to_vec(), loads, known: BTreeMap::new() }
+    }
+
+    fn at(&mut self, place: MeasuredAt, quantity: Quantity) -> &[Carry] {
+        let (house, hung, of) = (self.house, &self.hung, &self.of);
+        self.known.entry((place, quantity)).or_insert_with(|| {
+            let carry = |(thing, load): (usize, &&Load)| {
+                let chance = hung.chance(place, quantity, load);
+                let volts = f64::from(u16::from(plate::volts(house, load)));
+                (chance > UNLIKELY).then(|| Carry { load: load.id, thing, volts, chance, running: running(load) })
+            };
+            of.iter().enumerate().filter_map(carry).collect()
+        })
+    }
+}
+
+/// A reading as a sum of what was on, of nothing where nothing of it hangs there; nothing where it says nothing of what draws, or
+/// where power flows back.
+fn told(reading: &Reading, there: &[Carry], value: f64) -> Option<Claim> {
+    if reading.span == Span::Inrush || value < 0.0 {
         return None;
     }
     let watts = match reading.quantity {
@@ -262,14 +336,18 @@ fn sum(reading: &Reading, carried: &Carried) -> Option<Sum> {
             return None;
         }
     };
-    let there = carried.get(&(reading.place, reading.quantity))?;
-    let on = there.iter().filter(|(load, ..)| reading.on.contains(load));
-    // Power is told in amperes at 120 V, so that one error fits all: a thing of 240 V counts twice.
-    let parts = on.map(|(_, part, volts)| (*part, if watts { volts / LEG } else { 1.0 })).collect();
-    let value = if watts { reading.value / LEG } else { reading.value };
+    let on = there.iter().filter(|carry| reading.on.contains(&carry.load));
+    let parts = on.map(|carry| carry.part(reading.quantity)).collect();
     let (of_it, amps) = instrument(reading.instrument);
-    let error = (of_it * value.abs() + amps) / 2.0;
-    Some(Sum { parts, value, error: error.hypot(UNLISTED).hypot(VOLTAGE * value) })
+    // At a plug nothing else is on.
+    let unlisted = if reading.place.point().is_some() { 0.0 } else { UNLISTED };
+    Some(Claim {
+        parts,
+        value: if watts { value / LEG } else { value },
+        amps: (amps / 2.0).hypot(unlisted),
+        share: (of_it / 2.0).hypot(VOLTAGE),
+        sure: reading.sure,
+    })
 }
 
 #[cfg(test)]
@@ -278,7 +356,7 @@ mod tests {
     use crate::base::units::{NominalVolts, Watts};
     use crate::fixture::Fixture;
     use crate::house::Seen::{Dead, Live};
-    use crate::house::{BreakerId, LoadKind, MeasuredAt, PanelId, PointKind, Side};
+    use crate::house::{BreakerId, LoadKind, MeasuredAt, PanelId, PointKind, ReadingId, Side};
     use crate::trace::beliefs;
 
     struct Rig {
@@ -328,6 +406,7 @@ mod tests {
                 instrument: Instrument::Clamp,
                 span: Span::Spot,
                 on: on.iter().copied().collect(),
+                sure: false,
             });
             self.f.house.check().unwrap();
         }
@@ -347,16 +426,16 @@ mod tests {
         (draw.amps.0, draw.plus_minus.0)
     }
 
-    // handbook 3.2: the real draw is often half to all of the nameplate; 840 W at 120 V are 7 A [def].
+    // handbook 3.2: the real draw is a third to all of the nameplate of what may be anything; 840 W at 120 V are 7 A [def].
     #[test]
     fn before_anything_is_measured_the_nameplate_gives_a_range_and_says_so() {
         let told = rig().told();
         let (amps, plus_minus) = of(&told, RADIO);
-        assert!((amps - 5.25).abs() < 1e-6 && (amps + plus_minus - 7.0).abs() < 0.3, "{amps} ± {plus_minus}");
+        assert!((amps - 5.4).abs() < 0.05 && amps + plus_minus > 7.0, "{amps} ± {plus_minus}");
         assert_eq!(told.loads[0].rests_on, ["its nameplate, 7.0 A"]);
         assert!(!told.loads[0].typical && told.loads[1].typical);
         assert!(of(&told, MIXER).1 > 5.0);
-        assert_eq!(told.loads[0].said, "5.2 A, give or take 2.0 A");
+        assert_eq!(told.loads[0].said, "about 5.4 A, 1.9 to 8.9");
         assert_eq!(told.loads[1].said, "not known: read its nameplate, or measure it");
     }
 
@@ -371,9 +450,9 @@ mod tests {
         };
         rig.f.house.loads.put(heater.clone());
         let (amps, plus_minus) = of(&rig.told(), LoadId(9));
-        assert!((amps - 12.5).abs() < 1e-9 && plus_minus < 0.5, "{amps} ± {plus_minus}");
+        assert!((amps - 12.5).abs() < 1e-9 && plus_minus < 1.0, "{amps} ± {plus_minus}");
         rig.f.house.loads.put(Load { motor: Some(true), ..heater });
-        assert!(of(&rig.told(), LoadId(9)).0 < 10.0, "one with a motor is no heater alone");
+        assert!(of(&rig.told(), LoadId(9)).0 < 11.0, "one with a motor is no heater alone");
     }
 
     // handbook 3.2: two readings that differ by one appliance give it.
@@ -419,12 +498,80 @@ mod tests {
             said.len() == 2 && said[0].starts_with("9.0 A read at 2-4, where nothing that was on is known"),
             "{said:?}"
         );
-        assert!(said[1].starts_with("14.0 A read at 1, 6.") && said[1].contains("Something else"), "{said:?}");
+        assert!(said[1].starts_with("14.0 A read at 1, 6.") && said[1].contains("as well?"), "{said:?}");
         assert_eq!(told.unused, 1, "nothing that was on hangs on that circuit");
         // Power is told as power: of the oven's 4800 W half to all is expected (handbook 3.2).
         rig.read(MeasuredAt::Main { panel: PanelId(1) }, Quantity::Watts, 20_000.0, &[OVEN]);
         let told = rig.told();
         let worst = told.misfits.iter().find(|m| m.read == 20_000.0).unwrap();
         assert!(worst.said.starts_with("20000.0 W read at Main, "), "{worst:?}");
+    }
+
+    // Handbook 3.2: an error belongs to the instrument. A kettle read at 12.4 A, at 21.0 with a toaster, and at 0.2 where it was noted but
+    // off: it draws 12.4 A, and the odd reading is the last.
+    #[test]
+    fn a_low_reading_does_not_outweigh_two_right_ones() {
+        let mut rig = rig();
+        let counter = rig.f.house.points.iter().next().unwrap().id;
+        let plain = |id, name: &str| Load::new(LoadId(id), counter, name, LoadKind::Other);
+        rig.f.house.loads.put(plain(11, "kettle"));
+        rig.f.house.loads.put(plain(12, "toaster"));
+        rig.clamp(rig.one, 12.4, &[LoadId(11)]);
+        rig.clamp(rig.one, 21.0, &[LoadId(11), LoadId(12)]);
+        rig.clamp(rig.one, 0.2, &[LoadId(11)]);
+        let told = rig.told();
+        assert!((of(&told, LoadId(11)).0 - 12.4).abs() < 0.4, "{told:?}");
+        assert!((of(&told, LoadId(12)).0 - 8.6).abs() < 0.8, "{told:?}");
+        let odd: Vec<f64> = told.misfits.iter().map(|m| m.read).collect();
+        assert_eq!(odd, [0.2]);
+        assert_eq!(told.misfits[0].causes[0].said, "was kettle off, or at rest?");
+        assert_eq!(told.misfits[0].causes[0].happened, Happened::WasOff { load: LoadId(11) });
+    }
+
+    // A plate is evidence too: 1500 W read at 1.24 A are ten times off; and where somebody says that it is right, the plate is asked about.
+    #[test]
+    fn a_reading_ten_times_off_its_plate_is_told_so() {
+        let mut rig = rig();
+        let counter = rig.f.house.points.iter().next().unwrap().id;
+        let kettle = Load::new(LoadId(11), counter, "kettle", LoadKind::Other);
+        rig.f.house.loads.put(Load { watts: Some(Watts(1500.0)), ..kettle });
+        rig.clamp(rig.one, 1.24, &[LoadId(11)]);
+        let told = rig.told();
+        assert!((of(&told, LoadId(11)).0 - 12.5).abs() < 0.1);
+        assert!(
+            matches!(told.misfits[0].causes[0].happened, Happened::Tenfold { value } if (value - 12.4).abs() < 1e-9)
+        );
+        let right = Reading { sure: true, ..rig.f.house.readings.iter().next().unwrap().clone() };
+        rig.f.house.readings.put(right);
+        let told = rig.told();
+        assert!((of(&told, LoadId(11)).0 - 1.24).abs() < 0.2, "{told:?}");
+        assert!(told.misfits.is_empty() && told.loads.iter().any(|d| d.plate.is_some()), "{told:?}");
+    }
+
+    // A refrigerator that is on but at rest draws nearly nothing: no reading of it is wrong.
+    #[test]
+    fn what_cycles_may_have_been_at_rest() {
+        let mut rig = rig();
+        let counter = rig.f.house.points.iter().next().unwrap().id;
+        let fridge = Load::new(LoadId(11), counter, "refrigerator", LoadKind::Refrigerator);
+        rig.f.house.loads.put(Load { amps: Some(crate::base::units::Amps(6.0)), ..fridge });
+        for amps in [2.4, 0.1, 2.5, 0.1] {
+            rig.clamp(rig.one, amps, &[LoadId(11)]);
+        }
+        let told = rig.told();
+        assert!((of(&told, LoadId(11)).0 - 2.45).abs() < 0.2 && told.misfits.is_empty(), "{told:?}");
+    }
+
+    // A circuit read five times at 18.5 A is known at that, whatever its parts draw. [def: the variance of a sum]
+    #[test]
+    fn a_sum_that_was_read_is_known_better_than_its_parts() {
+        let mut rig = rig();
+        for _ in 0..5 {
+            rig.clamp(rig.one, 18.5, &[RADIO, MIXER]);
+        }
+        let told = rig.told();
+        let place = |load| told.loads.iter().position(|d| d.load == load).unwrap();
+        let of_sum = told.error_of(&[(place(RADIO), 1.0), (place(MIXER), 1.0)]).0;
+        assert!(of_sum < 0.3 && of(&told, RADIO).1 > 1.0, "{of_sum}: {told:?}");
     }
 }

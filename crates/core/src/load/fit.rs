@@ -39,6 +39,35 @@ pub struct Fitted {
     pub errors: Vec<f64>,
     /// By how many of its errors each sum is off.
     pub off: Vec<f64>,
+    /// How the errors of the parts go together.
+    pub spread: Spread,
+}
+
+/// How the errors of parts go together: of a circuit that was read the sum may be known well, and its parts badly.
+#[derive(Debug, Clone, PartialEq, Default)]
+pub struct Spread {
+    place: Vec<(usize, usize)>,
+    /// The errors of each block, squared and crossed,
+    within: Vec<DMatrix<f64>>,
+    /// and what wide sums take off them.
+    leaned: DMatrix<f64>,
+    complement: DMatrix<f64>,
+}
+
+impl Spread {
+    /// The standard error of a sum of parts, each with how often it counts.
+    #[must_use]
+    pub fn error_of(&self, parts: &[(usize, f64)]) -> f64 {
+        let mut open = 0.0;
+        let mut lean = DVector::zeros(self.leaned.ncols());
+        for (part, a) in parts {
+            let (block, i) = self.place[*part];
+            let along = parts.iter().filter(|(other, _)| self.place[*other].0 == block);
+            open += along.map(|(other, b)| a * b * self.within[block][(i, self.place[*other].1)]).sum::<f64>();
+            lean += *a * self.leaned.row(*part).transpose();
+        }
+        (open - (self.complement.clone() * &lean).dot(&lean)).max(0.0).sqrt()
+    }
 }
 
 /// A sum that is off by more than so many errors weighs less the farther it is.
@@ -70,11 +99,24 @@ pub fn fit(priors: &[Prior], sums: &[Sum], robust: bool) -> Fitted {
         let next: Vec<f64> = off.iter().map(weigh).collect();
         let settled = next.iter().zip(&weights).all(|(a, b)| (a - b).abs() <= SETTLED);
         if rounds == 0 || settled {
-            let errors = solver.errors();
-            return Fitted { values, errors, off };
+            let spread = solver.spread();
+            let errors = (0..priors.len()).map(|part| spread.error_of(&[(part, 1.0)])).collect();
+            return Fitted { values, errors, off, spread };
         }
         (weights, free, rounds) = (next, solver.free, rounds - 1);
     }
+}
+
+/// The parts that narrow sums tie together, and for each sum its group; nothing for the wide ones.
+#[must_use]
+pub fn groups(parts: usize, sums: &[Sum]) -> (Vec<Vec<usize>>, Vec<Option<usize>>) {
+    let tied = Tied::new(parts, sums);
+    let group = |(nth, sum): (usize, &Sum)| {
+        let (first, _) = sum.parts.first().filter(|_| !tied.aside[nth])?;
+        Some(tied.place[*first].0)
+    };
+    let of = sums.iter().enumerate().map(group).collect();
+    (tied.blocks, of)
 }
 
 /// How sums tie parts together.
@@ -277,18 +319,15 @@ impl<'a> Solver<'a> {
         self.squares.pull[part] - held - aside.sum::<f64>()
     }
 
-    /// The free parts' standard errors; a bound part's error is that of its own curvature.
-    fn errors(&self) -> Vec<f64> {
-        let less = &self.leaned * self.complement();
-        let error = |part: usize| {
-            if !self.free[part] {
-                return self.curvature_of(part).sqrt().recip();
-            }
+    /// How the free parts' errors go together; a bound part's is that of its own curvature.
+    fn spread(&self) -> Spread {
+        let mut within = self.inverse.clone();
+        for part in (0..self.free.len()).filter(|part| !self.free[*part]) {
             let (block, here) = self.tied.place[part];
-            let leaning: f64 = less.row(part).iter().zip(self.leaned.row(part).iter()).map(|(a, b)| a * b).sum();
-            (self.inverse[block][(here, here)] - leaning).sqrt()
-        };
-        (0..self.free.len()).map(error).collect()
+            within[block][(here, here)] = self.curvature_of(part).recip();
+        }
+        let place = self.tied.place.clone();
+        Spread { place, within, leaned: self.leaned.clone(), complement: self.complement() }
     }
 }
 

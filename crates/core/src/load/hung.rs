@@ -71,6 +71,37 @@ impl<'a> Hung<'a> {
         }
     }
 
+    /// How likely what is measured at a place carries a load, by what is believed to feed it.
+    #[must_use]
+    pub fn chance(&self, place: MeasuredAt, quantity: Quantity, load: &Load) -> f64 {
+        let open = |b: &&PointBelief| match b.status {
+            Status::Unknown => true,
+            Status::Likely => b.candidates.first().is_none_or(|c| c.p < AS_GOOD_AS_KNOWN),
+            Status::Proven | Status::TwoHandles | Status::NoBreaker => false,
+        };
+        let belief = self.beliefs.of(load.point).filter(open);
+        let Some(belief) = belief.filter(|_| !matches!(place, MeasuredAt::Point { .. })) else {
+            return f64::from(u8::from(self.carries(place, quantity, load)));
+        };
+        let volts = plate::volts(self.house, load);
+        let there = |breaker: BreakerId| match place {
+            MeasuredAt::Breaker { breaker: at, .. } => self.is_behind(at, &[breaker]),
+            MeasuredAt::Bus { panel } | MeasuredAt::Main { panel } | MeasuredAt::Feed { panel } => {
+                self.on_leg(quantity, panel, &[breaker], volts)
+            }
+            MeasuredAt::Point { .. } => false,
+        };
+        let told: f64 = belief.candidates.iter().map(|c| c.p).sum();
+        let here: f64 = belief.candidates.iter().filter(|c| there(c.at.breaker)).map(|c| c.p).sum();
+        // What is left is shared out among those that nobody named.
+        let rest: Vec<BreakerId> = {
+            let named = |b: &BreakerId| belief.candidates.iter().any(|c| c.at.breaker == *b);
+            self.house.breakers.iter().map(|b| b.id).filter(|b| !named(b)).collect()
+        };
+        let left = if rest.is_empty() { 0.0 } else { (1.0 - told).max(0.0) / rest.len() as f64 };
+        here + left * rest.iter().filter(|b| there(**b)).count() as f64
+    }
+
     /// A panel's feed carries what hangs in it or behind it; a leg what hangs on it, and all that hangs on two.
     fn on_leg(&self, quantity: Quantity, panel: PanelId, feeders: &[BreakerId], volts: NominalVolts) -> bool {
         let leg = match quantity {
@@ -108,6 +139,9 @@ impl<'a> Hung<'a> {
         ways
     }
 }
+
+/// So likely it is taken for so: what does not fit then is told, not explained away. (common practice)
+const AS_GOOD_AS_KNOWN: f64 = 0.9;
 
 fn of(belief: &PointBelief) -> Vec<BreakerId> {
     match belief.status {

@@ -168,16 +168,33 @@ fn runners<'a>(panel: PanelId, leg: Leg, of: impl Iterator<Item = &'a Drawing>) 
 
 fn leg_load(house: &House, panel: &Panel, leg: Leg, all: &[Drawing]) -> LegLoad {
     let on = runners(panel.id, leg, all.iter());
+    let here =
+        all.iter().filter(|d| d.amps.is_some() && d.ways.iter().any(|w| w.panel == panel.id && w.legs.contains(&leg)));
+    let whole: Vec<(&Drawing, f64)> = here.zip(&on).map(|(d, runner)| (d, runner.share)).collect();
+    let in_phase = share_in_phase(panel, leg, &whole);
     let sum = |which: &dyn Fn(&Runner) -> bool| Amps(on.iter().filter(|r| which(r)).map(|r| r.amps).sum::<f64>().abs());
     let conductor = [Conductor::A, Conductor::B, Conductor::C][leg as usize];
-    let worst = sum(&|_| true);
+    let worst = Amps(in_phase * sum(&|_| true).0);
     LegLoad {
         leg,
         base: sum(&|r| r.habit == crate::house::Habit::Always),
-        usual: Amps(Week::of(&on).usual_peak().min(worst.0)),
+        usual: Amps((in_phase * Week::of(&on).usual_peak()).min(worst.0)),
         worst,
         read: read(house, panel.id, conductor),
     }
+}
+
+/// What all of it comes to as phasors, of what it comes to as plain numbers: on a wye less, where some goes from leg to leg.
+fn share_in_phase(panel: &Panel, leg: Leg, all: &[(&Drawing, f64)]) -> f64 {
+    let legs = |d: &Drawing| -> Vec<Leg> {
+        let way = d.ways.iter().find(|way| way.panel == panel.id && way.legs.contains(&leg));
+        way.filter(|_| d.volts.is_leg_to_leg()).map_or_else(|| vec![leg], |way| way.legs.clone())
+    };
+    let of: Vec<(f64, Vec<Leg>)> =
+        all.iter().map(|(d, share)| (share * d.amps.map_or(0.0, |a| a.0), legs(d))).collect();
+    let taken: Vec<network::Taken<'_>> = of.iter().map(|(amps, legs)| network::Taken { amps: *amps, legs }).collect();
+    let plain: f64 = of.iter().map(|(amps, _)| amps).sum();
+    if plain > 0.0 { network::leg_of(panel.supply, leg, &taken) / plain } else { 1.0 }
 }
 
 fn read(house: &House, panel: PanelId, of: Conductor) -> Option<LegRead> {

@@ -1,5 +1,6 @@
 //! What things draw, what runs together, what there is room for, and what meters are expected to show.
 
+pub mod blame;
 pub mod circuits;
 pub mod cure;
 pub mod drawing;
@@ -11,6 +12,7 @@ pub mod fit;
 pub mod hung;
 pub mod infrared;
 pub mod legs;
+pub mod misfit;
 pub mod next;
 pub mod rise;
 pub mod round;
@@ -27,9 +29,10 @@ use crate::house::House;
 use crate::trace::Beliefs;
 use circuits::CircuitLoad;
 use drawing::Drawing;
-use draws::{Draw, Draws, Misfit};
+use draws::{Draw, Draws};
 use hung::Hung;
 use legs::PanelLegs;
+use misfit::Misfit;
 
 /// All loads: what they draw, what circuits and legs carry.
 #[derive(Debug, Clone, PartialEq, Serialize, ToSchema)]

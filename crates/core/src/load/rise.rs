@@ -12,7 +12,7 @@ const TOGETHER: SignedDuration = SignedDuration::from_mins(30);
 const ENOUGH: Amps = Amps(2.0);
 
 /// What a new reading says of where a thing hangs: read at the same place as another one shortly before, with just that thing
-/// switched on or off between. The observation has the reading's number, so that it goes with it.
+/// switched on or off between. The observation is of that moment and place, so that it goes with the reading.
 #[must_use]
 pub fn of(house: &House, new: &Reading) -> Option<Evidence> {
     let MeasuredAt::Breaker { breaker, side: Side::Load, .. } = new.place else { return None };
@@ -28,14 +28,25 @@ pub fn of(house: &House, new: &Reading) -> Option<Evidence> {
     let (Some(one), None) = (differ.next(), differ.next()) else { return None };
     let load: &Load = house.loads.get(*one)?;
     let expected = typical::of_load(house, load)?;
+    // No meter shows more than thousandths.
     let rose = if new.on.contains(one) { new.value - before.value } else { before.value - new.value };
+    let rose = (1000.0 * rose).round() / 1000.0;
     let told = expected >= ENOUGH && LOAD_AMPS.contain(expected.0) && ROSE_AMPS.contain(rose);
     told.then(|| Evidence {
-        id: EvidenceId(new.id.0),
+        id: free(house, new),
         point: load.point,
         time: new.time,
         who: new.who.clone(),
         step: None,
         observation: Observation::Rise { at: breaker, expected, rose: Amps(rose) },
     })
+}
+
+/// The reading's number, or where that stands for something else, one above all.
+fn free(house: &House, new: &Reading) -> EvidenceId {
+    let same = EvidenceId(new.id.0);
+    if house.evidence.get(same).is_none() {
+        return same;
+    }
+    EvidenceId(house.evidence.iter().map(|e| e.id.0).max().unwrap_or_default() + 1)
 }

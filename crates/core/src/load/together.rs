@@ -11,12 +11,11 @@ use crate::base::units::Amps;
 use crate::code::trip::{self, Holds};
 use crate::house::{Breaker, BreakerId, House, Panel, PanelId};
 use crate::load::circuits::CONTINUOUS_SHARE;
-use crate::load::drawing::{Drawing, Drawn};
+use crate::load::drawing::{self, Drawing, Drawn};
 use crate::load::draws::NINETEEN_OF_TWENTY;
 use crate::load::hung::Hung;
 use crate::load::legs;
 use crate::network;
-use crate::plate;
 
 /// What is asked about.
 #[derive(Debug, Clone, Default, Deserialize, ToSchema)]
@@ -63,8 +62,12 @@ pub struct TogetherOn {
     pub plus_minus: Amps,
     /// What of it runs for three hours or more.
     pub continuous: Amps,
-    /// The most that it may be, by what plates print where nothing was measured.
+    /// The most that it may be: the upper end of what is known of the sum, and by what plates print where nothing was measured.
     pub at_most: Amps,
+    /// The same of what runs for three hours or more; a heater by its plate.
+    pub continuous_at_most: Amps,
+    /// What it would help most to measure, where it is not sure.
+    pub measure: Option<String>,
     /// How long it holds.
     pub holds: Holds,
 }
@@ -100,17 +103,19 @@ pub fn together(house: &House, hung: &Hung<'_>, all: &[Drawing], set: &Set) -> R
         .filter_map(|b| {
             let there: Vec<&Drawing> = counted.iter().filter(|d| hung.is_behind(b.id, &d.breakers)).copied().collect();
             let panel = house.panels.get(b.panel)?;
-            let (amps, error, continuous) = fullest_pole(b.panel, b.at.iter().map(|p| panel.leg(*p)), &there);
-            (!there.is_empty()).then(|| TogetherOn {
+            let pole = fullest_pole(house, panel, b, &there)?;
+            Some(TogetherOn {
                 breaker: b.id,
                 panel: panel.name.clone(),
                 at: b.at_text(),
                 rating: b.amps,
-                amps: Amps(amps),
-                plus_minus: Amps(NINETEEN_OF_TWENTY * error),
-                continuous: Amps(continuous),
-                at_most: Amps(undiscounted(house, panel, b, &there).max(amps + NINETEEN_OF_TWENTY * error)),
-                holds: trip::holds(b.amps, Amps(amps)),
+                amps: Amps(pole.amps),
+                plus_minus: Amps(NINETEEN_OF_TWENTY * pole.error),
+                continuous: Amps(pole.continuous),
+                at_most: Amps(pole.at_most),
+                continuous_at_most: Amps(pole.continuous_at_most),
+                measure: pole.measure,
+                holds: trip::holds(b.amps, Amps(pole.amps)),
             })
         })
         .collect();
@@ -118,7 +123,8 @@ pub fn together(house: &House, hung: &Hung<'_>, all: &[Drawing], set: &Set) -> R
     let panels = panels.iter().map(|panel| {
         let legs = &[Leg::A, Leg::B, Leg::C][..usize::from(panel.supply.legs())];
         let sum = |leg: &Leg, one: bool| {
-            counted.iter().filter(|d| !one || !d.volts.is_leg_to_leg()).map(|d| on_leg(d, panel.id, *leg)).sum::<f64>()
+            let there: Vec<&Drawing> = counted.iter().filter(|d| !one || !d.volts.is_leg_to_leg()).copied().collect();
+            as_phasors(panel, *leg, &there)
         };
         let to_neutral: Vec<f64> = legs.iter().map(|leg| sum(leg, true)).collect();
         TogetherLegs {
@@ -140,18 +146,61 @@ pub fn together(house: &House, hung: &Hung<'_>, all: &[Drawing], set: &Set) -> R
     told
 }
 
-/// The fullest leg of a breaker, where what nobody measured draws all that its plate prints: a yes never rests on less.
-fn undiscounted(house: &House, panel: &Panel, breaker: &Breaker, there: &[&Drawing]) -> f64 {
-    let on = |leg: Leg| there.iter().filter(move |d| on_leg(d, panel.id, leg) > 0.0);
-    let of_leg = |leg: Leg| on(leg).map(|d| at_most(house, d)).sum::<f64>();
-    breaker.at.iter().map(|p| of_leg(panel.leg(*p))).fold(0.0, f64::max)
+/// The fullest pole of a breaker.
+struct Fullest {
+    amps: f64,
+    error: f64,
+    continuous: f64,
+    at_most: f64,
+    continuous_at_most: f64,
+    measure: Option<String>,
 }
 
-/// The most that a thing draws: what its plate prints, where nobody measured it and that is more.
-fn at_most(house: &House, d: &Drawing) -> f64 {
-    let load = if let Drawn::Load(id) = d.thing { house.loads.get(id) } else { None };
-    let printed = load.filter(|_| !d.measured).and_then(|load| plate::current(load, d.volts));
-    d.amps.map_or(0.0, |a| a.0).max(printed.map_or(0.0, |a| a.0))
+/// What is on a leg at once, as phasors.
+fn as_phasors(panel: &Panel, leg: Leg, there: &[&Drawing]) -> f64 {
+    let legs = |d: &Drawing| {
+        let way = d.ways.iter().find(|way| way.panel == panel.id && way.legs.contains(&leg));
+        // What may be on either leg is taken to be on this one.
+        way.map(|way| if d.volts.is_leg_to_leg() { way.legs.clone() } else { vec![leg] })
+    };
+    let taken: Vec<(f64, Vec<Leg>)> =
+        there.iter().filter_map(|d| Some((d.amps.map_or(0.0, |a| a.0), legs(d)?))).collect();
+    let taken: Vec<network::Taken<'_>> =
+        taken.iter().map(|(amps, legs)| network::Taken { amps: *amps, legs }).collect();
+    network::leg_of(panel.supply, leg, &taken)
+}
+
+fn fullest_pole(house: &House, panel: &Panel, breaker: &Breaker, on: &[&Drawing]) -> Option<Fullest> {
+    let of_leg = |leg: Leg| {
+        let there: Vec<&Drawing> = on.iter().filter(|d| on_leg(d, panel.id, leg) > 0.0).copied().collect();
+        let amps = as_phasors(panel, leg, &there);
+        let lasting: Vec<&Drawing> = there.iter().filter(|d| d.continuous).copied().collect();
+        let least_known = there.iter().map(|d| (drawing::at_most(house, d) - d.amps.map_or(0.0, |a| a.0), d));
+        let least_known = least_known.max_by(|a, b| a.0.total_cmp(&b.0)).map(|(_, d)| d.named());
+        let error = drawing::error_of(&there.iter().map(|d| (*d, 1.0)).collect::<Vec<_>>());
+        Fullest {
+            amps,
+            error,
+            continuous: as_phasors(panel, leg, &lasting),
+            at_most: upper(house, &there).max(amps),
+            continuous_at_most: upper(house, &lasting),
+            measure: least_known,
+        }
+    };
+    let poles = breaker.at.iter().map(|p| of_leg(panel.leg(*p))).filter(|_| !on.is_empty());
+    poles.max_by(|a, b| a.at_most.total_cmp(&b.at_most))
+}
+
+/// The most that a sum may be: what was read goes by how well the sum is known, nineteen times of twenty, what was not by its plate. In
+/// amperes as if all were in phase, which is the most. A yes never rests on less.
+fn upper(house: &House, there: &[&Drawing]) -> f64 {
+    let (read, not): (Vec<&Drawing>, Vec<&Drawing>) = there.iter().partition(|d| d.read);
+    let amps: f64 = read.iter().map(|d| d.amps.map_or(0.0, |a| a.0)).sum();
+    let error = drawing::error_of(&read.iter().map(|d| (*d, 1.0)).collect::<Vec<_>>());
+    let by_plates: f64 = not.iter().map(|d| drawing::at_most(house, d)).sum();
+    let more: f64 =
+        read.iter().map(|d| drawing::floor(house, d) - d.amps.map_or(0.0, |a| a.0)).filter(|more| *more > 0.0).sum();
+    amps + more.max(NINETEEN_OF_TWENTY * error) + by_plates
 }
 
 /// What a thing puts on a leg of a panel. What may be on either leg counts on both: it is on one of them.
@@ -160,25 +209,13 @@ fn on_leg(d: &Drawing, panel: PanelId, leg: Leg) -> f64 {
     if there { d.amps.map_or(0.0, |a| a.0) } else { 0.0 }
 }
 
-/// Of a breaker's legs the fullest: its current, the standard error of that, and what of it is continuous.
-fn fullest_pole(panel: PanelId, legs: impl Iterator<Item = Leg>, on: &[&Drawing]) -> (f64, f64, f64) {
-    let of_leg = |leg: Leg| {
-        let there: Vec<&&Drawing> = on.iter().filter(|d| on_leg(d, panel, leg) > 0.0).collect();
-        let amps: f64 = there.iter().map(|d| on_leg(d, panel, leg)).sum();
-        let error = there.iter().map(|d| d.error.0 * d.error.0).sum::<f64>().sqrt();
-        let continuous = there.iter().filter(|d| d.continuous).map(|d| on_leg(d, panel, leg)).sum();
-        (amps, error, continuous)
-    };
-    legs.map(of_leg).max_by(|a, b| a.0.total_cmp(&b.0)).unwrap_or((0.0, 0.0, 0.0))
-}
-
 /// Sets that a circuit carries for ever and to which nothing could be added; first those of what draws most, most usefully.
 fn largest(house: &House, hung: &Hung<'_>, all: &[Drawing], breaker: BreakerId) -> Vec<Vec<Drawn>> {
     let Some(breaker) = house.breakers.get(breaker) else { return Vec::new() };
     let mut on: Vec<&Drawing> =
         all.iter().filter(|d| d.amps.is_some() && hung.is_behind(breaker.id, &d.breakers)).collect();
     // A set rests on no more hope than a yes does.
-    let amps = |d: &&Drawing| at_most(house, d);
+    let amps = |d: &&Drawing| drawing::at_most(house, d);
     on.sort_by(|a, b| amps(b).total_cmp(&amps(a)));
     let big = on.iter().filter(|d| amps(d) >= LITTLE).count().min(TRIED);
     let (tried, always) = on.split_at(big);
@@ -201,6 +238,11 @@ fn largest(house: &House, hung: &Hung<'_>, all: &[Drawing], breaker: BreakerId) 
     sets.iter().map(things).collect()
 }
 
+/// What is within so much of the limit is not worth a reading: it is over it by its plate. (common practice)
+const NEAR: f64 = 1.0;
+/// Plates give whole watts.
+const ROUNDING: f64 = 1e-6;
+
 fn said(t: &RunTogether) -> String {
     let mut parts = Vec::new();
     let called = |c: &TogetherOn| if t.panels.len() > 1 { format!("{} {}", c.panel, c.at) } else { c.at.clone() };
@@ -208,24 +250,30 @@ fn said(t: &RunTogether) -> String {
     for c in &over {
         parts.push(format!("No: {:.1} A on {} ({} A), {}", c.amps.0, called(c), c.rating.0, c.holds.said));
     }
-    let long = t.circuits.iter().filter(|c| c.holds.for_ever && c.continuous.0 > CONTINUOUS_SHARE * c.rating.0);
-    for c in long {
-        parts.push(format!(
-            "Not for hours: {:.1} A on {} run on, more than four fifths of its {} A",
-            c.continuous.0,
-            called(c),
-            c.rating.0
-        ));
-    }
-    let near = t.circuits.iter().filter(|c| c.holds.for_ever && c.at_most.0 > c.rating.0);
-    for c in near {
-        parts.push(format!(
-            "Not sure: {:.1} A on {} ({} A), but it may be as much as {:.1} A: measure",
-            c.amps.0,
-            called(c),
-            c.rating.0,
-            c.at_most.0
-        ));
+    let fifths = |c: &TogetherOn| CONTINUOUS_SHARE * c.rating.0 + ROUNDING;
+    let asks =
+        |c: &TogetherOn| c.measure.as_ref().map_or_else(|| "measure".to_owned(), |what| format!("measure {what}"));
+    for c in t.circuits.iter().filter(|c| c.holds.for_ever) {
+        let (at, rating) = (called(c), c.rating.0);
+        if c.continuous.0 > fifths(c)
+            || c.continuous_at_most.0 > fifths(c) && c.continuous_at_most.0 - c.continuous.0 < NEAR
+        {
+            let most = if c.continuous.0 > fifths(c) { c.continuous.0 } else { c.continuous_at_most.0 };
+            parts.push(format!("Not for hours: {most:.1} A on {at} run on, more than four fifths of its {rating} A"));
+        } else if c.continuous_at_most.0 > fifths(c) {
+            let (amps, most) = (c.continuous.0, c.continuous_at_most.0);
+            parts.push(format!(
+                "Not sure for hours: {amps:.1} A on {at} ({rating} A) run on, but it may be as much as {most:.1} A: {}",
+                asks(c)
+            ));
+        }
+        if c.at_most.0 > rating + ROUNDING {
+            let (amps, most) = (c.amps.0, c.at_most.0);
+            parts.push(format!(
+                "Not sure: {amps:.1} A on {at} ({rating} A), but it may be as much as {most:.1} A: {}",
+                asks(c)
+            ));
+        }
     }
     for p in &t.panels {
         let most = p.legs.iter().map(|l| l.0).fold(0.0, f64::max);

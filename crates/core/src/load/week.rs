@@ -87,6 +87,12 @@ impl Week {
         Self { bin, sums, error }
     }
 
+    /// The same where the sum of all of it is known better, or less well, than its parts by themselves.
+    #[must_use]
+    pub fn unsure_by(self, error: f64) -> Self {
+        Self { error, ..self }
+    }
+
     /// The chance that the sum stays at or below this for a whole week.
     fn stays(&self, amps: f64) -> f64 {
         let below = ((amps / self.bin + ROUNDING).floor().max(-1.0) + 1.0) as usize;

@@ -1,6 +1,7 @@
 //! What a nameplate says a thing draws, and asks of its circuit; what is typical where there is none.
 
 mod asks;
+pub mod running;
 pub mod typical;
 
 pub use asks::{Asks, asks};
@@ -8,7 +9,6 @@ pub use asks::{Asks, asks};
 use crate::base::units::{Amps, NominalVolts, PlateVolts};
 use crate::code::motor;
 use crate::house::{Habit, House, Load, LoadKind};
-use crate::words::usual;
 
 /// The voltage a load runs at: what it is made for, else its point's, else one leg's. Made for two legs it gets what its point
 /// has.
@@ -22,17 +22,10 @@ pub fn volts(house: &House, load: &Load) -> NominalVolts {
     }
 }
 
-/// Kinds that only resist: a heater and nothing else (handbook 3.2, common practice). A range or an oven has several, which
-/// seldom all are on.
-const RESISTING: [LoadKind; 3] = [LoadKind::WaterHeater, LoadKind::Heating, LoadKind::BackupHeat];
-/// Others, by name.
-const RESISTING_BY_NAME: [&str; 5] = ["kettle", "toaster", "iron", "space heater", "baseboard"];
-
 /// It draws its plate, neither more nor less.
 #[must_use]
 pub fn resists(load: &Load) -> bool {
-    let named = || usual::named(&load.name).is_some_and(|usual| RESISTING_BY_NAME.contains(&usual.name));
-    load.motor != Some(true) && load.hp.is_none() && (RESISTING.contains(&load.kind) || named())
+    running::running(load).resists()
 }
 
 /// The current that the nameplate gives, at its most; nothing where it gives no size.
@@ -71,6 +64,37 @@ pub fn power(load: &Load, amps: Amps, volts: NominalVolts) -> f64 {
 pub fn is_continuous(load: &Load) -> bool {
     let counts = matches!(load.kind, LoadKind::Heating | LoadKind::WaterHeater | LoadKind::CarCharger);
     load.continuous.unwrap_or(counts || load.habit == Some(Habit::Hours))
+}
+
+/// Made for two legs.
+fn is_of_two_legs(load: &Load) -> bool {
+    load.volts.is_some_and(|v| v.nominal().is_leg_to_leg())
+}
+
+/// Plates are rounded, things grow old, and one in twenty is unlike its plate: so much more is open, as a share. (common practice)
+const ODD: f64 = 0.03;
+
+/// What a load draws while it runs, by its plate and what it is: the current in the middle, and the standard error of that; nothing
+/// where its plate gives no size. A plate in watts says less of amperes, by the power factor. [def: A = W / (V·pf)]
+#[must_use]
+pub fn expected(load: &Load, volts: NominalVolts) -> Option<(Amps, Amps)> {
+    let printed = current(load, volts).filter(|a| a.0 > 0.0)?.0;
+    let running = running::running(load);
+    let (share, off) = (running.of_plate.middle(), running.of_plate.error() / running.of_plate.middle());
+    let in_watts = load.amps.is_none() && load.watts.is_some();
+    let (over_factor, doubt) = if in_watts { running.factor.one_over() } else { (1.0, 0.0) };
+    let amps = printed * share * over_factor;
+    Some((Amps(amps), Amps(amps * off.hypot(doubt).hypot(ODD))))
+}
+
+/// The most that a load may draw, by its plate and what it is: what is printed at the least.
+#[must_use]
+pub fn most(load: &Load, volts: NominalVolts) -> Option<Amps> {
+    let printed = current(load, volts)?;
+    let running = running::running(load);
+    let in_watts = load.amps.is_none() && load.watts.is_some();
+    let factor = if in_watts { running.factor.low } else { 1.0 };
+    Some(Amps(printed.0.max(printed.0 * running.of_plate.high / factor)))
 }
 
 /// What is plugged in shares its circuit: the breaker suits the circuit, not the thing.

@@ -9,13 +9,15 @@ use crate::words::usual::{self, Usual};
 const LIGHT: f64 = 0.3;
 
 /// What is typical is known no better than this share of itself (common practice), as a standard error.
-pub const SPREAD: f64 = 0.2;
+pub const SPREAD: f64 = 0.3;
 
 /// The usual load that a load is like: by its name, else by its kind.
 #[must_use]
 pub fn like(load: &Load) -> Option<&'static Usual> {
     let named = usual::named(&load.name).filter(|usual| usual.kind == load.kind || load.kind == Default::default());
-    named.or_else(|| usual::of_kind(load.kind))
+    // What is made for one leg is never like what is made for two.
+    let one_leg = load.volts.is_some_and(|v| !v.nominal().is_leg_to_leg());
+    named.or_else(|| usual::of_kind(load.kind)).filter(|usual| !(one_leg && usual.volts.is_leg_to_leg()))
 }
 
 /// The current of a load at its most, by its nameplate or what is typical; nothing where not even that is known.
@@ -32,7 +34,11 @@ pub fn at_point(point: &Point) -> Option<Amps> {
         PointKind::Light => Some(Amps(LIGHT)),
         // A receptacle is named after where it is: "by the stove" is none.
         PointKind::Receptacle => None,
-        _ => usual::named(&point.name).map(|usual| usual.high),
+        _ => {
+            let one_leg = point.volts.is_some_and(|v| !v.is_leg_to_leg());
+            let usual = usual::named(&point.name).filter(|usual| !(one_leg && usual.volts.is_leg_to_leg()));
+            usual.map(|usual| usual.high)
+        }
     }
 }
 

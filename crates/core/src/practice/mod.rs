@@ -4,6 +4,7 @@
 
 mod by_hand;
 mod helps;
+pub mod home;
 mod metering;
 mod play;
 pub mod rounds;

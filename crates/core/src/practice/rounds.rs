@@ -186,6 +186,7 @@ impl Furnished {
                 instrument,
                 span,
                 on: wanted.clone(),
+                sure: false,
             });
         }
     }

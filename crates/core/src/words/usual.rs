@@ -53,6 +53,9 @@ pub const USUAL: &[Usual] = &[
     small("microwave", Kind::Microwave, 9.0, 13.0, Meals),
     small("toaster", Kind::Other, 7.0, 10.0, Meals),
     small("coffee maker", Kind::Other, 7.0, 10.0, Meals),
+    small("slow cooker", Kind::Other, 1.0, 2.5, Seldom),
+    small("rice cooker", Kind::Other, 3.0, 6.0, Meals),
+    turning(small("mixer", Kind::Other, 2.0, 5.0, Seldom)),
     small("kettle", Kind::Other, 12.0, 13.0, Meals),
     turning(small("refrigerator", Kind::Refrigerator, 1.0, 2.0, Always)),
     turning(small("freezer", Kind::Refrigerator, 1.0, 2.0, Always)),
@@ -72,6 +75,7 @@ pub const USUAL: &[Usual] = &[
     turning(small("vacuum", Kind::Other, 9.0, 12.0, Seldom)),
     turning(small("treadmill", Kind::Other, 8.0, 12.0, Seldom)),
     turning(small("table saw", Kind::Other, 13.0, 15.0, Seldom)),
+    turning(small("fan", Kind::Fan, 0.4, 1.5, Season)),
     small("lamp", Kind::Light, 0.05, 0.8, Occupied),
     large("range", Kind::Range, 30.0, 50.0, Meals),
     large("wall oven", Kind::Oven, 15.0, 25.0, Meals),
@@ -88,25 +92,38 @@ pub const USUAL: &[Usual] = &[
     large("car charger", Kind::CarCharger, 16.0, 48.0, Hours),
 ];
 
-/// The usual load that a name speaks of: the one that takes most of its words, "hair dryer" before "dryer".
+/// Words after which a name says where a thing is, not what.
+const WHERE: [&str; 12] = ["by", "in", "at", "near", "for", "of", "on", "under", "over", "behind", "beside", "next"];
+
+/// The usual load that a name speaks of: what it says last, and of that the one that takes most of its words: "hair dryer" before
+/// "dryer", and of a "dryer vent fan" the fan.
 #[must_use]
 pub fn named(name: &str) -> Option<&'static Usual> {
-    let said = words(name);
+    let name = what_it_is(name);
+    let said = words(&name);
     let parts = |text: &str| -> Vec<String> {
         let split = text.split(|c: char| !c.is_alphanumeric()).filter(|part| !part.is_empty());
         split.map(str::to_lowercase).collect()
     };
-    let told = parts(name);
+    let told = parts(&name);
     let written = |usual: &Usual| {
         let looked_for = parts(usual.name);
-        told.windows(looked_for.len()).any(|w| w == looked_for)
+        told.windows(looked_for.len()).rposition(|w| w == looked_for).map(|at| at + looked_for.len())
     };
     // What is written itself goes before what is meant by it.
     let fit = |usual: &'static Usual| match written(usual) {
-        true => Some((usual, (true, usual.name.len()))),
-        false => said.iter().any(|w| w.plain == usual.name).then_some((usual, (false, usual.name.len()))),
+        Some(end) => Some((usual, (true, end, usual.name.len()))),
+        None => said.iter().any(|w| w.plain == usual.name).then_some((usual, (false, 0, usual.name.len()))),
     };
     USUAL.iter().filter_map(fit).max_by_key(|(_, fit)| *fit).map(|(usual, _)| usual)
+}
+
+/// A name up to where it goes on to say where the thing is.
+fn what_it_is(name: &str) -> String {
+    let says_where = |word: &str| WHERE.contains(&word.to_lowercase().as_str());
+    let mut words = name.split_whitespace();
+    let first = words.next();
+    first.into_iter().chain(words.take_while(|word| !says_where(word))).collect::<Vec<_>>().join(" ")
 }
 
 /// The first usual load of a kind; none of those that may be anything.
@@ -128,6 +145,10 @@ mod tests {
             ("dishwasher", "dishwasher"),
             ("electric water heater", "water heater"),
             ("space heater by the desk", "space heater"),
+            ("slow cooker", "slow cooker"),
+            ("dryer vent fan", "fan"),
+            ("lamp by the dryer", "lamp"),
+            ("hair dryer", "hair dryer"),
         ] {
             assert_eq!(named(name).map(|u| u.name), Some(usual), "{name}");
         }

@@ -136,10 +136,10 @@ pub const PLANTS: &[Plant] = &[
         let load = Load::new(LoadId(900_001), PointId(800_000), "disposer", LoadKind::Disposer);
         w.made.house.loads.put(Load { amps: Some(Amps(11.0)), ..load });
     }),
-    ("overload", "UL 489, handbook 3.3: 27 A at every meal on 20 A", |w| {
+    ("overload", "UL 489, handbook 3.3: a plate of 36 A on 20 A", |w| {
         let point = counter(w);
         w.load(point, LoadKind::Other, |l| {
-            (l.amps, l.habit, l.volts) = (Some(Amps(27.0)), Some(Habit::Always), None);
+            (l.amps, l.habit, l.volts) = (Some(Amps(36.0)), Some(Habit::Always), None);
         });
     }),
     ("same-leg", "definition: both halves of a space are on its leg", |w| {

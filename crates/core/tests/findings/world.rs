@@ -197,6 +197,7 @@ impl World {
             instrument: Instrument::Clamp,
             span: Span::Spot,
             on: BTreeSet::new(),
+            sure: false,
         });
     }
 

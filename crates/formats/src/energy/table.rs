@@ -17,6 +17,8 @@ struct Columns {
     date: Option<usize>,
     time: usize,
     energy: usize,
+    /// Watt-hours to a unit of it.
+    unit: f64,
 }
 
 pub(super) fn read(text: &str, zone: &TimeZone) -> Result<Record, BadRecord> {
@@ -46,7 +48,7 @@ pub(super) fn read(text: &str, zone: &TimeZone) -> Result<Record, BadRecord> {
             cell(columns.energy).parse().ok().filter(|kwh: &f64| kwh.is_finite() && kwh.abs() < 10_000.0).ok_or_else(
                 || BadRecord::new(at, format!("\"{}\" is no number of kilowatt-hours", cell(columns.energy))),
             )?;
-        all.push(One { start, seconds: 0, watt_hours: 1000.0 * kwh, line: at });
+        all.push(One { start, seconds: 0, watt_hours: columns.unit * kwh, line: at });
     }
     if columns.is_none() {
         return Err(BadRecord::new(
@@ -65,7 +67,11 @@ fn line(number: u64) -> usize {
 fn header(row: &csv::StringRecord) -> Option<Columns> {
     let names: Vec<String> = row.iter().map(|n| n.trim().trim_start_matches('\u{feff}').to_lowercase()).collect();
     let find = |which: &dyn Fn(&str) -> bool| names.iter().position(|n| which(n));
-    let energy = find(&|n| n.contains("kwh")).or_else(|| find(&|n| n == "usage" || n == "energy" || n == "value"))?;
+    let in_kwh = find(&|n| n.contains("kwh")).or_else(|| find(&|n| n == "usage" || n == "energy" || n == "value"));
+    // "kwh" says watt-hours as well: only a word of its own is meant.
+    let is_wh = |n: &str| n.split(|c: char| !c.is_alphanumeric()).any(|word| word == "wh");
+    let in_wh = find(&is_wh);
+    let (energy, unit) = in_wh.map(|at| (at, 1.0)).or_else(|| in_kwh.map(|at| (at, 1000.0)))?;
     let starts = find(&|n| n.contains("start") && n.contains("time")).or_else(|| {
         find(&|n| {
             n == "time"
@@ -78,8 +84,8 @@ fn header(row: &csv::StringRecord) -> Option<Columns> {
     });
     let date = find(&|n| n == "date" || n == "start date");
     match (date, starts) {
-        (Some(date), Some(time)) => Some(Columns { date: Some(date), time, energy }),
-        (Some(time), None) | (None, Some(time)) => Some(Columns { date: None, time, energy }),
+        (Some(date), Some(time)) => Some(Columns { date: Some(date), time, energy, unit }),
+        (Some(time), None) | (None, Some(time)) => Some(Columns { date: None, time, energy, unit }),
         (None, None) => None,
     }
 }

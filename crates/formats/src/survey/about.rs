@@ -14,7 +14,7 @@ pub const FILE: File = File {
     columns: || names(COLUMNS),
     take: set,
     tie: NOTHING_TO_TIE,
-    last: false,
+    last: None,
     write: |house| vec![cells(COLUMNS, house, &house.about)],
 };
 

@@ -17,7 +17,7 @@ pub const FILE: File = File {
     columns: || names(COLUMNS),
     take: add,
     tie: NOTHING_TO_TIE,
-    last: false,
+    last: None,
     write: |house| spaces(house).iter().map(|s| cells(COLUMNS, house, s)).collect(),
 };
 

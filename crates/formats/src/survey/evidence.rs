@@ -13,15 +13,15 @@ use wayfinder_core::words::number::Unit;
 
 use super::BadRows;
 use super::cells::{FAULTS, SEEN, TRIED, WAS_OFF, WAYS, some, word};
-use super::rows::{Columns, Fault, File, NOTHING_TO_TIE, Reading, Row, Rows, Taken, cells, names};
+use super::rows::{Columns, Fault, File, Last, NOTHING_TO_TIE, Reading, Row, Rows, Taken, cells, names};
 
 pub const FILE: File = File {
     name: "evidence.csv",
     must: &["off", "point", "how"],
     columns: || names(COLUMNS),
-    take: add,
+    take: NOTHING_TO_TIE,
     tie: NOTHING_TO_TIE,
-    last: true,
+    last: Some(Last { says, columns: &[("evidence.who", "who")], otherwise: "point" }),
     write: |house| house.evidence.iter().map(|e| cells(COLUMNS, house, e)).collect(),
 };
 
@@ -81,7 +81,7 @@ pub fn record(house: House, text: &str, now: Timestamp, bad: BadRows) -> Result<
     let revision = house.revision;
     let mut reading = Reading::new(house, now);
     let rows = Rows::read(&FILE, text, &mut reading);
-    reading.take(&rows, add);
+    FILE.last.iter().for_each(|last| reading.take_many(&rows, last));
     // One file is one change.
     reading.house.revision = revision + 1;
     reading.finish(bad)
@@ -96,21 +96,19 @@ const LOAD: &str = "load";
 const RECEIVER: &str = "receiver";
 const FAULT: &str = "fault";
 
-fn add(house: &mut House, row: &Row, now: Timestamp) -> Result<(), Fault> {
+fn says(house: &House, row: &Row, now: Timestamp, before: u64) -> Result<Change, Fault> {
     let point = house.point_tagged(row.get("point")).ok_or_else(|| row.fault("point", "the tag of a point"))?.id;
     let off = off_set(house, row)?;
     let observation = observation(row, off)?;
     let evidence = Evidence {
-        id: EvidenceId(house.evidence.iter().next_back().map_or(0, |e| e.id.0) + 1),
+        id: EvidenceId(house.evidence.iter().next_back().map_or(0, |e| e.id.0) + 1 + before),
         point,
         time: time(row, now)?,
         who: Some(row.get("who")).filter(|w| !w.is_empty()).unwrap_or("survey").into(),
         step: None,
         observation,
     };
-    let columns = [("evidence.who", "who")];
-    *house = house.apply(&Change::Record { evidence }).map_err(|e| row.invalid(e, &columns, "point"))?.house;
-    Ok(())
+    Ok(Change::Record { evidence })
 }
 
 fn observation(row: &Row, off: BTreeSet<BreakerId>) -> Result<Observation, Fault> {

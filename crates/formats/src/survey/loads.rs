@@ -16,7 +16,7 @@ pub const FILE: File = File {
     columns: || names(COLUMNS),
     take: add,
     tie: NOTHING_TO_TIE,
-    last: false,
+    last: None,
     write: |house| house.loads.iter().map(|l| cells(COLUMNS, house, l)).collect(),
 };
 

@@ -13,7 +13,7 @@ pub const FILE: File = File {
     columns: || names(COLUMNS),
     take: add,
     tie: NOTHING_TO_TIE,
-    last: false,
+    last: None,
     write: |house| house.openings.iter().map(|o| cells(COLUMNS, house, o)).collect(),
 };
 

@@ -18,7 +18,7 @@ pub const FILE: File = File {
     columns: || names(COLUMNS),
     take: add,
     tie,
-    last: false,
+    last: None,
     write: |house| house.panels.iter().map(|p| cells(COLUMNS, house, p)).collect(),
 };
 

@@ -10,17 +10,26 @@ use wayfinder_core::house::{
 };
 use wayfinder_core::words::number::Unit;
 
-use super::cells::{Words, apply, code, coded, next, word};
+use super::cells::{Words, code, coded, next, word};
 use super::evidence::{off_breaker, panel, time, written_breaker};
-use super::rows::{Columns, Fault, File, NOTHING_TO_TIE, Row, cells, names};
+use super::rows::{Columns, Fault, File, Last, NOTHING_TO_TIE, Row, cells, names};
 
 pub const FILE: File = File {
     name: "readings.csv",
     must: &["quantity", "value"],
     columns: || names(COLUMNS),
-    take: add,
+    take: NOTHING_TO_TIE,
     tie: NOTHING_TO_TIE,
-    last: true,
+    last: Some(Last {
+        says,
+        columns: &[
+            ("reading.place", "at"),
+            ("reading.on", "on"),
+            ("reading.quantity", "between"),
+            ("reading.who", "who"),
+        ],
+        otherwise: "value",
+    }),
     write: |house| house.readings.iter().map(|r| cells(COLUMNS, house, r)).collect(),
 };
 
@@ -98,7 +107,7 @@ fn named(house: &House, id: LoadId) -> String {
     format!("{tag}:{}", load.name)
 }
 
-fn add(house: &mut House, row: &Row, now: Timestamp) -> Result<(), Fault> {
+fn says(house: &House, row: &Row, now: Timestamp, before: u64) -> Result<Change, Fault> {
     let quantity = quantity(row)?;
     let asked = match quantity {
         Quantity::Amps { .. } => Unit::A,
@@ -114,7 +123,7 @@ fn add(house: &mut House, row: &Row, now: Timestamp) -> Result<(), Fault> {
         _ => return Err(row.fault("unit", &format!("{}, the unit of what was measured", unit(quantity)))),
     };
     let reading = Reading {
-        id: ReadingId(next(&house.readings, |r| r.id.0)),
+        id: ReadingId(next(&house.readings, |r| r.id.0) + before),
         time: time(row, now)?,
         who: Some(row.get("who")).filter(|w| !w.is_empty()).unwrap_or("survey").into(),
         place: place(house, row)?,
@@ -128,10 +137,9 @@ fn add(house: &mut House, row: &Row, now: Timestamp) -> Result<(), Fault> {
         }),
         span: row.one_of("span", SPANS)?,
         on: was_on(house, row)?,
+        sure: false,
     };
-    let columns =
-        [("reading.place", "at"), ("reading.on", "on"), ("reading.quantity", "between"), ("reading.who", "who")];
-    apply(house, &Change::NoteReading { reading }).map_err(|e| row.invalid(e, &columns, "value"))
+    Ok(Change::NoteReading { reading })
 }
 
 fn quantity(row: &Row) -> Result<Quantity, Fault> {

@@ -14,7 +14,7 @@ pub const FILE: File = File {
     columns: || names(COLUMNS),
     take: add,
     tie: NOTHING_TO_TIE,
-    last: false,
+    last: None,
     write: |house| house.rooms.iter().map(|r| cells(COLUMNS, house, r)).collect(),
 };
 

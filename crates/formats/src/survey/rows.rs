@@ -6,7 +6,7 @@ use jiff::Timestamp;
 use serde::Serialize;
 use utoipa::ToSchema;
 use wayfinder_core::words::number::{self, Unit, Written};
-use wayfinder_core::{House, Invalid};
+use wayfinder_core::{Change, House, Invalid};
 
 use super::BadRows;
 
@@ -48,9 +48,19 @@ pub struct File {
     pub take: Take,
     /// Once all other rows are taken: ties it to what stands in later rows and files.
     pub tie: Take,
-    /// Its rows name everything else: they are taken when all is tied.
-    pub last: bool,
+    /// Its rows name everything else: they are taken when all is tied, many at once.
+    pub last: Option<Last>,
     pub write: fn(&House) -> Vec<Vec<String>>,
+}
+
+/// How rows are taken that are many, and name everything else.
+pub struct Last {
+    /// What a row says; so many rows before it are not in the house yet.
+    pub says: fn(&House, &Row, Timestamp, u64) -> Result<Change, Fault>,
+    /// Columns for the fields of the change.
+    pub columns: &'static [(&'static str, &'static str)],
+    /// The column that is named for any other.
+    pub otherwise: &'static str,
 }
 
 /// Takes something of a row into the house; the time is that of rows without one.
@@ -69,6 +79,9 @@ pub fn names<T>(columns: Columns<T>) -> Vec<&'static str> {
 pub fn cells<T>(columns: Columns<T>, house: &House, thing: &T) -> Vec<String> {
     columns.iter().map(|(_, cell)| cell(house, thing)).collect()
 }
+
+/// Rows that are taken at once: of these few checks of the house are made, and a wrong row is found in nine more.
+const AT_ONCE: usize = 500;
 
 /// One file's rows.
 pub struct Rows {
@@ -103,6 +116,44 @@ impl Reading {
             match take(&mut self.house, row, self.now) {
                 Ok(()) => self.rows += 1,
                 Err(fault) => self.faults.push(fault),
+            }
+        }
+    }
+
+    /// Takes many rows at once, since each time the whole house is checked; where that is refused, halves of them, down to the row.
+    pub fn take_many(&mut self, rows: &Rows, last: &Last) {
+        let before = self.faults.len();
+        for some in rows.rows.chunks(AT_ONCE) {
+            let mut said = Vec::new();
+            for row in some {
+                match (last.says)(&self.house, row, self.now, said.len() as u64) {
+                    Ok(change) => said.push((row, change)),
+                    Err(fault) => self.faults.push(fault),
+                }
+            }
+            self.apply(&said, last);
+        }
+        self.faults[before..].sort_by_key(|fault| fault.line);
+    }
+
+    fn apply(&mut self, said: &[(&Row, Change)], last: &Last) {
+        let changes = match said {
+            [] => return,
+            [(_, one)] => one.clone(),
+            all => Change::Batch { changes: all.iter().map(|(_, change)| change.clone()).collect() },
+        };
+        match self.house.apply(&changes) {
+            Ok(applied) => {
+                self.house = applied.house;
+                self.rows += said.len();
+            }
+            Err(invalid) if said.len() == 1 => {
+                self.faults.push(said[0].0.invalid(invalid, last.columns, last.otherwise));
+            }
+            Err(_) => {
+                let (some, others) = said.split_at(said.len() / 2);
+                self.apply(some, last);
+                self.apply(others, last);
             }
         }
     }

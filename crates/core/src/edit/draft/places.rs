@@ -5,8 +5,8 @@ use crate::base::Invalid;
 use crate::base::units::Inches;
 use crate::floor;
 use crate::house::{
-    Area, BoxId, Event, Evidence, EvidenceId, Load, LoadId, LogEntry, Observation, Opening, Panel, Picture, PictureId,
-    PictureOf, Point, PointId, Reading, ReadingId, Room, RoomId, Underlay, UnderlayId, Wall,
+    Area, BoxId, Event, Evidence, Load, LoadId, LogEntry, Opening, Panel, Picture, PictureId, PictureOf, Point,
+    PointId, Reading, ReadingId, Room, RoomId, Underlay, UnderlayId, Wall,
 };
 
 impl Cascades for Room {
@@ -156,8 +156,8 @@ impl Draft {
 
     /// Takes out a reading, and the rise that it showed.
     pub fn remove_reading(&mut self, reading: ReadingId) -> Result<(), Invalid> {
-        let same = EvidenceId(reading.0);
-        self.drop_where::<Evidence>(|e| e.id == same && matches!(e.observation, Observation::Rise { .. }))?;
+        let of = self.find::<Reading>(reading)?;
+        self.drop_where::<Evidence>(|evidence| of.showed(evidence))?;
         self.drop::<Reading>(reading)
     }
 

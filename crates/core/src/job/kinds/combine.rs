@@ -127,7 +127,7 @@ fn judged(basis: &Basis<'_>, keep: &Breaker, give_up: &Breaker) -> JoinPair {
 }
 
 fn sums(basis: &Basis<'_>, joining: &Joining) -> (Amps, Amps) {
-    let of = |b: BreakerId| basis.carries(b).map_or((0.0, 0.0), |c| (c.usual.0, c.worst.0));
+    let of = |b: BreakerId| basis.carries(b).map_or((0.0, 0.0), |c| (c.usual_most.0, c.worst.0.max(c.usual_most.0)));
     let (keep, give_up) = (of(joining.keep), of(joining.give_up));
     (Amps(keep.0 + give_up.0), Amps(keep.1 + give_up.1))
 }
@@ -242,8 +242,10 @@ fn pair(basis: &Basis<'_>, keep: &Breaker, give_up: &Breaker) -> Vec<Refusal> {
     let (usual, _) = sums(basis, &joining);
     let most = CONTINUOUS_SHARE * keep.amps.0;
     if usual.0 > most {
-        let why =
-            format!("together they carry {:.1} A at the usual peak, over 80 % of {}: {most:.0} A", usual.0, keep.amps);
+        let why = format!(
+            "together they carry {:.1} A at the usual peak, as far as plates and readings tell, over 80 % of {}: {most:.0} A",
+            usual.0, keep.amps
+        );
         all.push(Refusal::new(EIGHTY_PERCENT, why));
     }
     all

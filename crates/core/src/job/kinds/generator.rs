@@ -204,7 +204,7 @@ fn wanted(basis: &Basis<'_>, breaker: BreakerId) -> Option<u8> {
 
 /// What it could carry: what is wanted most first, as long as each leg stays within what it gives.
 fn could_carry(basis: &Basis<'_>, panel: PanelId, most: Amps) -> BTreeSet<BreakerId> {
-    let usual = |b: &Breaker| basis.carries(b.id).map_or(0.0, |c| c.usual.0);
+    let usual = |b: &Breaker| basis.carries(b.id).map_or(0.0, |c| c.usual_most.0);
     let mut all: Vec<(u8, &Breaker)> =
         basis.house.breakers_of(panel).into_iter().filter_map(|b| Some((wanted(basis, b.id)?, b))).collect();
     all.sort_by(|a, b| a.0.cmp(&b.0).then(usual(a.1).total_cmp(&usual(b.1))).then(a.1.id.cmp(&b.1.id)));
@@ -224,7 +224,7 @@ fn fullest(basis: &Basis<'_>, carries: &BTreeSet<BreakerId>) -> [f64; 3] {
     let mut sums = [0.0_f64; 3];
     for breaker in carries.iter().filter_map(|b| basis.house.breakers.get(*b)) {
         let Some(panel) = basis.house.panels.get(breaker.panel) else { continue };
-        let usual = basis.carries(breaker.id).map_or(0.0, |c| c.usual.0);
+        let usual = basis.carries(breaker.id).map_or(0.0, |c| c.usual_most.0);
         breaker.at.iter().for_each(|p| sums[panel.leg(*p) as usize] += usual);
     }
     sums
