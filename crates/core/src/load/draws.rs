@@ -13,7 +13,7 @@ use crate::house::{Conductor, House, Instrument, Load, LoadId, MeasuredAt, Quant
 use crate::load::blame::{Claim, Explained, Term, explain, unknown};
 use crate::load::fit::{Fitted, Prior, Spread, Sum, fit};
 use crate::load::hung::Hung;
-use crate::load::misfit::{Happened, Misfit, NOTHING, Supposed, misfit, others, unexplained};
+use crate::load::misfit::{Happened, Misfit, NOTHING, Supposed, UNEXPLAINED, misfit, others, unexplained};
 use crate::plate::running::{EVENLY, Running, running};
 use crate::plate::{self, typical};
 use crate::trace::Beliefs;
@@ -140,7 +140,7 @@ pub fn draws(house: &House, beliefs: &Beliefs) -> Draws {
             misfits.push(misfit(house, reading, (told.value, expected, errors), supposed));
         }
     }
-    for (reading, told) in &silent {
+    for (reading, told) in silent.iter().filter(|(reading, _)| reading.value >= UNEXPLAINED) {
         let supposed = supposed(house, &mut carried, reading, (told, 0.0), &fitted);
         misfits.extend(unexplained(house, reading, UNLISTED, supposed));
     }
@@ -298,6 +298,7 @@ struct Carried<'a> {
     hung: Hung<'a>,
     of: Vec<&'a Load>,
     loads: Vec<LoadId>,
+    running: Vec<Running>,
     known: BTreeMap<(MeasuredAt, Quantity), Vec<Carry>>,
 }
 
@@ -307,16 +308,18 @@ const UNLIKELY: f64 = 0.02;
 impl<'a> Carried<'a> {
     fn new(house: &'a House, beliefs: &'a Beliefs, of: &[&'a Load]) -> Self {
         let loads = of.iter().map(|l| l.id).collect();
-        Self { house, hung: Hung::new(house, beliefs), of: of.to_vec(), loads, known: BTreeMap::new() }
+        // What a name means is looked up once a load, not once a place.
+        let running = of.iter().map(|l| running(l)).collect();
+        Self { house, hung: Hung::new(house, beliefs), of: of.to_vec(), loads, running, known: BTreeMap::new() }
     }
 
     fn at(&mut self, place: MeasuredAt, quantity: Quantity) -> &[Carry] {
-        let (house, hung, of) = (self.house, &self.hung, &self.of);
+        let (house, hung, of, runs) = (self.house, &self.hung, &self.of, &self.running);
         self.known.entry((place, quantity)).or_insert_with(|| {
             let carry = |(thing, load): (usize, &&Load)| {
                 let chance = hung.chance(place, quantity, load);
                 let volts = f64::from(u16::from(plate::volts(house, load)));
-                (chance > UNLIKELY).then(|| Carry { load: load.id, thing, volts, chance, running: running(load) })
+                (chance > UNLIKELY).then(|| Carry { load: load.id, thing, volts, chance, running: runs[thing] })
             };
             of.iter().enumerate().filter_map(carry).collect()
         })

@@ -80,7 +80,7 @@ const EXPLAINED: f64 = 3.0;
 /// Causes that are told.
 const CAUSES: usize = 3;
 /// More than what nobody thinks of, lights and standby together: from here on something hangs there. (common practice)
-const UNEXPLAINED: f64 = 1.5;
+pub(super) const UNEXPLAINED: f64 = 1.5;
 
 /// What happens more often goes first where two explain it alike. (common practice)
 fn rare(happened: Happened) -> f64 {

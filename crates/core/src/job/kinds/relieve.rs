@@ -115,7 +115,7 @@ fn plugged_in(w: &mut Working<'_>, breaker: &Breaker, alone: &AloneThen, to: &Po
         [at] => {
             w.touch([breaker.id, at]);
             if let Some(circuit) = basis.carries(at) {
-                if circuit.usual_most.0 + alone.amps.0 > CONTINUOUS_SHARE * circuit.rating.0 {
+                if circuit.usual.0 + alone.amps.0 > CONTINUOUS_SHARE * circuit.rating.0 {
                     let why = format!(
                         "{there} hangs on {}, and {:.1} A more are too much",
                         cure::carries(circuit),
