@@ -2443,6 +2443,8 @@ export interface components {
             plus_minus: components["schemas"]["Amps"];
             /** @description The tag of its point. */
             point: string;
+            /** @description That in words, or that it is not known. */
+            said: string;
             /** @description What it is. */
             thing: components["schemas"]["Drawn"];
         };
@@ -2959,6 +2961,7 @@ export interface components {
         Explanation: components["schemas"]["Happened"] & {
             /** @description The same as an answer: `the kettle was off`. */
             answer: string;
+            right?: components["schemas"]["Reading"] | null;
             /** @description That as a question: `was the kettle off?` */
             said: string;
         };

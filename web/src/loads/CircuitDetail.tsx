@@ -42,8 +42,8 @@ export function CircuitDetail({ circuit }: { circuit: CircuitLoad }) {
             <>
               <strong>{t.name === "" ? "whatever is there" : t.name}</strong> <span className="mono">{t.point}</span>
               {t.amps == null
-                ? ": not known what draws here"
-                : `: about ${t.amps.toFixed(1)} A, ${Math.max(0, t.amps - t.plus_minus).toFixed(1)} to ${(t.amps + t.plus_minus).toFixed(1)}; ${t.measured ? "measured" : "believed"}; ${habitWord[t.habit]}`}
+                ? `: ${t.said}`
+                : `: ${t.said}; ${t.measured ? "measured" : "believed"}; ${habitWord[t.habit]}`}
               <Typography component="span" sx={{ display: "block", color: "text.secondary" }}>
                 {rests(t.thing)}
               </Typography>

@@ -72,7 +72,7 @@ function Happened({ cause, of, amend }: HappenedProps) {
       color="inherit"
       variant="outlined"
       disabled={amend.busy}
-      onClick={() => amend.act(of, putRight(of, cause))}
+      onClick={() => amend.act(cause?.right ?? { ...of, sure: true })}
       sx={sx}
     >
       {cause === undefined ? "It is right as it is" : capital(cause.answer)}
@@ -80,32 +80,17 @@ function Happened({ cause, of, amend }: HappenedProps) {
   );
 }
 
-function putRight(of: Reading, cause: Cause | undefined): Partial<Reading> {
-  switch (cause?.happened) {
-    case "tenfold":
-      return { value: cause.value };
-    case "was-off":
-      return { on: of.on.filter((load) => load !== cause.load) };
-    case "was-on":
-      return { on: [...of.on, cause.load] };
-    case "elsewhere":
-      return of.place.at === "breaker" ? { place: { ...of.place, breaker: cause.breaker } } : {};
-    default:
-      return { sure: true };
-  }
-}
-
 /** Writes a reading anew, as one change that can be taken back. */
 function useAmend() {
   const { id } = useHouseView();
   const commit = useCommit(id);
   return {
-    act: (of: Reading, right: Partial<Reading>) =>
+    act: (right: Reading) =>
       commit.mutate({
         type: "batch",
         changes: [
-          { type: "remove-reading", reading: of.id },
-          { type: "note-reading", reading: { ...of, ...right, id: newId() } },
+          { type: "remove-reading", reading: right.id },
+          { type: "note-reading", reading: { ...right, id: newId() } },
         ],
       }),
     busy: commit.isPending,

@@ -11,7 +11,7 @@ use crate::base::units::Amps;
 use crate::code::trip;
 use crate::house::{Breaker, BreakerId, Habit, House, MeasuredAt, Quantity, Reading, Span};
 use crate::load::drawing::{self, Drawing, Drawn};
-use crate::load::draws::NINETEEN_OF_TWENTY;
+use crate::load::draws::{NINETEEN_OF_TWENTY, range_said};
 use crate::load::hung::Hung;
 use crate::load::week::{Runner, Week, runs_when_over};
 use crate::rules::{self, Facts, Hangs, Scope};
@@ -92,6 +92,8 @@ pub struct CircuitThing {
     pub amps: Option<Amps>,
     /// within so much either way, nineteen times of twenty.
     pub plus_minus: Amps,
+    /// That in words, or that it is not known.
+    pub said: String,
     /// It was measured.
     pub measured: bool,
     /// When it runs.
@@ -155,9 +157,9 @@ fn circuit(house: &House, hung: &Hung<'_>, breaker: &Breaker, all: &[Drawing]) -
 }
 
 fn usual_most(house: &House, breaker: &Breaker, on: &[&Drawing], week: &Week) -> Amps {
-    let whole: Vec<(&Drawing, f64)> = on.iter().zip(runners(breaker, on)).map(|(d, r)| (*d, r.share)).collect();
     if on.iter().all(|d| d.read) {
-        return Amps(week.usual_peak() + NINETEEN_OF_TWENTY * drawing::error_of(&whole));
+        let open = drawing::upper(house, on) - on.iter().map(|d| amps(d)).sum::<f64>();
+        return Amps(week.usual_peak() + open);
     }
     let most = |(d, runner): (&&Drawing, Runner)| Runner { amps: drawing::at_most(house, d), ..runner };
     let most: Vec<Runner> = on.iter().zip(runners(breaker, on)).map(most).collect();
@@ -220,6 +222,10 @@ fn thing(d: &Drawing) -> CircuitThing {
         name: d.name.clone(),
         amps: d.amps,
         plus_minus: Amps(NINETEEN_OF_TWENTY * d.error.0),
+        said: d.amps.map_or_else(
+            || "not known what draws here".to_owned(),
+            |amps| range_said(amps, Amps(NINETEEN_OF_TWENTY * d.error.0)),
+        ),
         measured: d.measured,
         habit: d.habit,
     }

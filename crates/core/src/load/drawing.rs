@@ -7,11 +7,13 @@ use serde::{Deserialize, Serialize};
 use utoipa::ToSchema;
 
 use crate::base::Invalid;
+use crate::base::position::Leg;
 use crate::base::units::{Amps, NominalVolts};
-use crate::house::{BreakerId, Habit, House, Load, LoadId, Point, PointId, PointKind};
+use crate::house::{BreakerId, Habit, House, Load, LoadId, Panel, Point, PointId, PointKind};
 use crate::load::draws::{Draws, NINETEEN_OF_TWENTY};
 use crate::load::fit::Spread;
 use crate::load::hung::{Hung, Through};
+use crate::network::{self, Taken};
 use crate::plate::{self, typical};
 use crate::words::usual;
 
@@ -77,6 +79,32 @@ pub fn error_of(on: &[(&Drawing, f64)]) -> f64 {
     let spread = on.iter().find_map(|(d, _)| d.tied.as_ref().map(|(_, spread)| spread));
     let alone = on.iter().filter(|(d, _)| d.tied.is_none()).map(|(d, times)| (times * d.error.0).powi(2)).sum::<f64>();
     spread.map_or(0.0, |spread| spread.error_of(&tied)).hypot(alone.sqrt())
+}
+
+/// What things put on a leg of a panel at once, each as often as it counts: their currents as phasors. What may be on either leg is taken
+/// to be on this one.
+#[must_use]
+pub fn on_leg(panel: &Panel, leg: Leg, on: &[(&Drawing, f64)]) -> f64 {
+    let taken = |(d, times): &(&Drawing, f64)| {
+        let way = d.ways.iter().find(|way| way.panel == panel.id && way.legs.contains(&leg))?;
+        let legs = if d.volts.is_leg_to_leg() { way.legs.clone() } else { vec![leg] };
+        Some((times * d.amps.map_or(0.0, |a| a.0), legs))
+    };
+    let taken: Vec<(f64, Vec<Leg>)> = on.iter().filter_map(taken).collect();
+    let taken: Vec<Taken<'_>> = taken.iter().map(|(amps, legs)| Taken { amps: *amps, legs }).collect();
+    network::leg_of(panel.supply, leg, &taken)
+}
+
+/// The most that a sum may be: what was read goes by how well the sum is known, nineteen times of twenty, what was not by its plate. In
+/// amperes as if all were in phase, which is the most. A yes and a plan never rest on less.
+#[must_use]
+pub fn upper(house: &House, there: &[&Drawing]) -> f64 {
+    let (read, not): (Vec<&Drawing>, Vec<&Drawing>) = there.iter().partition(|d| d.read);
+    let amps = |d: &Drawing| d.amps.map_or(0.0, |a| a.0);
+    let error = error_of(&read.iter().map(|d| (*d, 1.0)).collect::<Vec<_>>());
+    let by_plates: f64 = not.iter().map(|d| at_most(house, d)).sum();
+    let more: f64 = read.iter().map(|d| floor(house, d) - amps(d)).filter(|more| *more > 0.0).sum();
+    read.iter().map(|d| amps(d)).sum::<f64>() + more.max(NINETEEN_OF_TWENTY * error) + by_plates
 }
 
 /// The least that is counted of a thing where it is asked whether something holds, whatever was read: the plate of what only resists,

@@ -121,7 +121,7 @@ pub fn draws(house: &House, beliefs: &Beliefs) -> Draws {
     let priors: Vec<Prior> = loads.iter().map(|l| prior(house, l)).collect();
     let mut carried = Carried::new(house, beliefs, &loads);
     let spoken: Vec<(&Reading, Claim)> =
-        house.readings.iter().filter_map(|r| Some((r, told(r, carried.at(r.place, r.quantity), r.value)?))).collect();
+        house.readings.iter().filter_map(|r| Some((r, told(r, carried.at(r.place, r.quantity))?))).collect();
     let (taken, silent): (Vec<_>, Vec<_>) = spoken.into_iter().partition(|(_, told)| !told.parts.is_empty());
     let all: Vec<Claim> = taken.iter().map(|(_, told)| told.clone()).collect();
     let Explained { sums, counts, trusted } = explain(&priors, &all);
@@ -153,10 +153,16 @@ pub fn draws(house: &House, beliefs: &Beliefs) -> Draws {
     }
 }
 
+/// A current with its range, in words: `about 8.0 A, 6.1 to 9.9`.
+#[must_use]
+pub fn range_said(amps: Amps, plus_minus: Amps) -> String {
+    format!("about {:.1} A, {:.1} to {:.1}", amps.0, (amps.0 - plus_minus.0).max(0.0), amps.0 + plus_minus.0)
+}
+
 fn draw(house: &House, load: &Load, (fitted, i): (&Fitted, usize), readings: usize, trusted: bool) -> Draw {
     let plate = plate::current(load, plate::volts(house, load));
     let (amps, plus_minus) = (fitted.values[i], NINETEEN_OF_TWENTY * fitted.errors[i]);
-    let range = format!("about {amps:.1} A, {:.1} to {:.1}", (amps - plus_minus).max(0.0), amps + plus_minus);
+    let range = range_said(Amps(amps), Amps(plus_minus));
     let said = match (plate.is_some() || readings > 0, typical::like(load)) {
         (true, _) => range,
         (false, Some(_)) => format!("typically {range}"),
@@ -222,7 +228,8 @@ fn supposed(
     for load in reading.on.iter().filter(|load| !is_here(**load)) {
         let Some(thing) = carried.loads.iter().position(|l| l == load) else { continue };
         if !carried.hung.is_proven(carried.of[thing].point) {
-            suppose(Happened::HangsHere { load: *load }, expected + fitted.values[thing], fitted.errors[thing]);
+            let part = carried.carry(thing, 1.0).part(reading.quantity);
+            suppose(Happened::HangsHere { load: *load }, expected + whole(&part), open(&part));
         }
     }
     for place in others(house, reading) {
@@ -279,6 +286,11 @@ struct Carry {
 }
 
 impl Carry {
+    fn new(house: &House, (thing, load): (usize, &Load), running: Running, chance: f64) -> Self {
+        let volts = f64::from(u16::from(plate::volts(house, load)));
+        Self { load: load.id, thing, volts, chance, running }
+    }
+
     fn part(&self, quantity: Quantity) -> Term {
         let factor = self.running.factor;
         // Power is told in amperes at 120 V, so that one error fits all: a thing of 240 V counts twice.
@@ -318,18 +330,22 @@ impl<'a> Carried<'a> {
         self.known.entry((place, quantity)).or_insert_with(|| {
             let carry = |(thing, load): (usize, &&Load)| {
                 let chance = hung.chance(place, quantity, load);
-                let volts = f64::from(u16::from(plate::volts(house, load)));
-                (chance > UNLIKELY).then(|| Carry { load: load.id, thing, volts, chance, running: runs[thing] })
+                (chance > UNLIKELY).then(|| Carry::new(house, (thing, load), runs[thing], chance))
             };
             of.iter().enumerate().filter_map(carry).collect()
         })
+    }
+
+    /// A load as if it were carried, so likely.
+    fn carry(&self, thing: usize, chance: f64) -> Carry {
+        Carry::new(self.house, (thing, self.of[thing]), self.running[thing], chance)
     }
 }
 
 /// A reading as a sum of what was on, of nothing where nothing of it hangs there; nothing where it says nothing of what draws, or
 /// where power flows back.
-fn told(reading: &Reading, there: &[Carry], value: f64) -> Option<Claim> {
-    if reading.span == Span::Inrush || value < 0.0 {
+fn told(reading: &Reading, there: &[Carry]) -> Option<Claim> {
+    if reading.span == Span::Inrush || reading.value < 0.0 {
         return None;
     }
     let watts = match reading.quantity {
@@ -346,7 +362,7 @@ fn told(reading: &Reading, there: &[Carry], value: f64) -> Option<Claim> {
     let unlisted = if reading.place.point().is_some() { 0.0 } else { UNLISTED };
     Some(Claim {
         parts,
-        value: if watts { value / LEG } else { value },
+        value: if watts { reading.value / LEG } else { reading.value },
         amps: (amps / 2.0).hypot(unlisted),
         share: (of_it / 2.0).hypot(VOLTAGE),
         sure: reading.sure,
@@ -548,6 +564,22 @@ mod tests {
         rig.f.house.readings.put(right);
         let told = rig.told();
         assert!((of(&told, LoadId(11)).0 - 1.24).abs() < 0.2, "{told:?}");
+        assert!(told.misfits.is_empty() && told.loads.iter().any(|d| d.plate.is_some()), "{told:?}");
+    }
+
+    // However many they are: where all that it was on in is odd, the plate is, and no reading.
+    #[test]
+    fn of_many_readings_against_one_plate_the_plate_is_wrong() {
+        let mut rig = rig();
+        let counter = rig.f.house.points.iter().next().unwrap().id;
+        let kettle = Load::new(LoadId(11), counter, "kettle", LoadKind::Other);
+        rig.f.house.loads.put(Load { watts: Some(Watts(150.0)), ..kettle });
+        for nth in 0..16 {
+            let on: &[LoadId] = if nth % 2 == 0 { &[LoadId(11)] } else { &[LoadId(11), RADIO] };
+            rig.clamp(rig.one, 12.3 + 0.02 * f64::from(nth) + if nth % 2 == 0 { 0.0 } else { 6.0 }, on);
+        }
+        let told = rig.told();
+        assert!((of(&told, LoadId(11)).0 - 12.45).abs() < 0.3, "{told:?}");
         assert!(told.misfits.is_empty() && told.loads.iter().any(|d| d.plate.is_some()), "{told:?}");
     }
 

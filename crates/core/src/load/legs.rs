@@ -8,7 +8,7 @@ use crate::base::Said;
 use crate::base::position::{Leg, Supply};
 use crate::base::units::Amps;
 use crate::house::{Conductor, House, MeasuredAt, Panel, PanelId, Quantity};
-use crate::load::drawing::Drawing;
+use crate::load::drawing::{self, Drawing};
 use crate::load::week::{Runner, Week};
 use crate::network;
 
@@ -186,15 +186,8 @@ fn leg_load(house: &House, panel: &Panel, leg: Leg, all: &[Drawing]) -> LegLoad 
 
 /// What all of it comes to as phasors, of what it comes to as plain numbers: on a wye less, where some goes from leg to leg.
 fn share_in_phase(panel: &Panel, leg: Leg, all: &[(&Drawing, f64)]) -> f64 {
-    let legs = |d: &Drawing| -> Vec<Leg> {
-        let way = d.ways.iter().find(|way| way.panel == panel.id && way.legs.contains(&leg));
-        way.filter(|_| d.volts.is_leg_to_leg()).map_or_else(|| vec![leg], |way| way.legs.clone())
-    };
-    let of: Vec<(f64, Vec<Leg>)> =
-        all.iter().map(|(d, share)| (share * d.amps.map_or(0.0, |a| a.0), legs(d))).collect();
-    let taken: Vec<network::Taken<'_>> = of.iter().map(|(amps, legs)| network::Taken { amps: *amps, legs }).collect();
-    let plain: f64 = of.iter().map(|(amps, _)| amps).sum();
-    if plain > 0.0 { network::leg_of(panel.supply, leg, &taken) / plain } else { 1.0 }
+    let plain: f64 = all.iter().map(|(d, share)| share * d.amps.map_or(0.0, |a| a.0)).sum();
+    if plain > 0.0 { drawing::on_leg(panel, leg, all) / plain } else { 1.0 }
 }
 
 fn read(house: &House, panel: PanelId, of: Conductor) -> Option<LegRead> {

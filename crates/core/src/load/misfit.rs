@@ -34,6 +34,8 @@ pub struct Explanation {
     pub said: String,
     /// The same as an answer: `the kettle was off`.
     pub answer: String,
+    /// The reading as it is then; nothing where it is what hangs where that is to be put right.
+    pub right: Option<Reading>,
 }
 
 /// What makes a reading odd.
@@ -105,7 +107,8 @@ pub(super) fn misfit(
         supposed.into_iter().filter(|s| (value - s.expected).abs() <= EXPLAINED * s.error).collect();
     likely.sort_by(|a, b| off(a).total_cmp(&off(b)));
     likely.truncate(CAUSES);
-    let causes: Vec<Explanation> = likely.into_iter().map(|s| cause(house, s.happened, volts, unit)).collect();
+    let causes: Vec<Explanation> =
+        likely.into_iter().map(|s| cause(house, reading, s.happened, (volts, unit))).collect();
     let place = place_said(house, reading);
     let check = match causes.first() {
         Some(first) => {
@@ -149,7 +152,7 @@ pub(super) fn unexplained(house: &House, reading: &Reading, error: f64, supposed
     })
 }
 
-fn cause(house: &House, happened: Happened, volts: f64, unit: &str) -> Explanation {
+fn cause(house: &House, reading: &Reading, happened: Happened, (volts, unit): (f64, &str)) -> Explanation {
     let named = |load: LoadId| house.loads.get(load).map_or("it", |l| l.name.as_str());
     let (happened, said, answer) = match happened {
         Happened::Tenfold { value } => {
@@ -170,7 +173,26 @@ fn cause(house: &House, happened: Happened, volts: f64, unit: &str) -> Explanati
             (happened, format!("was it read at {name}?"), format!("it was read at {name}"))
         }
     };
-    Explanation { happened, said, answer }
+    Explanation { happened, said, answer, right: put_right(reading, happened) }
+}
+
+fn put_right(reading: &Reading, happened: Happened) -> Option<Reading> {
+    let mut right = reading.clone();
+    match happened {
+        Happened::Tenfold { value } => right.value = value,
+        Happened::WasOff { load } => {
+            right.on.remove(&load);
+        }
+        Happened::WasOn { load } => {
+            right.on.insert(load);
+        }
+        Happened::Elsewhere { breaker } => match &mut right.place {
+            MeasuredAt::Breaker { breaker: at, .. } => *at = breaker,
+            _ => return None,
+        },
+        Happened::HangsHere { .. } => return None,
+    }
+    Some(right)
 }
 
 fn place_said(house: &House, reading: &Reading) -> String {

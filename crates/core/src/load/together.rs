@@ -124,7 +124,7 @@ pub fn together(house: &House, hung: &Hung<'_>, all: &[Drawing], set: &Set) -> R
         let legs = &[Leg::A, Leg::B, Leg::C][..usize::from(panel.supply.legs())];
         let sum = |leg: &Leg, one: bool| {
             let there: Vec<&Drawing> = counted.iter().filter(|d| !one || !d.volts.is_leg_to_leg()).copied().collect();
-            as_phasors(panel, *leg, &there)
+            drawing::on_leg(panel, *leg, &once(&there))
         };
         let to_neutral: Vec<f64> = legs.iter().map(|leg| sum(leg, true)).collect();
         TogetherLegs {
@@ -156,51 +156,29 @@ struct Fullest {
     measure: Option<String>,
 }
 
-/// What is on a leg at once, as phasors.
-fn as_phasors(panel: &Panel, leg: Leg, there: &[&Drawing]) -> f64 {
-    let legs = |d: &Drawing| {
-        let way = d.ways.iter().find(|way| way.panel == panel.id && way.legs.contains(&leg));
-        // What may be on either leg is taken to be on this one.
-        way.map(|way| if d.volts.is_leg_to_leg() { way.legs.clone() } else { vec![leg] })
-    };
-    let taken: Vec<(f64, Vec<Leg>)> =
-        there.iter().filter_map(|d| Some((d.amps.map_or(0.0, |a| a.0), legs(d)?))).collect();
-    let taken: Vec<network::Taken<'_>> =
-        taken.iter().map(|(amps, legs)| network::Taken { amps: *amps, legs }).collect();
-    network::leg_of(panel.supply, leg, &taken)
+fn once<'a>(all: &[&'a Drawing]) -> Vec<(&'a Drawing, f64)> {
+    all.iter().map(|d| (*d, 1.0)).collect()
 }
 
 fn fullest_pole(house: &House, panel: &Panel, breaker: &Breaker, on: &[&Drawing]) -> Option<Fullest> {
     let of_leg = |leg: Leg| {
         let there: Vec<&Drawing> = on.iter().filter(|d| on_leg(d, panel.id, leg) > 0.0).copied().collect();
-        let amps = as_phasors(panel, leg, &there);
+        let amps = drawing::on_leg(panel, leg, &once(&there));
         let lasting: Vec<&Drawing> = there.iter().filter(|d| d.continuous).copied().collect();
         let least_known = there.iter().map(|d| (drawing::at_most(house, d) - d.amps.map_or(0.0, |a| a.0), d));
         let least_known = least_known.max_by(|a, b| a.0.total_cmp(&b.0)).map(|(_, d)| d.named());
-        let error = drawing::error_of(&there.iter().map(|d| (*d, 1.0)).collect::<Vec<_>>());
+        let error = drawing::error_of(&once(&there));
         Fullest {
             amps,
             error,
-            continuous: as_phasors(panel, leg, &lasting),
-            at_most: upper(house, &there).max(amps),
-            continuous_at_most: upper(house, &lasting),
+            continuous: drawing::on_leg(panel, leg, &once(&lasting)),
+            at_most: drawing::upper(house, &there).max(amps),
+            continuous_at_most: drawing::upper(house, &lasting),
             measure: least_known,
         }
     };
     let poles = breaker.at.iter().map(|p| of_leg(panel.leg(*p))).filter(|_| !on.is_empty());
     poles.max_by(|a, b| a.at_most.total_cmp(&b.at_most))
-}
-
-/// The most that a sum may be: what was read goes by how well the sum is known, nineteen times of twenty, what was not by its plate. In
-/// amperes as if all were in phase, which is the most. A yes never rests on less.
-fn upper(house: &House, there: &[&Drawing]) -> f64 {
-    let (read, not): (Vec<&Drawing>, Vec<&Drawing>) = there.iter().partition(|d| d.read);
-    let amps: f64 = read.iter().map(|d| d.amps.map_or(0.0, |a| a.0)).sum();
-    let error = drawing::error_of(&read.iter().map(|d| (*d, 1.0)).collect::<Vec<_>>());
-    let by_plates: f64 = not.iter().map(|d| drawing::at_most(house, d)).sum();
-    let more: f64 =
-        read.iter().map(|d| drawing::floor(house, d) - d.amps.map_or(0.0, |a| a.0)).filter(|more| *more > 0.0).sum();
-    amps + more.max(NINETEEN_OF_TWENTY * error) + by_plates
 }
 
 /// What a thing puts on a leg of a panel. What may be on either leg counts on both: it is on one of them.

@@ -10,7 +10,7 @@ use wayfinder_core::house::{
 };
 use wayfinder_core::words::number::Unit;
 
-use super::cells::{Words, code, coded, next, word};
+use super::cells::{Words, code, coded, next, word, yes};
 use super::evidence::{off_breaker, panel, time, written_breaker};
 use super::rows::{Columns, Fault, File, Last, NOTHING_TO_TIE, Row, cells, names};
 
@@ -86,6 +86,7 @@ const COLUMNS: Columns<Reading> = &[
     ("instrument", |_, r| code(r.instrument)),
     ("span", |_, r| if r.span == Span::Spot { String::new() } else { word(SPANS, r.span) }),
     ("who", |_, r| r.who.clone()),
+    ("sure", |_, r| yes(r.sure)),
 ];
 
 fn unit(quantity: Quantity) -> &'static str {
@@ -137,7 +138,7 @@ fn says(house: &House, row: &Row, now: Timestamp, before: u64) -> Result<Change,
         }),
         span: row.one_of("span", SPANS)?,
         on: was_on(house, row)?,
-        sure: false,
+        sure: row.yes_or_no("sure")?.unwrap_or(false),
     };
     Ok(Change::NoteReading { reading })
 }

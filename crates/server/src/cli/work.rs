@@ -303,8 +303,11 @@ fn free_id(house: &House) -> u64 {
 fn pairs_told(pairs: &[JoinPair]) -> String {
     let mut out = String::new();
     for pair in pairs.iter().take(12) {
-        let _ =
-            writeln!(out, "{}: {:.1} A at the usual peak, {:.1} all at once", pair.said, pair.usual.0, pair.worst.0);
+        let _ = writeln!(
+            out,
+            "{}: up to {:.1} A at the usual peak, {:.1} all at once",
+            pair.said, pair.usual.0, pair.worst.0
+        );
         out.extend(pair.reasons_for.iter().map(|why| format!("  for: {why}\n")));
         out.extend(pair.reasons_against.iter().map(|why| format!("  against: {why}\n")));
         out.extend(pair.refused.iter().map(|no| format!("  not: {} ({})\n", no.why, no.source)));

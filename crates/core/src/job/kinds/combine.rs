@@ -143,7 +143,7 @@ pub(in crate::job) fn sum(basis: &Basis<'_>, joining: &Joining) -> String {
     } else {
         format!(" Nobody said what draws at {}: not counted.", unknown.join(", "))
     };
-    format!("{:.1} A at the usual peak, {:.1} A all at once, of {rating} A.{open}", usual.0, worst.0)
+    format!("up to {:.1} A at the usual peak, {:.1} A all at once, of {rating} A.{open}", usual.0, worst.0)
 }
 
 /// What keeps a circuit from ever sharing a breaker. [pub: NEC 210.11(C), 210.52(B), 422.12, value from memory; prac]
@@ -243,7 +243,7 @@ fn pair(basis: &Basis<'_>, keep: &Breaker, give_up: &Breaker) -> Vec<Refusal> {
     let most = CONTINUOUS_SHARE * keep.amps.0;
     if usual.0 > most {
         let why = format!(
-            "together they carry {:.1} A at the usual peak, as far as plates and readings tell, over 80 % of {}: {most:.0} A",
+            "together they may carry {:.1} A at the usual peak, over 80 % of {}: {most:.0} A",
             usual.0, keep.amps
         );
         all.push(Refusal::new(EIGHTY_PERCENT, why));
