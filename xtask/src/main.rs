@@ -16,7 +16,7 @@ const HELP: &str = "cargo xtask COMMAND
   check        format, lint and type checks
   types        write docs/house.schema.json, docs/openapi.json and the web's types anew
   shots        take the pictures in docs/screenshots anew
-  bench        time beliefs, advice and loads, rounds of measuring, and requests to the server
+  bench        time beliefs, advice, loads and plans, and requests to the server
   bench trace  play the ways of tracing in made houses and write docs/benchmarks.md (an argument: how many houses)";
 
 fn main() -> ExitCode {

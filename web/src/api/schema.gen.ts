@@ -2458,6 +2458,13 @@ export interface components {
          * @enum {string}
          */
         Column: "left" | "right";
+        /** @description A leg that comes into a panel. */
+        ComingIn: {
+            /** @description The conductor. */
+            of: components["schemas"]["Conductor"];
+            /** @description The panel. */
+            panel: components["schemas"]["PanelId"];
+        };
         /**
          * @description What is wrong with it, as far as people notice.
          * @enum {string}
@@ -4844,12 +4851,13 @@ export interface components {
             expect: components["schemas"]["Amps"];
             /** @description With what. */
             instrument: components["schemas"]["Instrument"];
+            leg?: components["schemas"]["ComingIn"] | null;
             /**
              * Format: double
              * @description About how long it takes, in minutes.
              */
             minutes: number;
-            /** @description What to switch on for it. */
+            /** @description What is to be on for it; what else hangs there is off. */
             on: components["schemas"]["LoadId"][];
             /** @description within so much either way, nineteen times of twenty. */
             plus_minus: components["schemas"]["Amps"];
@@ -6908,6 +6916,8 @@ export interface components {
             at: components["schemas"]["RoundPlace"];
             /** @description What is expected there, as far as known, */
             expected: components["schemas"]["Amps"];
+            /** @description that in words. */
+            expected_said: string;
             /** @description Who works there, where somebody holds it off: nothing is clamped then. Empty otherwise. */
             held: string;
             /** @description Its panel's name. */

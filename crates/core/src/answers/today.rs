@@ -281,7 +281,7 @@ mod tests {
             f.see(point, &[one], Seen::Dead);
             f.see(point, &[two], Seen::Live);
         }
-        for (id, name, amps) in [(1, "toaster", 9.0), (2, "kettle", 12.5)] {
+        for (id, name, amps) in [(1, "griddle", 9.0), (2, "kettle", 12.5)] {
             let load = Load {
                 amps: Some(Amps(amps)),
                 habit: Some(Habit::Meals),

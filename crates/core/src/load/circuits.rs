@@ -21,8 +21,8 @@ use crate::words::things::by_tags;
 pub const CONTINUOUS_SHARE: f64 = 0.8;
 /// What runs in at least this share of the moments when a rating is passed is a culprit.
 const CULPRIT: f64 = 0.5;
-/// Below this chance in a week nothing is said of culprits.
-const WORTH_SAYING: f64 = 0.01;
+/// Below this chance in a week nothing is said of it: that comes once in half a year. (common practice)
+const WORTH_SAYING: f64 = 0.04;
 
 /// Something about a load that its circuit does not give.
 #[derive(Debug, Clone, PartialEq, Serialize, ToSchema)]
@@ -200,11 +200,11 @@ fn name(on: &[&Drawing]) -> String {
 }
 
 /// A thing of one leg on a breaker of two is on either pole: at the usual peak it counts half.
-fn runners(breaker: &Breaker, on: &[&Drawing]) -> Vec<Runner> {
+pub(super) fn runners(breaker: &Breaker, on: &[&Drawing]) -> Vec<Runner> {
     let poles = breaker.at.len().max(1) as f64;
     let runner = |d: &&Drawing| {
         let share = if d.volts.is_leg_to_leg() || poles < 2.0 { 1.0 } else { 1.0 / poles };
-        Runner { amps: amps(d), error: d.error.0, habit: d.habit, share }
+        Runner { amps: amps(d), error: d.error.0, uses: d.uses, share }
     };
     on.iter().map(runner).collect()
 }

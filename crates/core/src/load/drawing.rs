@@ -9,11 +9,13 @@ use utoipa::ToSchema;
 use crate::base::Invalid;
 use crate::base::position::Leg;
 use crate::base::units::{Amps, NominalVolts};
-use crate::house::{BreakerId, Habit, House, Load, LoadId, Panel, Point, PointId, PointKind};
+use crate::house::{BreakerId, Habit, House, Load, LoadId, LoadKind, Panel, Point, PointId, PointKind};
 use crate::load::draws::{Draws, NINETEEN_OF_TWENTY};
 use crate::load::fit::Spread;
 use crate::load::hung::{Hung, Through};
+use crate::load::uses::{self, Uses};
 use crate::network::{self, Taken};
+use crate::plate::running::running;
 use crate::plate::{self, typical};
 use crate::words::usual;
 
@@ -52,8 +54,12 @@ pub struct Drawing {
     pub doubted: bool,
     /// It was measured, and is known well by that.
     pub measured: bool,
-    /// When it runs.
+    /// When it runs,
     pub habit: Habit,
+    /// and how often and how long.
+    pub uses: Uses,
+    /// The share of the time that it runs while it is on: all of it where nothing switches it but somebody.
+    pub runs: f64,
     /// It runs at its most for three hours or more.
     pub continuous: bool,
     /// What feeds it; none where that is not known.
@@ -163,6 +169,7 @@ pub fn everything(house: &House, hung: &Hung<'_>, draws: &Draws) -> Vec<Drawing>
             let load = house.loads.get(draw.load)?;
             let point = house.points.get(load.point)?;
             let base = at(hung, Drawn::Load(load.id), point, plate::volts(house, load));
+            let (habit, cycles) = (habit(load), running(load).cycles);
             Some(Drawing {
                 name: load.name.clone(),
                 amps: draw.known.then_some(draw.amps),
@@ -171,7 +178,9 @@ pub fn everything(house: &House, hung: &Hung<'_>, draws: &Draws) -> Vec<Drawing>
                 read: draw.readings > 0,
                 doubted: draw.plate.is_some(),
                 measured: draw.is_measured(),
-                habit: habit(load),
+                habit,
+                uses: uses::uses(typical::like(load), load.kind, habit, cycles),
+                runs: cycles.unwrap_or(1.0),
                 continuous: plate::is_continuous(load),
                 ..base
             })
@@ -184,11 +193,13 @@ pub fn everything(house: &House, hung: &Hung<'_>, draws: &Draws) -> Vec<Drawing>
             continue;
         }
         let usual = typical::at_point(point);
-        let habit = usual::named(&point.name).map_or(Habit::Occupied, |u| u.habit);
+        let like = usual::named(&point.name);
+        let habit = like.map_or(Habit::Occupied, |u| u.habit);
+        let uses = uses::uses(like, like.map_or(LoadKind::Other, |u| u.kind), habit, None);
         let volts = point.volts.unwrap_or(NominalVolts::V120);
         let base = at(hung, Drawn::Point(point.id), point, volts);
         let error = Amps(typical::SPREAD * usual.map_or(0.0, |a| a.0));
-        all.push(Drawing { name: point.name.clone(), amps: usual, error, habit, ..base });
+        all.push(Drawing { name: point.name.clone(), amps: usual, error, habit, uses, ..base });
     }
     all
 }
@@ -208,6 +219,8 @@ fn at(hung: &Hung<'_>, thing: Drawn, point: &Point, volts: NominalVolts) -> Draw
         doubted: false,
         measured: false,
         habit: Habit::Occupied,
+        uses: uses::uses(None, LoadKind::Other, Habit::Occupied, None),
+        runs: 1.0,
         continuous: false,
         ways: hung.ways(&breakers, volts),
         breakers,

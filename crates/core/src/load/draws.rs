@@ -111,6 +111,20 @@ fn instrument(with: Instrument) -> (f64, f64) {
     }
 }
 
+/// The standard error of a reading, as a share of what is read and in amperes: that of the instrument, of the voltage, and of what
+/// nobody listed; at a plug nothing else is on.
+fn errors(with: Instrument, at_plug: bool) -> (f64, f64) {
+    let (share, amps) = instrument(with);
+    ((share / 2.0).hypot(VOLTAGE), (amps / 2.0).hypot(if at_plug { 0.0 } else { UNLISTED }))
+}
+
+/// The standard error that a reading would have where so much is read.
+#[must_use]
+pub fn error_read(with: Instrument, at_plug: bool, amps: f64) -> f64 {
+    let (share, least) = errors(with, at_plug);
+    least.hypot(share * amps)
+}
+
 /// What all loads draw.
 #[must_use]
 pub fn draws(house: &House, beliefs: &Beliefs) -> Draws {
@@ -357,14 +371,12 @@ fn told(reading: &Reading, there: &[Carry]) -> Option<Claim> {
     };
     let on = there.iter().filter(|carry| reading.on.contains(&carry.load));
     let parts = on.map(|carry| carry.part(reading.quantity)).collect();
-    let (of_it, amps) = instrument(reading.instrument);
-    // At a plug nothing else is on.
-    let unlisted = if reading.place.point().is_some() { 0.0 } else { UNLISTED };
+    let (share, amps) = errors(reading.instrument, reading.place.point().is_some());
     Some(Claim {
         parts,
         value: if watts { reading.value / LEG } else { reading.value },
-        amps: (amps / 2.0).hypot(unlisted),
-        share: (of_it / 2.0).hypot(VOLTAGE),
+        amps,
+        share,
         sure: reading.sure,
     })
 }

@@ -75,6 +75,8 @@ const YEAR: usize = 366;
 /// Demands that are told.
 const LARGEST: usize = 10;
 const HOUR: f64 = 3600.0;
+/// Hours in which no sun shines anywhere but far in the north, whatever the clock does in summer. (common practice)
+const DARK: [usize; 5] = [23, 0, 1, 2, 3];
 /// Hours of a year. [def]
 const YEAR_HOURS: f64 = 8760.0;
 
@@ -137,14 +139,18 @@ impl Intervals {
         }
     }
 
-    /// The middle one of the days' quietest hours: what runs always.
+    /// The middle one of the days' quietest hours: what runs always. Where power goes out at times what is made by day hides what runs:
+    /// there only hours of the night tell.
     fn base(&self, zone: &TimeZone) -> f64 {
+        let makes = self.reverse || self.watt_hours.iter().any(|wh| *wh < 0.0);
+        let tells = |hour: usize| !makes || DARK.contains(&hour);
         let quietest = |hours: &[(f64, u32); 24]| {
-            hours.iter().filter(|h| h.1 > 0).map(|h| h.0 / f64::from(h.1)).fold(f64::MAX, f64::min)
+            let told = hours.iter().enumerate().filter(|(hour, h)| h.1 > 0 && tells(*hour));
+            told.map(|(_, h)| h.0 / f64::from(h.1)).reduce(f64::min)
         };
-        let mut quiet: Vec<f64> = self.hours(zone).values().map(quietest).collect();
+        let mut quiet: Vec<f64> = self.hours(zone).values().filter_map(quietest).collect();
         quiet.sort_by(f64::total_cmp);
-        quiet.get(quiet.len() / 2).copied().unwrap_or(0.0)
+        quiet.get(quiet.len() / 2).map_or(0.0, |base| base.max(0.0))
     }
 
     /// The last year of them by days and hours.
@@ -225,6 +231,18 @@ mod tests {
         let told = all.summary(&TimeZone::UTC);
         assert_eq!((told.missing, told.base), (1, Watts(800.0)));
         assert!(told.largest.iter().all(|d| d.watts == Watts(800.0)));
+    }
+
+    // What the roof makes is no load that runs always: 400 W at night, less at eight, and 2 kW go out at noon.
+    #[test]
+    fn what_goes_out_by_day_is_not_what_runs_always() {
+        let watts = |n: usize| match n / 4 % 24 {
+            8 | 17 => 150.0,
+            9..=16 => -2000.0,
+            _ => 400.0,
+        };
+        let told = quarters("2026-06-10T00:00:00Z", watts, 192).summary(&TimeZone::UTC);
+        assert_eq!(told.base, Watts(400.0));
     }
 
     // US rule: clocks go from 2:00 to 3:00 on 8 March 2026 and back on 1 November (Energy Policy Act 2005, value from memory).

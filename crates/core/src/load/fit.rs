@@ -66,7 +66,7 @@ impl Spread {
             open += along.map(|(other, b)| a * b * self.within[block][(i, self.place[*other].1)]).sum::<f64>();
             lean += *a * self.leaned.row(*part).transpose();
         }
-        (open - (self.complement.clone() * &lean).dot(&lean)).max(0.0).sqrt()
+        (open - (&self.complement * &lean).dot(&lean)).max(0.0).sqrt()
     }
 }
 

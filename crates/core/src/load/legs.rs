@@ -161,7 +161,7 @@ fn runners<'a>(panel: PanelId, leg: Leg, of: impl Iterator<Item = &'a Drawing>) 
     let runner = |d: &Drawing| {
         let way = d.ways.iter().find(|way| way.panel == panel && way.legs.contains(&leg))?;
         let share = if way.either { 1.0 / way.legs.len() as f64 } else { 1.0 };
-        Some(Runner { amps: d.amps?.0, error: d.error.0, habit: d.habit, share })
+        Some(Runner { amps: d.amps?.0, error: d.error.0, uses: d.uses, share })
     };
     of.filter_map(runner).collect()
 }
@@ -172,12 +172,15 @@ fn leg_load(house: &House, panel: &Panel, leg: Leg, all: &[Drawing]) -> LegLoad 
         all.iter().filter(|d| d.amps.is_some() && d.ways.iter().any(|w| w.panel == panel.id && w.legs.contains(&leg)));
     let whole: Vec<(&Drawing, f64)> = here.zip(&on).map(|(d, runner)| (d, runner.share)).collect();
     let in_phase = share_in_phase(panel, leg, &whole);
-    let sum = |which: &dyn Fn(&Runner) -> bool| Amps(on.iter().filter(|r| which(r)).map(|r| r.amps).sum::<f64>().abs());
+    let sum = |which: &dyn Fn(&Drawing) -> bool| {
+        let amps = whole.iter().filter(|(d, _)| which(d)).map(|(d, _)| d.amps.map_or(0.0, |a| a.0));
+        Amps(amps.sum::<f64>().abs())
+    };
     let conductor = [Conductor::A, Conductor::B, Conductor::C][leg as usize];
     let worst = Amps(in_phase * sum(&|_| true).0);
     LegLoad {
         leg,
-        base: sum(&|r| r.habit == crate::house::Habit::Always),
+        base: sum(&|d| d.habit == crate::house::Habit::Always),
         usual: Amps((in_phase * Week::of(&on).usual_peak()).min(worst.0)),
         worst,
         read: read(house, panel.id, conductor),

@@ -20,6 +20,7 @@ pub mod service;
 pub mod suspect;
 pub mod together;
 pub mod turns;
+pub mod uses;
 pub mod week;
 
 use serde::Serialize;

@@ -9,6 +9,7 @@ use crate::base::units::Amps;
 use crate::house::{Breaker, Conductor, Held, House, LoadId, MeasuredAt, Panel, Round, RoundPlace, RunId, Side};
 use crate::load::Loaded;
 use crate::load::drawing::Drawn;
+use crate::load::draws::range_said;
 use crate::load::together::{self, RunTogether, Set};
 
 /// Said before a clamp is held anywhere. [prac: handbook 3.1]
@@ -37,8 +38,10 @@ pub struct ToRead {
     pub said: String,
     /// What is expected there, as far as known,
     pub expected: Amps,
-    /// within so much either way, nineteen times of twenty, where that can be told.
+    /// within so much either way, nineteen times of twenty, where that can be told;
     pub plus_minus: Option<Amps>,
+    /// that in words.
+    pub expected_said: String,
     /// A number above this is asked about before it is taken.
     pub ask_above: Option<Amps>,
     /// Who works there, where somebody holds it off: nothing is clamped then. Empty otherwise.
@@ -98,6 +101,7 @@ fn coming_in(panel: &Panel, of: Conductor, expected: Amps, rating: Option<Amps>)
         said: format!("{which} that comes in"),
         expected,
         plus_minus: None,
+        expected_said: format!("{:.1} A, as far as known", expected.0),
         ask_above: rating.map(|r| Amps(ASK_ABOVE * r.0)),
         held: String::new(),
     }
@@ -111,6 +115,7 @@ fn at_breaker(panel: &Panel, breaker: &Breaker, runs: &RunTogether) -> ToRead {
         said: format!("the hot of {}", breaker.at_text()),
         expected: carries.map_or(Amps(0.0), |c| c.amps),
         plus_minus: carries.map(|c| c.plus_minus),
+        expected_said: carries.map_or_else(|| "nothing".to_owned(), |c| range_said(c.amps, c.plus_minus)),
         ask_above: Some(Amps(ASK_ABOVE * breaker.amps.0)),
         held: String::new(),
     }

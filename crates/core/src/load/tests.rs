@@ -149,7 +149,7 @@ fn an_overload_is_foretold_with_its_culprits() {
     let house = Bakehouse::new();
     let circuit = house.circuit(house.one);
     assert!(near(circuit.worst, 23.0) && near(circuit.usual, 23.0), "{circuit:?}");
-    assert!(circuit.over > 0.9 && circuit.all_measured);
+    assert!(circuit.over > 0.6 && circuit.all_measured, "{circuit:?}");
     assert_eq!(circuit.culprits, ["proofing cabinet (B1)", "mixer (B1)"]);
     assert!(circuit.said.contains("Passes its 20 A") && circuit.said.contains("mixer"), "{}", circuit.said);
     assert_eq!(circuit.measured.unwrap().amps, Amps(12.0));
@@ -254,11 +254,11 @@ fn the_next_reading_is_where_it_is_open_whether_the_rating_is_passed() {
     let draws = draws(&house.f.house, &beliefs);
     let loaded = Loaded::new(&house.f.house, &beliefs, &draws);
     let circuits = super::circuits::circuits(&house.f.house, &loaded.hung, &loaded.all);
-    let told = |kit: Kit| next(&house.f.house, &loaded.hung, &loaded.all, &circuits, kit);
+    let told = |kit: Kit| next(&house.f.house, &loaded, &circuits, kit);
     assert_eq!(told(Kit::default()), [], "without an instrument nothing is proposed");
     let clamp = told(Kit { clamp: true, ..Kit::default() });
     assert_eq!(clamp[0].breaker, Some(house.three), "{clamp:?}");
-    assert_eq!(clamp[0].on, [HEATER, LoadId(9)]);
+    assert_eq!(clamp[0].on, [LoadId(9)], "the heater was measured");
     let plug = told(Kit { plug_in: true, ..Kit::default() });
     assert_eq!((plug[0].point, plug[0].on.as_slice()), (Some(point), &[LoadId(9)][..]));
     let meter = told(Kit { utility_meter: true, ..Kit::default() });

@@ -1,42 +1,11 @@
-//! What runs together in a usual week: the currents of a set of things as an exact distribution, from their habits
-//! (handbook 3.3).
+//! What runs together in a usual week: how the sum of a set of things is distributed at each kind of moment, and how often it rises above
+//! a level, from how they are used (handbook 3.3).
+//!
+//! Things start by themselves at a moment of a kind; that meals, evenings and seasons bring them together is in the kinds of moments. The
+//! sum rises above a level as often as something starts that lifts it there [def: the upcrossings of a sum of independent on-off
+//! processes]; how busy a household is nobody knows: its rate is spread as a gamma distribution, which is gone through exactly.
 
-use crate::house::Habit;
-
-/// Kinds of moments of a week, each half an hour long: how many there are, and how likely a thing of each habit runs in
-/// one. Common practice of nobody: assumptions about a usual household, so chosen that seldom things come about once a week.
-struct Moments {
-    count: f64,
-    always: f64,
-    meals: f64,
-    occupied: f64,
-    season: f64,
-    hours: f64,
-    seldom: f64,
-}
-
-const NIGHT: Moments =
-    Moments { count: 112.0, always: 0.4, meals: 0.0, occupied: 0.01, season: 0.4, hours: 0.3, seldom: 0.0 };
-const MEAL: Moments =
-    Moments { count: 42.0, always: 0.4, meals: 0.3, occupied: 0.2, season: 0.4, hours: 0.3, seldom: 0.005 };
-const HOME: Moments =
-    Moments { count: 90.0, always: 0.4, meals: 0.03, occupied: 0.2, season: 0.4, hours: 0.3, seldom: 0.008 };
-const AWAY: Moments =
-    Moments { count: 92.0, always: 0.4, meals: 0.0, occupied: 0.01, season: 0.3, hours: 0.2, seldom: 0.0 };
-const WEEK: [Moments; 4] = [NIGHT, MEAL, HOME, AWAY];
-
-impl Moments {
-    fn chance(&self, habit: Habit) -> f64 {
-        match habit {
-            Habit::Always => self.always,
-            Habit::Meals => self.meals,
-            Habit::Occupied => self.occupied,
-            Habit::Season => self.season,
-            Habit::Hours => self.hours,
-            Habit::Seldom => self.seldom,
-        }
-    }
-}
+use crate::load::uses::{HOURS, MOMENTS, SEASONS, Uses};
 
 /// One thing of the set.
 #[derive(Debug, Clone, Copy, PartialEq)]
@@ -46,27 +15,39 @@ pub struct Runner {
     /// with this standard error.
     pub error: f64,
     /// When it runs.
-    pub habit: Habit,
+    pub uses: Uses,
     /// The chance that it is in this set at all: half for what hangs on one of two legs.
     pub share: f64,
 }
 
-/// The sum of a set's currents at the kinds of moments of a week.
+/// The sum of a set's currents in a week: of each season that differs, at each kind of moment.
 #[derive(Debug, Clone)]
 pub struct Week {
     /// Amperes to a bin.
     bin: f64,
-    /// For each kind of moment the chance of each sum.
-    sums: Vec<Vec<f64>>,
+    seasons: Vec<[Moment; MOMENTS]>,
     /// Standard error of the sum when most of it runs.
     error: f64,
+}
+
+/// The sum at one kind of moment, by bins.
+#[derive(Debug, Clone, Default)]
+struct Moment {
+    /// The chance that it is no more than this.
+    below: Vec<f64>,
+    /// How often an hour it rises above this.
+    rises: Vec<f64>,
 }
 
 /// Bins of a distribution: a circuit's sums stand a quarter of an ampere apart, a large panel's more.
 const BINS: f64 = 240.0;
 const FINEST: f64 = 0.25;
+/// The variance of how busy households are, their mean being one. (common practice)
+const BUSY: f64 = 0.8;
 /// Points and weights of a normal distribution by which its errors are gone through. [def: Gauss–Hermite, three points]
 const NODES: [(f64, f64); 3] = [(-1.732_050_8, 1.0 / 6.0), (0.0, 2.0 / 3.0), (1.732_050_8, 1.0 / 6.0)];
+/// A sum that stands exactly on a bin is not above it.
+const ROUNDING: f64 = 1e-6;
 
 impl Week {
     /// Of all that may run.
@@ -76,15 +57,19 @@ impl Week {
         let bin = (most / BINS).max(FINEST);
         // One bin above the most: a current between two bins is shared out between them.
         let bins = (most / bin).ceil() as usize + runners.len() + 2;
-        let mut sums = vec![nothing(bins); WEEK.len()];
-        for (sum, moment) in sums.iter_mut().zip(&WEEK) {
-            let mut reach = 1;
+        let differ = runners.iter().any(|r| r.uses.on[0] != r.uses.on[1] || r.uses.starts[0] != r.uses.starts[1]);
+        let moment = |season: usize, kind: usize| {
+            let mut moment = Moment { below: vec![1.0; bins], rises: vec![0.0; bins] };
             for runner in runners {
-                reach = add(sum, reach, runner.amps / bin, moment.chance(runner.habit) * runner.share);
+                let uses = (runner.uses.on[season][kind], runner.uses.starts[season][kind]);
+                moment.add(runner.amps / bin, runner.share * uses.0, runner.share * uses.1);
             }
-        }
+            moment
+        };
+        let seasons = 0..if differ { SEASONS } else { 1 };
+        let seasons = seasons.map(|season| std::array::from_fn(|kind| moment(season, kind))).collect();
         let error = runners.iter().map(|r| r.error * r.error).sum::<f64>().sqrt();
-        Self { bin, sums, error }
+        Self { bin, seasons, error }
     }
 
     /// The same where the sum of all of it is known better, or less well, than its parts by themselves.
@@ -93,165 +78,178 @@ impl Week {
         Self { error, ..self }
     }
 
-    /// The chance that the sum stays at or below this for a whole week.
-    fn stays(&self, amps: f64) -> f64 {
-        let below = ((amps / self.bin + ROUNDING).floor().max(-1.0) + 1.0) as usize;
-        let at_most = |sum: &Vec<f64>| sum[..below.min(sum.len())].iter().sum::<f64>().min(1.0);
-        self.sums.iter().zip(&WEEK).map(|(sum, moment)| at_most(sum).powf(moment.count)).product()
-    }
-
-    /// The chance that the sum passes this some time in a usual week, the draws being no surer than they are.
+    /// The chance that the sum passes this some time in a week as usual in the season that is the harder one, the draws being no surer
+    /// than they are.
     #[must_use]
     pub fn passes(&self, amps: f64) -> f64 {
-        let at = |(z, weight): (f64, f64)| weight * (1.0 - self.stays(amps - z * self.error));
-        NODES.into_iter().map(at).sum::<f64>().clamp(0.0, 1.0)
+        let passes = |season: &[Moment; MOMENTS]| {
+            let at = |(z, weight): (f64, f64)| weight * (1.0 - stays(season, self.bin_of(amps - z * self.error)));
+            NODES.into_iter().map(at).sum::<f64>().clamp(0.0, 1.0)
+        };
+        self.seasons.iter().map(passes).fold(0.0, f64::max)
     }
 
-    /// What the sum reaches in every other week at least.
+    /// What the sum reaches in every other week at least, in the season that brings more.
     #[must_use]
     pub fn usual_peak(&self) -> f64 {
-        let bins = self.sums.first().map_or(0, Vec::len);
-        let reached = |n: &usize| self.stays(*n as f64 * self.bin) >= 0.5;
-        (0..bins).find(reached).map_or(0.0, |n| n as f64 * self.bin)
+        let peak = |season: &[Moment; MOMENTS]| {
+            let bins = season[0].below.len();
+            (0..bins).find(|n| stays(season, Some(*n)) >= 0.5).map_or(0.0, |n| n as f64 * self.bin)
+        };
+        self.seasons.iter().map(peak).fold(0.0, f64::max)
+    }
+
+    /// The bin that ends at a current; none below nothing.
+    fn bin_of(&self, amps: f64) -> Option<usize> {
+        (amps >= -ROUNDING).then(|| (amps / self.bin + ROUNDING).floor().max(0.0) as usize)
+    }
+
+    /// Hours of a week in which the sum is above a current, of all seasons.
+    fn above(&self, season: usize, kind: usize, amps: f64) -> f64 {
+        let moment = &self.seasons[season.min(self.seasons.len() - 1)][kind];
+        self.bin_of(amps).map_or(1.0, |n| 1.0 - moment.below[n.min(moment.below.len() - 1)])
     }
 }
 
-/// A sum that stands exactly on a bin is not above it.
-const ROUNDING: f64 = 1e-6;
-
-fn nothing(bins: usize) -> Vec<f64> {
-    let mut sum = vec![0.0; bins];
-    sum[0] = 1.0;
-    sum
-}
-
-/// Adds something that draws so many bins with this chance; sums reach below `reach` before, and below what it returns after.
-fn add(sum: &mut [f64], reach: usize, bins: f64, chance: f64) -> usize {
-    let whole = bins.floor() as usize;
-    let part = bins - whole as f64;
-    let after = (reach + whole + 1).min(sum.len());
-    for n in (0..after).rev() {
-        let from = |by: usize| n.checked_sub(by).filter(|n| *n < reach).map_or(0.0, |n| sum[n]);
-        let on = (1.0 - part) * from(whole) + part * from(whole + 1);
-        let off = if n < reach { sum[n] } else { 0.0 };
-        sum[n] = (1.0 - chance) * off + chance * on;
+impl Moment {
+    /// Adds something that draws so many bins for this share of the time, starting so often an hour.
+    fn add(&mut self, bins: f64, on: f64, starts: f64) {
+        if on <= 0.0 {
+            return;
+        }
+        let whole = bins.floor() as usize;
+        let part = bins - whole as f64;
+        let shifted = |of: &[f64], n: usize| {
+            let at = |by: usize| n.checked_sub(by).map_or(0.0, |n| of[n]);
+            (1.0 - part) * at(whole) + part * at(whole + 1)
+        };
+        // From above, since each bin is made of those below it.
+        for n in (0..self.below.len()).rev() {
+            let (off, with) = (self.below[n], shifted(&self.below, n));
+            self.rises[n] = (1.0 - on) * self.rises[n] + on * shifted(&self.rises, n) + starts * (off - with);
+            self.below[n] = (1.0 - on) * off + on * with;
+        }
     }
-    after
 }
 
-/// Takes out again what [`add`] put in: no chance is above a half, so that nothing grows by rounding.
-fn without(sum: &[f64], bins: f64, chance: f64) -> Vec<f64> {
-    let whole = bins.floor() as usize;
-    let part = bins - whole as f64;
-    let mut rest = vec![0.0; sum.len()];
-    // What lies in its own bin, where it draws less than one.
-    let own = 1.0 - chance + if whole == 0 { chance * (1.0 - part) } else { 0.0 };
-    for n in 0..sum.len() {
-        let from = |by: usize| if by == 0 { 0.0 } else { n.checked_sub(by).map_or(0.0, |at| rest[at]) };
-        let on = (1.0 - part) * from(whole) + part * from(whole + 1);
-        rest[n] = ((sum[n] - chance * on) / own).max(0.0);
+/// The chance that the sum stays at or below a bin for a whole week of a season.
+fn stays(season: &[Moment; MOMENTS], bin: Option<usize>) -> f64 {
+    let Some(bin) = bin else { return 0.0 };
+    let (mut begins, mut rises) = (1.0, 0.0);
+    for (moment, hours) in season.iter().zip(HOURS) {
+        let n = bin.min(moment.below.len() - 1);
+        let below = moment.below[n];
+        if below <= 0.0 {
+            return 0.0;
+        }
+        begins *= below;
+        // A rise comes from below: as often as that is so.
+        rises += hours * moment.rises[n] / below;
     }
-    rest
+    begins * (1.0 + BUSY * rises).powf(-1.0 / BUSY)
 }
 
-/// For each thing the chance that it runs, given that the sum passes this.
+/// For each thing how likely it runs when the sum passes this.
 #[must_use]
 pub fn runs_when_over(runners: &[Runner], amps: f64) -> Vec<f64> {
-    let week = Week::of(runners);
-    let over = |sum: &[f64], amps: f64| {
-        let below = ((amps / week.bin + ROUNDING).floor().max(-1.0) + 1.0) as usize;
-        sum[below.min(sum.len())..].iter().sum::<f64>()
-    };
-    let runs = |runner: &Runner| {
-        let (mut on, mut off) = (0.0, 0.0);
-        for (sum, moment) in week.sums.iter().zip(&WEEK) {
-            let chance = moment.chance(runner.habit) * runner.share;
-            let rest = without(sum, runner.amps / week.bin, chance);
-            on += moment.count * chance * over(&rest, amps - runner.amps);
-            off += moment.count * (1.0 - chance) * over(&rest, amps);
+    let runs = |(nth, runner): (usize, &Runner)| {
+        let others: Vec<Runner> = runners.iter().enumerate().filter(|(i, _)| *i != nth).map(|(_, r)| *r).collect();
+        let others = Week::of(&others);
+        let (mut with, mut without) = (0.0, 0.0);
+        for season in 0..SEASONS {
+            for (kind, hours) in HOURS.into_iter().enumerate() {
+                let on = runner.uses.on[season][kind] * runner.share;
+                with += hours * on * others.above(season, kind, amps - runner.amps);
+                without += hours * (1.0 - on) * others.above(season, kind, amps);
+            }
         }
-        if on + off > 0.0 { on / (on + off) } else { 0.0 }
+        if with + without > 0.0 { with / (with + without) } else { 0.0 }
     };
-    runners.iter().map(runs).collect()
+    runners.iter().enumerate().map(runs).collect()
 }
 
 #[cfg(test)]
 mod tests {
     use super::*;
+    use rand::rngs::ChaCha8Rng;
+    use rand::{RngExt, SeedableRng};
 
-    fn runner(amps: f64, habit: Habit) -> Runner {
-        Runner { amps, error: 0.0, habit, share: 1.0 }
+    fn steady(amps: f64, on: f64, starts: f64) -> Runner {
+        let uses = Uses { on: [[on; MOMENTS]; SEASONS], starts: [[starts; MOMENTS]; SEASONS] };
+        Runner { amps, error: 0.0, uses, share: 1.0 }
     }
 
-    /// All on-off states of a few things, gone through one by one.
-    fn by_hand(runners: &[Runner], limit: f64) -> f64 {
-        let mut stays = 1.0;
-        for moment in &WEEK {
-            let mut at_most = 0.0;
-            for state in 0..1 << runners.len() {
-                let (mut p, mut sum) = (1.0, 0.0);
-                for (i, runner) in runners.iter().enumerate() {
-                    let chance = moment.chance(runner.habit) * runner.share;
-                    if state >> i & 1 == 1 {
-                        p *= chance;
-                        sum += runner.amps;
-                    } else {
-                        p *= 1.0 - chance;
-                    }
+    /// Things that start and stop by chance, second by second: how often an hour their sum rises above a level, and how much of the time
+    /// it is above it.
+    fn played(runners: &[Runner], level: f64, hours: f64) -> (f64, f64) {
+        let mut rng = ChaCha8Rng::seed_from_u64(7);
+        let step = 10.0 / 3600.0;
+        let mut on = vec![false; runners.len()];
+        let (mut rises, mut above, mut was) = (0.0, 0.0, false);
+        let steps = (hours / step) as usize;
+        for _ in 0..steps {
+            for (is, runner) in on.iter_mut().zip(runners) {
+                let (share, starts) = (runner.uses.on[0][0], runner.uses.starts[0][0]);
+                let rate = if *is { starts / share } else { starts / (1.0 - share) };
+                if rng.random::<f64>() < rate * step {
+                    *is = !*is;
                 }
-                at_most += if sum <= limit + 1e-9 { p } else { 0.0 };
             }
-            stays *= at_most.powf(moment.count);
+            let sum: f64 = on.iter().zip(runners).filter(|(on, _)| **on).map(|(_, r)| r.amps).sum();
+            let is = sum > level + 1e-9;
+            rises += f64::from(u8::from(is && !was));
+            above += f64::from(u8::from(is));
+            was = is;
         }
-        1.0 - stays
+        (rises / hours, above / steps as f64)
     }
 
-    // By going through all states: an independent way to the same figure; currents on whole bins, so that nothing is shared out.
+    // By playing the things in time: another way to the same figures. Currents on whole bins, so that nothing is shared out.
     #[test]
-    fn chances_are_those_of_going_through_every_state() {
-        use Habit::{Always, Hours, Meals, Occupied, Season, Seldom};
-        let all = [
-            runner(12.5, Meals),
-            runner(9.0, Meals),
-            runner(1.5, Always),
-            runner(6.25, Season),
-            runner(4.0, Occupied),
-            runner(10.0, Seldom),
-            Runner { share: 0.5, ..runner(3.0, Hours) },
-        ];
-        for limit in [5.0, 15.0, 20.0, 25.0, 30.0, 40.0] {
-            let week = Week::of(&all);
-            assert!((week.passes(limit) - by_hand(&all, limit)).abs() < 1e-9, "{limit}");
-            let peak = week.usual_peak();
-            assert!(by_hand(&all, peak) <= 0.5 + 1e-9 && by_hand(&all, peak - week.bin) > 0.5, "{peak}");
+    fn a_sum_rises_above_a_level_as_often_as_played() {
+        let all = [steady(12.5, 0.1, 1.0), steady(9.0, 0.2, 2.0), steady(1.5, 0.4, 1.5), steady(6.25, 0.3, 0.5)];
+        let week = Week::of(&all);
+        for level in [5.0, 10.0, 15.0, 20.0] {
+            let (rises, above) = played(&all, level, 4000.0);
+            let moment = &week.seasons[0][0];
+            let n = week.bin_of(level).unwrap();
+            assert!((moment.rises[n] - rises).abs() < 0.08 * rises, "{level}: {} played {rises}", moment.rises[n]);
+            assert!((1.0 - moment.below[n] - above).abs() < 0.08 * above, "{level}: played {above}");
         }
     }
 
     #[test]
     fn what_alone_would_pass_runs_whenever_it_passes() {
-        let all = [runner(25.0, Habit::Meals), runner(1.0, Habit::Always)];
+        let all = [steady(25.0, 0.1, 1.0), steady(1.0, 0.4, 1.0)];
         let runs = runs_when_over(&all, 20.0);
         assert!((runs[0] - 1.0).abs() < 1e-9);
         assert!((runs[1] - 0.4).abs() < 1e-9, "the other one as often as ever");
     }
 
     #[test]
-    fn what_was_added_can_be_taken_out_again() {
-        let runners = [runner(3.1, Habit::Meals), runner(0.1, Habit::Always), runner(7.77, Habit::Season)];
-        let (whole, rest) = (Week::of(&runners), Week::of(&runners[..2]));
-        let taken = without(&whole.sums[1], 7.77 / whole.bin, WEEK[1].chance(Habit::Season));
-        assert!(rest.sums[1].iter().zip(&taken).all(|(a, b)| (a - b).abs() < 1e-9));
-        let taken = without(&rest.sums[1], 0.1 / rest.bin, WEEK[1].chance(Habit::Always));
-        let alone = Week::of(&runners[..1]);
-        assert!(alone.sums[1].iter().zip(&taken).all(|(a, b)| (a - b).abs() < 1e-9));
+    fn an_unsure_draw_makes_it_unsure_whether_the_rating_is_passed() {
+        let sure = Week::of(&[steady(19.0, 0.1, 1.0)]);
+        assert!(sure.passes(20.0) < 1e-9 && sure.passes(18.0) > 0.99);
+        let unsure = Week::of(&[Runner { error: 2.0, ..steady(19.0, 0.1, 1.0) }]);
+        assert!(unsure.passes(20.0) > 0.1 && unsure.passes(20.0) < 0.5);
     }
 
     #[test]
-    fn an_unsure_draw_makes_it_unsure_whether_the_rating_is_passed() {
-        let sure = Week::of(&[runner(19.0, Habit::Meals)]);
-        assert!(sure.passes(20.0) < 1e-9);
-        let unsure = Week::of(&[Runner { error: 2.0, ..runner(19.0, Habit::Meals) }]);
-        assert!(unsure.passes(20.0) > 0.1 && unsure.passes(20.0) < 0.5);
+    fn what_always_runs_is_there_from_the_beginning() {
+        let week = Week::of(&[steady(3.0, 1.0, 0.0), steady(10.0, 0.5, 0.1)]);
+        assert!(week.passes(2.0) > 1.0 - 1e-9);
+        assert_eq!(week.usual_peak(), 13.0);
+    }
+
+    #[test]
+    fn the_season_that_brings_more_counts() {
+        let cold = |on: f64| Uses { on: [[on; MOMENTS], [0.0; MOMENTS]], starts: [[on; MOMENTS], [0.0; MOMENTS]] };
+        let heater = Runner { amps: 12.0, error: 0.0, uses: cold(0.5), share: 1.0 };
+        let warm = Uses { on: [[0.0; MOMENTS], [0.5; MOMENTS]], starts: [[0.0; MOMENTS], [0.5; MOMENTS]] };
+        let cooler = Runner { amps: 9.0, uses: warm, ..heater };
+        let week = Week::of(&[heater, cooler]);
+        assert_eq!(week.usual_peak(), 12.0, "never both");
+        assert!(week.passes(11.0) > 0.9 && week.passes(15.0) < 1e-9);
     }
 
     #[test]

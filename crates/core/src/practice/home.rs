@@ -317,6 +317,11 @@ impl MadeHome {
         }
     }
 
+    /// A clamp at a breaker with these things on, by somebody who does not err.
+    pub fn take(&mut self, breaker: BreakerId, on: BTreeSet<LoadId>) {
+        self.read(breaker, breaker, on, None);
+    }
+
     fn read(&mut self, breaker: BreakerId, other: BreakerId, on: BTreeSet<LoadId>, wrong: Option<Slip>) {
         let mut noted = on.clone();
         let mut really = on;

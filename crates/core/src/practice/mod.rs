@@ -5,6 +5,7 @@
 mod by_hand;
 mod helps;
 pub mod home;
+pub mod living;
 mod metering;
 mod play;
 pub mod rounds;

@@ -178,9 +178,22 @@ fn against(tracker: &Tracker<'_>, p: usize) -> Option<Vec<Odd>> {
         let chance = look.log[likeliest].exp();
         (chance < ODD).then(|| odd(tracker, p, look, chance))
     };
-    let mut against: Vec<Odd> = clear_looks(tracker, p).filter_map(odd_one).collect();
+    let looks = clear_looks(tracker, p).filter_map(odd_one);
+    let mut against: Vec<Odd> = if tracker.is_explained(p) { rises_elsewhere(tracker, p) } else { looks.collect() };
     against.sort_by(|a, b| a.chance.total_cmp(&b.chance));
-    (!against.is_empty() && !tracker.is_explained(p)).then_some(against)
+    (!against.is_empty()).then_some(against)
+}
+
+/// What a clamp showed against the breaker that all looks speak for: a current is no probability, so that it counts by how much better
+/// another one would explain it.
+fn rises_elsewhere(tracker: &Tracker<'_>, p: usize) -> Vec<Odd> {
+    let likeliest = tracker.likeliest(p);
+    let odd_one = |look: &Look| {
+        let best = tracker.model.possible(p).map(|b| look.log[b]).fold(f64::NEG_INFINITY, f64::max);
+        let chance = (look.log[likeliest] - best).exp();
+        (chance < ODD).then(|| odd(tracker, p, look, chance))
+    };
+    tracker.seen[p].looks.iter().filter(|look| look.measured && !look.void).filter_map(odd_one).collect()
 }
 
 fn doubted(tracker: &Tracker<'_>, p: usize, check: QuickCheck, with: Option<BreakerRef>, against: Vec<Odd>) -> Doubt {

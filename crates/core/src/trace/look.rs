@@ -31,6 +31,8 @@ pub struct Look {
     pub landed: Option<usize>,
     /// Somebody's own clear reading.
     pub direct: bool,
+    /// A rise that a clamp showed.
+    pub measured: bool,
     /// By source: the logarithm of its probability.
     pub log: Vec<f64>,
     /// Something held the point off at the time: it tells nothing.

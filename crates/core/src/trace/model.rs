@@ -176,6 +176,11 @@ fn behind_same(points: &[&Point]) -> Vec<Vec<usize>> {
     points.iter().map(|p| group(p)).collect()
 }
 
+/// True for what a clamp showed when one thing was switched on.
+pub fn is_rise(evidence: &Evidence) -> bool {
+    matches!(evidence.observation, Observation::Rise { .. })
+}
+
 /// True for a look that is somebody's own and clear: hearsay and "not sure" prove nothing.
 pub fn is_direct(evidence: &Evidence) -> bool {
     match &evidence.observation {

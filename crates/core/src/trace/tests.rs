@@ -754,6 +754,21 @@ fn a_current_that_rises_with_the_load_names_its_breaker() {
     assert!(p(&f, "H1", other) > 0.9, "no rise speaks for the others");
 }
 
+// handbook 3.2: what a clamp shows against what was proven is a doubt, not lost.
+#[test]
+fn a_rise_elsewhere_than_it_is_proven_is_a_doubt() {
+    let (mut f, one, other, point) = two();
+    for _ in 0..3 {
+        f.see(point, &[one], Dead);
+        f.see(point, &[other], Live);
+    }
+    assert!(belief(&f, "H1").proven && super::doubts(&f.house).is_empty());
+    f.observe(point, Observation::Rise { at: other, expected: Amps(12.5), rose: Amps(12.3) });
+    let doubts = super::doubts(&f.house);
+    assert_eq!(doubts.iter().map(|d| d.tag.as_str()).collect::<Vec<_>>(), ["H1"]);
+    assert!(doubts[0].against.iter().any(|odd| odd.said.contains("12.3")), "{doubts:?}");
+}
+
 #[test]
 fn a_followed_wire_counts_much_and_proves_nothing() {
     let (mut f, one, _, point) = two();

@@ -11,7 +11,7 @@ use crate::house::{Evidence, Observation, PointKind, Seen, Tried, Way};
 use crate::trace::kinship::{ALONE, OTHER_HALF, SAME_DEVICE, Sort};
 use crate::trace::likelihood::{Power, USUAL_MISREAD};
 use crate::trace::look::{Look, OffSet, Seenness};
-use crate::trace::model::{Model, is_direct};
+use crate::trace::model::{Model, is_direct, is_rise};
 use crate::trace::pairs::{self, ON_TWO_HANDLES, Pair, WHERE_NONE_HAS_THE_POLES};
 use crate::trace::prior::ELSEWHERE;
 use crate::trace::tempo::{Clock, Tempo};
@@ -142,7 +142,18 @@ impl<'a> Tracker<'a> {
             Observation::Power { how, .. } => Some(*how),
             _ => None,
         };
-        let look = Look { id, time, power, how, pointed, landed, direct: is_direct(evidence), log, void: false };
+        let look = Look {
+            id,
+            time,
+            power,
+            how,
+            pointed,
+            landed,
+            direct: is_direct(evidence),
+            measured: is_rise(evidence),
+            log,
+            void: false,
+        };
         seen.count(&look);
         seen.looks.push(look);
         self.doubt_ways(point);

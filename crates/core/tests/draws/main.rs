@@ -5,6 +5,8 @@
 
 #![allow(clippy::unwrap_used, reason = "a test that cannot go on fails")]
 
+mod lived;
+
 use std::collections::{BTreeMap, BTreeSet};
 
 use wayfinder_core::house::{BreakerId, LoadId, ReadingId};

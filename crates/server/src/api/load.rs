@@ -110,7 +110,7 @@ pub async fn next_reading(of: OfHouse, Json(kit): Json<Kit>) -> Result<axum::Jso
     of.json(move |known| {
         let loaded = known.loaded();
         let circuits = circuits::circuits(known.house(), &loaded.hung, &loaded.all);
-        Ok(next::next(known.house(), &loaded.hung, &loaded.all, &circuits, kit))
+        Ok(next::next(known.house(), &loaded, &circuits, kit))
     })
     .await
 }

@@ -8,7 +8,7 @@ use wayfinder_core::House;
 use wayfinder_core::base::units::{Amps, Volts};
 use wayfinder_core::house::{LoadId, Round};
 use wayfinder_core::load::drawing::{Drawn, called};
-use wayfinder_core::load::draws::draws;
+use wayfinder_core::load::draws::{draws, range_said};
 use wayfinder_core::load::drop::{self, LoadedTest};
 use wayfinder_core::load::next::{self, Kit};
 use wayfinder_core::load::suspect::{self, BothSides, SideRead};
@@ -56,7 +56,7 @@ pub fn show_together(args: &TogetherArgs) -> Result<(), Bad> {
         }
         let mut out = format!("{}.\n", told.said);
         for c in &told.circuits {
-            let range = format!("{:.1} A of {}, give or take {:.1}", c.amps.0, c.rating.0, c.plus_minus.0);
+            let range = format!("{}, of {} A", range_said(c.amps, c.plus_minus), c.rating.0);
             let _ = writeln!(out, "{:<12} {:<6} {range}: {}", c.panel, c.at, c.holds.said);
         }
         let named = |thing: &Drawn| loaded.all.iter().find(|d| d.thing == *thing).map(|d| d.name.clone());
@@ -94,7 +94,7 @@ pub fn show_next(args: &NextArgs) -> Result<(), Bad> {
     }
     loaded(read, |house, loaded| {
         let circuits = circuits::circuits(house, &loaded.hung, &loaded.all);
-        let all = next::next(house, &loaded.hung, &loaded.all, &circuits, kit);
+        let all = next::next(house, loaded, &circuits, kit);
         if read.json {
             return print_json(&all);
         }
@@ -129,8 +129,7 @@ pub fn show_round(args: &RoundArgs) -> Result<(), Bad> {
         }
         let mut out = String::new();
         for place in &places {
-            let within = place.plus_minus.map_or_else(String::new, |p| format!(", give or take {:.1}", p.0));
-            let _ = writeln!(out, "{:<12} {:<26} {:>6.1} A{within}", place.panel, place.said, place.expected.0);
+            let _ = writeln!(out, "{:<12} {:<26} {}", place.panel, place.said, place.expected_said);
         }
         print(&out)
     })

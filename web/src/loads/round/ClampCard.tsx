@@ -2,7 +2,7 @@ import { Alert, Box, Button, Paper, Stack, Typography } from "@mui/material";
 import { useState } from "react";
 import type { ToRead } from "../../api/client";
 import { newId } from "../../api/edits";
-import { useLoads } from "../../api/reads";
+import { useLoads, useNextReading } from "../../api/reads";
 import { useHasStandIns, useHouseView } from "../../app/house";
 import { NumberPad } from "../NumberPad";
 import { standInReads } from "../standIn";
@@ -13,6 +13,15 @@ export interface LastRead {
   reading: number;
   place: ToRead;
   value: number;
+}
+
+const CLAMP = { clamp: true, utility_meter: false, plug_in: false };
+
+/** What would be best on for a reading here, where one more teaches much. */
+function MostToldWith({ at }: { at: ToRead["at"]["place"] }) {
+  const { id } = useHouseView();
+  const best = useNextReading(id, CLAMP).data?.find((next) => at.at === "breaker" && next.breaker === at.breaker);
+  return best === undefined ? null : <Typography>Most is told so: {best.action}.</Typography>;
 }
 
 /** One place: what to clamp, what is expected, the number. */
@@ -45,10 +54,8 @@ export function ClampCard({ going, place, last }: { going: Going; place: ToRead;
       <Typography variant="h3" component="h2" aria-live="polite" sx={{ fontSize: "1.4rem" }}>
         Clamp {place.said}
       </Typography>
-      <Typography sx={{ color: "text.secondary" }}>
-        One conductor alone. Expected {place.expected.toFixed(1)} A
-        {place.plus_minus == null ? ", as far as known" : `, give or take ${place.plus_minus.toFixed(1)} A`}
-      </Typography>
+      <Typography sx={{ color: "text.secondary" }}>One conductor alone. Expected: {place.expected_said}.</Typography>
+      <MostToldWith at={place.at.place} />
       {place.held !== "" && (
         <Alert severity="error" sx={{ my: 1 }}>
           {place.held}: keep your hands away, and pass over it.
