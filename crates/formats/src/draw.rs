@@ -159,10 +159,8 @@ fn pdf(pages: &[String], title: &str) -> Result<Vec<u8>, DrawError> {
     head.finish();
     out.document_info(info).title(TextStr(title)).producer(TextStr("Wayfinder"));
     let (mut kids, mut figures) = (Vec::new(), Vec::new());
-    for (nth, svg) in pages.iter().enumerate() {
-        let drawn = parse(svg)?;
-        let options = svg2pdf::ConversionOptions { embed_text: true, ..svg2pdf::ConversionOptions::default() };
-        let (chunk, root) = svg2pdf::to_chunk(&drawn, options).map_err(|e| DrawError::Pdf(format!("{e:?}")))?;
+    for (nth, (svg, drawn)) in pages.iter().zip(drawn_at_once(pages)).enumerate() {
+        let Drawn { size, chunk, root } = drawn?;
         let mut renumbered = std::collections::HashMap::new();
         let chunk = chunk.renumber(|old| *renumbered.entry(old).or_insert_with(|| next.bump()));
         let drawing = renumbered.get(&root).copied().ok_or_else(|| DrawError::Pdf("a page has no drawing".into()))?;
@@ -170,7 +168,7 @@ fn pdf(pages: &[String], title: &str) -> Result<Vec<u8>, DrawError> {
         kids.push(page);
         figures.push(figure);
         let points = |length: f32| length * 72.0 / DPI;
-        let (width, height) = (points(drawn.size().width()), points(drawn.size().height()));
+        let (width, height) = (points(size.width()), points(size.height()));
         let mut written = out.page(page);
         written.media_box(Rect::new(0.0, 0.0, width, height)).parent(tree).contents(content);
         written.struct_parents(nth as i32);
@@ -211,6 +209,28 @@ fn pdf(pages: &[String], title: &str) -> Result<Vec<u8>, DrawError> {
     }
     out.pages(tree).count(i32::try_from(kids.len()).unwrap_or(i32::MAX)).kids(kids);
     Ok(out.finish())
+}
+
+/// A page as it goes into a document.
+struct Drawn {
+    size: usvg::Size,
+    chunk: pdf_writer::Chunk,
+    root: pdf_writer::Ref,
+}
+
+/// Pages have nothing to do with one another, and setting their letters takes nearly all the time: each on a thread of its own.
+fn drawn_at_once(pages: &[String]) -> Vec<Result<Drawn, DrawError>> {
+    let draw = |svg: &str| {
+        let drawn = parse(svg)?;
+        let options = svg2pdf::ConversionOptions { embed_text: true, ..svg2pdf::ConversionOptions::default() };
+        let (chunk, root) = svg2pdf::to_chunk(&drawn, options).map_err(|e| DrawError::Pdf(format!("{e:?}")))?;
+        Ok(Drawn { size: drawn.size(), chunk, root })
+    };
+    let died = || DrawError::Pdf("a page could not be drawn".into());
+    std::thread::scope(|scope| {
+        let threads: Vec<_> = pages.iter().map(|page| scope.spawn(move || draw(page))).collect();
+        threads.into_iter().map(|thread| thread.join().unwrap_or_else(|_| Err(died()))).collect()
+    })
 }
 
 /// All text of a drawing, in the order in which it stands there.

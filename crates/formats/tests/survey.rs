@@ -3,7 +3,7 @@
 
 use jiff::Timestamp;
 use wayfinder_core::House;
-use wayfinder_core::house::{Breaker, Fault as Found, Observation, Seen, TandemSpaces, Tried, Way};
+use wayfinder_core::house::{Breaker, Fault as Found, Observation, Reading, Seen, TandemSpaces, Tried, Way};
 use wayfinder_core::trace::beliefs;
 use wayfinder_formats::survey::{BadRows, Fault, Survey, export, files, import, record};
 use wayfinder_formats::{circuits, house_file};
@@ -59,6 +59,16 @@ fn the_demo_house_comes_in_whole() {
     assert_eq!(house.breakers.get(annex.fed_by.unwrap()).unwrap().at_text(), "2-4");
     let main = house.panel_named("Main").unwrap();
     assert_eq!(main.tandem, TandemSpaces::Some((25..=30).collect()));
+}
+
+#[test]
+fn a_reading_that_is_right_as_it_is_stays_so() {
+    let mut house = demo();
+    let reading = house.readings.iter().next().unwrap().clone();
+    house.readings.put(Reading { sure: true, ..reading });
+    let written = export(&house).unwrap();
+    let read = Survey::from_files(|name| written.iter().find(|(file, _)| *file == name).map(|(_, text)| text.as_str()));
+    assert_eq!(take(read).unwrap().readings.iter().filter(|r| r.sure).count(), 1);
 }
 
 #[test]

@@ -9,10 +9,14 @@ use utoipa::ToSchema;
 use crate::base::Invalid;
 use crate::base::position::Leg;
 use crate::base::units::{Amps, NominalVolts};
-use crate::house::{BreakerId, Habit, House, Load, LoadId, LoadKind, Panel, Point, PointId, PointKind};
+use crate::code::volts::LEG;
+use crate::house::{
+    BreakerId, Habit, House, Load, LoadId, LoadKind, Panel, Point, PointId, PointKind, Quantity, ReadingId,
+};
 use crate::load::draws::{Draws, NINETEEN_OF_TWENTY};
 use crate::load::fit::Spread;
 use crate::load::hung::{Hung, Through};
+use crate::load::misfit::{Happened, Misfit};
 use crate::load::uses::{self, Uses};
 use crate::network::{self, Taken};
 use crate::plate::running::running;
@@ -27,6 +31,15 @@ pub enum Drawn {
     Load(LoadId),
     /// All that is usually at a point where no loads are entered.
     Point(PointId),
+}
+
+/// A reading that does not fit and showed more than is believed: until that is cleared it may be the one that is right.
+#[derive(Debug, Clone, PartialEq)]
+pub struct ReadMore {
+    reading: ReadingId,
+    amps: f64,
+    /// What was on, and what is believed of each.
+    on: Vec<(LoadId, f64)>,
 }
 
 /// What something draws, when, and where it hangs.
@@ -52,6 +65,8 @@ pub struct Drawing {
     pub read: bool,
     /// Readings speak against its plate: until that is cleared, a yes rests on neither.
     pub doubted: bool,
+    /// Readings with it on that showed more than is believed.
+    pub read_more: Vec<Arc<ReadMore>>,
     /// It was measured, and is known well by that.
     pub measured: bool,
     /// When it runs,
@@ -101,26 +116,40 @@ pub fn on_leg(panel: &Panel, leg: Leg, on: &[(&Drawing, f64)]) -> f64 {
     network::leg_of(panel.supply, leg, &taken)
 }
 
-/// The most that a sum may be: what was read goes by how well the sum is known, nineteen times of twenty, what was not by its plate. In
-/// amperes as if all were in phase, which is the most. A yes and a plan never rest on less.
+/// The most that a sum may be: what was read goes by how well the sum is known, nineteen times of twenty, what was not by its plate, and
+/// no less than a reading of it showed that does not fit. In amperes as if all were in phase, which is the most. A yes and a plan never
+/// rest on less.
 #[must_use]
 pub fn upper(house: &House, there: &[&Drawing]) -> f64 {
+    let is_there = |load: LoadId| there.iter().any(|d| d.thing == Drawn::Load(load));
+    let readings: BTreeMap<ReadingId, &ReadMore> =
+        there.iter().flat_map(|d| &d.read_more).map(|read| (read.reading, read.as_ref())).collect();
+    let as_read = |read: &ReadMore| {
+        let was_on = |d: &&&Drawing| read.on.iter().any(|(load, _)| d.thing == Drawn::Load(*load));
+        let others: Vec<&Drawing> = there.iter().filter(|d| !was_on(d)).copied().collect();
+        let not_asked: f64 = read.on.iter().filter(|(load, _)| !is_there(*load)).map(|(_, amps)| amps).sum();
+        read.amps - not_asked + upper_by_parts(house, &others)
+    };
+    readings.into_values().map(as_read).fold(upper_by_parts(house, there), f64::max)
+}
+
+fn upper_by_parts(house: &House, there: &[&Drawing]) -> f64 {
     let (read, not): (Vec<&Drawing>, Vec<&Drawing>) = there.iter().partition(|d| d.read);
     let amps = |d: &Drawing| d.amps.map_or(0.0, |a| a.0);
     let error = error_of(&read.iter().map(|d| (*d, 1.0)).collect::<Vec<_>>());
     let by_plates: f64 = not.iter().map(|d| at_most(house, d)).sum();
     let more: f64 = read.iter().map(|d| floor(house, d) - amps(d)).filter(|more| *more > 0.0).sum();
-    read.iter().map(|d| amps(d)).sum::<f64>() + more.max(NINETEEN_OF_TWENTY * error) + by_plates
+    read.iter().map(|d| amps(d)).sum::<f64>() + more + NINETEEN_OF_TWENTY * error + by_plates
 }
 
-/// The least that is counted of a thing where it is asked whether something holds, whatever was read: the plate of what only resists,
-/// all that a plate may mean that readings speak against, and without a plate what such things usually draw at the least.
+/// The least that is counted of a thing where it is asked whether something holds, whatever was read: the least that its plate may mean,
+/// all of what it may mean where readings speak against it, and without a plate what such things usually draw at the least.
 #[must_use]
 pub fn floor(house: &House, d: &Drawing) -> f64 {
     let Some(load) = (if let Drawn::Load(id) = d.thing { house.loads.get(id) } else { None }) else { return 0.0 };
     let least = match plate::current(load, d.volts) {
         Some(_) if d.doubted => plate::most(load, d.volts),
-        Some(printed) => Some(printed).filter(|_| plate::resists(load)),
+        Some(_) => plate::least(load, d.volts),
         None => typical::like(load).map(|usual| usual.low),
     };
     least.map_or(0.0, |a| a.0)
@@ -136,7 +165,7 @@ pub fn at_most(house: &House, d: &Drawing) -> f64 {
     let amps = d.amps.map_or(0.0, |a| a.0);
     match by_plate {
         Some(most) => most.0.max(amps),
-        None => usual.unwrap_or(amps + NINETEEN_OF_TWENTY * d.error.0).max(amps).max(floor(house, d)),
+        None => (amps + NINETEEN_OF_TWENTY * d.error.0).max(usual.unwrap_or(0.0)).max(floor(house, d)),
     }
 }
 
@@ -158,9 +187,27 @@ pub fn habit(load: &Load) -> Habit {
     load.habit.or_else(|| typical::like(load).map(|usual| usual.habit)).unwrap_or(Habit::Occupied)
 }
 
+/// Readings at breakers and plugs that showed more than is believed, and are not simply ten times too high.
+fn read_more(house: &House, hung: &Hung<'_>, draws: &Draws) -> Vec<Arc<ReadMore>> {
+    let of = |misfit: &Misfit| {
+        let reading = house.readings.get(misfit.reading).filter(|_| misfit.errors > 0.0)?;
+        let narrow = reading.place.breaker().is_some() || reading.place.point().is_some();
+        let tenfold = misfit.causes.iter().any(|cause| matches!(cause.happened, Happened::Tenfold { .. }));
+        let hangs = |load: &&LoadId| {
+            house.loads.get(**load).is_some_and(|load| hung.carries(reading.place, reading.quantity, load))
+        };
+        let believed = |load: &LoadId| draws.loads.iter().find(|d| d.load == *load).map_or(0.0, |d| d.amps.0);
+        let on = reading.on.iter().filter(hangs).map(|load| (*load, believed(load))).collect();
+        let amps = if reading.quantity == Quantity::Watts { misfit.read / LEG } else { misfit.read };
+        (narrow && !tenfold).then(|| Arc::new(ReadMore { reading: reading.id, amps, on }))
+    };
+    draws.misfits.iter().filter_map(of).collect()
+}
+
 /// Everything that draws, in the order of the points.
 #[must_use]
 pub fn everything(house: &House, hung: &Hung<'_>, draws: &Draws) -> Vec<Drawing> {
+    let more = read_more(house, hung, draws);
     let mut all: Vec<Drawing> = draws
         .loads
         .iter()
@@ -177,6 +224,7 @@ pub fn everything(house: &House, hung: &Hung<'_>, draws: &Draws) -> Vec<Drawing>
                 tied: Some((nth, draws.spread.clone())),
                 read: draw.readings > 0,
                 doubted: draw.plate.is_some(),
+                read_more: more.iter().filter(|read| read.on.iter().any(|(on, _)| *on == load.id)).cloned().collect(),
                 measured: draw.is_measured(),
                 habit,
                 uses: uses::uses(typical::like(load), load.kind, habit, cycles),
@@ -217,6 +265,7 @@ fn at(hung: &Hung<'_>, thing: Drawn, point: &Point, volts: NominalVolts) -> Draw
         tied: None,
         read: false,
         doubted: false,
+        read_more: Vec::new(),
         measured: false,
         habit: Habit::Occupied,
         uses: uses::uses(None, LoadKind::Other, Habit::Occupied, None),

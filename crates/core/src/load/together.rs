@@ -208,12 +208,14 @@ fn largest(house: &House, hung: &Hung<'_>, all: &[Drawing], breaker: BreakerId) 
     sets.sort_by(|a, b| {
         (b.count_ones(), sum(*b)).partial_cmp(&(a.count_ones(), sum(*a))).unwrap_or(std::cmp::Ordering::Equal)
     });
-    sets.truncate(SETS);
-    let things = |set: &usize| {
-        let chosen = tried.iter().enumerate().filter(|(i, _)| set >> i & 1 == 1).map(|(_, d)| d.thing);
-        chosen.chain(always.iter().map(|d| d.thing)).collect()
+    // Together they may be more than each by itself: where a reading of them showed it.
+    let chosen = |set: &usize| {
+        let some = tried.iter().enumerate().filter(|(i, _)| set >> i & 1 == 1).map(|(_, d)| *d);
+        some.chain(always.iter().copied()).collect::<Vec<&Drawing>>()
     };
-    sets.iter().map(things).collect()
+    let holds = |set: &Vec<&Drawing>| drawing::upper(house, set) <= breaker.amps.0;
+    let told = sets.iter().map(chosen).filter(holds).take(SETS);
+    told.map(|set| set.into_iter().map(|d| d.thing).collect()).collect()
 }
 
 /// What is within so much of the limit is not worth a reading: it is over it by its plate. (common practice)

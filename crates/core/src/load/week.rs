@@ -39,9 +39,9 @@ struct Moment {
     rises: Vec<f64>,
 }
 
-/// Bins of a distribution: a circuit's sums stand a quarter of an ampere apart, a large panel's more.
+/// Bins of a distribution: of a few things a tenth of an ampere apart, of many more.
 const BINS: f64 = 240.0;
-const FINEST: f64 = 0.25;
+const FINEST: f64 = 0.1;
 /// The variance of how busy households are, their mean being one. (common practice)
 const BUSY: f64 = 0.8;
 /// Points and weights of a normal distribution by which its errors are gone through. [def: Gauss–Hermite, three points]

@@ -97,6 +97,16 @@ pub fn most(load: &Load, volts: NominalVolts) -> Option<Amps> {
     Some(Amps(printed.0.max(printed.0 * running.of_plate.high / factor)))
 }
 
+/// The least that a load may draw while it runs, by its plate and what it is; of what only resists what is printed.
+#[must_use]
+pub fn least(load: &Load, volts: NominalVolts) -> Option<Amps> {
+    let printed = current(load, volts)?;
+    let running = running::running(load);
+    let in_watts = load.amps.is_none() && load.watts.is_some();
+    let factor = if in_watts { running.factor.high } else { 1.0 };
+    Some(if running.resists() { printed } else { Amps(printed.0 * running.of_plate.low / factor) })
+}
+
 /// What is plugged in shares its circuit: the breaker suits the circuit, not the thing.
 #[must_use]
 pub fn shares_circuit(load: &Load) -> bool {
