@@ -6953,6 +6953,8 @@ export interface components {
         };
         /** @description What several things come to on the legs of a panel. */
         TogetherLegs: {
+            /** @description The most that the fullest of them may be, by what is known of it and by plates. */
+            at_most: components["schemas"]["Amps"];
             /** @description Each leg, A first. */
             legs: components["schemas"]["Amps"][];
             /** @description The neutral. */

@@ -181,6 +181,24 @@ fn legs_are_sums_and_the_neutral_what_they_differ_by() {
     assert!(legs.each[1].read.is_none());
 }
 
+// Oven and heater come to 54.5 A on leg B, and are not known to a tenth: of 55 A that is no yes.
+#[test]
+fn a_leg_that_is_nearly_full_is_no_yes() {
+    let mut house = Bakehouse::new();
+    let on = [OVEN, HEATER].map(Drawn::Load);
+    let mut ask = |main: f64| {
+        let panel = crate::house::Panel { main: Some(Amps(main)), ..house.f.panel().clone() };
+        house.f.house.panels.put(panel);
+        let beliefs = beliefs(&house.f.house);
+        let draws = draws(&house.f.house, &beliefs);
+        let loaded = Loaded::new(&house.f.house, &beliefs, &draws);
+        together(&house.f.house, &loaded.hung, &loaded.all, &Set { on: on.into(), breaker: None }).said
+    };
+    assert!(!ask(200.0).contains("a leg of"), "{}", ask(200.0));
+    assert!(ask(55.0).contains("Not sure: 54 A on a leg of Main (55 A)"), "{}", ask(55.0));
+    assert!(ask(50.0).contains("No: 54 A on a leg of Main (50 A)"), "{}", ask(50.0));
+}
+
 #[test]
 fn a_breaker_that_would_even_out_the_legs_is_named() {
     let mut f = Fixture::new(12);

@@ -81,6 +81,8 @@ pub struct TogetherLegs {
     pub rating: Option<Amps>,
     /// Each leg, A first.
     pub legs: Vec<Amps>,
+    /// The most that the fullest of them may be, by what is known of it and by plates.
+    pub at_most: Amps,
     /// The neutral.
     pub neutral: Amps,
 }
@@ -127,10 +129,15 @@ pub fn together(house: &House, hung: &Hung<'_>, all: &[Drawing], set: &Set) -> R
             drawing::on_leg(panel, *leg, &once(&there))
         };
         let to_neutral: Vec<f64> = legs.iter().map(|leg| sum(leg, true)).collect();
+        let at_most = |leg: &Leg| {
+            let there: Vec<&Drawing> = counted.iter().filter(|d| on_leg(d, panel.id, *leg) > 0.0).copied().collect();
+            drawing::upper(house, &there)
+        };
         TogetherLegs {
             panel: panel.name.clone(),
             rating: legs::rating(house, panel),
             legs: legs.iter().map(|leg| Amps(sum(leg, false))).collect(),
+            at_most: Amps(legs.iter().map(at_most).fold(0.0, f64::max)),
             neutral: Amps(network::neutral_of(panel.supply, &to_neutral)),
         }
     });
@@ -257,8 +264,14 @@ fn said(t: &RunTogether) -> String {
     }
     for p in &t.panels {
         let most = p.legs.iter().map(|l| l.0).fold(0.0, f64::max);
-        if let Some(rating) = p.rating.filter(|r| most > r.0) {
+        let Some(rating) = p.rating else { continue };
+        if most > rating.0 {
             parts.push(format!("No: {most:.0} A on a leg of {} ({} A)", p.panel, rating.0));
+        } else if p.at_most.0 > rating.0 + ROUNDING {
+            parts.push(format!(
+                "Not sure: {most:.0} A on a leg of {} ({} A), but it may be as much as {:.0} A: measure what comes in",
+                p.panel, rating.0, p.at_most.0
+            ));
         }
     }
     if !t.left_out.is_empty() {

@@ -42,6 +42,8 @@ struct Moment {
 /// Bins of a distribution: of a few things a tenth of an ampere apart, of many more.
 const BINS: f64 = 240.0;
 const FINEST: f64 = 0.1;
+/// Bins above the most: rounding hardly brings a sum farther.
+const ABOVE: usize = 8;
 /// The variance of how busy households are, their mean being one. (common practice)
 const BUSY: f64 = 0.8;
 /// Points and weights of a normal distribution by which its errors are gone through. [def: Gauss–Hermite, three points]
@@ -55,14 +57,15 @@ impl Week {
     pub fn of(runners: &[Runner]) -> Self {
         let most: f64 = runners.iter().map(|r| r.amps).sum();
         let bin = (most / BINS).max(FINEST);
-        // One bin above the most: a current between two bins is shared out between them.
-        let bins = (most / bin).ceil() as usize + runners.len() + 2;
+        // A current between two bins is shared out between them: a few bins above the most.
+        let bins = (most / bin).ceil() as usize + runners.len().min(ABOVE) + 2;
         let differ = runners.iter().any(|r| r.uses.on[0] != r.uses.on[1] || r.uses.starts[0] != r.uses.starts[1]);
         let moment = |season: usize, kind: usize| {
             let mut moment = Moment { below: vec![1.0; bins], rises: vec![0.0; bins] };
+            let mut spare = Moment { below: vec![0.0; bins], rises: vec![0.0; bins] };
             for runner in runners {
                 let uses = (runner.uses.on[season][kind], runner.uses.starts[season][kind]);
-                moment.add(runner.amps / bin, runner.share * uses.0, runner.share * uses.1);
+                moment.add(&mut spare, runner.amps / bin, runner.share * uses.0, runner.share * uses.1);
             }
             moment
         };
@@ -93,8 +96,9 @@ impl Week {
     #[must_use]
     pub fn usual_peak(&self) -> f64 {
         let peak = |season: &[Moment; MOMENTS]| {
-            let bins = season[0].below.len();
-            (0..bins).find(|n| stays(season, Some(*n)) >= 0.5).map_or(0.0, |n| n as f64 * self.bin)
+            let bins: Vec<usize> = (0..season[0].below.len()).collect();
+            let reached = bins.partition_point(|n| stays(season, Some(*n)) < 0.5);
+            if reached < bins.len() { reached as f64 * self.bin } else { 0.0 }
         };
         self.seasons.iter().map(peak).fold(0.0, f64::max)
     }
@@ -103,32 +107,50 @@ impl Week {
     fn bin_of(&self, amps: f64) -> Option<usize> {
         (amps >= -ROUNDING).then(|| (amps / self.bin + ROUNDING).floor().max(0.0) as usize)
     }
-
-    /// Hours of a week in which the sum is above a current, of all seasons.
-    fn above(&self, season: usize, kind: usize, amps: f64) -> f64 {
-        let moment = &self.seasons[season.min(self.seasons.len() - 1)][kind];
-        self.bin_of(amps).map_or(1.0, |n| 1.0 - moment.below[n.min(moment.below.len() - 1)])
-    }
 }
 
 impl Moment {
     /// Adds something that draws so many bins for this share of the time, starting so often an hour.
-    fn add(&mut self, bins: f64, on: f64, starts: f64) {
+    fn add(&mut self, spare: &mut Self, bins: f64, on: f64, starts: f64) {
         if on <= 0.0 {
             return;
         }
-        let whole = bins.floor() as usize;
-        let part = bins - whole as f64;
-        let shifted = |of: &[f64], n: usize| {
-            let at = |by: usize| n.checked_sub(by).map_or(0.0, |n| of[n]);
-            (1.0 - part) * at(whole) + part * at(whole + 1)
+        let (whole, part) = (bins.floor() as usize, bins.fract());
+        // What was below so many bins less: in two bins, and nothing under the first.
+        let shift = |of: &[f64], into: &mut [f64]| {
+            let first = whole.min(into.len());
+            into[..first].fill(0.0);
+            if let Some(at) = into.get_mut(first) {
+                *at = (1.0 - part) * of[0];
+            }
+            let pairs = of.iter().zip(&of[1..]);
+            into.iter_mut()
+                .skip(first + 1)
+                .zip(pairs)
+                .for_each(|(at, (less, same))| *at = (1.0 - part) * same + part * less);
         };
-        // From above, since each bin is made of those below it.
-        for n in (0..self.below.len()).rev() {
-            let (off, with) = (self.below[n], shifted(&self.below, n));
-            self.rises[n] = (1.0 - on) * self.rises[n] + on * shifted(&self.rises, n) + starts * (off - with);
-            self.below[n] = (1.0 - on) * off + on * with;
+        shift(&self.below, &mut spare.below);
+        shift(&self.rises, &mut spare.rises);
+        let with = spare.below.iter().zip(&spare.rises);
+        for ((below, rises), (with, rose)) in self.below.iter_mut().zip(&mut self.rises).zip(with) {
+            *rises = (1.0 - on) * *rises + on * rose + starts * (*below - with);
+            *below = (1.0 - on) * *below + on * with;
         }
+    }
+
+    /// How likely the sum is below each bin without something that [`Self::add`] put in: only where it runs for no more than half of the
+    /// time, since rounding would grow otherwise.
+    fn below_without(&self, bins: f64, on: f64) -> Vec<f64> {
+        let (whole, part) = (bins.floor() as usize, bins.fract());
+        // What lies in its own bin, where it draws less than one.
+        let own = 1.0 - on + if whole == 0 { on * (1.0 - part) } else { 0.0 };
+        let mut rest: Vec<f64> = Vec::with_capacity(self.below.len());
+        for (n, below) in self.below.iter().enumerate() {
+            let from = |by: usize| n.checked_sub(by).map_or(0.0, |n| rest[n]);
+            let with = if whole == 0 { part * from(1) } else { (1.0 - part) * from(whole) + part * from(whole + 1) };
+            rest.push((below - on * with) / own);
+        }
+        rest
     }
 }
 
@@ -152,20 +174,26 @@ fn stays(season: &[Moment; MOMENTS], bin: Option<usize>) -> f64 {
 /// For each thing how likely it runs when the sum passes this.
 #[must_use]
 pub fn runs_when_over(runners: &[Runner], amps: f64) -> Vec<f64> {
-    let runs = |(nth, runner): (usize, &Runner)| {
-        let others: Vec<Runner> = runners.iter().enumerate().filter(|(i, _)| *i != nth).map(|(_, r)| *r).collect();
-        let others = Week::of(&others);
+    let week = Week::of(runners);
+    let above = |below: &[f64], amps: f64| week.bin_of(amps).map_or(1.0, |n| 1.0 - below[n.min(below.len() - 1)]);
+    let runs = |runner: &Runner| {
         let (mut with, mut without) = (0.0, 0.0);
-        for season in 0..SEASONS {
-            for (kind, hours) in HOURS.into_iter().enumerate() {
+        for (season, moments) in week.seasons.iter().enumerate() {
+            for (kind, (moment, hours)) in moments.iter().zip(HOURS).enumerate() {
                 let on = runner.uses.on[season][kind] * runner.share;
-                with += hours * on * others.above(season, kind, amps - runner.amps);
-                without += hours * (1.0 - on) * others.above(season, kind, amps);
+                // What runs for more than half of the time is taken to run.
+                let (others, by) = if on > 0.5 {
+                    (moment.below.clone(), 0.0)
+                } else {
+                    (moment.below_without(runner.amps / week.bin, on), runner.amps)
+                };
+                with += hours * on * above(&others, amps - by);
+                without += hours * (1.0 - on) * above(&others, amps);
             }
         }
-        if with + without > 0.0 { with / (with + without) } else { 0.0 }
+        if with + without > 0.0 { (with / (with + without)).clamp(0.0, 1.0) } else { 0.0 }
     };
-    runners.iter().enumerate().map(runs).collect()
+    runners.iter().map(runs).collect()
 }
 
 #[cfg(test)]
@@ -224,6 +252,16 @@ mod tests {
         let runs = runs_when_over(&all, 20.0);
         assert!((runs[0] - 1.0).abs() < 1e-9);
         assert!((runs[1] - 0.4).abs() < 1e-9, "the other one as often as ever");
+    }
+
+    #[test]
+    fn what_was_added_can_be_taken_out_again() {
+        let all = [steady(3.1, 0.3, 1.0), steady(0.05, 0.4, 1.0), steady(7.77, 0.2, 1.0)];
+        let (whole, rest) = (Week::of(&all), Week::of(&all[..2]));
+        let without = whole.seasons[0][0].below_without(7.77 / whole.bin, 0.2);
+        assert!(rest.seasons[0][0].below.iter().zip(&without).all(|(a, b)| (a - b).abs() < 1e-9));
+        let without = rest.seasons[0][0].below_without(0.05 / rest.bin, 0.4);
+        assert!(Week::of(&all[..1]).seasons[0][0].below.iter().zip(&without).all(|(a, b)| (a - b).abs() < 1e-9));
     }
 
     #[test]
