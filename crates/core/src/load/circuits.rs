@@ -21,6 +21,8 @@ use crate::words::things::by_tags;
 pub const CONTINUOUS_SHARE: f64 = 0.8;
 /// What runs in at least this share of the moments when a rating is passed is a culprit.
 const CULPRIT: f64 = 0.5;
+/// As good as all of it at once.
+const NEARLY: f64 = 0.95;
 /// Below this chance in a week nothing is said of it: that comes once in half a year. (common practice)
 const WORTH_SAYING: f64 = 0.04;
 
@@ -210,7 +212,9 @@ pub(super) fn runners(breaker: &Breaker, on: &[&Drawing]) -> Vec<Runner> {
 }
 
 fn culprits(on: &[&Drawing], runners: &[Runner], rating: f64) -> Vec<String> {
-    let runs = runs_when_over(runners, rating);
+    // Where only what is not known of the draws brings it over, those are on that come nearest.
+    let all: f64 = runners.iter().map(|r| r.amps).sum();
+    let runs = runs_when_over(runners, rating.min(NEARLY * all));
     let guilty = on.iter().zip(runs).filter(|(d, p)| *p >= CULPRIT && amps(d) >= 1.0);
     guilty.map(|(d, _)| d.named()).collect()
 }

@@ -181,6 +181,27 @@ fn legs_are_sums_and_the_neutral_what_they_differ_by() {
     assert!(legs.each[1].read.is_none());
 }
 
+// 12.5 A that may be 13.3, a little of something else, and 13 A of rating: who makes it pass is the kettle.
+#[test]
+fn what_may_pass_only_by_its_error_names_what_draws_most() {
+    let mut house = Bakehouse::new();
+    let room = house.f.house.rooms.iter().next().unwrap().id;
+    let breaker = house.f.breaker("9", 13.0, "");
+    let point = house.f.point("B8", room, PointKind::Receptacle);
+    let others = [house.one, house.three, house.oven];
+    for _ in 0..3 {
+        house.f.see(point, &[breaker], Dead);
+        house.f.see(point, &others, Live);
+    }
+    for (id, name, watts) in [(21, "kettle", 1500.0), (22, "lamp", 30.0)] {
+        let load = Load::new(LoadId(id), point, name, LoadKind::Other);
+        house.f.house.loads.put(Load { watts: Some(crate::base::units::Watts(watts)), ..load });
+    }
+    let circuit = house.circuit(breaker);
+    assert!(circuit.warns && circuit.worst.0 < 13.0, "{circuit:?}");
+    assert_eq!(circuit.culprits, ["kettle (B8)"]);
+}
+
 // Oven and heater come to 54.5 A on leg B, and are not known to a tenth: of 55 A that is no yes.
 #[test]
 fn a_leg_that_is_nearly_full_is_no_yes() {

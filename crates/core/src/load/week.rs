@@ -171,6 +171,9 @@ fn stays(season: &[Moment; MOMENTS], bin: Option<usize>) -> f64 {
     begins * (1.0 + BUSY * rises).powf(-1.0 / BUSY)
 }
 
+/// Hours of a week that are none: what rounding leaves.
+const NEVER: f64 = 1e-6;
+
 /// For each thing how likely it runs when the sum passes this.
 #[must_use]
 pub fn runs_when_over(runners: &[Runner], amps: f64) -> Vec<f64> {
@@ -191,7 +194,7 @@ pub fn runs_when_over(runners: &[Runner], amps: f64) -> Vec<f64> {
                 without += hours * (1.0 - on) * above(&others, amps);
             }
         }
-        if with + without > 0.0 { (with / (with + without)).clamp(0.0, 1.0) } else { 0.0 }
+        if with + without > NEVER { (with / (with + without)).clamp(0.0, 1.0) } else { 0.0 }
     };
     runners.iter().map(runs).collect()
 }
