@@ -160,6 +160,26 @@ async fn is_it_the_breaker_and_the_loaded_test() {
     assert_eq!(server.asked("loaded-test", test).await["finding"], "poor-connection");
 }
 
+// The deck oven was read alone: a leg with all of the annex on, where nobody knows what hangs on which leg, does not overrule that.
+#[tokio::test]
+async fn what_was_read_by_itself_is_not_blamed_for_a_sum_with_others() {
+    let server = Server::demo().await;
+    let house = server.read("/api/v1/houses/1").await;
+    let annex =
+        house["rooms"].as_array().unwrap().iter().find(|r| r["name"] == "Bakehouse annex").unwrap()["id"].clone();
+    let points: Vec<Value> =
+        house["points"].as_array().unwrap().iter().filter(|p| p["room"] == annex).cloned().collect();
+    let is_there = |load: &&Value| points.iter().any(|p| p["id"] == load["point"]);
+    let on: Vec<Value> = house["loads"].as_array().unwrap().iter().filter(is_there).map(|l| l["id"].clone()).collect();
+    let reading = json!({ "id": 7_000_002, "time": "2026-10-06T10:00:00Z", "who": "Wren", "value": 77.4, "on": on,
+        "place": { "at": "main", "panel": 1 }, "quantity": { "quantity": "amps", "of": "A" }, "instrument": "clamp", "span": "spot" });
+    assert_eq!(server.change(None, json!({ "type": "note-reading", "reading": reading })).await.status(), 200);
+    let told = server.read("/api/v1/houses/1/loads").await;
+    assert_eq!(told["misfits"], json!([]));
+    let oven = told["loads"].as_array().unwrap().iter().find(|l| l["name"] == "deck oven").unwrap();
+    assert!(oven["amps"].as_f64().unwrap() > 35.0, "{oven}");
+}
+
 #[tokio::test]
 async fn readings_that_cannot_be_are_refused_by_field() {
     let server = Server::demo().await;

@@ -291,7 +291,8 @@ impl Tangle {
         let priors: Vec<Prior> =
             self.priors.iter().zip(trusted).map(|(p, t)| if *t { *p } else { unknown(p) }).collect();
         let mut values: Vec<f64> = priors.iter().map(|p| p.mean).collect();
-        let mut out: Vec<Vec<bool>> = self.told.iter().map(|t| first_look(t, &priors)).collect();
+        let alone = self.read_alone(counts, &priors);
+        let mut out: Vec<Vec<bool>> = self.told.iter().map(|t| first_look(t, &alone)).collect();
         let mut fitted = None;
         // Weights that find what is odd are found anew in each fit: one look is enough for a start.
         for _ in 0..if robust { 1 } else { LOOKS } {
@@ -315,6 +316,21 @@ impl Tangle {
             }
         }
         self.way(counts, trusted, out, fitted)
+    }
+
+    /// What was read by itself is known better than by its plate: what was in sums with others is looked at by that.
+    fn read_alone(&self, counts: &[bool], priors: &[Prior]) -> Vec<Prior> {
+        let mut known = priors.to_vec();
+        for (told, _) in self.told.iter().zip(counts).filter(|(told, counts)| **counts && told.parts.len() == 1) {
+            let (part, values) = (told.parts[0], known.iter().map(|p| p.mean).collect::<Vec<f64>>());
+            if first_look(told, &known) == [false] {
+                let (before, error) = (known[part.thing], told.error(&values, &[false]) / part.times);
+                let (old, new) = (before.error.powi(-2), error.powi(-2));
+                let mean = (old * before.mean + new * told.value / part.times) / (old + new);
+                known[part.thing] = Prior { mean, error: (old + new).sqrt().recip() };
+            }
+        }
+        known
     }
 
     fn way(&self, counts: &[bool], trusted: &[bool], out: Vec<Vec<bool>>, fitted: Option<Fitted>) -> Account {
