@@ -218,7 +218,8 @@ struct Drawn {
     root: pdf_writer::Ref,
 }
 
-/// Pages have nothing to do with one another, and setting their letters takes nearly all the time: each on a thread of its own.
+/// Pages have nothing to do with one another, and setting their letters takes nearly all the time: each on a
+/// thread of its own, as many at once as there are processors.
 fn drawn_at_once(pages: &[String]) -> Vec<Result<Drawn, DrawError>> {
     let draw = |svg: &str| {
         let drawn = parse(svg)?;
@@ -227,10 +228,14 @@ fn drawn_at_once(pages: &[String]) -> Vec<Result<Drawn, DrawError>> {
         Ok(Drawn { size: drawn.size(), chunk, root })
     };
     let died = || DrawError::Pdf("a page could not be drawn".into());
-    std::thread::scope(|scope| {
-        let threads: Vec<_> = pages.iter().map(|page| scope.spawn(move || draw(page))).collect();
-        threads.into_iter().map(|thread| thread.join().unwrap_or_else(|_| Err(died()))).collect()
-    })
+    let at_once = std::thread::available_parallelism().map_or(1, std::num::NonZero::get);
+    let some = |pages: &[String]| {
+        std::thread::scope(|scope| {
+            let threads: Vec<_> = pages.iter().map(|page| scope.spawn(move || draw(page))).collect();
+            threads.into_iter().map(|thread| thread.join().unwrap_or_else(|_| Err(died()))).collect::<Vec<_>>()
+        })
+    };
+    pages.chunks(at_once).flat_map(some).collect()
 }
 
 /// All text of a drawing, in the order in which it stands there.

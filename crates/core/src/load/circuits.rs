@@ -21,8 +21,8 @@ use crate::words::things::by_tags;
 pub const CONTINUOUS_SHARE: f64 = 0.8;
 /// What runs in at least this share of the moments when a rating is passed is a culprit.
 const CULPRIT: f64 = 0.5;
-/// As good as all of it at once.
-const NEARLY: f64 = 0.95;
+/// As good as all of it at once. (common practice)
+pub(super) const NEARLY: f64 = 0.95;
 /// Below this chance in a week nothing is said of it: that comes once in half a year. (common practice)
 const WORTH_SAYING: f64 = 0.04;
 

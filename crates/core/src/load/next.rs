@@ -14,7 +14,8 @@ use crate::base::Said;
 use crate::base::position::Leg;
 use crate::base::units::Amps;
 use crate::house::{
-    BreakerId, Conductor, Habit, House, Instrument, LoadId, PanelId, PointId, PointKind, Quantity, Reading, RoomId,
+    BreakerId, Conductor, Habit, House, Instrument, LoadId, MeasuredAt, PanelId, PointId, PointKind, Quantity, Reading,
+    RoomId,
 };
 use crate::load::Loaded;
 use crate::load::circuits::{self, CircuitLoad};
@@ -52,7 +53,7 @@ pub struct NextReading {
     pub point: Option<PointId>,
     /// or at which leg that comes into which panel.
     pub leg: Option<ComingIn>,
-    /// What is to be on for it; what else hangs there is off.
+    /// What is to be on for it; what else hangs at a breaker is off.
     pub on: Vec<LoadId>,
     /// What is expected to be read,
     pub expect: Amps,
@@ -88,13 +89,13 @@ const NEAR: f64 = 0.15;
 const DIFFERS: f64 = std::f64::consts::SQRT_2;
 /// What counts of a circuit that is far from its rating, of one where it is open. (common practice)
 const FAR: f64 = 0.4;
-/// Amperes that a reading must bring to be worth it.
+/// Amperes that a reading must bring to be worth it. (common practice)
 const WORTH: f64 = 0.05;
 /// So often in a row hardly anything that cycles by itself rests. (common practice)
 const RESTED: usize = 3;
 /// Things of a circuit that are tried by themselves and left off.
 const TRIED: usize = 4;
-/// Things that are switched on for a leg draw this at least.
+/// Things that are switched on for a leg draw this at least. (common practice)
 const LARGE: f64 = 3.0;
 /// Readings that are proposed.
 const PROPOSED: usize = 8;
@@ -133,7 +134,8 @@ pub fn next(house: &House, loaded: &Loaded<'_>, circuits: &[CircuitLoad], kit: K
             loads_of(loaded.all.iter().filter(|d| loaded.hung.is_behind(circuit.breaker, &d.breakers)));
         let asked = of_circuit(house, circuit, &on);
         for (instrument, minutes) in &ways {
-            let open = sets(&on).into_iter().filter(|set| !is_told(house, circuit.breaker, &on, set));
+            let at = |r: &Reading| r.place.breaker() == Some(circuit.breaker);
+            let open = sets(&on).into_iter().filter(|set| !is_told(house, loaded, at, &on, set));
             let could = open.map(|on| could(house, on, *instrument, *minutes));
             let told = could.map(|could| (worth(&asked, &could), could));
             if let Some((worth, could)) = told.max_by(|a, b| a.0.total_cmp(&b.0)).filter(|(worth, _)| *worth > 0.0) {
@@ -169,7 +171,7 @@ fn loads_of<'a>(all: impl Iterator<Item = &'a Drawing>) -> Vec<&'a Drawing> {
 /// What a circuit carries at its usual peak, and with all of it on.
 fn of_circuit<'a>(house: &House, circuit: &CircuitLoad, on: &[&'a Drawing]) -> Vec<SumAsked<'a>> {
     let Some(breaker) = house.breakers.get(circuit.breaker) else { return Vec::new() };
-    let runs = runs_when_over(&circuits::runners(breaker, on), 0.95 * circuit.usual.0);
+    let runs = runs_when_over(&circuits::runners(breaker, on), circuits::NEARLY * circuit.usual.0);
     let matters = nearness(circuit);
     let once = on.iter().map(|d| (*d, 1.0)).collect();
     let at_peak = on.iter().copied().zip(runs).collect();
@@ -199,16 +201,24 @@ fn sets<'a>(on: &[&'a Drawing]) -> Vec<Vec<&'a Drawing>> {
     all
 }
 
-/// It was read with the same things on: an instrument errs the same way again. What may have rested just then is looked at once more.
-fn is_told(house: &House, breaker: BreakerId, here: &[&Drawing], set: &[&Drawing]) -> bool {
-    let at = |r: &&Reading| r.place.breaker() == Some(breaker) && matches!(r.quantity, Quantity::Amps { of: None });
+/// It was read there with the same things on: an instrument errs the same way again. What may have rested just then is looked at once
+/// more, and what was read and does not fit counts for nothing.
+fn is_told(
+    house: &House,
+    loaded: &Loaded<'_>,
+    at: impl Fn(&Reading) -> bool,
+    here: &[&Drawing],
+    set: &[&Drawing],
+) -> bool {
+    let fits = |r: &&Reading| loaded.draws.misfits.iter().all(|misfit| misfit.reading != r.id);
+    let of_draws = |r: &&Reading| matches!(r.quantity, Quantity::Amps { .. } | Quantity::Watts);
     let same = |r: &&Reading| {
         here.iter().all(|d| {
             let noted = matches!(d.thing, Drawn::Load(load) if r.on.contains(&load));
             noted == set.iter().any(|there| there.thing == d.thing)
         })
     };
-    let times = house.readings.iter().filter(at).filter(same).count();
+    let times = house.readings.iter().filter(|r| at(r)).filter(of_draws).filter(same).filter(fits).count();
     times >= if set.iter().any(|d| d.runs < 1.0) { RESTED } else { 1 }
 }
 
@@ -332,6 +342,13 @@ fn coming_in(house: &House, loaded: &Loaded<'_>) -> Vec<(f64, NextReading)> {
             let here = |d: &&Drawing| d.ways.iter().any(|w| w.panel == panel.id && w.legs.contains(&leg));
             let on: Vec<&Drawing> =
                 loads_of(loaded.all.iter().filter(here).filter(|d| d.habit == Habit::Always || amps(d) >= LARGE));
+            let at = |r: &Reading| {
+                matches!(r.place, MeasuredAt::Main { panel: p } | MeasuredAt::Feed { panel: p } | MeasuredAt::Bus { panel: p } if p == panel.id)
+                    && r.quantity == Quantity::Amps { of: Some(of) }
+            };
+            if is_told(house, loaded, at, &on, &on) {
+                continue;
+            }
             let carried = drawing::on_leg(panel, leg, &on.iter().map(|d| (*d, 1.0)).collect::<Vec<_>>());
             let matters = FAR + (1.0 - FAR) * (0.5 * carried / rating.0).min(1.0);
             let asked = [SumAsked { of: on.iter().map(|d| (*d, 1.0)).collect(), matters }];

@@ -98,7 +98,7 @@ impl Week {
         let peak = |season: &[Moment; MOMENTS]| {
             let bins: Vec<usize> = (0..season[0].below.len()).collect();
             let reached = bins.partition_point(|n| stays(season, Some(*n)) < 0.5);
-            if reached < bins.len() { reached as f64 * self.bin } else { 0.0 }
+            reached.min(bins.len() - 1) as f64 * self.bin
         };
         self.seasons.iter().map(peak).fold(0.0, f64::max)
     }

@@ -168,7 +168,7 @@ mod tests {
     use super::*;
     use crate::base::units::{NominalVolts, Watts};
     use crate::house::{LoadId, PointId};
-    use crate::plate::{expected, most};
+    use crate::plate::{expected, least, most};
 
     fn load(name: &str, kind: LoadKind, watts: f64) -> Load {
         Load { watts: Some(Watts(watts)), ..Load::new(LoadId(1), PointId(1), name, kind) }
@@ -184,6 +184,9 @@ mod tests {
         assert!((1.4..2.4).contains(&amps("computer", LoadKind::Other, 480.0)));
         assert!(amps("deck oven", LoadKind::Other, 1200.0) > 6.0, "by its name it is an oven");
         assert!(most(&load("kettle", LoadKind::Other, 1500.0), NominalVolts::V120).unwrap().0 < 13.0);
+        let at_least = |name, kind, watts| least(&load(name, kind, watts), NominalVolts::V120).unwrap().0;
+        assert!((at_least("kettle", LoadKind::Other, 1500.0) - 12.5).abs() < 1e-9);
+        assert!((at_least("washer", LoadKind::Washer, 600.0) - 0.6 * 5.0 / 0.85).abs() < 1e-9);
     }
 
     // ∫ dx/x over 0.5 to 1, by its width: 2 ln 2. [def]
