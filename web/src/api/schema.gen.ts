@@ -4857,7 +4857,7 @@ export interface components {
              * @description About how long it takes, in minutes.
              */
             minutes: number;
-            /** @description What is to be on for it; what else hangs there is off. */
+            /** @description What is to be on for it; what else hangs at a breaker is off. */
             on: components["schemas"]["LoadId"][];
             /** @description within so much either way, nineteen times of twenty. */
             plus_minus: components["schemas"]["Amps"];
