@@ -6979,7 +6979,7 @@ export interface components {
             continuous_at_most: components["schemas"]["Amps"];
             /** @description How long it holds. */
             holds: components["schemas"]["Holds"];
-            /** @description What it would help most to measure, where it is not sure. */
+            /** @description What one reading would settle it, where it is not sure: of a thing, or of all of it at once. */
             measure?: string | null;
             /** @description Its panel's name. */
             panel: string;

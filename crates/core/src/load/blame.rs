@@ -6,7 +6,7 @@
 //! set aside costs as much as one that is off by [`WRONG`] of its errors, a plate a little more, a state what it is unlikely.
 //! It is searched within each group of things that readings tie together, from where every reading counts.
 
-use super::fit::{Fitted, Prior, Sum, fit, groups};
+use super::fit::{self, Prior, Sum, groups};
 
 /// A measured sum of which it is not sure what was in it.
 #[derive(Debug, Clone, PartialEq)]
@@ -137,32 +137,94 @@ impl Claim {
 
     /// What it costs that just these were not in it.
     fn unlikely(&self, out: &[bool]) -> f64 {
-        let chance = |part: &Term, out: bool| if out { part.out } else { 1.0 - part.out };
-        let of = |(part, out): (&Term, &bool)| {
-            let best = part.out.max(1.0 - part.out);
-            2.0 * (best / chance(part, *out).clamp(LEAST, 1.0)).ln()
-        };
-        self.parts.iter().zip(out).filter(|(part, _)| part.out > 0.0).map(of).sum()
+        self.parts.iter().zip(out).map(|(part, out)| part.unlikely(*out)).sum()
     }
 
-    /// Every way in which parts may have been out, with what it costs by these values.
-    fn ways(&self, values: &[f64]) -> Vec<(Vec<bool>, f64)> {
+    /// Every way in which parts may have been out: of the few that draw most each way, the others as is likelier. `drawn` gives what a
+    /// thing draws and the error of that.
+    fn states(&self, drawn: impl Fn(usize) -> (f64, f64)) -> Mixtures {
+        let of = |part: &Term| {
+            let (amps, error) = drawn(part.thing);
+            (part.times * amps, part.times * error)
+        };
         let mut open: Vec<usize> = (0..self.parts.len()).filter(|nth| self.parts[*nth].out > 0.0).collect();
-        open.sort_by(|a, b| {
-            let of = |nth: &usize| self.parts[*nth].times * values[self.parts[*nth].thing];
-            of(b).total_cmp(&of(a))
-        });
-        let usual: Vec<bool> = self.parts.iter().map(|part| part.out > 0.5).collect();
+        open.sort_by(|a, b| of(&self.parts[*b]).0.total_cmp(&of(&self.parts[*a]).0));
         open.truncate(STATES);
-        (0..1_usize << open.len())
-            .map(|set| {
-                let mut out = usual.clone();
-                open.iter().enumerate().for_each(|(bit, nth)| out[*nth] = set >> bit & 1 == 1);
-                let off = (self.value - self.total(values, &out)) / self.error(values, &out);
-                let cost = off * off + self.unlikely(&out);
-                (out, cost)
-            })
-            .collect()
+        let mut base = Mixture::default();
+        for (nth, part) in self.parts.iter().enumerate() {
+            let is_open = open.contains(&nth);
+            if is_open || part.out <= 0.5 {
+                base.put(part, of(part), 1.0);
+            }
+            base.unlikely += if is_open { part.unlikely(false) } else { 0.0 };
+        }
+        let mut each = vec![base];
+        for nth in &open {
+            let part = &self.parts[*nth];
+            for known in 0..each.len() {
+                let mut state = each[known];
+                state.put(part, of(part), -1.0);
+                state.unlikely += part.unlikely(true) - part.unlikely(false);
+                each.push(state);
+            }
+        }
+        Mixtures { open, each }
+    }
+
+    /// The square of its error in a state.
+    fn variance(&self, state: &Mixture) -> f64 {
+        self.amps.powi(2) + (self.share * state.total).powi(2) + state.factors
+    }
+
+    /// The parts that were out in the state that costs least.
+    fn likeliest(&self, states: &Mixtures, cost: impl Fn(&Mixture) -> f64) -> Vec<bool> {
+        let costs = states.each.iter().map(cost).enumerate();
+        let least = costs.min_by(|a, b| a.1.total_cmp(&b.1)).map_or(0, |(set, _)| set);
+        let mut out: Vec<bool> = self.parts.iter().map(|part| part.out > 0.5).collect();
+        states.open.iter().enumerate().for_each(|(bit, nth)| out[*nth] = least >> bit & 1 == 1);
+        out
+    }
+
+    /// What a state costs where values are known.
+    fn cost(&self, state: &Mixture) -> f64 {
+        (self.value - state.total).powi(2) / self.variance(state) + state.unlikely
+    }
+}
+
+impl Term {
+    /// What it costs that it was out, or that it was not, beside the likelier of both.
+    fn unlikely(&self, out: bool) -> f64 {
+        let chance = if out { self.out } else { 1.0 - self.out };
+        let best = self.out.max(1.0 - self.out);
+        if chance < best { 2.0 * (best / chance.max(LEAST)).ln() } else { 0.0 }
+    }
+}
+
+/// The ways in which some parts of a sum may have been out.
+struct Mixtures {
+    /// The places of these parts;
+    open: Vec<usize>,
+    /// a state for each set of them that was out.
+    each: Vec<Mixture>,
+}
+
+/// What a sum comes to with some of its parts.
+#[derive(Clone, Copy, Default)]
+struct Mixture {
+    total: f64,
+    /// Squares of the errors of power factors,
+    factors: f64,
+    /// and of what is known of draws.
+    unsure: f64,
+    /// What it costs that it was so.
+    unlikely: f64,
+}
+
+impl Mixture {
+    fn put(&mut self, part: &Term, (amps, error): (f64, f64), times: f64) {
+        self.total += times * amps;
+        self.factors += times * (part.doubt * amps).powi(2);
+        self.unsure += times * error.powi(2);
     }
 }
 
@@ -293,7 +355,6 @@ impl Tangle {
         let mut values: Vec<f64> = priors.iter().map(|p| p.mean).collect();
         let alone = self.read_alone(counts, &priors);
         let mut out: Vec<Vec<bool>> = self.told.iter().map(|t| first_look(t, &alone)).collect();
-        let mut fitted = None;
         // Weights that find what is odd are found anew in each fit: one look is enough for a start.
         for _ in 0..if robust { 1 } else { LOOKS } {
             let sums: Vec<Sum> = (0..self.told.len())
@@ -304,18 +365,17 @@ impl Tangle {
                     Sum { parts, value: self.told[t].value, error: self.told[t].error(&values, &out[t]) }
                 })
                 .collect();
-            let now = fit(&priors, &sums, robust);
-            let next: Vec<Vec<bool>> = self.told.iter().map(|t| likeliest(t, &now.values)).collect();
-            let moved = now.values.iter().zip(&values).any(|(a, b)| (a - b).abs() > SETTLED);
-            values.clone_from(&now.values);
-            fitted = Some(now);
+            let now = fit::values(&priors, &sums, robust);
+            let next: Vec<Vec<bool>> = self.told.iter().map(|t| likeliest(t, &now)).collect();
+            let moved = now.iter().zip(&values).any(|(a, b)| (a - b).abs() > SETTLED);
+            values = now;
             let same = next == out;
             out = next;
             if same && !moved {
                 break;
             }
         }
-        self.way(counts, trusted, out, fitted)
+        self.way(counts, trusted, out, values)
     }
 
     /// What was read by itself is known better than by its plate: what was in sums with others is looked at by that.
@@ -333,8 +393,7 @@ impl Tangle {
         known
     }
 
-    fn way(&self, counts: &[bool], trusted: &[bool], out: Vec<Vec<bool>>, fitted: Option<Fitted>) -> Account {
-        let values = fitted.map_or_else(|| self.priors.iter().map(|p| p.mean).collect(), |f| f.values);
+    fn way(&self, counts: &[bool], trusted: &[bool], out: Vec<Vec<bool>>, values: Vec<f64>) -> Account {
         let error: Vec<f64> = self.told.iter().zip(&out).map(|(t, out)| t.error(&values, out)).collect();
         let off: Vec<f64> = (0..self.told.len())
             .map(|t| (self.told[t].value - self.told[t].total(&values, &out[t])) / error[t])
@@ -356,13 +415,13 @@ impl Tangle {
     /// Where it is nearly as likely that something else was in a sum, that much of it is open.
     fn leaves_open(&self, way: &mut Account) {
         for (nth, told) in self.told.iter().enumerate() {
-            let ways = told.ways(&way.values);
+            let states = told.states(|thing| (way.values[thing], 0.0));
+            let ways: Vec<(f64, f64)> = states.each.iter().map(|state| (state.total, told.cost(state))).collect();
             let least = ways.iter().map(|(_, cost)| *cost).fold(f64::MAX, f64::min);
             let weight = |cost: f64| (-(cost - least) / 2.0).exp();
             let all: f64 = ways.iter().map(|(_, cost)| weight(*cost)).sum();
             let taken = told.total(&way.values, &way.out[nth]);
-            let spread =
-                |(out, cost): &(Vec<bool>, f64)| weight(*cost) / all * (told.total(&way.values, out) - taken).powi(2);
+            let spread = |(total, cost): &(f64, f64)| weight(*cost) / all * (total - taken).powi(2);
             way.left[nth] = ways.iter().map(spread).sum::<f64>().sqrt();
         }
     }
@@ -382,24 +441,13 @@ pub fn unknown(prior: &Prior) -> Prior {
 }
 
 fn likeliest(told: &Claim, values: &[f64]) -> Vec<bool> {
-    let ways = told.ways(values).into_iter();
-    ways.min_by(|a, b| a.1.total_cmp(&b.1)).map_or_else(Vec::new, |(out, _)| out)
+    told.likeliest(&told.states(|thing| (values[thing], 0.0)), |state| told.cost(state))
 }
 
 /// By plates alone, which leave much open: as good as within them.
 fn first_look(told: &Claim, priors: &[Prior]) -> Vec<bool> {
-    let means: Vec<f64> = priors.iter().map(|p| p.mean).collect();
-    let cost = |out: &[bool]| {
-        let open: f64 = told
-            .parts
-            .iter()
-            .zip(out)
-            .filter(|(_, out)| !**out)
-            .map(|(part, _)| (part.times * priors[part.thing].error).powi(2))
-            .sum();
-        let off = (told.value - told.total(&means, out)).powi(2) / (told.error(&means, out).powi(2) + open);
-        off + told.unlikely(out)
-    };
-    let ways = told.ways(&means).into_iter().map(|(out, _)| (cost(&out), out));
-    ways.min_by(|a, b| a.0.total_cmp(&b.0)).map_or_else(Vec::new, |(_, out)| out)
+    let states = told.states(|thing| (priors[thing].mean, priors[thing].error));
+    told.likeliest(&states, |state| {
+        (told.value - state.total).powi(2) / (told.variance(state) + state.unsure) + state.unlikely
+    })
 }

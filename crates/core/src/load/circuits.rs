@@ -13,7 +13,7 @@ use crate::house::{Breaker, BreakerId, Habit, House, MeasuredAt, Quantity, Readi
 use crate::load::drawing::{self, Drawing, Drawn};
 use crate::load::draws::{NINETEEN_OF_TWENTY, range_said};
 use crate::load::hung::Hung;
-use crate::load::week::{Runner, Week, runs_when_over};
+use crate::load::week::{Runner, Week};
 use crate::rules::{self, Facts, Hangs, Scope};
 use crate::words::things::by_tags;
 
@@ -129,7 +129,7 @@ fn circuit(house: &House, hung: &Hung<'_>, breaker: &Breaker, all: &[Drawing]) -
     let whole: Vec<(&Drawing, f64)> = on.iter().zip(&runners).map(|(d, runner)| (*d, runner.share)).collect();
     let week = Week::of(&runners).unsure_by(drawing::error_of(&whole));
     let over = week.passes(breaker.amps.0);
-    let culprits = if over >= WORTH_SAYING { culprits(&on, &runners, breaker.amps.0) } else { Vec::new() };
+    let culprits = if over >= WORTH_SAYING { culprits(&on, &runners, &week, breaker.amps.0) } else { Vec::new() };
     let base = on.iter().filter(|d| d.habit == Habit::Always).map(|d| amps(d)).sum::<f64>().abs();
     let worst = on.iter().map(|d| amps(d)).sum::<f64>().abs();
     let mut circuit = CircuitLoad {
@@ -140,7 +140,7 @@ fn circuit(house: &House, hung: &Hung<'_>, breaker: &Breaker, all: &[Drawing]) -
         rating: breaker.amps,
         base: Amps(base),
         usual: Amps(week.usual_peak().min(worst)),
-        usual_most: usual_most(house, breaker, &on, &week),
+        usual_most: usual_most(breaker, &on, &week),
         worst: Amps(worst),
         over,
         warns: over >= WORTH_SAYING,
@@ -158,12 +158,12 @@ fn circuit(house: &House, hung: &Hung<'_>, breaker: &Breaker, all: &[Drawing]) -
     Some(circuit)
 }
 
-fn usual_most(house: &House, breaker: &Breaker, on: &[&Drawing], week: &Week) -> Amps {
+fn usual_most(breaker: &Breaker, on: &[&Drawing], week: &Week) -> Amps {
     if on.iter().all(|d| d.read) {
-        let open = drawing::upper(house, on) - on.iter().map(|d| amps(d)).sum::<f64>();
+        let open = drawing::upper(on) - on.iter().map(|d| amps(d)).sum::<f64>();
         return Amps(week.usual_peak() + open);
     }
-    let most = |(d, runner): (&&Drawing, Runner)| Runner { amps: drawing::at_most(house, d), ..runner };
+    let most = |(d, runner): (&&Drawing, Runner)| Runner { amps: d.most.0, ..runner };
     let most: Vec<Runner> = on.iter().zip(runners(breaker, on)).map(most).collect();
     Amps(Week::of(&most).usual_peak().max(week.usual_peak()))
 }
@@ -211,10 +211,10 @@ pub(super) fn runners(breaker: &Breaker, on: &[&Drawing]) -> Vec<Runner> {
     on.iter().map(runner).collect()
 }
 
-fn culprits(on: &[&Drawing], runners: &[Runner], rating: f64) -> Vec<String> {
+fn culprits(on: &[&Drawing], runners: &[Runner], week: &Week, rating: f64) -> Vec<String> {
     // Where only what is not known of the draws brings it over, those are on that come nearest.
     let all: f64 = runners.iter().map(|r| r.amps).sum();
-    let runs = runs_when_over(runners, rating.min(NEARLY * all));
+    let runs = week.runs_when_over(runners, rating.min(NEARLY * all));
     let guilty = on.iter().zip(runs).filter(|(d, p)| *p >= CULPRIT && amps(d) >= 1.0);
     guilty.map(|(d, _)| d.named()).collect()
 }

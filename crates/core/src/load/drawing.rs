@@ -59,12 +59,14 @@ pub struct Drawing {
     pub amps: Option<Amps>,
     /// and the standard error of that.
     pub error: Amps,
+    /// The least that is counted of it where it is asked whether something holds, whatever was read.
+    pub least: Amps,
+    /// The most that it draws: the upper end of what is known of it, and where nobody measured it all that its plate may mean.
+    pub most: Amps,
     /// How that goes together with the errors of others, where readings tie them.
     pub tied: Option<(usize, Arc<Spread>)>,
     /// It took part in readings.
     pub read: bool,
-    /// Readings speak against its plate: until that is cleared, a yes rests on neither.
-    pub doubted: bool,
     /// Readings with it on that showed more than is believed.
     pub read_more: Vec<Arc<ReadMore>>,
     /// It was measured, and is known well by that.
@@ -120,7 +122,7 @@ pub fn on_leg(panel: &Panel, leg: Leg, on: &[(&Drawing, f64)]) -> f64 {
 /// no less than a reading of it showed that does not fit. In amperes as if all were in phase, which is the most. A yes and a plan never
 /// rest on less.
 #[must_use]
-pub fn upper(house: &House, there: &[&Drawing]) -> f64 {
+pub fn upper(there: &[&Drawing]) -> f64 {
     let is_there = |load: LoadId| there.iter().any(|d| d.thing == Drawn::Load(load));
     let readings: BTreeMap<ReadingId, &ReadMore> =
         there.iter().flat_map(|d| &d.read_more).map(|read| (read.reading, read.as_ref())).collect();
@@ -128,45 +130,40 @@ pub fn upper(house: &House, there: &[&Drawing]) -> f64 {
         let was_on = |d: &&&Drawing| read.on.iter().any(|(load, _)| d.thing == Drawn::Load(*load));
         let others: Vec<&Drawing> = there.iter().filter(|d| !was_on(d)).copied().collect();
         let not_asked: f64 = read.on.iter().filter(|(load, _)| !is_there(*load)).map(|(_, amps)| amps).sum();
-        read.amps - not_asked + upper_by_parts(house, &others)
+        read.amps - not_asked + upper_by_parts(&others)
     };
-    readings.into_values().map(as_read).fold(upper_by_parts(house, there), f64::max)
+    readings.into_values().map(as_read).fold(upper_by_parts(there), f64::max)
 }
 
-fn upper_by_parts(house: &House, there: &[&Drawing]) -> f64 {
+fn upper_by_parts(there: &[&Drawing]) -> f64 {
     let (read, not): (Vec<&Drawing>, Vec<&Drawing>) = there.iter().partition(|d| d.read);
-    let amps = |d: &Drawing| d.amps.map_or(0.0, |a| a.0);
     let error = error_of(&read.iter().map(|d| (*d, 1.0)).collect::<Vec<_>>());
-    let by_plates: f64 = not.iter().map(|d| at_most(house, d)).sum();
-    let more: f64 = read.iter().map(|d| floor(house, d) - amps(d)).filter(|more| *more > 0.0).sum();
-    read.iter().map(|d| amps(d)).sum::<f64>() + more + NINETEEN_OF_TWENTY * error + by_plates
+    let by_plates: f64 = not.iter().map(|d| d.most.0).sum();
+    let of_read: f64 = read.iter().map(|d| d.least.0.max(d.amps.map_or(0.0, |a| a.0))).sum();
+    of_read + NINETEEN_OF_TWENTY * error + by_plates
 }
 
-/// The least that is counted of a thing where it is asked whether something holds, whatever was read: the least that its plate may mean,
-/// all of what it may mean where readings speak against it, and without a plate what such things usually draw at the least.
-#[must_use]
-pub fn floor(house: &House, d: &Drawing) -> f64 {
-    let Some(load) = (if let Drawn::Load(id) = d.thing { house.loads.get(id) } else { None }) else { return 0.0 };
-    let least = match plate::current(load, d.volts) {
-        Some(_) if d.doubted => plate::most(load, d.volts),
-        Some(_) => plate::least(load, d.volts),
+/// The least that is counted of a load: the least that its plate may mean, all of what it may mean where readings speak against it, and
+/// without a plate what such things usually draw at the least.
+fn least(load: &Load, volts: NominalVolts, doubted: bool) -> Amps {
+    let least = match plate::current(load, volts) {
+        Some(_) if doubted => plate::most(load, volts),
+        Some(_) => plate::least(load, volts),
         None => typical::like(load).map(|usual| usual.low),
     };
-    least.map_or(0.0, |a| a.0)
+    least.unwrap_or(Amps(0.0))
 }
 
-/// The most that a thing draws: the upper end of what is known of it, and where nobody measured it all that its plate may mean.
-#[must_use]
-pub fn at_most(house: &House, d: &Drawing) -> f64 {
-    let load = if let Drawn::Load(id) = d.thing { house.loads.get(id) } else { None };
+/// The most that something draws, once all else is known of it.
+fn most(load: Option<&Load>, d: &Drawing) -> Amps {
     let load = load.filter(|_| !d.read);
     let by_plate = load.and_then(|load| plate::most(load, d.volts));
     let usual = load.and_then(typical::like).map(|usual| usual.high.0);
     let amps = d.amps.map_or(0.0, |a| a.0);
-    match by_plate {
+    Amps(match by_plate {
         Some(most) => most.0.max(amps),
-        None => (amps + NINETEEN_OF_TWENTY * d.error.0).max(usual.unwrap_or(0.0)).max(floor(house, d)),
-    }
+        None => (amps + NINETEEN_OF_TWENTY * d.error.0).max(usual.unwrap_or(0.0)).max(d.least.0),
+    })
 }
 
 /// Finds what is meant by a tag, by a load's name, or by `K3:toaster`.
@@ -217,13 +214,13 @@ pub fn everything(house: &House, hung: &Hung<'_>, draws: &Draws) -> Vec<Drawing>
             let point = house.points.get(load.point)?;
             let base = at(hung, Drawn::Load(load.id), point, plate::volts(house, load));
             let (habit, cycles) = (habit(load), running(load).cycles);
-            Some(Drawing {
+            let mut drawing = Drawing {
                 name: load.name.clone(),
                 amps: draw.known.then_some(draw.amps),
                 error: draw.standard_error(),
+                least: least(load, base.volts, draw.plate.is_some()),
                 tied: Some((nth, draws.spread.clone())),
                 read: draw.readings > 0,
-                doubted: draw.plate.is_some(),
                 read_more: more.iter().filter(|read| read.on.iter().any(|(on, _)| *on == load.id)).cloned().collect(),
                 measured: draw.is_measured(),
                 habit,
@@ -231,7 +228,9 @@ pub fn everything(house: &House, hung: &Hung<'_>, draws: &Draws) -> Vec<Drawing>
                 runs: cycles.unwrap_or(1.0),
                 continuous: plate::is_continuous(load),
                 ..base
-            })
+            };
+            drawing.most = most(Some(load), &drawing);
+            Some(drawing)
         })
         .collect();
     let loaded: BTreeMap<PointId, ()> = house.loads.iter().map(|l| (l.point, ())).collect();
@@ -247,7 +246,9 @@ pub fn everything(house: &House, hung: &Hung<'_>, draws: &Draws) -> Vec<Drawing>
         let volts = point.volts.unwrap_or(NominalVolts::V120);
         let base = at(hung, Drawn::Point(point.id), point, volts);
         let error = Amps(typical::SPREAD * usual.map_or(0.0, |a| a.0));
-        all.push(Drawing { name: point.name.clone(), amps: usual, error, habit, uses, ..base });
+        let mut drawing = Drawing { name: point.name.clone(), amps: usual, error, habit, uses, ..base };
+        drawing.most = most(None, &drawing);
+        all.push(drawing);
     }
     all
 }
@@ -262,9 +263,10 @@ fn at(hung: &Hung<'_>, thing: Drawn, point: &Point, volts: NominalVolts) -> Draw
         volts,
         amps: None,
         error: Amps(0.0),
+        least: Amps(0.0),
+        most: Amps(0.0),
         tied: None,
         read: false,
-        doubted: false,
         read_more: Vec::new(),
         measured: false,
         habit: Habit::Occupied,

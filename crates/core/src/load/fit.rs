@@ -8,7 +8,7 @@
 //! blocks to one another, as a leg's does, are kept aside as a border: the blocks are solved each by itself, and the border
 //! by its Schur complement. [pub: Golub and Van Loan, Matrix Computations, the Sherman–Morrison–Woodbury formula]
 
-use nalgebra::{DMatrix, DVector};
+use nalgebra::{Cholesky, DMatrix, DVector, Dyn};
 
 /// What is known of a part beforehand.
 #[derive(Debug, Clone, Copy, PartialEq)]
@@ -49,24 +49,25 @@ pub struct Spread {
     place: Vec<(usize, usize)>,
     /// The errors of each block, squared and crossed,
     within: Vec<DMatrix<f64>>,
-    /// and what wide sums take off them.
-    leaned: DMatrix<f64>,
-    complement: DMatrix<f64>,
+    /// and what each wide sum takes off them: the roots of that.
+    taken: DMatrix<f64>,
 }
 
 impl Spread {
     /// The standard error of a sum of parts, each with how often it counts.
     #[must_use]
     pub fn error_of(&self, parts: &[(usize, f64)]) -> f64 {
-        let mut open = 0.0;
-        let mut lean = DVector::zeros(self.leaned.ncols());
-        for (part, a) in parts {
-            let (block, i) = self.place[*part];
-            let along = parts.iter().filter(|(other, _)| self.place[*other].0 == block);
-            open += along.map(|(other, b)| a * b * self.within[block][(i, self.place[*other].1)]).sum::<f64>();
-            lean += *a * self.leaned.row(*part).transpose();
-        }
-        (open - (&self.complement * &lean).dot(&lean)).max(0.0).sqrt()
+        let mut placed: Vec<(usize, usize, f64)> =
+            parts.iter().map(|(part, a)| (self.place[*part].0, self.place[*part].1, *a)).collect();
+        placed.sort_unstable_by_key(|(block, i, _)| (*block, *i));
+        let of_block = |these: &[(usize, usize, f64)]| {
+            let pairs =
+                these.iter().flat_map(|(block, i, a)| these.iter().map(move |(_, j, b)| (*block, *i, *j, a * b)));
+            pairs.map(|(block, i, j, times)| times * self.within[block][(i, j)]).sum::<f64>()
+        };
+        let open: f64 = placed.chunk_by(|a, b| a.0 == b.0).map(of_block).sum();
+        let taken = self.taken.column_iter().map(|of| parts.iter().map(|(part, a)| a * of[*part]).sum::<f64>().powi(2));
+        (open - taken.sum::<f64>()).max(0.0).sqrt()
     }
 }
 
@@ -86,24 +87,43 @@ const BLOCK: usize = 64;
 /// Fits the parts. `robust` has sums that do not fit weigh less.
 #[must_use]
 pub fn fit(priors: &[Prior], sums: &[Sum], robust: bool) -> Fitted {
-    let tied = Tied::new(priors.len(), sums);
+    let (values, off, spread) = weighed(priors, sums, robust, &Tied::new(priors.len(), sums), |solver| solver.spread());
+    let errors = (0..priors.len()).map(|part| spread.error_of(&[(part, 1.0)])).collect();
+    Fitted { values, errors, off, spread }
+}
+
+/// The parts alone of a few that are all tied together, where nobody asks how sure they are.
+#[must_use]
+pub fn values(priors: &[Prior], sums: &[Sum], robust: bool) -> Vec<f64> {
+    weighed(priors, sums, robust, &Tied::all(priors.len(), sums.len()), |_| ()).0
+}
+
+/// Weighs until it is settled: the parts, by how much each sum is off, and what is told of the solver then.
+fn weighed<T>(
+    priors: &[Prior],
+    sums: &[Sum],
+    robust: bool,
+    tied: &Tied,
+    told: impl Fn(&Solver<'_>) -> T,
+) -> (Vec<f64>, Vec<f64>, T) {
     let mut weights = vec![1.0; sums.len()];
     let mut free = vec![true; priors.len()];
     let mut rounds = if robust { ROUNDS } else { 0 };
+    let mut before = None;
     loop {
-        let squares = Squares::new(priors, sums, &weights, &tied);
-        let (values, solver) = squares.least(&tied, free);
+        let squares = Squares::new(priors, sums, &weights, tied);
+        let (values, solver) = squares.least(tied, free, before);
         let total = |sum: &Sum| sum.parts.iter().map(|(i, a)| a * values[*i]).sum::<f64>();
         let off: Vec<f64> = sums.iter().map(|sum| (sum.value - total(sum)) / sum.error).collect();
         let weigh = |off: &f64| if off.abs() <= HUBER { 1.0 } else { HUBER / off.abs() };
         let next: Vec<f64> = off.iter().map(weigh).collect();
         let settled = next.iter().zip(&weights).all(|(a, b)| (a - b).abs() <= SETTLED);
         if rounds == 0 || settled {
-            let spread = solver.spread();
-            let errors = (0..priors.len()).map(|part| spread.error_of(&[(part, 1.0)])).collect();
-            return Fitted { values, errors, off, spread };
+            return (values, off, told(&solver));
         }
-        (weights, free, rounds) = (next, solver.free, rounds - 1);
+        let Solver { inverse, leaned, added, free: last, .. } = solver;
+        before = Some(Inverted { curvature: squares.curvature, inverse, leaned, added });
+        (weights, free, rounds) = (next, last, rounds - 1);
     }
 }
 
@@ -130,6 +150,15 @@ struct Tied {
 }
 
 impl Tied {
+    /// All in one block.
+    fn all(parts: usize, sums: usize) -> Self {
+        Self {
+            blocks: vec![(0..parts).collect()],
+            place: (0..parts).map(|here| (0, here)).collect(),
+            aside: vec![false; sums],
+        }
+    }
+
     /// The narrowest sums tie first.
     fn new(parts: usize, sums: &[Sum]) -> Self {
         let mut block_of: Vec<usize> = (0..parts).collect();
@@ -204,8 +233,8 @@ impl Squares {
     }
 
     /// The least square with no part below nothing: parts are bound at nothing, and let free again, until none wants to move.
-    fn least<'a>(&'a self, tied: &'a Tied, free: Vec<bool>) -> (Vec<f64>, Solver<'a>) {
-        let mut solver = Solver::new(self, tied, free);
+    fn least<'a>(&'a self, tied: &'a Tied, free: Vec<bool>, before: Option<Inverted>) -> (Vec<f64>, Solver<'a>) {
+        let mut solver = Solver::new(self, tied, free, before);
         let mut best = Vec::new();
         for _ in 0..PIVOTS {
             let values = solver.solved();
@@ -233,16 +262,34 @@ struct Solver<'a> {
     free: Vec<bool>,
     /// The inverse of each block's free parts; nothing in the rows of those bound.
     inverse: Vec<DMatrix<f64>>,
-    /// The same times the border.
+    /// The same times the border,
     leaned: DMatrix<f64>,
+    /// and that again, kept up block by block.
+    added: DMatrix<f64>,
+}
+
+/// What was solved with other weights and the same parts free.
+struct Inverted {
+    curvature: Vec<DMatrix<f64>>,
+    inverse: Vec<DMatrix<f64>>,
+    leaned: DMatrix<f64>,
+    added: DMatrix<f64>,
 }
 
 impl<'a> Solver<'a> {
-    fn new(squares: &'a Squares, tied: &'a Tied, free: Vec<bool>) -> Self {
-        let inverse = squares.curvature.iter().map(|c| DMatrix::zeros(c.nrows(), c.ncols())).collect();
-        let leaned = DMatrix::zeros(squares.border.nrows(), squares.border.ncols());
-        let mut solver = Self { squares, tied, free, inverse, leaned };
-        (0..tied.blocks.len()).for_each(|block| solver.invert(block));
+    /// Blocks that are as they were before are not inverted again.
+    fn new(squares: &'a Squares, tied: &'a Tied, free: Vec<bool>, before: Option<Inverted>) -> Self {
+        let wide = squares.border.ncols();
+        let before = before.unwrap_or_else(|| Inverted {
+            curvature: Vec::new(),
+            inverse: squares.curvature.iter().map(|c| DMatrix::zeros(c.nrows(), c.ncols())).collect(),
+            leaned: DMatrix::zeros(squares.border.nrows(), wide),
+            added: DMatrix::zeros(wide, wide),
+        });
+        let Inverted { inverse, leaned, added, .. } = before;
+        let mut solver = Self { squares, tied, free, inverse, leaned, added };
+        let differs = |block: &usize| before.curvature.get(*block) != Some(&squares.curvature[*block]);
+        (0..tied.blocks.len()).filter(differs).for_each(|block| solver.invert(block));
         solver
     }
 
@@ -265,21 +312,22 @@ impl<'a> Solver<'a> {
                 .enumerate()
                 .for_each(|(i, a)| at.iter().enumerate().for_each(|(j, b)| inverse[(*a, *b)] = found[(i, j)]));
         }
-        for k in 0..self.squares.border.ncols() {
-            for (i, part) in parts.iter().enumerate() {
-                let along =
-                    parts.iter().enumerate().map(|(j, other)| inverse[(i, j)] * self.squares.border[(*other, k)]);
+        let border = &self.squares.border;
+        for (i, part) in parts.iter().enumerate().filter(|_| border.ncols() > 0) {
+            let before = self.leaned.row(*part).transpose();
+            for k in 0..border.ncols() {
+                let along = parts.iter().enumerate().map(|(j, other)| inverse[(i, j)] * border[(*other, k)]);
                 self.leaned[(*part, k)] = along.sum();
             }
+            let more = self.leaned.row(*part).transpose() - before;
+            self.added.ger(1.0, &border.row(*part).transpose(), &more, 1.0);
         }
     }
 
-    /// What the border adds, as its inverse: its variances and what leans on it.
-    fn complement(&self) -> DMatrix<f64> {
+    /// What the border adds: its variances and what leans on it, as its roots.
+    fn complement(&self) -> Option<Cholesky<f64, Dyn>> {
         let spread = DMatrix::from_diagonal(&DVector::from_column_slice(&self.squares.variance));
-        let whole = spread + self.squares.border.transpose() * &self.leaned;
-        let size = whole.nrows();
-        whole.cholesky().map_or_else(|| DMatrix::zeros(size, size), |roots| roots.inverse())
+        (spread + &self.added).cholesky()
     }
 
     fn solved(&self) -> Vec<f64> {
@@ -291,9 +339,8 @@ impl<'a> Solver<'a> {
                 alone[*part] = along.sum();
             }
         }
-        if self.squares.border.ncols() > 0 {
-            let lean = self.complement() * (self.squares.border.transpose() * &alone);
-            alone -= &self.leaned * lean;
+        if let Some(roots) = self.complement().filter(|_| self.squares.border.ncols() > 0) {
+            alone -= &self.leaned * roots.solve(&self.squares.border.tr_mul(&alone));
         }
         alone.as_slice().to_vec()
     }
@@ -327,7 +374,10 @@ impl<'a> Solver<'a> {
             within[block][(here, here)] = self.curvature_of(part).recip();
         }
         let place = self.tied.place.clone();
-        Spread { place, within, leaned: self.leaned.clone(), complement: self.complement() }
+        let of_roots = |roots: Cholesky<f64, Dyn>| roots.l().solve_lower_triangular(&self.leaned.transpose());
+        let taken =
+            self.complement().and_then(of_roots).map_or_else(|| DMatrix::zeros(0, 0), |taken| taken.transpose());
+        Spread { place, within, taken }
     }
 }
 

@@ -210,6 +210,9 @@ fn unevenness(legs: &[f64]) -> f64 {
 
 /// Single poles of the fullest leg, tried on the emptiest: their usual peaks move along.
 fn moves(house: &House, panel: &Panel, usual: &[f64], all: &[Drawing]) -> Vec<LegMove> {
+    if !is_uneven(usual) {
+        return Vec::new();
+    }
     let index = |pick: fn(f64, f64) -> bool| {
         (0..usual.len()).reduce(|best, i| if pick(usual[i], usual[best]) { i } else { best }).unwrap_or(0)
     };
@@ -245,7 +248,7 @@ fn moves(house: &House, panel: &Panel, usual: &[f64], all: &[Drawing]) -> Vec<Le
     let mut moves: Vec<LegMove> = tried.collect();
     moves.sort_by(|a, b| a.uneven.total_cmp(&b.uneven));
     moves.truncate(MOVES);
-    if is_uneven(usual) { moves } else { Vec::new() }
+    moves
 }
 
 /// Worth evening out: by its share, and by what it comes to.

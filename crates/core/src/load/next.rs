@@ -21,7 +21,7 @@ use crate::load::Loaded;
 use crate::load::circuits::{self, CircuitLoad};
 use crate::load::drawing::{self, Drawing, Drawn};
 use crate::load::draws::{NINETEEN_OF_TWENTY, error_read};
-use crate::load::week::runs_when_over;
+use crate::load::week::Week;
 use crate::words::things::by_tags;
 
 /// Instruments at hand. The cover stays on unless a qualified person says otherwise.
@@ -133,9 +133,9 @@ pub fn next(house: &House, loaded: &Loaded<'_>, circuits: &[CircuitLoad], kit: K
         let on: Vec<&Drawing> =
             loads_of(loaded.all.iter().filter(|d| loaded.hung.is_behind(circuit.breaker, &d.breakers)));
         let asked = of_circuit(house, circuit, &on);
+        let taken = taken(house, loaded, |r| r.place.breaker() == Some(circuit.breaker));
         for (instrument, minutes) in &ways {
-            let at = |r: &Reading| r.place.breaker() == Some(circuit.breaker);
-            let open = sets(&on).into_iter().filter(|set| !is_told(house, loaded, at, &on, set));
+            let open = sets(&on).into_iter().filter(|set| !is_told(&taken, &on, set));
             let could = open.map(|on| could(house, on, *instrument, *minutes));
             let told = could.map(|could| (worth(&asked, &could), could));
             if let Some((worth, could)) = told.max_by(|a, b| a.0.total_cmp(&b.0)).filter(|(worth, _)| *worth > 0.0) {
@@ -171,7 +171,8 @@ fn loads_of<'a>(all: impl Iterator<Item = &'a Drawing>) -> Vec<&'a Drawing> {
 /// What a circuit carries at its usual peak, and with all of it on.
 fn of_circuit<'a>(house: &House, circuit: &CircuitLoad, on: &[&'a Drawing]) -> Vec<SumAsked<'a>> {
     let Some(breaker) = house.breakers.get(circuit.breaker) else { return Vec::new() };
-    let runs = runs_when_over(&circuits::runners(breaker, on), circuits::NEARLY * circuit.usual.0);
+    let runners = circuits::runners(breaker, on);
+    let runs = Week::of(&runners).runs_when_over(&runners, circuits::NEARLY * circuit.usual.0);
     let matters = nearness(circuit);
     let once = on.iter().map(|d| (*d, 1.0)).collect();
     let at_peak = on.iter().copied().zip(runs).collect();
@@ -201,25 +202,23 @@ fn sets<'a>(on: &[&'a Drawing]) -> Vec<Vec<&'a Drawing>> {
     all
 }
 
-/// It was read there with the same things on: an instrument errs the same way again. What may have rested just then is looked at once
-/// more, and what was read and does not fit counts for nothing.
-fn is_told(
-    house: &House,
-    loaded: &Loaded<'_>,
-    at: impl Fn(&Reading) -> bool,
-    here: &[&Drawing],
-    set: &[&Drawing],
-) -> bool {
+/// The readings of draws that were taken somewhere: what does not fit counts for nothing.
+fn taken<'a>(house: &'a House, loaded: &Loaded<'_>, at: impl Fn(&Reading) -> bool) -> Vec<&'a Reading> {
     let fits = |r: &&Reading| loaded.draws.misfits.iter().all(|misfit| misfit.reading != r.id);
     let of_draws = |r: &&Reading| matches!(r.quantity, Quantity::Amps { .. } | Quantity::Watts);
-    let same = |r: &&Reading| {
+    house.readings.iter().filter(|r| at(r)).filter(of_draws).filter(fits).collect()
+}
+
+/// It was read there with the same things on: an instrument errs the same way again. What may have rested just then is looked at once
+/// more.
+fn is_told(taken: &[&Reading], here: &[&Drawing], set: &[&Drawing]) -> bool {
+    let same = |r: &&&Reading| {
         here.iter().all(|d| {
             let noted = matches!(d.thing, Drawn::Load(load) if r.on.contains(&load));
             noted == set.iter().any(|there| there.thing == d.thing)
         })
     };
-    let times = house.readings.iter().filter(|r| at(r)).filter(of_draws).filter(same).filter(fits).count();
-    times >= if set.iter().any(|d| d.runs < 1.0) { RESTED } else { 1 }
+    taken.iter().filter(same).count() >= if set.iter().any(|d| d.runs < 1.0) { RESTED } else { 1 }
 }
 
 fn could<'a>(house: &House, on: Vec<&'a Drawing>, instrument: Instrument, minutes: f64) -> Could<'a> {
@@ -346,7 +345,7 @@ fn coming_in(house: &House, loaded: &Loaded<'_>) -> Vec<(f64, NextReading)> {
                 matches!(r.place, MeasuredAt::Main { panel: p } | MeasuredAt::Feed { panel: p } | MeasuredAt::Bus { panel: p } if p == panel.id)
                     && r.quantity == Quantity::Amps { of: Some(of) }
             };
-            if is_told(house, loaded, at, &on, &on) {
+            if is_told(&taken(house, loaded, at), &on, &on) {
                 continue;
             }
             let carried = drawing::on_leg(panel, leg, &on.iter().map(|d| (*d, 1.0)).collect::<Vec<_>>());

@@ -355,15 +355,22 @@ fn together_is_yes_no_or_not_sure() {
         let load = Load::new(LoadId(id), point, format!("it {id}"), LoadKind::Other);
         f.house.loads.put(Load { amps: Some(Amps(amps)), ..load });
     }
-    let said = |f: &Fixture| {
-        let beliefs = beliefs(&f.house);
-        let draws = draws(&f.house, &beliefs);
-        let loaded = Loaded::new(&f.house, &beliefs, &draws);
-        let on = [Drawn::Load(LoadId(1)), Drawn::Load(LoadId(2))].into();
-        together(&f.house, &loaded.hung, &loaded.all, &Set { on, breaker: None }).said
+    let asked = |house: &House, things: u64| {
+        let beliefs = beliefs(house);
+        let draws = draws(house, &beliefs);
+        let loaded = Loaded::new(house, &beliefs, &draws);
+        let on = (1..=things).map(|id| Drawn::Load(LoadId(id))).collect();
+        together(house, &loaded.hung, &loaded.all, &Set { on, breaker: None }).said
     };
+    let said = |f: &Fixture| asked(&f.house, 2);
     let open = said(&f);
-    assert!(open.starts_with("Not sure") && open.contains("measure") && !open.contains("Yes"), "{open}");
+    assert!(open.starts_with("Not sure") && open.contains("measure it 1 (B1)") && !open.contains("Yes"), "{open}");
+    let mut more = f.house.clone();
+    for id in 3..=6 {
+        let load = Load::new(LoadId(id), point, format!("it {id}"), LoadKind::Other);
+        more.loads.put(Load { amps: Some(Amps(1.0)), ..load });
+    }
+    assert!(asked(&more, 6).ends_with("measure all of it at once"), "one thing would not settle it");
     let sets = |f: &Fixture| {
         let beliefs = beliefs(&f.house);
         let draws = draws(&f.house, &beliefs);

@@ -66,7 +66,7 @@ pub struct TogetherOn {
     pub at_most: Amps,
     /// The same of what runs for three hours or more; a heater by its plate.
     pub continuous_at_most: Amps,
-    /// What it would help most to measure, where it is not sure.
+    /// What one reading would settle it, where it is not sure: of a thing, or of all of it at once.
     pub measure: Option<String>,
     /// How long it holds.
     pub holds: Holds,
@@ -105,7 +105,7 @@ pub fn together(house: &House, hung: &Hung<'_>, all: &[Drawing], set: &Set) -> R
         .filter_map(|b| {
             let there: Vec<&Drawing> = counted.iter().filter(|d| hung.is_behind(b.id, &d.breakers)).copied().collect();
             let panel = house.panels.get(b.panel)?;
-            let pole = fullest_pole(house, panel, b, &there)?;
+            let pole = fullest_pole(panel, b, &there)?;
             Some(TogetherOn {
                 breaker: b.id,
                 panel: panel.name.clone(),
@@ -131,7 +131,7 @@ pub fn together(house: &House, hung: &Hung<'_>, all: &[Drawing], set: &Set) -> R
         let to_neutral: Vec<f64> = legs.iter().map(|leg| sum(leg, true)).collect();
         let at_most = |leg: &Leg| {
             let there: Vec<&Drawing> = counted.iter().filter(|d| on_leg(d, panel.id, *leg) > 0.0).copied().collect();
-            drawing::upper(house, &there)
+            drawing::upper(&there)
         };
         TogetherLegs {
             panel: panel.name.clone(),
@@ -167,25 +167,44 @@ fn once<'a>(all: &[&'a Drawing]) -> Vec<(&'a Drawing, f64)> {
     all.iter().map(|d| (*d, 1.0)).collect()
 }
 
-fn fullest_pole(house: &House, panel: &Panel, breaker: &Breaker, on: &[&Drawing]) -> Option<Fullest> {
+fn fullest_pole(panel: &Panel, breaker: &Breaker, on: &[&Drawing]) -> Option<Fullest> {
     let of_leg = |leg: Leg| {
         let there: Vec<&Drawing> = on.iter().filter(|d| on_leg(d, panel.id, leg) > 0.0).copied().collect();
         let amps = drawing::on_leg(panel, leg, &once(&there));
         let lasting: Vec<&Drawing> = there.iter().filter(|d| d.continuous).copied().collect();
-        let least_known = there.iter().map(|d| (drawing::at_most(house, d) - d.amps.map_or(0.0, |a| a.0), d));
-        let least_known = least_known.max_by(|a, b| a.0.total_cmp(&b.0)).map(|(_, d)| d.named());
+        let (rating, fifths) = (breaker.amps.0 + ROUNDING, CONTINUOUS_SHARE * breaker.amps.0 + ROUNDING);
         let error = drawing::error_of(&once(&there));
         Fullest {
             amps,
             error,
             continuous: drawing::on_leg(panel, leg, &once(&lasting)),
-            at_most: drawing::upper(house, &there).max(amps),
-            continuous_at_most: drawing::upper(house, &lasting),
-            measure: least_known,
+            at_most: drawing::upper(&there).max(amps),
+            continuous_at_most: drawing::upper(&lasting),
+            measure: settled_by(&there, rating).or_else(|| settled_by(&lasting, fifths)),
         }
     };
     let poles = breaker.at.iter().map(|p| of_leg(panel.leg(*p))).filter(|_| !on.is_empty());
     poles.max_by(|a, b| a.at_most.total_cmp(&b.at_most))
+}
+
+/// What to measure where a sum may pass a limit: the thing that is least known, if it keeps within it once that is; all at once otherwise.
+fn settled_by(there: &[&Drawing], limit: f64) -> Option<String> {
+    if drawing::upper(there) <= limit {
+        return None;
+    }
+    let believed = |d: &Drawing| d.amps.unwrap_or(Amps(0.0));
+    let open = |d: &Drawing| d.most.0 - believed(d).0;
+    let (at, least_known) = there.iter().enumerate().max_by(|a, b| open(a.1).total_cmp(&open(b.1)))?;
+    let known = Drawing {
+        error: Amps(0.0),
+        least: Amps(0.0),
+        most: believed(least_known),
+        tied: None,
+        ..(*least_known).clone()
+    };
+    let mut then = there.to_vec();
+    then[at] = &known;
+    Some(if drawing::upper(&then) <= limit { least_known.named() } else { "all of it at once".to_owned() })
 }
 
 /// What a thing puts on a leg of a panel. What may be on either leg counts on both: it is on one of them.
@@ -200,7 +219,7 @@ fn largest(house: &House, hung: &Hung<'_>, all: &[Drawing], breaker: BreakerId) 
     let mut on: Vec<&Drawing> =
         all.iter().filter(|d| d.amps.is_some() && hung.is_behind(breaker.id, &d.breakers)).collect();
     // A set rests on no more hope than a yes does.
-    let amps = |d: &&Drawing| drawing::at_most(house, d);
+    let amps = |d: &&Drawing| d.most.0;
     on.sort_by(|a, b| amps(b).total_cmp(&amps(a)));
     let big = on.iter().filter(|d| amps(d) >= LITTLE).count().min(TRIED);
     let (tried, always) = on.split_at(big);
@@ -220,7 +239,7 @@ fn largest(house: &House, hung: &Hung<'_>, all: &[Drawing], breaker: BreakerId) 
         let some = tried.iter().enumerate().filter(|(i, _)| set >> i & 1 == 1).map(|(_, d)| *d);
         some.chain(always.iter().copied()).collect::<Vec<&Drawing>>()
     };
-    let holds = |set: &Vec<&Drawing>| drawing::upper(house, set) <= breaker.amps.0;
+    let holds = |set: &Vec<&Drawing>| drawing::upper(set) <= breaker.amps.0;
     let told = sets.iter().map(chosen).filter(holds).take(SETS);
     told.map(|set| set.into_iter().map(|d| d.thing).collect()).collect()
 }

@@ -37,6 +37,8 @@ struct Moment {
     below: Vec<f64>,
     /// How often an hour it rises above this.
     rises: Vec<f64>,
+    /// From this bin on it never is.
+    reach: usize,
 }
 
 /// Bins of a distribution: of a few things a tenth of an ampere apart, of many more.
@@ -60,10 +62,13 @@ impl Week {
         // A current between two bins is shared out between them: a few bins above the most.
         let bins = (most / bin).ceil() as usize + runners.len().min(ABOVE) + 2;
         let differ = runners.iter().any(|r| r.uses.on[0] != r.uses.on[1] || r.uses.starts[0] != r.uses.starts[1]);
+        // As far as a sum reaches there is something to add up: what draws little goes first.
+        let mut small_first: Vec<&Runner> = runners.iter().collect();
+        small_first.sort_by(|a, b| a.amps.total_cmp(&b.amps));
         let moment = |season: usize, kind: usize| {
-            let mut moment = Moment { below: vec![1.0; bins], rises: vec![0.0; bins] };
-            let mut spare = Moment { below: vec![0.0; bins], rises: vec![0.0; bins] };
-            for runner in runners {
+            let mut moment = Moment { below: vec![1.0; bins], rises: vec![0.0; bins], reach: 0 };
+            let mut spare = moment.clone();
+            for runner in &small_first {
                 let uses = (runner.uses.on[season][kind], runner.uses.starts[season][kind]);
                 moment.add(&mut spare, runner.amps / bin, runner.share * uses.0, runner.share * uses.1);
             }
@@ -103,6 +108,28 @@ impl Week {
         self.seasons.iter().map(peak).fold(0.0, f64::max)
     }
 
+    /// For each of the things that the week is of, how likely it runs when the sum passes this.
+    #[must_use]
+    pub fn runs_when_over(&self, runners: &[Runner], amps: f64) -> Vec<f64> {
+        let bin = self.bin_of(amps);
+        let runs = |runner: &Runner| {
+            let (mut with, mut all) = (0.0, 0.0);
+            for (season, moments) in self.seasons.iter().enumerate() {
+                for (kind, (moment, hours)) in moments.iter().zip(HOURS).enumerate() {
+                    let on = runner.uses.on[season][kind] * runner.share;
+                    let above = bin.map_or(1.0, |n| 1.0 - moment.below[n.min(moment.below.len() - 1)]);
+                    // What runs for more than half of the time is taken to run.
+                    let alone = |n| 1.0 - moment.below_without(runner.amps / self.bin, on, n);
+                    let without = if on > 0.5 { above } else { bin.map_or(1.0, alone) };
+                    with += hours * (above - (1.0 - on) * without).max(0.0);
+                    all += hours * above;
+                }
+            }
+            if all > NEVER { (with / all).clamp(0.0, 1.0) } else { 0.0 }
+        };
+        runners.iter().map(runs).collect()
+    }
+
     /// The bin that ends at a current; none below nothing.
     fn bin_of(&self, amps: f64) -> Option<usize> {
         (amps >= -ROUNDING).then(|| (amps / self.bin + ROUNDING).floor().max(0.0) as usize)
@@ -116,6 +143,7 @@ impl Moment {
             return;
         }
         let (whole, part) = (bins.floor() as usize, bins.fract());
+        self.reach = (self.reach + whole + 1).min(self.below.len());
         // What was below so many bins less: in two bins, and nothing under the first.
         let shift = |of: &[f64], into: &mut [f64]| {
             let first = whole.min(into.len());
@@ -129,28 +157,32 @@ impl Moment {
                 .zip(pairs)
                 .for_each(|(at, (less, same))| *at = (1.0 - part) * same + part * less);
         };
-        shift(&self.below, &mut spare.below);
-        shift(&self.rises, &mut spare.rises);
+        let (below, rises) = (&mut self.below[..self.reach], &mut self.rises[..self.reach]);
+        shift(below, &mut spare.below[..self.reach]);
+        shift(rises, &mut spare.rises[..self.reach]);
         let with = spare.below.iter().zip(&spare.rises);
-        for ((below, rises), (with, rose)) in self.below.iter_mut().zip(&mut self.rises).zip(with) {
+        for ((below, rises), (with, rose)) in below.iter_mut().zip(rises).zip(with) {
             *rises = (1.0 - on) * *rises + on * rose + starts * (*below - with);
             *below = (1.0 - on) * *below + on * with;
         }
     }
 
-    /// How likely the sum is below each bin without something that [`Self::add`] put in: only where it runs for no more than half of the
-    /// time, since rounding would grow otherwise.
-    fn below_without(&self, bins: f64, on: f64) -> Vec<f64> {
+    /// How likely the sum is no more than a bin without something that [`Self::add`] put in: only where it runs for no more than half of
+    /// the time, since rounding would grow otherwise.
+    fn below_without(&self, bins: f64, on: f64, bin: usize) -> f64 {
+        if bin >= self.reach {
+            return 1.0;
+        }
         let (whole, part) = (bins.floor() as usize, bins.fract());
         // What lies in its own bin, where it draws less than one.
         let own = 1.0 - on + if whole == 0 { on * (1.0 - part) } else { 0.0 };
-        let mut rest: Vec<f64> = Vec::with_capacity(self.below.len());
-        for (n, below) in self.below.iter().enumerate() {
+        let mut rest: Vec<f64> = Vec::with_capacity(bin + 1);
+        for (n, below) in self.below[..=bin].iter().enumerate() {
             let from = |by: usize| n.checked_sub(by).map_or(0.0, |n| rest[n]);
             let with = if whole == 0 { part * from(1) } else { (1.0 - part) * from(whole) + part * from(whole + 1) };
             rest.push((below - on * with) / own);
         }
-        rest
+        rest[bin]
     }
 }
 
@@ -173,31 +205,6 @@ fn stays(season: &[Moment; MOMENTS], bin: Option<usize>) -> f64 {
 
 /// Hours of a week that are none: what rounding leaves.
 const NEVER: f64 = 1e-6;
-
-/// For each thing how likely it runs when the sum passes this.
-#[must_use]
-pub fn runs_when_over(runners: &[Runner], amps: f64) -> Vec<f64> {
-    let week = Week::of(runners);
-    let above = |below: &[f64], amps: f64| week.bin_of(amps).map_or(1.0, |n| 1.0 - below[n.min(below.len() - 1)]);
-    let runs = |runner: &Runner| {
-        let (mut with, mut without) = (0.0, 0.0);
-        for (season, moments) in week.seasons.iter().enumerate() {
-            for (kind, (moment, hours)) in moments.iter().zip(HOURS).enumerate() {
-                let on = runner.uses.on[season][kind] * runner.share;
-                // What runs for more than half of the time is taken to run.
-                let (others, by) = if on > 0.5 {
-                    (moment.below.clone(), 0.0)
-                } else {
-                    (moment.below_without(runner.amps / week.bin, on), runner.amps)
-                };
-                with += hours * on * above(&others, amps - by);
-                without += hours * (1.0 - on) * above(&others, amps);
-            }
-        }
-        if with + without > NEVER { (with / (with + without)).clamp(0.0, 1.0) } else { 0.0 }
-    };
-    runners.iter().map(runs).collect()
-}
 
 #[cfg(test)]
 mod tests {
@@ -252,7 +259,7 @@ mod tests {
     #[test]
     fn what_alone_would_pass_runs_whenever_it_passes() {
         let all = [steady(25.0, 0.1, 1.0), steady(1.0, 0.4, 1.0)];
-        let runs = runs_when_over(&all, 20.0);
+        let runs = Week::of(&all).runs_when_over(&all, 20.0);
         assert!((runs[0] - 1.0).abs() < 1e-9);
         assert!((runs[1] - 0.4).abs() < 1e-9, "the other one as often as ever");
     }
@@ -261,10 +268,14 @@ mod tests {
     fn what_was_added_can_be_taken_out_again() {
         let all = [steady(3.1, 0.3, 1.0), steady(0.05, 0.4, 1.0), steady(7.77, 0.2, 1.0)];
         let (whole, rest) = (Week::of(&all), Week::of(&all[..2]));
-        let without = whole.seasons[0][0].below_without(7.77 / whole.bin, 0.2);
-        assert!(rest.seasons[0][0].below.iter().zip(&without).all(|(a, b)| (a - b).abs() < 1e-9));
-        let without = rest.seasons[0][0].below_without(0.05 / rest.bin, 0.4);
-        assert!(Week::of(&all[..1]).seasons[0][0].below.iter().zip(&without).all(|(a, b)| (a - b).abs() < 1e-9));
+        let same = |more: &Week, less: &Week, amps: f64, on: f64| {
+            less.seasons[0][0]
+                .below
+                .iter()
+                .enumerate()
+                .all(|(n, below)| (below - more.seasons[0][0].below_without(amps / more.bin, on, n)).abs() < 1e-9)
+        };
+        assert!(same(&whole, &rest, 7.77, 0.2) && same(&rest, &Week::of(&all[..1]), 0.05, 0.4));
     }
 
     #[test]

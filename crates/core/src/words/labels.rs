@@ -2,7 +2,8 @@
 //!
 //! Common practice throughout: abbreviations seen on panel doors, no source.
 
-use std::collections::BTreeSet;
+use std::collections::{BTreeMap, BTreeSet};
+use std::sync::LazyLock;
 
 /// What a word is about.
 #[derive(Debug, Clone, Copy, PartialEq, Eq, PartialOrd, Ord)]
@@ -156,12 +157,21 @@ pub fn names_person(text: &str) -> bool {
     })
 }
 
+/// Each phrase that is known, with the sense that comes first and the plain word of its group.
+static KNOWN: LazyLock<BTreeMap<&str, (Sense, &str)>> = LazyLock::new(|| {
+    let mut known = BTreeMap::new();
+    for (sense, groups) in SENSES {
+        for group in *groups {
+            group.iter().for_each(|phrase| {
+                known.entry(*phrase).or_insert((*sense, group[0]));
+            });
+        }
+    }
+    known
+});
+
 fn look_up(phrase: &str) -> Option<Word> {
-    let of_sense = |(sense, groups): &(Sense, &[&[&str]])| {
-        let group = groups.iter().find(|g| g.contains(&phrase))?;
-        Some(Word { sense: *sense, plain: group[0].to_owned() })
-    };
-    SENSES.iter().find_map(of_sense)
+    KNOWN.get(phrase).map(|(sense, plain)| Word { sense: *sense, plain: (*plain).to_owned() })
 }
 
 fn singular(word: &str) -> String {

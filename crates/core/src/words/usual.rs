@@ -1,6 +1,8 @@
 //! Usual loads and what they typically draw (handbook 3.2, values from memory; wall oven and cooktop: common practice). A start for what has no nameplate at hand;
 //! always told as typical.
 
+use std::sync::LazyLock;
+
 use serde::Serialize;
 use utoipa::ToSchema;
 
@@ -92,6 +94,10 @@ pub const USUAL: &[Usual] = &[
     large("car charger", Kind::CarCharger, 16.0, 48.0, Hours),
 ];
 
+/// The same, each name by its words.
+static BY_WORDS: LazyLock<Vec<(&Usual, Vec<String>)>> =
+    LazyLock::new(|| USUAL.iter().map(|usual| (usual, parts(usual.name))).collect());
+
 /// Words after which a name says where a thing is, not what.
 const WHERE: [&str; 12] = ["by", "in", "at", "near", "for", "of", "on", "under", "over", "behind", "beside", "next"];
 
@@ -100,22 +106,23 @@ const WHERE: [&str; 12] = ["by", "in", "at", "near", "for", "of", "on", "under",
 #[must_use]
 pub fn named(name: &str) -> Option<&'static Usual> {
     let name = what_it_is(name);
-    let said = words(&name);
-    let parts = |text: &str| -> Vec<String> {
-        let split = text.split(|c: char| !c.is_alphanumeric()).filter(|part| !part.is_empty());
-        split.map(str::to_lowercase).collect()
-    };
     let told = parts(&name);
-    let written = |usual: &Usual| {
-        let looked_for = parts(usual.name);
-        told.windows(looked_for.len()).rposition(|w| w == looked_for).map(|at| at + looked_for.len())
+    let written = |(usual, looked_for): &(&'static Usual, Vec<String>)| {
+        let at = told.windows(looked_for.len()).rposition(|w| w == looked_for)?;
+        Some((*usual, (at + looked_for.len(), usual.name.len())))
     };
+    let last = BY_WORDS.iter().filter_map(written).max_by_key(|(_, fit)| *fit).map(|(usual, _)| usual);
     // What is written itself goes before what is meant by it.
-    let fit = |usual: &'static Usual| match written(usual) {
-        Some(end) => Some((usual, (true, end, usual.name.len()))),
-        None => said.iter().any(|w| w.plain == usual.name).then_some((usual, (false, 0, usual.name.len()))),
-    };
-    USUAL.iter().filter_map(fit).max_by_key(|(_, fit)| *fit).map(|(usual, _)| usual)
+    last.or_else(|| {
+        let said = words(&name);
+        let meant = USUAL.iter().filter(|usual| said.iter().any(|w| w.plain == usual.name));
+        meant.max_by_key(|usual| usual.name.len())
+    })
+}
+
+/// The words of a text as they are written, but for capitals.
+fn parts(text: &str) -> Vec<String> {
+    text.split(|c: char| !c.is_alphanumeric()).filter(|part| !part.is_empty()).map(str::to_lowercase).collect()
 }
 
 /// A name up to where it goes on to say where the thing is.
