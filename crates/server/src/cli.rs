@@ -32,7 +32,7 @@ use wayfinder_core::trace::{Order, Tracker, advise, beliefs};
 use wayfinder_formats::survey::{self, BadRows};
 use wayfinder_formats::{circuits, house_file};
 
-use files::{Bad, read_house, read_survey, write_house};
+use files::{Bad, read_house, write_house};
 
 /// Traces which breaker feeds each outlet, light and appliance of a house.
 #[derive(Parser)]
@@ -58,7 +58,7 @@ enum Command {
     },
     /// Add observations to a house file.
     Record {
-        /// The house file.
+        /// A house file, or a survey folder.
         house: PathBuf,
         /// The observations, as evidence.csv.
         evidence: PathBuf,
@@ -108,7 +108,7 @@ enum Command {
     },
     /// What must not be in a house: what stands against a rule there; without a house all rules, with where they stand.
     Rules {
-        /// The house file.
+        /// A house file, or a survey folder.
         house: Option<PathBuf>,
         /// Print JSON.
         #[arg(long)]
@@ -180,7 +180,7 @@ enum Command {
     },
     /// Write a house as a survey folder of CSV files.
     Export {
-        /// The house file.
+        /// A house file, or a survey folder.
         house: PathBuf,
         /// The folder.
         #[arg(short, long)]
@@ -188,7 +188,7 @@ enum Command {
     },
     /// Draw the card for a panel's door; the file's ending says how: .svg, .pdf or .png.
     Card {
-        /// The house file.
+        /// A house file, or a survey folder.
         house: PathBuf,
         /// The panel; otherwise the first.
         #[arg(long)]
@@ -202,7 +202,7 @@ enum Command {
     },
     /// The directory as a table (CSV).
     Circuits {
-        /// The house file.
+        /// A house file, or a survey folder.
         house: PathBuf,
     },
     /// Copy a database while it is in use.
@@ -235,7 +235,7 @@ struct Taking {
 
 #[derive(Args)]
 struct StepArgs {
-    /// The house file.
+    /// A house file, or a survey folder.
     house: PathBuf,
     /// The complete set that is off, as 1,3,Annex:5-7; nothing for every breaker on.
     #[arg(long, value_delimiter = ',')]
@@ -247,7 +247,7 @@ struct StepArgs {
 
 #[derive(Args)]
 struct Read {
-    /// The house file.
+    /// A house file, or a survey folder.
     house: PathBuf,
     /// Print JSON.
     #[arg(long)]
@@ -378,11 +378,7 @@ fn bad_rows(taking: &Taking) -> BadRows {
 }
 
 fn import(folder: &std::path::Path, name: Option<String>, taking: &Taking) -> Result<(), Bad> {
-    let texts = read_survey(folder)?;
-    let own_name = || folder.canonicalize().ok().and_then(|f| Some(f.file_name()?.to_string_lossy().into_owned()));
-    let folder_name = own_name().unwrap_or_else(|| "House".into());
-    let mut taken =
-        survey::import(&folder_name, &texts.survey(), Timestamp::now(), bad_rows(taking)).map_err(Bad::faults)?;
+    let (mut taken, notes) = files::import(folder, bad_rows(taking))?;
     if let Some(name) = name {
         let about = About { name, ..taken.house.about.clone() };
         taken.house.about = taken
@@ -392,7 +388,7 @@ fn import(folder: &std::path::Path, name: Option<String>, taking: &Taking) -> Re
             .house
             .about;
     }
-    finish(&taken, &texts.notes, taking)
+    finish(&taken, &notes, taking)
 }
 
 fn record(house: &std::path::Path, evidence: &std::path::Path, taking: &Taking) -> Result<(), Bad> {

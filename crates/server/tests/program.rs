@@ -824,6 +824,22 @@ fn every_kind_of_job_is_planned_on_the_command_line() {
 }
 
 #[test]
+fn a_survey_folder_is_read_like_the_house_file_that_it_makes() {
+    let folder = tempfile::tempdir().unwrap();
+    let here = folder.path();
+    survey(here);
+    good(here, &["import", "survey", "-o", "h.json"]);
+    for read in ["beliefs", "advise", "audit", "loads"] {
+        let told = |house: &str| wayfinder(here, &[read, house, "--json"]).stdout;
+        let of_file = told("h.json");
+        assert!(!of_file.is_empty() && told("survey") == of_file, "{read}");
+    }
+    good(here, &["print", "schedule", "survey", "-o", "schedule.pdf"]);
+    std::fs::write(here.join("survey/panels.csv"), "panel,spaces\nMain,many\n").unwrap();
+    assert!(bad(here, &["beliefs", "survey"]).contains("panels.csv, line 2, column spaces"));
+}
+
+#[test]
 fn numbers_among_the_arguments_and_in_files_are_read_like_on_the_pages() {
     let folder = tempfile::tempdir().unwrap();
     let here = folder.path();

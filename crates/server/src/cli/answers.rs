@@ -86,7 +86,7 @@ pub struct DeadArgs {
 
 #[derive(Args)]
 pub struct PlanArgs {
-    /// The house file.
+    /// A house file, or a survey folder.
     house: PathBuf,
     /// The floor; otherwise the first.
     #[arg(long)]

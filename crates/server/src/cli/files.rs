@@ -3,9 +3,10 @@
 use std::fmt;
 use std::path::Path;
 
+use jiff::Timestamp;
 use wayfinder_core::House;
 use wayfinder_formats::house_file;
-use wayfinder_formats::survey::{self, Fault, Survey};
+use wayfinder_formats::survey::{self, BadRows, Fault, Survey, Taken};
 
 /// Input that cannot be used, in the user's words.
 #[derive(Debug)]
@@ -34,7 +35,13 @@ pub fn read_text(path: &Path) -> Result<String, Bad> {
     String::from_utf8(bytes).map_err(|_| Bad::new(format!("{}: this is not UTF-8 text", path.display())))
 }
 
+/// A house file, or a survey folder as it would be imported; what is noted of that goes beside the answer.
 pub fn read_house(path: &Path) -> Result<House, Bad> {
+    if path.is_dir() {
+        let (taken, notes) = import(path, BadRows::Refuse)?;
+        notes.iter().chain(&taken.notes).for_each(|note| eprintln!("note: {note}"));
+        return Ok(taken.house);
+    }
     house_file::read(&read_text(path)?).map_err(|e| Bad::new(format!("{}: {e}", path.display())))
 }
 
@@ -65,18 +72,27 @@ fn share_like_new_files(file: &std::fs::File) -> std::io::Result<()> {
 }
 
 /// The texts of a survey folder.
-pub struct SurveyTexts {
+struct SurveyTexts {
     files: Vec<(&'static str, String)>,
-    pub notes: Vec<String>,
+    notes: Vec<String>,
 }
 
 impl SurveyTexts {
-    pub fn survey(&self) -> Survey<'_> {
+    fn survey(&self) -> Survey<'_> {
         Survey::from_files(|name| self.files.iter().find(|(file, _)| *file == name).map(|(_, text)| text.as_str()))
     }
 }
 
-pub fn read_survey(folder: &Path) -> Result<SurveyTexts, Bad> {
+/// The house of a survey folder, named after it where it says no name, and what is noted of its files.
+pub fn import(folder: &Path, bad_rows: BadRows) -> Result<(Taken, Vec<String>), Bad> {
+    let texts = read_survey(folder)?;
+    let own_name = || folder.canonicalize().ok().and_then(|f| Some(f.file_name()?.to_string_lossy().into_owned()));
+    let name = own_name().unwrap_or_else(|| "House".into());
+    let taken = survey::import(&name, &texts.survey(), Timestamp::now(), bad_rows).map_err(Bad::faults)?;
+    Ok((taken, texts.notes))
+}
+
+fn read_survey(folder: &Path) -> Result<SurveyTexts, Bad> {
     let entries = std::fs::read_dir(folder).map_err(|e| Bad::new(format!("{}: {e}", folder.display())))?;
     let names = entries.filter_map(|e| e.ok()?.file_name().into_string().ok());
     let mut notes: Vec<_> = names
