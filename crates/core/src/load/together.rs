@@ -187,14 +187,19 @@ fn fullest_pole(panel: &Panel, breaker: &Breaker, on: &[&Drawing]) -> Option<Ful
     poles.max_by(|a, b| a.at_most.total_cmp(&b.at_most))
 }
 
-/// What to measure where a sum may pass a limit: the thing that is least known, if it keeps within it once that is; all at once otherwise.
+/// What to measure where a sum may pass a limit: the thing that is least known, if it keeps within it once that is; all at once otherwise,
+/// and where each was measured.
 fn settled_by(there: &[&Drawing], limit: f64) -> Option<String> {
     if drawing::upper(there) <= limit {
         return None;
     }
     let believed = |d: &Drawing| d.amps.unwrap_or(Amps(0.0));
     let open = |d: &Drawing| d.most.0 - believed(d).0;
-    let (at, least_known) = there.iter().enumerate().max_by(|a, b| open(a.1).total_cmp(&open(b.1)))?;
+    let all_at_once = || Some("all of it at once".to_owned());
+    let not_measured = there.iter().enumerate().filter(|(_, d)| !d.measured);
+    let Some((at, least_known)) = not_measured.max_by(|a, b| open(a.1).total_cmp(&open(b.1))) else {
+        return all_at_once();
+    };
     let known = Drawing {
         error: Amps(0.0),
         least: Amps(0.0),
@@ -204,7 +209,7 @@ fn settled_by(there: &[&Drawing], limit: f64) -> Option<String> {
     };
     let mut then = there.to_vec();
     then[at] = &known;
-    Some(if drawing::upper(&then) <= limit { least_known.named() } else { "all of it at once".to_owned() })
+    if drawing::upper(&then) <= limit { Some(least_known.named()) } else { all_at_once() }
 }
 
 /// What a thing puts on a leg of a panel. What may be on either leg counts on both: it is on one of them.
