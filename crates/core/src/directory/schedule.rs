@@ -9,7 +9,7 @@ use super::{Standing, fed_from};
 use crate::base::position::{Column, Leg, Position, Supply};
 use crate::base::units::{Amps, Metal, NominalVolts, VoltAmperes};
 use crate::code::volts::LEG;
-use crate::house::{Breaker, House, Panel};
+use crate::house::{Breaker, House, Load, Panel};
 use crate::load::Loaded;
 use crate::load::drawing::{Drawing, Drawn};
 use crate::load::legs;
@@ -190,11 +190,12 @@ fn bare_row(panel: &Panel, space: u16, legs: usize) -> ScheduleRow {
 fn connected(house: &House, panel: &Panel, breaker: &Breaker, loaded: &Loaded<'_>, legs: &[Leg]) -> Vec<VoltAmperes> {
     let mut va = vec![0.0; legs.len()];
     for drawing in loaded.all.iter().filter(|drawing| loaded.hung.is_behind(breaker.id, &drawing.breakers)) {
-        let Some(amps) = plated(house, drawing) else { continue };
         let Some(way) = drawing.ways.iter().find(|way| way.panel == panel.id) else { continue };
-        let across = if way.either { 1 } else { way.legs.len() };
+        let three = !way.either && way.legs.len() == 3;
+        let Some(amps) = plated(house, drawing, three) else { continue };
         // Three conductors carry it at the voltage to neutral each.
-        let all = if across == 3 { 3.0 * amps.0 * LEG } else { amps.0 * f64::from(u16::from(drawing.volts)) };
+        let volts = f64::from(u16::from(drawing.volts));
+        let all = if three { 3.0 * amps.0 * LEG } else { amps.0 * volts };
         for nth in way.legs.iter().filter_map(|leg| legs.iter().position(|of| of == leg)) {
             va[nth] += all / way.legs.len() as f64;
         }
@@ -203,12 +204,17 @@ fn connected(house: &House, panel: &Panel, breaker: &Breaker, loaded: &Loaded<'_
 }
 
 /// What its nameplate says; what such things usually draw where it has none.
-fn plated(house: &House, drawing: &Drawing) -> Option<Amps> {
-    let of = |id| house.loads.get(id).and_then(|load| plate::current(load, drawing.volts));
+fn plated(house: &House, drawing: &Drawing, three: bool) -> Option<Amps> {
+    let of = |id| house.loads.get(id).and_then(|load| plate::current(&wired(load, three), drawing.volts));
     match drawing.thing {
         Drawn::Load(id) => of(id).or(drawing.amps),
         Drawn::Point(_) => drawing.amps,
     }
+}
+
+/// On three poles something takes three phases, whether anybody said so or not.
+fn wired(load: &Load, three: bool) -> Load {
+    Load { three_phase: load.three_phase || three, ..load.clone() }
 }
 
 fn equipment(house: &House, loaded: &Loaded<'_>, panel: &Panel) -> Vec<Equipment> {
@@ -216,7 +222,7 @@ fn equipment(house: &House, loaded: &Loaded<'_>, panel: &Panel) -> Vec<Equipment
         let Drawn::Load(id) = drawing.thing else { return None };
         let (load, point) = (house.loads.get(id)?, house.points.get(drawing.point)?);
         let breaker = house.breakers.get(*drawing.breakers.first()?).filter(|b| b.panel == panel.id)?;
-        let amps = plate::current(load, drawing.volts);
+        let amps = plate::current(&wired(load, breaker.at.len() == 3), drawing.volts);
         let printed = amps.is_some() || load.mca.is_some() || load.mop.is_some();
         printed.then(|| Equipment {
             tag: point.tag.clone(),

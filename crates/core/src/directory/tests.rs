@@ -1,5 +1,5 @@
 use super::*;
-use crate::base::units::{NominalVolts, VoltAmperes};
+use crate::base::units::{NominalVolts, VoltAmperes, Watts};
 use crate::fixture::Fixture;
 use crate::house::Seen::{Dead, Live};
 use crate::house::{BreakerId, Load, LoadId, LoadKind, PointId, PointKind, PrintedLine, Remark, RemarkId, Remarks};
@@ -54,6 +54,18 @@ fn a_schedule_puts_what_is_connected_on_its_legs() {
     assert_eq!((of("6").poles, schedule.bare, schedule.legs.len()), (1, 6, 3));
     assert_eq!(schedule.equipment.len(), 3);
     assert_eq!(schedule.equipment[0].phases, 3);
+}
+
+// By hand, from definitions: 12 kW on three poles of 208 V are 12,000 / (208 · √3) = 33.3 A on each, and a third of it each.
+#[test]
+fn what_hangs_on_three_poles_takes_three_phases_where_its_plate_gives_watts() {
+    let mut f = three_phase();
+    let load = f.house.loads.iter().next().unwrap().clone();
+    f.house.loads.put(Load { amps: None, watts: Some(Watts(12_000.0)), ..load });
+    let schedule = scheduled(&f);
+    let of = schedule.rows.iter().find(|row| row.at == "1-3-5").unwrap();
+    assert!(of.va.iter().all(|va| (va.0 - 4000.0).abs() < 5.0), "{:?}", of.va);
+    assert!((schedule.equipment[0].amps.unwrap().0 - 33.3).abs() < 0.05);
 }
 
 // NEC 408.4(A), (B), from memory: spares and bare spaces are told, and what feeds the panel.
