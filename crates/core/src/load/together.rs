@@ -200,13 +200,9 @@ fn settled_by(there: &[&Drawing], limit: f64) -> Option<String> {
     let Some((at, least_known)) = not_measured.max_by(|a, b| open(a.1).total_cmp(&open(b.1))) else {
         return all_at_once();
     };
-    let known = Drawing {
-        error: Amps(0.0),
-        least: Amps(0.0),
-        most: believed(least_known),
-        tied: None,
-        ..(*least_known).clone()
-    };
+    // Whatever is read, no less than its plate's least is counted.
+    let most = Amps(believed(least_known).0.max(least_known.least.0));
+    let known = Drawing { error: Amps(0.0), most, tied: None, ..(*least_known).clone() };
     let mut then = there.to_vec();
     then[at] = &known;
     if drawing::upper(&then) <= limit { Some(least_known.named()) } else { all_at_once() }
