@@ -9,11 +9,11 @@ use super::{Standing, fed_from};
 use crate::base::position::{Column, Leg, Position, Supply};
 use crate::base::units::{Amps, Metal, NominalVolts, VoltAmperes};
 use crate::code::volts::LEG;
-use crate::house::{Breaker, House, Load, Panel};
+use crate::house::{Breaker, House, Panel};
 use crate::load::Loaded;
 use crate::load::drawing::{Drawing, Drawn};
 use crate::load::legs;
-use crate::plate;
+use crate::plate::{self, Connected};
 use crate::trace::Beliefs;
 
 /// A schedule.
@@ -191,11 +191,7 @@ fn connected(house: &House, panel: &Panel, breaker: &Breaker, loaded: &Loaded<'_
     let mut va = vec![0.0; legs.len()];
     for drawing in loaded.all.iter().filter(|drawing| loaded.hung.is_behind(breaker.id, &drawing.breakers)) {
         let Some(way) = drawing.ways.iter().find(|way| way.panel == panel.id) else { continue };
-        let three = !way.either && way.legs.len() == 3;
-        let Some(amps) = plated(house, drawing, three) else { continue };
-        // Three conductors carry it at the voltage to neutral each.
-        let volts = f64::from(u16::from(drawing.volts));
-        let all = if three { 3.0 * amps.0 * LEG } else { amps.0 * volts };
+        let Some(all) = power(house, loaded, drawing) else { continue };
         for nth in way.legs.iter().filter_map(|leg| legs.iter().position(|of| of == leg)) {
             va[nth] += all / way.legs.len() as f64;
         }
@@ -204,17 +200,15 @@ fn connected(house: &House, panel: &Panel, breaker: &Breaker, loaded: &Loaded<'_
 }
 
 /// What its nameplate says; what such things usually draw where it has none.
-fn plated(house: &House, drawing: &Drawing, three: bool) -> Option<Amps> {
-    let of = |id| house.loads.get(id).and_then(|load| plate::current(&wired(load, three), drawing.volts));
-    match drawing.thing {
-        Drawn::Load(id) => of(id).or(drawing.amps),
-        Drawn::Point(_) => drawing.amps,
-    }
-}
-
-/// On three poles something takes three phases, whether anybody said so or not.
-fn wired(load: &Load, three: bool) -> Load {
-    Load { three_phase: load.three_phase || three, ..load.clone() }
+fn power(house: &House, loaded: &Loaded<'_>, drawing: &Drawing) -> Option<f64> {
+    let load = match drawing.thing {
+        Drawn::Load(id) => house.loads.get(id),
+        Drawn::Point(_) => None,
+    };
+    let connected = load.map(|load| loaded.hung.connected(load));
+    let printed = load.zip(connected).and_then(|(load, connected)| plate::current(load, connected));
+    let amps = printed.or(drawing.amps)?.0;
+    Some(amps * connected.map_or(f64::from(u16::from(drawing.volts)), Connected::power_of_one))
 }
 
 fn equipment(house: &House, loaded: &Loaded<'_>, panel: &Panel) -> Vec<Equipment> {
@@ -222,7 +216,8 @@ fn equipment(house: &House, loaded: &Loaded<'_>, panel: &Panel) -> Vec<Equipment
         let Drawn::Load(id) = drawing.thing else { return None };
         let (load, point) = (house.loads.get(id)?, house.points.get(drawing.point)?);
         let breaker = house.breakers.get(*drawing.breakers.first()?).filter(|b| b.panel == panel.id)?;
-        let amps = plate::current(&wired(load, breaker.at.len() == 3), drawing.volts);
+        let connected = loaded.hung.connected(load);
+        let amps = plate::current(load, connected);
         let printed = amps.is_some() || load.mca.is_some() || load.mop.is_some();
         printed.then(|| Equipment {
             tag: point.tag.clone(),
@@ -230,7 +225,7 @@ fn equipment(house: &House, loaded: &Loaded<'_>, panel: &Panel) -> Vec<Equipment
             place: house.rooms.get(point.room).map_or_else(String::new, |room| room.name.clone()),
             at: breaker.at_text(),
             volts: drawing.volts,
-            phases: if breaker.at.len() == 3 { 3 } else { 1 },
+            phases: if connected.three_phase { 3 } else { 1 },
             amps,
             mca: load.mca,
             mop: load.mop,

@@ -13,7 +13,7 @@ use super::fed::OnCard;
 use crate::base::Said;
 use crate::base::position::Leg;
 use crate::house::{Breaker, House, LoadKind, Panel, Point, PointKind, RoomId, School};
-use crate::plate;
+use crate::plate::{self, Connected};
 use crate::words::usual;
 
 /// So many grounds are told apart.
@@ -91,7 +91,8 @@ impl<'a> Marking<'a> {
         for point in self.fed.proven(breaker) {
             let loads: Vec<_> = self.house.loads.iter().filter(|load| load.point == point.id).collect();
             for load in &loads {
-                let amps = plate::current(load, plate::volts(self.house, load)).map_or(1.0, |amps| amps.0);
+                let amps = plate::current(load, Connected::printed(load, plate::volts(self.house, load)))
+                    .map_or(1.0, |amps| amps.0);
                 *sorts.entry(of_load(load.kind, &load.name)).or_default() += amps;
             }
             if loads.is_empty() {

@@ -92,7 +92,7 @@ fn of(
     let load = house.loads.get(id).filter(|load| may(load))?;
     let point = house.points.get(load.point)?;
     let amps = d.amps.filter(|amps| amps.0 >= WORTH_A_CIRCUIT)?;
-    let volts = plate::volts(house, load);
+    let connected = loaded.hung.connected(load);
     let room = house.rooms.get(point.room).map_or("", |r| r.name.as_str());
     // Without a plate it is sized by what it is believed to draw.
     let plated = if load.has_plate() { load.clone() } else { Load { amps: Some(amps), ..load.clone() } };
@@ -104,7 +104,7 @@ fn of(
         name: d.named(),
         amps,
         proven: d.proven,
-        rating: plate::asks(&plated, volts)?.at(room, point.kind).usual,
+        rating: plate::asks(&plated, connected)?.at(room, point.kind).usual,
         must: rules::wants_its_own(load),
         rest,
         enough: rest.0 <= CONTINUOUS_SHARE * rating.0,

@@ -20,7 +20,7 @@ use crate::load::misfit::{Happened, Misfit};
 use crate::load::uses::{self, Uses};
 use crate::network::{self, Taken};
 use crate::plate::running::running;
-use crate::plate::{self, typical};
+use crate::plate::{self, Connected, typical};
 use crate::words::usual;
 
 /// Something that draws.
@@ -145,20 +145,20 @@ fn upper_by_parts(there: &[&Drawing]) -> f64 {
 
 /// The least that is counted of a load: the least that its plate may mean, all of what it may mean where readings speak against it, and
 /// without a plate what such things usually draw at the least.
-fn least(load: &Load, volts: NominalVolts, doubted: bool) -> Amps {
-    let least = match plate::current(load, volts) {
-        Some(_) if doubted => plate::most(load, volts),
-        Some(_) => plate::least(load, volts),
+fn least(load: &Load, connected: Connected, doubted: bool) -> Amps {
+    let least = match plate::current(load, connected) {
+        Some(_) if doubted => plate::most(load, connected),
+        Some(_) => plate::least(load, connected),
         None => typical::like(load).map(|usual| usual.low),
     };
     least.unwrap_or(Amps(0.0))
 }
 
 /// The most that something draws, once all else is known of it.
-fn most(load: Option<&Load>, d: &Drawing) -> Amps {
+fn most(load: Option<(&Load, Connected)>, d: &Drawing) -> Amps {
     let load = load.filter(|_| !d.read);
-    let by_plate = load.and_then(|load| plate::most(load, d.volts));
-    let usual = load.and_then(typical::like).map(|usual| usual.high.0);
+    let by_plate = load.and_then(|(load, connected)| plate::most(load, connected));
+    let usual = load.and_then(|(load, _)| typical::like(load)).map(|usual| usual.high.0);
     let amps = d.amps.map_or(0.0, |a| a.0);
     Amps(match by_plate {
         Some(most) => most.0.max(amps),
@@ -212,13 +212,14 @@ pub fn everything(house: &House, hung: &Hung<'_>, draws: &Draws) -> Vec<Drawing>
         .filter_map(|(nth, draw)| {
             let load = house.loads.get(draw.load)?;
             let point = house.points.get(load.point)?;
-            let base = at(hung, Drawn::Load(load.id), point, plate::volts(house, load));
+            let connected = hung.connected(load);
+            let base = at(hung, Drawn::Load(load.id), point, connected.volts);
             let (habit, cycles) = (habit(load), running(load).cycles);
             let mut drawing = Drawing {
                 name: load.name.clone(),
                 amps: draw.known.then_some(draw.amps),
                 error: draw.standard_error(),
-                least: least(load, base.volts, draw.plate.is_some()),
+                least: least(load, connected, draw.plate.is_some()),
                 tied: Some((nth, draws.spread.clone())),
                 read: draw.readings > 0,
                 read_more: more.iter().filter(|read| read.on.iter().any(|(on, _)| *on == load.id)).cloned().collect(),
@@ -229,7 +230,7 @@ pub fn everything(house: &House, hung: &Hung<'_>, draws: &Draws) -> Vec<Drawing>
                 continuous: plate::is_continuous(load),
                 ..base
             };
-            drawing.most = most(Some(load), &drawing);
+            drawing.most = most(Some((load, connected)), &drawing);
             Some(drawing)
         })
         .collect();

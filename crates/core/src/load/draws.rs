@@ -132,8 +132,8 @@ pub fn draws(house: &House, beliefs: &Beliefs) -> Draws {
     for point in house.points_in_order() {
         loads.extend(house.loads.iter().filter(|l| l.point == point.id));
     }
-    let priors: Vec<Prior> = loads.iter().map(|l| prior(house, l)).collect();
     let mut carried = Carried::new(house, beliefs, &loads);
+    let priors: Vec<Prior> = loads.iter().map(|l| prior(&carried.hung, l)).collect();
     let spoken: Vec<(&Reading, Claim)> =
         house.readings.iter().filter_map(|r| Some((r, told(r, carried.at(r.place, r.quantity))?))).collect();
     let (taken, silent): (Vec<_>, Vec<_>) = spoken.into_iter().partition(|(_, told)| !told.parts.is_empty());
@@ -144,7 +144,6 @@ pub fn draws(house: &House, beliefs: &Beliefs) -> Draws {
     let fitted = fit(&believed, &kept, true);
     let mut readings = vec![0; loads.len()];
     kept.iter().flat_map(|sum| &sum.parts).for_each(|(part, _)| readings[*part] += 1);
-    let draw = |(i, load): (usize, &&Load)| draw(house, load, (&fitted, i), readings[i], trusted[i]);
     let mut misfits: Vec<Misfit> = Vec::new();
     for (((reading, told), sum), counts) in taken.iter().zip(&sums).zip(&counts) {
         let expected: f64 = sum.parts.iter().map(|(i, a)| a * fitted.values[*i]).sum();
@@ -159,6 +158,7 @@ pub fn draws(house: &House, beliefs: &Beliefs) -> Draws {
         misfits.extend(unexplained(house, reading, UNLISTED, supposed));
     }
     misfits.sort_by(|a, b| b.errors.abs().total_cmp(&a.errors.abs()));
+    let draw = |(i, load): (usize, &&Load)| draw(&carried, load, (&fitted, i), readings[i], trusted[i]);
     Draws {
         loads: loads.iter().enumerate().map(draw).collect(),
         misfits,
@@ -173,8 +173,9 @@ pub fn range_said(amps: Amps, plus_minus: Amps) -> String {
     format!("about {:.1} A, {:.1} to {:.1}", amps.0, (amps.0 - plus_minus.0).max(0.0), amps.0 + plus_minus.0)
 }
 
-fn draw(house: &House, load: &Load, (fitted, i): (&Fitted, usize), readings: usize, trusted: bool) -> Draw {
-    let plate = plate::current(load, plate::volts(house, load));
+fn draw(carried: &Carried<'_>, load: &Load, (fitted, i): (&Fitted, usize), readings: usize, trusted: bool) -> Draw {
+    let Carried { house, hung, .. } = carried;
+    let plate = plate::current(load, hung.connected(load));
     let (amps, plus_minus) = (fitted.values[i], NINETEEN_OF_TWENTY * fitted.errors[i]);
     let range = range_said(Amps(amps), Amps(plus_minus));
     let said = match (plate.is_some() || readings > 0, typical::like(load)) {
@@ -194,7 +195,7 @@ fn draw(house: &House, load: &Load, (fitted, i): (&Fitted, usize), readings: usi
         amps: Amps(amps),
         plus_minus: Amps(plus_minus),
         said,
-        rests_on: rests_on(house, load, readings),
+        rests_on: rests_on(hung, load, readings),
         typical: readings == 0 && plate.is_none(),
         known: plate.is_some() || readings > 0 || typical::like(load).is_some(),
         readings,
@@ -262,8 +263,8 @@ fn supposed(
     all
 }
 
-fn prior(house: &House, load: &Load) -> Prior {
-    if let Some((amps, error)) = plate::expected(load, plate::volts(house, load)) {
+fn prior(hung: &Hung<'_>, load: &Load) -> Prior {
+    if let Some((amps, error)) = plate::expected(load, hung.connected(load)) {
         return Prior { mean: amps.0, error: error.0 };
     }
     match typical::like(load) {
@@ -275,8 +276,8 @@ fn prior(house: &House, load: &Load) -> Prior {
     }
 }
 
-fn rests_on(house: &House, load: &Load, readings: usize) -> Vec<String> {
-    let plate = plate::current(load, plate::volts(house, load)).map(|a| format!("its nameplate, {:.1} A", a.0));
+fn rests_on(hung: &Hung<'_>, load: &Load, readings: usize) -> Vec<String> {
+    let plate = plate::current(load, hung.connected(load)).map(|a| format!("its nameplate, {:.1} A", a.0));
     let like = || typical::like(load).map(|u| format!("what is typical of a {}, {} to {}", u.name, u.low.0, u.high));
     let beforehand = plate.or_else(like).unwrap_or_else(|| "nothing but that it is plugged in".into());
     let measured = match readings {
@@ -293,23 +294,23 @@ struct Carry {
     load: LoadId,
     /// Its place in the list.
     thing: usize,
-    volts: f64,
+    /// Volt-amperes of one ampere.
+    power: f64,
     /// How likely it hangs there.
     chance: f64,
     running: Running,
 }
 
 impl Carry {
-    fn new(house: &House, (thing, load): (usize, &Load), running: Running, chance: f64) -> Self {
-        let volts = f64::from(u16::from(plate::volts(house, load)));
-        Self { load: load.id, thing, volts, chance, running }
+    fn new(hung: &Hung<'_>, (thing, load): (usize, &Load), running: Running, chance: f64) -> Self {
+        Self { load: load.id, thing, power: hung.connected(load).power_of_one(), chance, running }
     }
 
     fn part(&self, quantity: Quantity) -> Term {
         let factor = self.running.factor;
         // Power is told in amperes at 120 V, so that one error fits all: a thing of 240 V counts twice.
         let (times, doubt) = match quantity {
-            Quantity::Watts => (self.volts / LEG * factor.middle(), factor.error() / factor.middle()),
+            Quantity::Watts => (self.power / LEG * factor.middle(), factor.error() / factor.middle()),
             _ => (1.0, 0.0),
         };
         let runs = self.running.cycles.unwrap_or(1.0);
@@ -340,11 +341,11 @@ impl<'a> Carried<'a> {
     }
 
     fn at(&mut self, place: MeasuredAt, quantity: Quantity) -> &[Carry] {
-        let (house, hung, of, runs) = (self.house, &self.hung, &self.of, &self.running);
+        let (hung, of, runs) = (&self.hung, &self.of, &self.running);
         self.known.entry((place, quantity)).or_insert_with(|| {
             let carry = |(thing, load): (usize, &&Load)| {
                 let chance = hung.chance(place, quantity, load);
-                (chance > UNLIKELY).then(|| Carry::new(house, (thing, load), runs[thing], chance))
+                (chance > UNLIKELY).then(|| Carry::new(hung, (thing, load), runs[thing], chance))
             };
             of.iter().enumerate().filter_map(carry).collect()
         })
@@ -352,7 +353,7 @@ impl<'a> Carried<'a> {
 
     /// A load as if it were carried, so likely.
     fn carry(&self, thing: usize, chance: f64) -> Carry {
-        Carry::new(self.house, (thing, self.of[thing]), self.running[thing], chance)
+        Carry::new(&self.hung, (thing, self.of[thing]), self.running[thing], chance)
     }
 }
 

@@ -5,7 +5,7 @@ use std::collections::{BTreeMap, BTreeSet};
 use crate::base::position::{Leg, Position};
 use crate::base::units::NominalVolts;
 use crate::house::{Breaker, BreakerId, Conductor, House, Load, MeasuredAt, PanelId, PointId, Quantity};
-use crate::plate;
+use crate::plate::{self, Connected};
 use crate::trace::{Beliefs, PointBelief, Status};
 
 /// What hangs where.
@@ -68,6 +68,21 @@ impl<'a> Hung<'a> {
             MeasuredAt::Bus { panel } | MeasuredAt::Main { panel } | MeasuredAt::Feed { panel } => {
                 feeders.is_empty() || self.on_leg(quantity, panel, feeders, plate::volts(self.house, load))
             }
+        }
+    }
+
+    /// How a load is connected, on what it is believed to hang.
+    #[must_use]
+    pub fn connected(&self, load: &Load) -> Connected {
+        let on = match self.feeders(load.point) {
+            [only] => self.house.breakers.get(*only),
+            _ => None,
+        };
+        let beside =
+            |breaker: BreakerId| self.feeders.iter().filter(move |(_, on)| on.contains(&breaker)).map(|(p, _)| *p);
+        match on {
+            Some(breaker) => Connected::on(self.house, load, breaker, beside(breaker.id)),
+            None => Connected::printed(load, plate::volts(self.house, load)),
         }
     }
 

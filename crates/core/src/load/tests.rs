@@ -6,7 +6,7 @@ use super::draws::draws;
 use super::legs::PanelLegs;
 use super::together::{RunTogether, Set, together};
 use super::{Loaded, Loads, round};
-use crate::base::units::{Amps, NominalVolts};
+use crate::base::units::{Amps, NominalVolts, Watts};
 use crate::fixture::Fixture;
 use crate::house::House;
 use crate::house::Seen::{Dead, Live};
@@ -14,6 +14,7 @@ use crate::house::{
     BreakerId, Conductor, Crew, Habit, Instrument, Load, LoadId, LoadKind, MeasuredAt, PanelId, PointKind, Quantity,
     Reading, ReadingId, Round, Run, RunId, Side, Span,
 };
+use crate::rules;
 use crate::trace::beliefs;
 
 fn loads(house: &House) -> Loads {
@@ -337,6 +338,40 @@ fn three_phase_legs_and_their_neutral() {
     assert!((told.panels[0].neutral.0 - 300.0_f64.sqrt()).abs() < 1e-6, "{told:?}");
     let all = loads(&f.house).legs.remove(0);
     assert!(all.c.is_some() && all.each.len() == 3 && all.neutral.0 >= 17.3, "{all:?}");
+}
+
+// By hand, from definitions: 12 kW on three poles of 208 V are 12,000 / (208 · √3) = 33.3 A on each, and 12,000 / 208 = 57.7 A where it
+// lies across two legs alone, as it may where another thing of 208 V shares the breaker.
+#[test]
+fn what_hangs_alone_on_three_poles_takes_three_phases_wherever_it_is_counted() {
+    use crate::base::position::Supply;
+    use crate::house::Panel;
+    let mut f = Fixture::new(12);
+    f.house.panels.put(Panel { supply: Supply::WyeThreePhase, ..f.panel().clone() });
+    let room = f.room("Bakehouse");
+    let on = f.breaker("1-3-5", 40.0, "");
+    let oven = |f: &mut Fixture, nth: u64, watts: f64| {
+        let point = f.point_at(&format!("B{nth}"), room, PointKind::Appliance, Some(NominalVolts::V208));
+        f.see(point, &[on], Dead);
+        f.see(point, &[on], Dead);
+        let load = Load::new(LoadId(nth), point, format!("deck oven {nth}"), LoadKind::Oven);
+        f.house.loads.put(Load { watts: Some(Watts(watts)), volts: Some(NominalVolts::V208.into()), ..load });
+    };
+    let small = |house: &House| {
+        let hangs = beliefs(house).hangs();
+        let hits = rules::hits_of(rules::Scope::Load, &rules::Facts { house, hangs: &hangs });
+        hits.into_iter().filter(|hit| hit.rule.id == "nameplate-least").count()
+    };
+    let plate = |house: &House| loads(house).loads[0].rests_on[0].clone();
+    oven(&mut f, 1, 12_000.0);
+    assert_eq!((plate(&f.house).as_str(), small(&f.house)), ("its nameplate, 33.3 A", 0));
+    // What lies across legs counts, nothing else.
+    let lamp = f.point_at("B9", room, PointKind::Light, Some(NominalVolts::V120));
+    f.see(lamp, &[on], Dead);
+    f.house.loads.put(Load { watts: Some(Watts(60.0)), ..Load::new(LoadId(9), lamp, "lamp", LoadKind::Light) });
+    assert_eq!(plate(&f.house), "its nameplate, 33.3 A");
+    oven(&mut f, 2, 3000.0);
+    assert_eq!((plate(&f.house).as_str(), small(&f.house)), ("its nameplate, 57.7 A", 1));
 }
 
 // Handbook 3.2, 3.3: a yes never rests on less than plates print. Two plates of 12 and 9 A are believed to draw less than 20 A together, and

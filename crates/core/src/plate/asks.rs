@@ -3,14 +3,14 @@
 use serde::Serialize;
 use utoipa::ToSchema;
 
-use crate::base::units::{Amps, NominalVolts};
+use crate::base::units::Amps;
 use crate::base::{Source, nec};
 use crate::code::{
     self,
     sizes::{HEATER, LARGE_RANGE, MOTOR, ON_THE_SHELF, SMALL_HEATER, TWENTY, WELDER},
 };
 use crate::house::{Load, LoadKind, PointKind};
-use crate::plate;
+use crate::plate::{self, Connected};
 use crate::words::places;
 
 /// What a load asks of its circuit.
@@ -78,12 +78,12 @@ impl Asks {
     /// With what is usually taken: by the plate, by custom, from the shelf, in this order.
     fn usually(
         load: &Load,
-        volts: NominalVolts,
+        connected: Connected,
         wire: Amps,
         (at_least, at_most): (Amps, Option<Amps>),
         source: Source,
     ) -> Self {
-        let heat = plate::current(load, volts).and_then(|amps| largest_for_heat(load.kind, amps));
+        let heat = plate::current(load, connected).and_then(|amps| largest_for_heat(load.kind, amps));
         let fits = |amps: &f64| {
             *amps >= at_least.0 - ROUNDING
                 && at_most.is_none_or(|most| *amps <= most.0)
@@ -96,8 +96,9 @@ impl Asks {
             let rating = |amps: &f64| code::STANDARD_RATINGS.contains(amps);
             at_most.filter(|_| starts).map(|most| most.0).filter(rating).filter(fits).map(|amps| (amps, STARTS))
         };
-        let by_custom =
-            || customary(load.kind, volts.is_leg_to_leg()).iter().copied().find(fits).map(|amps| (amps, CUSTOM));
+        let by_custom = || {
+            customary(load.kind, connected.volts.is_leg_to_leg()).iter().copied().find(fits).map(|amps| (amps, CUSTOM))
+        };
         let from_the_shelf = || shelf().find(fits).map(|amps| (amps, SHELF));
         let (usual, why) = by_plate().or_else(by_custom).or_else(from_the_shelf).unwrap_or((at_least.0, ""));
         let usual_why = if usual > at_least.0 + ROUNDING { why } else { "" };
@@ -107,35 +108,35 @@ impl Asks {
 
 /// What a load asks of its circuit; nothing where its nameplate gives no size.
 #[must_use]
-pub fn asks(load: &Load, volts: NominalVolts) -> Option<Asks> {
-    let amps = plate::current(load, volts)?.0;
+pub fn asks(load: &Load, connected: Connected) -> Option<Asks> {
+    let amps = plate::current(load, connected)?.0;
     let next = |amps: f64| code::STANDARD_RATINGS.iter().copied().find(|r| *r >= amps - ROUNDING).map(Amps);
     if let Some(mca) = load.mca {
         let at_least = next(mca.0)?;
         // Where rounding up passes the largest allowed, the largest allowed holds: NEC 440.4(B).
         let at_least = load.mop.map_or(at_least, |mop| Amps(at_least.0.min(mop.0)));
-        return Some(Asks::usually(load, volts, mca, (at_least, load.mop), nec("440.4(B), 110.3(B)")));
+        return Some(Asks::usually(load, connected, mca, (at_least, load.mop), nec("440.4(B), 110.3(B)")));
     }
     if load.kind == LoadKind::Welder {
         let wire = load.duty.map_or(1.0, code::welder::multiplier) * amps;
         let most = load.mop.or_else(|| next(WELDER * amps));
-        return Some(Asks::usually(load, volts, Amps(wire), (next(wire)?, most), nec("630.11(A), 630.12(A)")));
+        return Some(Asks::usually(load, connected, Amps(wire), (next(wire)?, most), nec("630.11(A), 630.12(A)")));
     }
     if load.motor == Some(true) && load.hp.is_some() {
         let most = load.mop.or_else(|| next(MOTOR * amps));
         let wire = Amps(code::CONTINUOUS * amps);
-        return Some(Asks::usually(load, volts, wire, (next(wire.0)?, most), nec("430.22, 430.52")));
+        return Some(Asks::usually(load, connected, wire, (next(wire.0)?, most), nec("430.22, 430.52")));
     }
     if load.kind == LoadKind::Range {
         // The code counts a large range at less than its nameplate: 40 A suffice.
-        let large = amps * f64::from(u16::from(volts)) >= LARGE_RANGE.0;
+        let large = amps * connected.power_of_one() >= LARGE_RANGE.0;
         let least = if large { Amps(LARGE_RANGE.1) } else { next(amps)? };
-        return Some(Asks::usually(load, volts, least, (least, load.mop), nec("210.19(A)(3)")));
+        return Some(Asks::usually(load, connected, least, (least, load.mop), nec("210.19(A)(3)")));
     }
     let continuous = plate::is_continuous(load);
     let wire = if continuous { code::CONTINUOUS * amps } else { amps };
     let source = if continuous { nec("210.19(A)(1), 210.20(A)") } else { nec("210.19(A)(1)") };
-    Some(Asks::usually(load, volts, Amps(wire), (next(wire)?, load.mop), source))
+    Some(Asks::usually(load, connected, Amps(wire), (next(wire)?, load.mop), source))
 }
 
 /// The table gives whole amperes.
@@ -144,8 +145,12 @@ const ROUNDING: f64 = 1e-9;
 #[cfg(test)]
 mod tests {
     use super::*;
-    use crate::base::units::{Horsepower, Watts};
+    use crate::base::units::{Horsepower, NominalVolts, Watts};
     use crate::house::{LoadId, PointId};
+
+    fn printed(load: &Load, volts: NominalVolts) -> Option<Asks> {
+        asks(load, Connected::printed(load, volts))
+    }
 
     fn load(kind: LoadKind) -> Load {
         Load::new(LoadId(1), PointId(1), "it", kind)
@@ -156,30 +161,30 @@ mod tests {
     #[test]
     fn breaker_and_wire_follow_from_the_nameplate() {
         let v240 = NominalVolts::V240;
-        let heater = asks(&Load { watts: Some(Watts(4500.0)), ..load(LoadKind::WaterHeater) }, v240).unwrap();
+        let heater = printed(&Load { watts: Some(Watts(4500.0)), ..load(LoadKind::WaterHeater) }, v240).unwrap();
         assert_eq!((heater.wire.0, heater.at_least.0), (23.4375, 25.0));
-        let charger = asks(&Load { amps: Some(Amps(32.0)), ..load(LoadKind::CarCharger) }, v240).unwrap();
+        let charger = printed(&Load { amps: Some(Amps(32.0)), ..load(LoadKind::CarCharger) }, v240).unwrap();
         assert_eq!((charger.wire.0, charger.at_least.0), (40.0, 40.0));
         let unit = Load { mca: Some(Amps(17.9)), mop: Some(Amps(30.0)), ..load(LoadKind::Cooling) };
-        let unit = asks(&unit, v240).unwrap();
+        let unit = printed(&unit, v240).unwrap();
         assert_eq!((unit.wire.0, unit.at_least.0, unit.at_most), (17.9, 20.0, Some(Amps(30.0))));
         let pump = Load { hp: Some(Horsepower(1.0)), motor: Some(true), ..load(LoadKind::Pump) };
-        let pump = asks(&pump, v240).unwrap();
+        let pump = printed(&pump, v240).unwrap();
         assert_eq!((pump.wire.0, pump.at_most), (10.0, Some(Amps(20.0))));
-        let range = asks(&Load { watts: Some(Watts(12_000.0)), ..load(LoadKind::Range) }, v240).unwrap();
+        let range = printed(&Load { watts: Some(Watts(12_000.0)), ..load(LoadKind::Range) }, v240).unwrap();
         assert_eq!((range.wire.0, range.at_least.0), (40.0, 40.0));
     }
 
     // NEC 210.11(C), from memory: what is plugged in there hangs on 20 A, whatever its plate would do with.
     #[test]
     fn receptacles_of_some_rooms_are_on_twenty_amperes() {
-        let toaster = || asks(&Load { amps: Some(Amps(9.0)), ..load(LoadKind::Other) }, NominalVolts::V120).unwrap();
+        let toaster = || printed(&Load { amps: Some(Amps(9.0)), ..load(LoadKind::Other) }, NominalVolts::V120).unwrap();
         let usual = |room: &str, kind| toaster().at(room, kind).usual.0;
         for room in ["Kitchen", "Bath 2", "Laundry", "Garage"] {
             assert_eq!(usual(room, PointKind::Receptacle), 20.0, "{room}");
         }
         assert_eq!((usual("Bedroom", PointKind::Receptacle), usual("Kitchen", PointKind::Appliance)), (15.0, 15.0));
-        let dryer = asks(&Load { watts: Some(Watts(5000.0)), ..load(LoadKind::Dryer) }, NominalVolts::V240).unwrap();
+        let dryer = printed(&Load { watts: Some(Watts(5000.0)), ..load(LoadKind::Dryer) }, NominalVolts::V240).unwrap();
         assert_eq!(dryer.at("Laundry", PointKind::Receptacle).usual.0, 30.0);
     }
 
@@ -252,7 +257,7 @@ mod tests {
             (amps(Hood, 2.0), 120, 15.0, 20.0, None),
         ];
         for (nth, (load, volts, least, usual, most)) in table.into_iter().enumerate() {
-            let asks = asks(&load, volts.try_into().unwrap()).unwrap();
+            let asks = printed(&load, volts.try_into().unwrap()).unwrap();
             let told = (asks.at_least.0, asks.usual.0, asks.at_most.map(|a| a.0));
             assert_eq!(told, (least, usual, most), "{nth}: {load:?}");
             assert_eq!(asks.usual_why.is_empty(), usual <= least, "{nth}");

@@ -8,7 +8,49 @@ pub use asks::{Asks, asks};
 
 use crate::base::units::{Amps, NominalVolts, PlateVolts};
 use crate::code::motor;
-use crate::house::{Habit, House, Load, LoadKind};
+use crate::house::{Breaker, Habit, House, Load, LoadKind, PointId};
+
+/// How a load is connected.
+#[derive(Debug, Clone, Copy, PartialEq, Eq)]
+pub struct Connected {
+    /// The voltage between any two of its conductors, or to neutral where it has one hot.
+    pub volts: NominalVolts,
+    /// Over three phases.
+    pub three_phase: bool,
+}
+
+impl Connected {
+    /// As its plate says, wherever it hangs.
+    #[must_use]
+    pub fn printed(load: &Load, volts: NominalVolts) -> Self {
+        Self { volts, three_phase: load.three_phase }
+    }
+
+    /// As it hangs on a breaker with what is at `points`: alone across the legs of three poles it takes all three, whether its plate
+    /// says so or not. Where another lies across them too, each may be on two: the current of one phase, which is more, stands.
+    #[must_use]
+    pub fn on(house: &House, load: &Load, breaker: &Breaker, points: impl IntoIterator<Item = PointId>) -> Self {
+        let printed = Self::printed(load, volts(house, load));
+        let across = |load: &Load| volts(house, load).is_leg_to_leg();
+        if printed.three_phase || breaker.at.len() != 3 || !across(load) {
+            return printed;
+        }
+        let there: Vec<PointId> = points.into_iter().collect();
+        let shared = house.loads.iter().any(|l| l.id != load.id && there.contains(&l.point) && across(l));
+        Self { three_phase: !shared, ..printed }
+    }
+
+    /// Volt-amperes of one ampere in each conductor: of three legs each carries its share, P = √3·U·I [def], with √3·U as a whole number, as
+    /// the code's examples have it: 208 V count as 360 [pub: NEC annex D, value from memory].
+    #[must_use]
+    pub fn power_of_one(self) -> f64 {
+        if self.three_phase { (3.0_f64.sqrt() * number(self.volts)).round() } else { number(self.volts) }
+    }
+}
+
+fn number(volts: NominalVolts) -> f64 {
+    f64::from(u16::from(volts))
+}
 
 /// The voltage a load runs at: what it is made for, else its point's, else one leg's. Made for two legs it gets what its point
 /// has.
@@ -35,26 +77,17 @@ pub fn resists(load: &Load) -> bool {
 /// [pub: NEC 440.4(B), 210.19(A)(1), value from memory]. What only resists draws less where it gets less than it is made for:
 /// its current goes with the voltage, and its power with the square of it [def].
 #[must_use]
-pub fn current(load: &Load, volts: NominalVolts) -> Option<Amps> {
-    let number = |v: NominalVolts| f64::from(u16::from(v));
-    let made = load.volts.map_or(volts, PlateVolts::nominal);
-    let (over, share) = if resists(load) { (number(made), number(volts) / number(made)) } else { (number(volts), 1.0) };
-    // Of three legs each carries its share: P = √3·U·I. [def]
-    let legs = if load.three_phase { 3.0_f64.sqrt() } else { 1.0 };
-    let over_volts = |power: f64| Amps(power / (over * legs) * share);
+pub fn current(load: &Load, connected: Connected) -> Option<Amps> {
+    let made = Connected { volts: load.volts.map_or(connected.volts, PlateVolts::nominal), ..connected };
+    let share = number(connected.volts) / number(made.volts);
+    let (over, share) = if resists(load) { (made, share) } else { (connected, 1.0) };
+    let over_volts = |power: f64| Amps(power / over.power_of_one() * share);
     load.amps
         .map(|amps| Amps(amps.0 * share))
         .or_else(|| load.watts.map(|w| over_volts(w.0)))
         .or_else(|| load.va.map(|va| over_volts(va.0)))
-        .or_else(|| load.hp.and_then(|hp| motor::full_load(hp, volts, load.three_phase)))
+        .or_else(|| load.hp.and_then(|hp| motor::full_load(hp, connected.volts, connected.three_phase)))
         .or_else(|| load.mca.map(|mca| Amps(mca.0 / 1.25)))
-}
-
-/// The apparent power of a current that a load draws. [def]
-#[must_use]
-pub fn power(load: &Load, amps: Amps, volts: NominalVolts) -> f64 {
-    let legs = if load.three_phase { 3.0_f64.sqrt() } else { 1.0 };
-    amps.0 * f64::from(u16::from(volts)) * legs
 }
 
 /// Whether a load runs at its most for three hours or more: as somebody said, else what the code counts as continuous
@@ -77,8 +110,8 @@ const ODD: f64 = 0.03;
 /// What a load draws while it runs, by its plate and what it is: the current in the middle, and the standard error of that; nothing
 /// where its plate gives no size. A plate in watts says less of amperes, by the power factor. [def: A = W / (V·pf)]
 #[must_use]
-pub fn expected(load: &Load, volts: NominalVolts) -> Option<(Amps, Amps)> {
-    let printed = current(load, volts).filter(|a| a.0 > 0.0)?.0;
+pub fn expected(load: &Load, connected: Connected) -> Option<(Amps, Amps)> {
+    let printed = current(load, connected).filter(|a| a.0 > 0.0)?.0;
     let running = running::running(load);
     let (share, off) = (running.of_plate.middle(), running.of_plate.error() / running.of_plate.middle());
     let in_watts = load.amps.is_none() && load.watts.is_some();
@@ -89,8 +122,8 @@ pub fn expected(load: &Load, volts: NominalVolts) -> Option<(Amps, Amps)> {
 
 /// The most that a load may draw, by its plate and what it is: what is printed at the least.
 #[must_use]
-pub fn most(load: &Load, volts: NominalVolts) -> Option<Amps> {
-    let printed = current(load, volts)?;
+pub fn most(load: &Load, connected: Connected) -> Option<Amps> {
+    let printed = current(load, connected)?;
     let running = running::running(load);
     let in_watts = load.amps.is_none() && load.watts.is_some();
     let factor = if in_watts { running.factor.low } else { 1.0 };
@@ -99,8 +132,8 @@ pub fn most(load: &Load, volts: NominalVolts) -> Option<Amps> {
 
 /// The least that a load may draw while it runs, by its plate and what it is; of what only resists what is printed.
 #[must_use]
-pub fn least(load: &Load, volts: NominalVolts) -> Option<Amps> {
-    let printed = current(load, volts)?;
+pub fn least(load: &Load, connected: Connected) -> Option<Amps> {
+    let printed = current(load, connected)?;
     let running = running::running(load);
     let in_watts = load.amps.is_none() && load.watts.is_some();
     let factor = if in_watts { running.factor.high } else { 1.0 };
@@ -122,7 +155,7 @@ mod tests {
     #[test]
     fn any_one_size_is_enough_and_what_is_measured_in_amperes_goes_first() {
         let plain = Load::new(LoadId(1), PointId(1), "mixer", LoadKind::Other);
-        let at = |load: Load, volts| current(&load, volts).map(|a| a.0);
+        let at = |load: Load, volts| current(&load, Connected::printed(&load, volts)).map(|a| a.0);
         let (v120, v240) = (NominalVolts::V120, NominalVolts::V240);
         assert_eq!(at(plain.clone(), v120), None);
         // Definition: 9600 W at 240 V are 40 A, 1800 VA at 120 V 15 A.
@@ -144,8 +177,9 @@ mod tests {
             volts: Some(NominalVolts::V240.into()),
             ..Load::new(LoadId(1), PointId(1), "water heater", LoadKind::WaterHeater)
         };
-        let amps = current(&heater, NominalVolts::V208).unwrap().0;
-        assert!((current(&heater, NominalVolts::V240).unwrap().0 - 18.75).abs() < 1e-9);
+        let at = |volts| current(&heater, Connected::printed(&heater, volts)).unwrap().0;
+        let amps = at(NominalVolts::V208);
+        assert!((at(NominalVolts::V240) - 18.75).abs() < 1e-9);
         assert!((amps - 18.75 * 208.0 / 240.0).abs() < 1e-9);
         assert!((amps * 208.0 / 4500.0 - 0.751).abs() < 1e-3);
     }

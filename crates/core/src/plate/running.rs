@@ -168,7 +168,9 @@ mod tests {
     use super::*;
     use crate::base::units::{NominalVolts, Watts};
     use crate::house::{LoadId, PointId};
-    use crate::plate::{expected, least, most};
+    use crate::plate::{Connected, expected, least, most};
+
+    const ON_A_LEG: Connected = Connected { volts: NominalVolts::V120, three_phase: false };
 
     fn load(name: &str, kind: LoadKind, watts: f64) -> Load {
         Load { watts: Some(Watts(watts)), ..Load::new(LoadId(1), PointId(1), name, kind) }
@@ -178,13 +180,13 @@ mod tests {
     // that 600 W at 120 V are more than 5 A; electronics 20 to 60 %.
     #[test]
     fn a_plate_is_read_by_what_it_is_on() {
-        let amps = |name: &str, kind, watts| expected(&load(name, kind, watts), NominalVolts::V120).unwrap().0.0;
+        let amps = |name: &str, kind, watts| expected(&load(name, kind, watts), ON_A_LEG).unwrap().0.0;
         assert!((amps("kettle", LoadKind::Other, 1500.0) - 12.5).abs() < 1e-9);
         assert!((5.0..6.0).contains(&amps("washer", LoadKind::Washer, 600.0)));
         assert!((1.4..2.4).contains(&amps("computer", LoadKind::Other, 480.0)));
         assert!(amps("deck oven", LoadKind::Other, 1200.0) > 6.0, "by its name it is an oven");
-        assert!(most(&load("kettle", LoadKind::Other, 1500.0), NominalVolts::V120).unwrap().0 < 13.0);
-        let at_least = |name, kind, watts| least(&load(name, kind, watts), NominalVolts::V120).unwrap().0;
+        assert!(most(&load("kettle", LoadKind::Other, 1500.0), ON_A_LEG).unwrap().0 < 13.0);
+        let at_least = |name, kind, watts| least(&load(name, kind, watts), ON_A_LEG).unwrap().0;
         assert!((at_least("kettle", LoadKind::Other, 1500.0) - 12.5).abs() < 1e-9);
         assert!((at_least("washer", LoadKind::Washer, 600.0) - 0.6 * 5.0 / 0.85).abs() < 1e-9);
     }

@@ -2,7 +2,7 @@
 
 use crate::base::units::Amps;
 use crate::house::{House, Load, Point, PointKind};
-use crate::plate;
+use crate::plate::{self, Connected};
 use crate::words::usual::{self, Usual};
 
 /// A light of today: a few LED lamps (handbook 3: 8–18 W each).
@@ -24,7 +24,7 @@ pub fn like(load: &Load) -> Option<&'static Usual> {
 #[must_use]
 pub fn of_load(house: &House, load: &Load) -> Option<Amps> {
     let typical = || like(load).map(|usual| usual.high);
-    plate::current(load, plate::volts(house, load)).or_else(typical)
+    plate::current(load, Connected::printed(load, plate::volts(house, load))).or_else(typical)
 }
 
 /// What is typical at a point where no loads are entered; nothing where not even that is known.

@@ -22,7 +22,7 @@ use crate::code::STANDARD_RATINGS;
 use crate::house::{
     Breaker, BreakerId, Circuit, CircuitId, House, Load, LoadId, LoadKind, Panel, PanelId, Point, PointId, PointKind,
 };
-use crate::plate;
+use crate::plate::{self, Connected};
 use crate::words::things::by_tags;
 
 #[cfg(test)]
@@ -274,11 +274,17 @@ impl<'a> Facts<'a> {
 
     /// Every load whose size is known, with what it hangs on, what that rests on, and what it draws at its most.
     fn sized(&self) -> impl Iterator<Item = Plated<'a>> + use<'a> {
-        let house = self.house;
+        let facts = *self;
         self.loads().filter_map(move |(breaker, load, rests)| {
-            let amps = plate::current(load, plate::volts(house, load))?;
+            let amps = plate::current(load, facts.connected(breaker, load))?;
             Some((breaker, load, rests, amps))
         })
+    }
+
+    /// How a load is connected, on what it hangs.
+    fn connected(&self, breaker: &Breaker, load: &Load) -> Connected {
+        let there = self.hangs.iter().filter(|h| h.breaker == breaker.id).map(|h| h.point);
+        Connected::on(self.house, load, breaker, there)
     }
 
     /// The one point on a breaker: proven, and nothing else even likely. What is allowed to a thing alone rests on that.

@@ -103,7 +103,7 @@ pub(super) fn sink(known: &KnownHouse<'_>) -> Vec<Hit> {
             let mut all =
                 here.filter_map(|h| Some((house.loads.iter().find(|l| l.point == h.point && l.kind == kind)?, h)));
             let (load, hangs) = all.next()?;
-            Some((plate::current(load, plate::volts(house, load))?.0, hangs.proven))
+            Some((plate::current(load, known.loaded.hung.connected(load))?.0, hangs.proven))
         };
         let ((washer, one), (disposer, other)) = (on(LoadKind::Dishwasher)?, on(LoadKind::Disposer)?);
         let amps = washer + disposer;

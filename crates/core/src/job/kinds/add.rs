@@ -23,7 +23,7 @@ use crate::job::wire::WireRun;
 use crate::job::working::{Working, new_one};
 use crate::load::legs;
 use crate::load::service::{self, Added};
-use crate::plate;
+use crate::plate::{self, Connected};
 use crate::rules::{nameplate_least, nameplate_most, nameplate_volts, standard_rating};
 
 pub(super) static KIND: Kind = Kind {
@@ -258,7 +258,7 @@ fn asks(load: &Load, volts: NominalVolts, plan: &mut Plan) -> Option<plate::Asks
         plan.refuse(NAMEPLATE, why);
         return None;
     }
-    let asks = plate::asks(load, volts);
+    let asks = plate::asks(load, Connected::printed(load, volts));
     if asks.is_none() {
         if load.has_plate() {
             plan.refuse_for(NAMEPLATE, "no breaker to 400 A is large enough for that nameplate", "read it again");
@@ -276,7 +276,7 @@ fn asks(load: &Load, volts: NominalVolts, plan: &mut Plan) -> Option<plate::Asks
 fn load_allows(basis: &Basis<'_>, panel: &Panel, new: &NewCircuit, sized: &Sized, plan: &mut Plan) {
     // What draws in the house already is counted already.
     let Some(load) = new.load.as_ref().filter(|load| basis.house.loads.get(load.id).is_none()) else { return };
-    let Some(amps) = plate::current(load, sized.volts) else { return };
+    let Some(amps) = plate::current(load, Connected::printed(load, sized.volts)) else { return };
     let added = Added { amps, volts: sized.volts, continuous: plate::is_continuous(load), kind: load.kind };
     let sheets: Vec<service::Sheet> =
         service::answers(basis.house, &basis.beliefs.hangs(), std::slice::from_ref(&added))
@@ -436,12 +436,13 @@ fn kind(new: &NewCircuit) -> PointKind {
 
 /// What it draws by its nameplate, or else what its breaker lets through.
 fn drawn(new: &NewCircuit, volts: NominalVolts, amps: Amps) -> Amps {
-    new.load.as_ref().and_then(|l| plate::current(l, volts)).unwrap_or(amps)
+    new.load.as_ref().and_then(|l| plate::current(l, Connected::printed(l, volts))).unwrap_or(amps)
 }
 
 /// What its wire is for.
 fn run(new: &NewCircuit, volts: NominalVolts, amps: Amps) -> WireRun {
-    let carries = new.load.as_ref().and_then(|l| plate::asks(l, volts)).map_or(amps, |asks| asks.wire);
+    let carries =
+        new.load.as_ref().and_then(|l| plate::asks(l, Connected::printed(l, volts))).map_or(amps, |asks| asks.wire);
     WireRun { metal: Metal::Copper, carries, breaker: amps, drawn: drawn(new, volts, amps), volts, length: new.length }
 }
 

@@ -173,7 +173,9 @@ fn circuit(basis: &Basis<'_>, relief: &Relief, alone: &AloneThen) -> Option<NewC
     let panel = house.breakers.get(relief.breaker)?.panel;
     let volts = plate::volts(house, load);
     // Without a plate it is sized by what it is believed to draw.
-    let sized = if load.has_plate() { load.clone() } else { Load { amps: Some(alone.amps), ..load.clone() } };
+    let amps = load.amps.or_else(|| (!load.has_plate()).then_some(alone.amps));
+    // What hung on three poles gets three.
+    let sized = Load { amps, three_phase: basis.loaded.hung.connected(load).three_phase, ..load.clone() };
     let tag = catalog::next_tag(house, room);
     let kind = if old.kind == PointKind::Light { PointKind::Receptacle } else { old.kind };
     Some(NewCircuit {

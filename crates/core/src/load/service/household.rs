@@ -3,7 +3,7 @@
 use crate::base::position::{Leg, Supply};
 use crate::base::units::{Amps, Watts};
 use crate::house::{EnergyRecord, House, LivingArea, Load, LoadKind, PointId, PointKind};
-use crate::plate::{self, typical};
+use crate::plate::{self, Connected, typical};
 use crate::rules::Hangs;
 
 /// What the methods reckon with.
@@ -136,16 +136,23 @@ fn leg(house: &House, hangs: &[Hangs], point: PointId) -> Option<Leg> {
 }
 
 fn item(house: &House, hangs: &[Hangs], load: &Load) -> Option<HouseholdItem> {
-    let volts = plate::volts(house, load);
-    let of_plate = plate::current(load, volts);
+    let on = |h: &&Hangs| h.point == load.point;
+    let breaker = hangs.iter().find(on).and_then(|h| house.breakers.get(h.breaker));
+    let connected = match breaker {
+        Some(breaker) => {
+            Connected::on(house, load, breaker, hangs.iter().filter(|h| h.breaker == breaker.id).map(|h| h.point))
+        }
+        None => Connected::printed(load, plate::volts(house, load)),
+    };
+    let of_plate = plate::current(load, connected);
     let amps = of_plate.or_else(|| typical::like(load).map(|usual| usual.high))?;
     // A nameplate in watts counts as it stands.
     let va = load.watts.map(|Watts(w)| w).filter(|_| load.amps.is_none());
     Some(HouseholdItem {
         name: load.name.clone(),
         kind: load.kind,
-        va: va.unwrap_or_else(|| plate::power(load, amps, volts)),
-        to_neutral: !volts.is_leg_to_leg(),
+        va: va.unwrap_or_else(|| amps.0 * connected.power_of_one()),
+        to_neutral: !connected.volts.is_leg_to_leg(),
         leg: leg(house, hangs, load.point),
         motor: load.motor.unwrap_or_else(|| typical::like(load).is_some_and(|usual| usual.motor)),
         continuous: plate::is_continuous(load),
