@@ -167,6 +167,40 @@ async fn a_main_above_its_bus_is_asked_about_and_nothing_is_left_of_a_house_refu
     assert_eq!((&again["repeated"], &again["revision"]), (&json!(true), &json!(1)), "done before, and not asked again");
 }
 
+// What rests on tracing and loads is worked out when somebody reads it: what stood then and stands no more is told with the change since.
+#[tokio::test]
+async fn a_finding_that_rests_on_what_hangs_where_and_ends_is_told_in_the_log() {
+    let server = Server::demo().await;
+    let audit = || server.read("/api/v1/houses/1/audit");
+    let ended = async || server.read("/api/v1/houses/1/history").await[0]["ended"].clone();
+    let house = server.read("/api/v1/houses/1").await;
+    let at = |tag: &str| house["points"].as_array().unwrap().iter().find(|p| p["tag"] == tag).unwrap()["id"].clone();
+    let heater = house["loads"].as_array().unwrap().iter().find(|load| load["point"] == at("A1")).unwrap();
+    let of = |watts: f64| {
+        let mut load = heater.clone();
+        load["watts"] = json!(watts);
+        json!({ "type": "put-load", "load": load })
+    };
+    audit().await;
+    server.change(None, room(900, "Porch")).await;
+    audit().await;
+    assert_eq!(ended().await, json!([]), "nothing ended");
+    server.change(None, of(900.0)).await;
+    assert_eq!(ended().await, json!([]), "nobody looked yet");
+    audit().await;
+    audit().await;
+    let told = ended().await;
+    let small = "A breaker smaller than the nameplate asks for (Back bedroom west wall receptacle (A1))";
+    assert_eq!(told.as_array().unwrap().iter().filter(|said| **said == small).count(), 1, "{told}");
+    // It is found again, and ends with its thing: that mends nothing.
+    server.change(None, of(1500.0)).await;
+    audit().await;
+    server.change(None, json!({ "type": "remove-load", "load": heater["id"] })).await;
+    audit().await;
+    let told = ended().await;
+    assert!(!told.as_array().unwrap().contains(&json!(small)), "{told}");
+}
+
 #[tokio::test]
 async fn a_backup_is_a_database_with_all_houses_and_their_history() {
     let server = Server::demo().await;

@@ -2,9 +2,10 @@
 
 use std::collections::{BTreeMap, BTreeSet};
 
-use rusqlite::{Connection, params};
+use rusqlite::{Connection, OptionalExtension, params};
 use serde_json::{Value, json};
 use wayfinder_core::Change;
+use wayfinder_core::audit::FoundThen;
 use wayfinder_core::edit::Subject;
 
 use crate::{HouseId, Store, StoreError, revision};
@@ -86,7 +87,49 @@ pub(crate) fn touched(edits: &str) -> BTreeSet<Subject> {
     edits.iter().filter_map(subject).collect()
 }
 
+/// A list of sentences as it is kept.
+fn words(kept: Option<String>) -> Result<Vec<String>, StoreError> {
+    Ok(kept.map(|kept| serde_json::from_str(&kept)).transpose()?.unwrap_or_default())
+}
+
 impl Store {
+    /// Keeps what was found at a revision; what `ended` names of what was found before is told in the log with the change that made it.
+    ///
+    /// # Errors
+    /// What the database says.
+    pub fn note_found(
+        &self,
+        id: HouseId,
+        revision: u64,
+        found: &[FoundThen],
+        ended: impl FnOnce(&[FoundThen]) -> Vec<String>,
+    ) -> Result<(), StoreError> {
+        let mut writer = self.writer();
+        let t = writer.transaction()?;
+        let sql = "SELECT revision, findings FROM found WHERE house = ?1";
+        let before: Option<(u64, String)> =
+            t.prepare_cached(sql)?.query_row(params![id], |r| Ok((r.get(0)?, r.get(1)?))).optional()?;
+        if let Some((last, findings)) = before {
+            if last >= revision {
+                return Ok(());
+            }
+            let mut told = ended(&serde_json::from_str::<Vec<FoundThen>>(&findings)?);
+            if !told.is_empty() {
+                let sql = "SELECT ended FROM change WHERE house = ?1 AND revision = ?2";
+                let others: Option<String> =
+                    t.prepare_cached(sql)?.query_row(params![id, revision], |r| r.get(0)).optional()?.flatten();
+                told.splice(0..0, words(others)?);
+                let sql = "UPDATE change SET ended = ?3 WHERE house = ?1 AND revision = ?2";
+                t.prepare_cached(sql)?.execute(params![id, revision, serde_json::to_string(&told)?])?;
+            }
+        }
+        let sql = "INSERT INTO found (house, revision, findings) VALUES (?1, ?2, ?3)
+                   ON CONFLICT (house) DO UPDATE SET revision = excluded.revision, findings = excluded.findings";
+        t.prepare_cached(sql)?.execute(params![id, revision, serde_json::to_string(found)?])?;
+        t.commit()?;
+        Ok(())
+    }
+
     /// The newest `limit` changes before revision `before` (all, where that is `None`).
     ///
     /// # Errors
@@ -117,11 +160,7 @@ impl Store {
                     subjects: touched(&row.get::<_, String>(4)?).into_iter().collect(),
                     undoes,
                     undone_by: gone.get(&revision).copied(),
-                    ended: row
-                        .get::<_, Option<String>>(5)?
-                        .map(|e| serde_json::from_str(&e))
-                        .transpose()?
-                        .unwrap_or_default(),
+                    ended: words(row.get(5)?)?,
                 });
             }
             Ok(entries)

@@ -19,6 +19,7 @@ fn steps() -> Vec<M<'static>> {
         M::up(include_str!("schema/008_energy.sql")),
         M::up(include_str!("schema/009_taken_back.sql")),
         M::up(include_str!("schema/010_ended.sql")),
+        M::up(include_str!("schema/011_found.sql")),
     ]
 }
 

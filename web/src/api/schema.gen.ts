@@ -149,7 +149,10 @@ export interface paths {
             path?: never;
             cookie?: never;
         };
-        /** What is wrong in a house, the gravest first; with what was put off, and what somebody said is not so. */
+        /**
+         * What is wrong in a house, the gravest first; with what was put off, and what somebody said is not so. What stood when this was read before
+         *     and stands no more is told in the log.
+         */
         get: operations["audit"];
         put?: never;
         post?: never;

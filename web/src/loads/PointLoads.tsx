@@ -17,10 +17,11 @@ import { useHouseView } from "../app/house";
 import { NumberField } from "../parts/NumberField";
 import { ProblemNote } from "../parts/ProblemNote";
 import { useHalf, useLeft } from "../parts/useHalf";
-import { habitWord } from "../parts/words";
+import { habitWord, loadKindWord } from "../parts/words";
 
 type Size = "watts" | "amps" | "va" | "hp" | "mca";
 type Habit = Schemas["Habit"];
+type Kind = Schemas["LoadKind"];
 type Usual = Schemas["Usual"];
 
 const sizes: [Size, string][] = [
@@ -133,8 +134,9 @@ function LoadForm({ point, load, commit, focused, onDone }: FormProps) {
   const [long, setLong] = useHalf<Maybe>(form, "long", asMaybe(load?.continuous));
   const [duty, setDuty] = useHalf<number | null>(form, "duty", load?.duty ?? null);
   const [three, setThree] = useHalf(form, "three", load?.three_phase ?? false);
+  const [kind, setKind] = useHalf<Kind>(form, "kind", load?.kind ?? "other");
   const usual = catalog?.loads.find((u) => u.name === name);
-  const welds = (usual?.kind ?? load?.kind) === "welder";
+  const welds = (usual?.kind ?? kind) === "welder";
   const threeLegs = house.panels.some((panel) => panel.supply === "wye-3ph");
   const volts = load?.volts ?? (point.volts == null ? usual?.volts : undefined);
   const put = (event: FormEvent) => {
@@ -146,7 +148,7 @@ function LoadForm({ point, load, commit, focused, onDone }: FormProps) {
           id: load?.id ?? newId(),
           point: point.id,
           name: name.trim(),
-          kind: usual?.kind ?? load?.kind ?? "other",
+          kind: usual?.kind ?? kind,
           ...(volts != null && { volts }),
           ...(value !== null && { [size]: value }),
           ...(most !== null && { mop: most }),
@@ -171,6 +173,21 @@ function LoadForm({ point, load, commit, focused, onDone }: FormProps) {
           <TextField {...params} autoFocus={focused} label="Thing that draws" helperText={usual && typically(usual)} />
         )}
       />
+      {usual === undefined && name.trim() !== "" && (
+        <TextField
+          select
+          label="What it is"
+          value={kind}
+          helperText="What its nameplate means depends on it: one that heats draws all of it, a motor two thirds"
+          onChange={(e) => setKind(e.target.value as Kind)}
+        >
+          {Object.entries(loadKindWord).map(([code, word]) => (
+            <MenuItem key={code} value={code}>
+              {word}
+            </MenuItem>
+          ))}
+        </TextField>
+      )}
       <Stack direction="row" spacing={1}>
         <NumberField
           label="Nameplate"

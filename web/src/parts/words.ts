@@ -16,6 +16,7 @@ export const signWord: Record<Schemas["Sign"], string> = words.Sign;
 export const statusWord: Record<PointBelief["status"], string> = words.Status;
 
 export const habitWord: Record<Schemas["Habit"], string> = words.Habit;
+export const loadKindWord: Record<Schemas["LoadKind"], string> = words.LoadKind;
 export const instrumentWord: Record<Schemas["Instrument"], string> = words.Instrument;
 export const complainsWord: Record<Schemas["Complains"], string> = words.Complains;
 

@@ -4,11 +4,12 @@ use std::collections::BTreeSet;
 
 use jiff::Timestamp;
 use jiff::tz::TimeZone;
+use serde::{Deserialize, Serialize};
 
-use super::WIDER;
+use super::{Audit, Finding, WIDER};
 use crate::house::{House, Remark, Remarks, Saw, Subject};
 use crate::rules::as_found::LOOKS;
-use crate::rules::{self, Hit, RULES};
+use crate::rules::{self, Hit, RULES, Rests};
 use crate::words::things::by_tags;
 
 /// Something that became of a finding.
@@ -42,6 +43,31 @@ pub fn ended(before: &House, after: &House) -> Vec<String> {
     let stood = rules::standing(before);
     let mended = stood.iter().filter(|hit| !still.contains(&hit.key())).filter(there);
     mended.map(|hit| format!("{} ({})", hit.rule.title, hit.place(before))).collect()
+}
+
+/// A finding that rests on more than what is entered, as it is kept until the next look.
+#[derive(Debug, Clone, PartialEq, Eq, Serialize, Deserialize)]
+pub struct FoundThen {
+    rule: String,
+    of: Subject,
+    said: String,
+}
+
+/// What is found beyond what [`ended`] tells by itself: what rests on tracing, on loads or on the log.
+#[must_use]
+pub fn stands(audit: &Audit) -> Vec<FoundThen> {
+    let wider = |f: &&Finding| f.rests != Rests::Entered || WIDER.iter().any(|wide| wide.rule.id == f.rule);
+    let stood =
+        |f: &Finding| FoundThen { rule: f.rule.to_owned(), of: f.of, said: format!("{} ({})", f.title, f.place) };
+    [&audit.findings, &audit.later, &audit.not_so].into_iter().flatten().filter(wider).map(stood).collect()
+}
+
+/// What stood when somebody looked before, and stands no more; what was thrown away altogether is not mended.
+#[must_use]
+pub fn no_more(house: &House, before: &[FoundThen], now: &[FoundThen]) -> Vec<String> {
+    let still: BTreeSet<(&str, Subject)> = now.iter().map(|f| (f.rule.as_str(), f.of)).collect();
+    let ended = before.iter().filter(|f| !still.contains(&(f.rule.as_str(), f.of)) && house.has(f.of));
+    ended.map(|f| f.said.clone()).collect()
 }
 
 fn said(house: &House, remark: &Remark) -> Option<String> {

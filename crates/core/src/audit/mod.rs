@@ -16,7 +16,7 @@ use jiff::Timestamp;
 use serde::Serialize;
 use utoipa::ToSchema;
 
-pub use gone::{Gone, ended, gone};
+pub use gone::{FoundThen, Gone, ended, gone, no_more, stands};
 pub use inspection::{Inspection, InspectionAnswer, InspectionAsk, Picked, inspection};
 pub use unknown::Unknown;
 pub use wider::WIDER;

@@ -306,8 +306,15 @@ fn what_is_not_known_is_a_list_of_what_is_worth_finding_out() {
     let said = |rig: &Rig| rig.audit(1).unknown.into_iter().map(|u| u.page).collect::<BTreeSet<_>>();
     assert_eq!(said(&rig), ["log", "inspection", "house", "loads", "directory"].into(), "all is traced");
     let loft = rig.f.room("Loft");
-    rig.f.point("L9", loft, PointKind::Light);
+    let there = rig.f.point("L9", loft, PointKind::Light);
     assert!(said(&rig).contains("trace"));
+    let mut vague = |name: &str, kind| {
+        let load = Load { amps: Some(Amps(9.0)), ..Load::new(LoadId(900), there, name, kind) };
+        rig.f.house.loads.put(load);
+        rig.audit(1).unknown.iter().filter(|u| u.what.contains("name does not say what it is")).count()
+    };
+    let told = [("gizmo", LoadKind::Other), ("kettle", LoadKind::Other), ("gizmo", LoadKind::Oven)];
+    assert_eq!(told.map(|(name, kind)| vague(name, kind)), [1, 0, 0], "by its name, or by what somebody said it is");
     let reading =
         ServiceReading { a_n: Volts(120.0), b_n: Volts(120.0), a_b: Volts(240.0), c_n: None, b_c: None, c_a: None };
     let panel = rig.f.panel().id;

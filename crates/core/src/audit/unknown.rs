@@ -7,6 +7,8 @@ use super::{KnownHouse, inspection};
 use crate::answers::upkeep::device_tests;
 use crate::directory::plate;
 use crate::house::{Event, House, Saw};
+use crate::load::drawing::{Drawing, Drawn};
+use crate::plate::running::running;
 
 /// Something that is not known, and how it is found out.
 #[derive(Debug, Clone, PartialEq, Eq, Serialize, ToSchema)]
@@ -26,6 +28,7 @@ pub(super) fn unknown(known: &KnownHouse<'_>) -> Vec<Unknown> {
     let walk = inspection(house, false);
     let wires = house.breakers.iter().filter(|b| house.circuits_of(b.id).iter().all(|c| c.wire.is_none())).count();
     let sizes = known.loaded.all.iter().filter(|drawing| drawing.amps.is_none()).count();
+    let vague = known.loaded.all.iter().filter(|drawing| !drawing.measured && is_vague(house, drawing)).count();
     let told = walk.asked.iter().filter(|asked| asked.saw == Saw::CannotTell).count();
     let tests = device_tests(house, known.now).into_iter().filter(|test| test.due && !test.failed).count();
     let open = progress.points.saturating_sub(progress.proven + progress.no_breaker + progress.two_handles);
@@ -84,6 +87,13 @@ pub(super) fn unknown(known: &KnownHouse<'_>) -> Vec<Unknown> {
             "loads",
         ),
         row(
+            vague,
+            "thing whose name does not say what it is: what its nameplate means is not known",
+            "things whose names do not say what they are: what their nameplates mean is not known",
+            "say what they are, or measure",
+            "loads",
+        ),
+        row(
             bare,
             "plate without a label that is known",
             "plates without a label that is known",
@@ -94,6 +104,12 @@ pub(super) fn unknown(known: &KnownHouse<'_>) -> Vec<Unknown> {
     .into_iter()
     .flatten()
     .collect()
+}
+
+/// It has a plate in watts or amperes, and may be anything.
+fn is_vague(house: &House, drawing: &Drawing) -> bool {
+    let Drawn::Load(id) = drawing.thing else { return false };
+    house.loads.get(id).is_some_and(|load| load.has_plate() && running(load).is_of_anything())
 }
 
 fn volts_read(house: &House) -> bool {

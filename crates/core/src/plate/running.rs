@@ -113,6 +113,12 @@ impl Running {
     pub fn resists(&self) -> bool {
         self.of_plate == RESISTS.of_plate
     }
+
+    /// It may be anything: neither its kind nor its name says how it runs.
+    #[must_use]
+    pub fn is_of_anything(&self) -> bool {
+        self.of_plate == ANYTHING.of_plate
+    }
 }
 
 /// How a load runs: by its kind, and where that leaves it open by its name.

@@ -26,11 +26,19 @@ pub fn routes() -> OpenApiRouter<Arc<Hub>> {
         .routes(routes!(findings_table))
 }
 
-/// What is wrong in a house, the gravest first; with what was put off, and what somebody said is not so.
+/// What is wrong in a house, the gravest first; with what was put off, and what somebody said is not so. What stood when this was read before
+/// and stands no more is told in the log.
 #[utoipa::path(get, path = "/api/v1/houses/{id}/audit", params(("id" = i64, Path, description = "the house")),
     responses((status = 200, body = Audit), Refused))]
 pub async fn audit(of: OfHouse) -> Result<Json<Audit>, ApiError> {
-    of.json(|known| Ok(found(known))).await
+    let read = |hub: &Hub, id| {
+        let known = hub.known(id)?;
+        let (house, audit) = (known.house(), found(&known));
+        let stands = audit::stands(&audit);
+        hub.store.note_found(id, house.revision, &stands, |before| audit::no_more(house, before, &stands))?;
+        Ok(Json(audit))
+    };
+    of.work(read).await
 }
 
 fn found(known: &Known) -> Audit {
