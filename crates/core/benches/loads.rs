@@ -17,7 +17,7 @@ use wayfinder_core::job::{Basis, plan};
 use wayfinder_core::load::draws::draws;
 use wayfinder_core::load::next::{Kit, next};
 use wayfinder_core::load::together::{Set, together};
-use wayfinder_core::load::{Loaded, circuits, loads};
+use wayfinder_core::load::{Loaded, loads};
 use wayfinder_core::practice::rounds::Furnished;
 use wayfinder_core::trace::beliefs;
 
@@ -43,15 +43,16 @@ fn speed() {
     let beliefs = beliefs(house);
     time("draws of all loads", || drop(black_box(draws(house, &beliefs))));
     let draws = draws(house, &beliefs);
-    time("circuits, legs, doubts, once draws are known", || drop(black_box(loads(house, &beliefs, &draws))));
+    time("circuits, legs, doubts, once draws are known", || {
+        drop(black_box(loads(&Loaded::new(house, &beliefs, &draws))))
+    });
     let loaded = Loaded::new(house, &beliefs, &draws);
     let set =
         Set { on: loaded.all.iter().map(|d| d.thing).collect(), breaker: house.breakers.iter().next().map(|b| b.id) };
     time("may these run together", || drop(black_box(together(house, &loaded.hung, &loaded.all, &set))));
     let kit = Kit { clamp: true, plug_in: true, utility_meter: true, monitor: false };
     time("the next reading", || {
-        let circuits = circuits::circuits(house, &loaded.hung, &loaded.all);
-        drop(black_box(next(house, &loaded, &circuits, kit)));
+        drop(black_box(next(house, &Loaded::new(house, &beliefs, &draws), kit)));
     });
 }
 

@@ -22,8 +22,8 @@ pub struct Of<'a> {
     pub house: &'a House,
     /// what is believed of it,
     pub beliefs: &'a Beliefs,
-    /// and what it carries.
-    pub loaded: &'a Loaded<'a>,
+    /// and what it carries, worked out where it is asked for.
+    pub loaded: &'a dyn Fn() -> &'a Loaded<'a>,
 }
 
 /// What is asked for, and how.
@@ -97,8 +97,14 @@ pub fn schedule_csv(of: &Of<'_>, wanted: &Wanted) -> Result<String, Invalid> {
 ///
 /// # Errors
 /// Where it cannot be read at that size.
-pub fn card_of(of: &Of<'_>, panel: &Panel, size: CardSize, wanted: &Wanted) -> Result<String, Invalid> {
-    let entries = directory::card(of.house, of.beliefs, panel);
+pub fn card_of(
+    house: &House,
+    beliefs: &Beliefs,
+    panel: &Panel,
+    size: CardSize,
+    wanted: &Wanted,
+) -> Result<String, Invalid> {
+    let entries = directory::card(house, beliefs, panel);
     let link = wanted.pages.as_ref().filter(|_| panel.code).map(|pages| format!("{pages}/survey?panel={}", panel.id.0));
     let svg = card::linked(&entries, size, wanted.date, link.as_deref());
     svg.map_err(|e| Invalid::new("height", e.to_string()))
@@ -121,7 +127,7 @@ fn panels<'a>(of: &Of<'a>, wanted: &Wanted) -> Result<Vec<&'a Panel>, Invalid> {
 }
 
 fn schedules(of: &Of<'_>, wanted: &Wanted) -> Result<Vec<Schedule>, Invalid> {
-    let schedule = |panel: &&Panel| directory::schedule(of.house, of.beliefs, of.loaded, panel);
+    let schedule = |panel: &&Panel| directory::schedule(of.house, of.beliefs, (of.loaded)(), panel);
     Ok(panels(of, wanted)?.iter().map(schedule).collect())
 }
 
@@ -138,7 +144,10 @@ fn cards(of: &Of<'_>, wanted: &Wanted, is_wanted: impl Fn(&Panel) -> bool) -> Re
     for panel in panels(of, wanted)?.into_iter().filter(|panel| is_wanted(panel)) {
         let unmeasured = || Invalid::new("panel", format!("measure the place on the door of {} first", panel.name));
         let size = panel.card.ok_or_else(unmeasured)?;
-        sized.push(on_paper::Sized { svg: card_of(of, panel, size, wanted)?, size: [size.width, size.height] });
+        sized.push(on_paper::Sized {
+            svg: card_of(of.house, of.beliefs, panel, size, wanted)?,
+            size: [size.width, size.height],
+        });
     }
     let pages = match wanted.paper.as_deref() {
         None => sized.into_iter().map(|card| card.svg).collect(),

@@ -20,13 +20,21 @@ self_cell::self_cell! {
     }
 }
 
+self_cell::self_cell! {
+    struct Worked {
+        owner: (Arc<House>, Arc<Beliefs>, Draws),
+        #[covariant]
+        dependent: Loaded,
+    }
+}
+
 /// A house, and what is believed of it.
 pub struct Known {
     house: Arc<House>,
     tracked: OnceLock<Tracked>,
-    beliefs: OnceLock<Beliefs>,
+    beliefs: OnceLock<Arc<Beliefs>>,
     lean: OnceLock<Beliefs>,
-    draws: OnceLock<Draws>,
+    loaded: OnceLock<Worked>,
     /// Answers as they were written, by what was asked.
     written: Mutex<HashMap<String, Bytes>>,
 }
@@ -40,7 +48,7 @@ impl Known {
             tracked: OnceLock::new(),
             beliefs: OnceLock::new(),
             lean: OnceLock::new(),
-            draws: OnceLock::new(),
+            loaded: OnceLock::new(),
             written: Mutex::default(),
         }
     }
@@ -58,17 +66,21 @@ impl Known {
 
     /// The whole map, with reasons.
     pub fn beliefs(&self) -> &Beliefs {
-        self.beliefs.get_or_init(|| self.tracker().beliefs())
+        self.shared()
     }
 
-    /// What all loads draw.
-    pub fn draws(&self) -> &Draws {
-        self.draws.get_or_init(|| draws(self.house(), self.beliefs()))
+    fn shared(&self) -> &Arc<Beliefs> {
+        self.beliefs.get_or_init(|| Arc::new(self.tracker().beliefs()))
     }
 
     /// What is worked out of the loads.
-    pub fn loaded(&self) -> Loaded<'_> {
-        Loaded::new(self.house(), self.beliefs(), self.draws())
+    pub fn loaded(&self) -> &Loaded<'_> {
+        let work = || {
+            let (house, beliefs) = (self.house.clone(), self.shared().clone());
+            let draws = draws(&house, &beliefs);
+            Worked::new((house, beliefs, draws), |(house, beliefs, draws)| Loaded::new(house, beliefs, draws))
+        };
+        self.loaded.get_or_init(work).borrow_dependent()
     }
 
     /// An answer as JSON, written once for all who ask the same.

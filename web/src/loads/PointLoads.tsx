@@ -64,8 +64,12 @@ export function PointLoads({ point }: { point: Point }) {
         </Typography>
       )}
       {loads.map((load) => (
-        <Stack key={load.id} direction="row" spacing={1} sx={{ alignItems: "center" }}>
-          <Typography sx={{ flexGrow: 1 }}>
+        <Stack
+          key={load.id}
+          direction="row"
+          sx={{ alignItems: "center", justifyContent: "flex-end", flexWrap: "wrap", gap: 1 }}
+        >
+          <Typography sx={{ flex: "1 1 16rem" }}>
             <strong>{load.name}</strong>
             {told(draw(load))}
           </Typography>
@@ -238,7 +242,7 @@ function LoadForm({ point, load, commit, focused, onDone }: FormProps) {
           </MenuItem>
         ))}
       </TextField>
-      <Stack direction="row" spacing={1}>
+      <Stack direction={{ xs: "column", sm: "row" }} spacing={1}>
         <YesNo label="Has a motor" value={motor} onChange={setMotor} />
         <YesNo label="On for 3 hours or more" value={long} onChange={setLong} />
       </Stack>

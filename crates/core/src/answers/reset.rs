@@ -16,7 +16,6 @@ use crate::house::{
     Breaker, BreakerId, Device, Event, Handle, House, Load, LoadKind, LogEntry, Outcome, Point, PointId, TripManner,
 };
 use crate::load::Loaded;
-use crate::load::circuits;
 use crate::load::cure::{Cure, cure};
 use crate::trace::Beliefs;
 use crate::words::things::by_tags;
@@ -290,7 +289,7 @@ pub fn guide(
     });
     let story = TripStory::of(log.iter().map(|e| &e.event));
     let loads = loads(house, beliefs, loaded, id);
-    let too_much = |sum: f64| sum > breaker.amps.0 || again || is_foretold(house, loaded, id);
+    let too_much = |sum: f64| sum > breaker.amps.0 || again || is_foretold(loaded, id);
     let sum = |points: &BTreeSet<PointId>| -> f64 {
         points.iter().filter_map(|p| at_point(loaded, *p)).map(|(amps, _)| amps.0).sum()
     };
@@ -319,7 +318,7 @@ pub fn guide(
         ask: step.ask(breaker, &everything, &story),
         barred,
         running_amps,
-        cause: last_trip.map(|_| cause(house, loaded, breaker, &story)),
+        cause: last_trip.map(|_| cause(loaded, breaker, &story)),
         together: together(loaded, breaker.amps, on),
         everything,
         loads,
@@ -528,7 +527,7 @@ fn at_point(loaded: &Loaded<'_>, point: PointId) -> Option<(Amps, bool)> {
 }
 
 /// How it fell, where somebody told that; else what was running against the rating; where that is not enough, what usually passes it.
-fn cause(house: &House, loaded: &Loaded<'_>, breaker: &Breaker, story: &TripStory) -> String {
+fn cause(loaded: &Loaded<'_>, breaker: &Breaker, story: &TripStory) -> String {
     let running = &story.running;
     let sum: f64 = running.iter().filter_map(|p| at_point(loaded, *p)).map(|(amps, _)| amps.0).sum();
     if let Some(said) = story.manner.and_then(|manner| by_manner(manner, sum > breaker.amps.0)) {
@@ -537,8 +536,7 @@ fn cause(house: &House, loaded: &Loaded<'_>, breaker: &Breaker, story: &TripStor
     if sum > breaker.amps.0 {
         return format!("What was on draws about {sum:.0} A on {} A: too much at once", breaker.amps.0);
     }
-    let circuits = circuits::circuits(house, &loaded.hung, &loaded.all);
-    let foretold = circuits.into_iter().find(|c| c.breaker == breaker.id && !c.culprits.is_empty());
+    let foretold = loaded.circuits().iter().find(|c| c.breaker == breaker.id && !c.culprits.is_empty());
     let counted = if running.is_empty() {
         "Nothing was noted as running".to_owned()
     } else {
@@ -575,8 +573,8 @@ fn by_manner(manner: TripManner, over: bool) -> Option<&'static str> {
 }
 
 /// Its rating is passed in a usual week as well.
-fn is_foretold(house: &House, loaded: &Loaded<'_>, id: BreakerId) -> bool {
-    circuits::circuits(house, &loaded.hung, &loaded.all).iter().any(|c| c.breaker == id && c.warns)
+fn is_foretold(loaded: &Loaded<'_>, id: BreakerId) -> bool {
+    loaded.circuits().iter().any(|c| c.breaker == id && c.warns)
 }
 
 fn together(loaded: &Loaded<'_>, rating: Amps, on: &BTreeSet<PointId>) -> Option<Together> {

@@ -8,7 +8,6 @@ use crate::answers::upkeep::device_tests;
 use crate::directory::stale;
 use crate::house::{BreakerId, House, Panel, Point};
 use crate::load::Loaded;
-use crate::load::circuits::circuits;
 use crate::load::cure::cure;
 use crate::rules;
 use crate::trace::verdict::STAYS_LIVE;
@@ -158,7 +157,7 @@ fn misfit(house: &House) -> Option<Matter> {
 const OFTEN: f64 = 0.5;
 
 fn overload(house: &House, loaded: &Loaded<'_>) -> Option<Matter> {
-    let all = circuits(house, &loaded.hung, &loaded.all);
+    let all = loaded.circuits();
     let over: Vec<_> = all.iter().filter(|c| c.over >= OFTEN && !c.feeds_panel).collect();
     let worst = over.iter().max_by(|a, b| a.over.total_cmp(&b.over))?;
     let more = cure(house, loaded, worst.breaker).map_or_else(|| worst.said.clone(), |cure| cure.said);

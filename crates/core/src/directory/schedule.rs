@@ -12,7 +12,6 @@ use crate::code::volts::LEG;
 use crate::house::{Breaker, House, Panel};
 use crate::load::Loaded;
 use crate::load::drawing::{Drawing, Drawn};
-use crate::load::legs;
 use crate::plate::{self, Connected};
 use crate::trace::Beliefs;
 
@@ -141,7 +140,7 @@ pub fn schedule(house: &House, beliefs: &Beliefs, loaded: &Loaded<'_>, panel: &P
     let bare: Vec<u16> = panel.numbers().into_iter().filter(|space| !taken(*space)).collect();
     rows.extend(bare.iter().map(|space| bare_row(panel, *space, these.len())));
     rows.sort_by_key(|row| (!row.left, row.top));
-    let carries = legs::legs(house, &loaded.all).into_iter().find(|of| of.id == panel.id);
+    let carries = loaded.legs().iter().find(|of| of.id == panel.id);
     let sum = |nth: usize| VoltAmperes(rows.iter().map(|row| row.va[nth].0).sum());
     Schedule {
         house: house.about.name.clone(),

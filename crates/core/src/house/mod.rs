@@ -388,7 +388,13 @@ impl House {
     /// Points in walking order: by room, then by tag with numbers as numbers.
     #[must_use]
     pub fn points_in_order(&self) -> Vec<&Point> {
-        let mut points: Vec<_> = self.points.iter().collect();
+        self.in_order(self.points.iter())
+    }
+
+    /// Some of them, in the order of the walk.
+    #[must_use]
+    pub fn in_order<'a>(&self, points: impl Iterator<Item = &'a Point>) -> Vec<&'a Point> {
+        let mut points: Vec<_> = points.collect();
         points.sort_by_cached_key(|p| (self.room_order(p.room), tag_key(&p.tag)));
         points
     }

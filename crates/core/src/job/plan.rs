@@ -15,7 +15,7 @@ use crate::code::sizes::{CABLE_TO_SPARE, FREE_ENDS, STAPLES};
 use crate::edit::Edit;
 use crate::house::{Breaker, BreakerId, Circuit, Device, Goal, House, JobStep, Panel, PanelId, Part, Point, PointId};
 use crate::load::Loaded;
-use crate::load::circuits::{self, CircuitLoad};
+use crate::load::circuits::CircuitLoad;
 use crate::rules::{self, Entry, Facts, Hit, Who};
 use crate::trace::{Beliefs, BreakerBelief, Fed};
 use crate::words::short::lower;
@@ -29,27 +29,25 @@ pub struct Basis<'a> {
     pub beliefs: &'a Beliefs,
     /// What draws.
     pub loaded: &'a Loaded<'a>,
-    /// What circuits carry.
-    pub circuits: Vec<CircuitLoad>,
 }
 
 impl<'a> Basis<'a> {
     /// Of a house.
     #[must_use]
     pub fn new(house: &'a House, beliefs: &'a Beliefs, loaded: &'a Loaded<'a>) -> Self {
-        Self { house, beliefs, loaded, circuits: circuits::circuits(house, &loaded.hung, &loaded.all) }
+        Self { house, beliefs, loaded }
     }
 
     /// What a breaker carries at the usual peak, each.
     #[must_use]
     pub fn usual(&self) -> std::collections::BTreeMap<BreakerId, Amps> {
-        self.circuits.iter().map(|c| (c.breaker, c.usual)).collect()
+        self.loaded.circuits().iter().map(|c| (c.breaker, c.usual)).collect()
     }
 
     /// What a breaker carries.
     #[must_use]
     pub fn carries(&self, breaker: BreakerId) -> Option<&CircuitLoad> {
-        self.circuits.iter().find(|c| c.breaker == breaker)
+        self.loaded.circuits().iter().find(|c| c.breaker == breaker)
     }
 
     /// What is believed of a breaker.

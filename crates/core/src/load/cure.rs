@@ -70,10 +70,10 @@ fn may(load: &Load) -> bool {
 #[must_use]
 pub fn cure(house: &House, loaded: &Loaded<'_>, breaker: BreakerId) -> Option<Cure> {
     let rating = house.breakers.get(breaker)?.amps;
-    let all = circuits::circuits(house, &loaded.hung, &loaded.all);
+    let all = loaded.circuits();
     let circuit = all.iter().find(|c| c.breaker == breaker)?;
     let here = loaded.all.iter().filter(|d| d.breakers.contains(&breaker));
-    let mut alone: Vec<AloneThen> = here.filter_map(|d| of(house, loaded, &all, (breaker, rating), d)).collect();
+    let mut alone: Vec<AloneThen> = here.filter_map(|d| of(house, loaded, all, (breaker, rating), d)).collect();
     alone.sort_by(|a, b| b.must.cmp(&a.must).then(b.enough.cmp(&a.enough)).then(b.amps.0.total_cmp(&a.amps.0)));
     let first = alone.first()?;
     let not_together = if circuit.culprits.len() > 1 { circuit.culprits.clone() } else { Vec::new() };

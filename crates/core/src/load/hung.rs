@@ -110,8 +110,10 @@ impl<'a> Hung<'a> {
         let here: f64 = belief.candidates.iter().filter(|c| there(c.at.breaker)).map(|c| c.p).sum();
         // What is left is shared out among those that nobody named.
         let rest: Vec<BreakerId> = {
-            let named = |b: &BreakerId| belief.candidates.iter().any(|c| c.at.breaker == *b);
-            self.house.breakers.iter().map(|b| b.id).filter(|b| !named(b)).collect()
+            let named = |b: &&Breaker| belief.candidates.iter().any(|c| c.at.breaker == b.id);
+            let poles = |b: &&Breaker| b.at.len() > 1;
+            let across = volts.is_leg_to_leg() && self.house.breakers.iter().any(|b| poles(&b));
+            self.house.breakers.iter().filter(|b| !named(b) && (!across || poles(b))).map(|b| b.id).collect()
         };
         let left = if rest.is_empty() { 0.0 } else { (1.0 - told).max(0.0) / rest.len() as f64 };
         here + left * rest.iter().filter(|b| there(**b)).count() as f64

@@ -23,6 +23,8 @@ pub mod turns;
 pub mod uses;
 pub mod week;
 
+use std::sync::OnceLock;
+
 use serde::Serialize;
 use utoipa::ToSchema;
 
@@ -59,6 +61,9 @@ pub struct Loaded<'a> {
     pub draws: &'a Draws,
     /// Everything that draws.
     pub all: Vec<Drawing>,
+    house: &'a House,
+    circuits: OnceLock<Vec<CircuitLoad>>,
+    legs: OnceLock<Vec<PanelLegs>>,
 }
 
 impl<'a> Loaded<'a> {
@@ -67,17 +72,29 @@ impl<'a> Loaded<'a> {
     pub fn new(house: &'a House, beliefs: &'a Beliefs, draws: &'a Draws) -> Self {
         let hung = Hung::new(house, beliefs);
         let all = drawing::everything(house, &hung, draws);
-        Self { hung, draws, all }
+        Self { hung, draws, all, house, circuits: OnceLock::new(), legs: OnceLock::new() }
+    }
+
+    /// What each circuit carries, by panel and position; worked out once for all who ask.
+    #[must_use]
+    pub fn circuits(&self) -> &[CircuitLoad] {
+        self.circuits.get_or_init(|| circuits::circuits(self.house, &self.hung, &self.all))
+    }
+
+    /// What comes into each panel; worked out once as well.
+    #[must_use]
+    pub fn legs(&self) -> &[PanelLegs] {
+        self.legs.get_or_init(|| legs::legs(self.house, &self.all))
     }
 }
 
 /// What all loads, circuits and legs carry.
 #[must_use]
-pub fn loads(house: &House, beliefs: &Beliefs, draws: &Draws) -> Loads {
-    let loaded = Loaded::new(house, beliefs, draws);
+pub fn loads(loaded: &Loaded<'_>) -> Loads {
+    let draws = loaded.draws;
     Loads {
-        circuits: circuits::circuits(house, &loaded.hung, &loaded.all),
-        legs: legs::legs(house, &loaded.all),
+        circuits: loaded.circuits().to_vec(),
+        legs: loaded.legs().to_vec(),
         loads: draws.loads.clone(),
         misfits: draws.misfits.clone(),
         unused: draws.unused,

@@ -118,7 +118,7 @@ struct Could<'a> {
 
 /// What to read next, what teaches most a minute first.
 #[must_use]
-pub fn next(house: &House, loaded: &Loaded<'_>, circuits: &[CircuitLoad], kit: Kit) -> Vec<NextReading> {
+pub fn next(house: &House, loaded: &Loaded<'_>, kit: Kit) -> Vec<NextReading> {
     let mut proposed: Vec<(f64, NextReading)> = Vec::new();
     let ways: Vec<(Instrument, f64)> = [
         (kit.monitor, Instrument::Monitor, MONITOR),
@@ -129,7 +129,7 @@ pub fn next(house: &House, loaded: &Loaded<'_>, circuits: &[CircuitLoad], kit: K
     .filter(|way| way.0)
     .map(|(_, instrument, minutes)| (instrument, minutes))
     .collect();
-    for circuit in circuits.iter().filter(|c| !c.feeds_panel) {
+    for circuit in loaded.circuits().iter().filter(|c| !c.feeds_panel) {
         let on: Vec<&Drawing> =
             loads_of(loaded.all.iter().filter(|d| loaded.hung.is_behind(circuit.breaker, &d.breakers)));
         let asked = of_circuit(house, circuit, &on);
@@ -337,8 +337,14 @@ fn coming_in(house: &House, loaded: &Loaded<'_>) -> Vec<(f64, NextReading)> {
     for panel in house.panels_in_order() {
         let Some(rating) = crate::load::legs::rating(house, panel) else { continue };
         let legs = [(Leg::A, Conductor::A), (Leg::B, Conductor::B), (Leg::C, Conductor::C)];
+        // Wherever it hangs, what takes two legs takes both of the one service's two: legs tell of it before anything is traced.
+        let alone = house.panels.iter().all(|p| p.id == panel.id || p.fed_by.is_some());
+        let lies_across = alone && panel.fed_by.is_none() && panel.supply.legs() == 2;
         for (leg, of) in legs.into_iter().take(usize::from(panel.supply.legs())) {
-            let here = |d: &&Drawing| d.ways.iter().any(|w| w.panel == panel.id && w.legs.contains(&leg));
+            let here = |d: &&Drawing| {
+                let known = d.ways.iter().any(|w| w.panel == panel.id && w.legs.contains(&leg));
+                known || (lies_across && d.breakers.is_empty() && d.volts.is_leg_to_leg())
+            };
             let on: Vec<&Drawing> =
                 loads_of(loaded.all.iter().filter(here).filter(|d| d.habit == Habit::Always || amps(d) >= LARGE));
             let at = |r: &Reading| {

@@ -19,7 +19,8 @@ use crate::trace::beliefs;
 
 fn loads(house: &House) -> Loads {
     let beliefs = beliefs(house);
-    super::loads(house, &beliefs, &draws(house, &beliefs))
+    let draws = draws(house, &beliefs);
+    super::loads(&Loaded::new(house, &beliefs, &draws))
 }
 
 /// A bakehouse: a mixer and a proofing cabinet on one breaker of leg A, a heater on one of leg B, a deck oven on both.
@@ -277,6 +278,46 @@ fn a_thing_of_one_leg_on_a_breaker_of_two_is_on_either() {
     assert!(told.circuits[0].amps.0 > 20.0 && told.panels[0].legs.iter().all(|l| l.0 > 20.0));
 }
 
+// Handbook 3.1: what takes two legs is on both wires that come in, whichever breaker it hangs on.
+#[test]
+fn before_anything_is_traced_the_legs_tell_of_what_takes_two() {
+    use super::next::{Kit, next};
+    let mut f = Fixture::new(12);
+    for at in ["1", "3", "2-4", "6-8"] {
+        f.breaker(at, 40.0, "");
+    }
+    let room = f.room("Bakehouse");
+    let point = f.point_at("B1", room, PointKind::Appliance, Some(NominalVolts::V240));
+    let oven = Load::new(LoadId(1), point, "kiln", LoadKind::Other);
+    f.house.loads.put(Load { amps: Some(Amps(30.0)), ..oven });
+    let told = |f: &Fixture| {
+        let beliefs = beliefs(&f.house);
+        let draws = draws(&f.house, &beliefs);
+        let loaded = Loaded::new(&f.house, &beliefs, &draws);
+        let kit = Kit { clamp: true, ..Kit::default() };
+        (next(&f.house, &loaded, kit), draws.loads[0].amps.0)
+    };
+    let (proposed, believed) = told(&f);
+    let leg = proposed[0].leg.unwrap();
+    assert_eq!((leg.panel, proposed[0].on.as_slice()), (PanelId(1), &[LoadId(1)][..]));
+    assert!((believed - 24.0).abs() > 3.0);
+    f.house.readings.put(Reading {
+        id: ReadingId(1),
+        time: jiff::Timestamp::UNIX_EPOCH,
+        who: "Ash".into(),
+        place: MeasuredAt::Main { panel: leg.panel },
+        quantity: Quantity::Amps { of: Some(leg.of) },
+        value: 24.0,
+        instrument: Instrument::Clamp,
+        span: Span::Spot,
+        on: [LoadId(1)].into(),
+        sure: false,
+    });
+    let (proposed, believed) = told(&f);
+    assert!((believed - 24.0).abs() < 1.0, "{believed}");
+    assert_ne!(proposed.first().and_then(|next| next.leg), Some(leg), "it was read");
+}
+
 #[test]
 fn the_next_reading_is_where_it_is_open_whether_the_rating_is_passed() {
     use super::next::{Kit, next};
@@ -293,8 +334,7 @@ fn the_next_reading_is_where_it_is_open_whether_the_rating_is_passed() {
     let beliefs = beliefs(&house.f.house);
     let draws = draws(&house.f.house, &beliefs);
     let loaded = Loaded::new(&house.f.house, &beliefs, &draws);
-    let circuits = super::circuits::circuits(&house.f.house, &loaded.hung, &loaded.all);
-    let told = |kit: Kit| next(&house.f.house, &loaded, &circuits, kit);
+    let told = |kit: Kit| next(&house.f.house, &loaded, kit);
     assert_eq!(told(Kit::default()), [], "without an instrument nothing is proposed");
     let clamp = told(Kit { clamp: true, ..Kit::default() });
     assert_eq!(clamp[0].breaker, Some(house.three), "{clamp:?}");

@@ -80,7 +80,8 @@ pub fn resists(load: &Load) -> bool {
 pub fn current(load: &Load, connected: Connected) -> Option<Amps> {
     let made = Connected { volts: load.volts.map_or(connected.volts, PlateVolts::nominal), ..connected };
     let share = number(connected.volts) / number(made.volts);
-    let (over, share) = if resists(load) { (made, share) } else { (connected, 1.0) };
+    // What it is matters only where it gets another voltage than it is made for.
+    let (over, share) = if made != connected && resists(load) { (made, share) } else { (connected, 1.0) };
     let over_volts = |power: f64| Amps(power / over.power_of_one() * share);
     load.amps
         .map(|amps| Amps(amps.0 * share))

@@ -257,7 +257,7 @@ pub fn by_room(house: &House, points: &[&Point]) -> String {
 /// itself has its whole name.
 #[must_use]
 pub fn by_tags(house: &House, tags: &[String]) -> String {
-    let points: Vec<&Point> = house.points_in_order().into_iter().filter(|p| tags.contains(&p.tag)).collect();
+    let points = house.in_order(house.points.iter().filter(|p| tags.contains(&p.tag)));
     let mut groups = groups(house, &points, true);
     for group in &mut groups {
         if let [tag] = group.tags.as_slice()

@@ -6,11 +6,11 @@ use rand::rngs::ChaCha8Rng;
 use rand::seq::IndexedRandom;
 use rand::{RngExt, SeedableRng};
 use wayfinder_core::house::{BreakerId, LoadId};
+use wayfinder_core::load::Loaded;
 use wayfinder_core::load::circuits::{CircuitLoad, circuits};
 use wayfinder_core::load::drawing::{Drawing, Drawn};
 use wayfinder_core::load::draws::draws;
 use wayfinder_core::load::next::{Kit, next};
-use wayfinder_core::load::{Loaded, loads};
 use wayfinder_core::practice::home::MadeHome;
 use wayfinder_core::practice::living::{LivedWeek, Living, Outside};
 use wayfinder_core::trace::beliefs;
@@ -35,7 +35,8 @@ fn lived(made: &MadeHome, seasons: &[Vec<LivedWeek>], circuit: &CircuitLoad) -> 
 
 fn told(made: &MadeHome) -> Vec<CircuitLoad> {
     let all = beliefs(&made.house);
-    loads(&made.house, &all, &draws(&made.house, &all)).circuits
+    let draws = draws(&made.house, &all);
+    Loaded::new(&made.house, &all, &draws).circuits().to_vec()
 }
 
 /// What is told in tenths of chances, and what came.
@@ -126,7 +127,7 @@ fn open(made: &MadeHome) -> f64 {
         Drawn::Point(_) => d.clone(),
     };
     let really: Vec<Drawing> = loaded.all.iter().map(real).collect();
-    let told = circuits(&made.house, &loaded.hung, &loaded.all);
+    let told = loaded.circuits();
     let truth: BTreeMap<BreakerId, f64> =
         circuits(&made.house, &loaded.hung, &really).iter().map(|c| (c.breaker, c.usual.0)).collect();
     let told: Vec<&CircuitLoad> = told.iter().filter(|c| !c.things.is_empty()).collect();
@@ -150,7 +151,7 @@ fn choose(made: &MadeHome, how: Chooses, nth: usize, rng: &mut ChaCha8Rng) -> Op
             let drawn = draws(&made.house, &all);
             let loaded = Loaded::new(&made.house, &all, &drawn);
             let kit = Kit { clamp: true, ..Kit::default() };
-            let first = next(&made.house, &loaded, &told, kit).into_iter().find(|n| n.breaker.is_some())?;
+            let first = next(&made.house, &loaded, kit).into_iter().find(|n| n.breaker.is_some())?;
             Some((first.breaker?, first.on))
         }
         Chooses::AtRandom => {

@@ -143,7 +143,7 @@ pub async fn reset(
     let on = query.on()?;
     let guide = move |known: &Known| {
         let house = known.house();
-        let known = (known.beliefs(), &known.loaded());
+        let known = (known.beliefs(), known.loaded());
         Ok(reset::guide(house, known, BreakerId(at.breaker), &on, Timestamp::now())?)
     };
     of.json(guide).await
@@ -173,7 +173,7 @@ pub async fn glance(of: OfHouse) -> Result<axum::Json<Glance>, ApiError> {
 #[utoipa::path(get, path = "/api/v1/houses/{id}/today", params(("id" = i64, Path, description = "the house")),
     responses((status = 200, body = Today), Refused))]
 pub async fn today(of: OfHouse) -> Result<axum::Json<Today>, ApiError> {
-    of.json(|known| Ok(today::today(known.house(), known.beliefs(), &known.loaded(), Timestamp::now()))).await
+    of.json(|known| Ok(today::today(known.house(), known.beliefs(), known.loaded(), Timestamp::now()))).await
 }
 
 /// All ground-fault devices and when their tests are due.

@@ -43,7 +43,7 @@ pub async fn audit(of: OfHouse) -> Result<Json<Audit>, ApiError> {
 
 fn found(known: &Known) -> Audit {
     let (house, beliefs, now) = (known.house(), known.beliefs(), Timestamp::now());
-    audit::audit(&KnownHouse { house, beliefs, loaded: &known.loaded(), now })
+    audit::audit(&KnownHouse { house, beliefs, loaded: known.loaded(), now })
 }
 
 /// The same as a report to hand over.

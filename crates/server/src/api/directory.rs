@@ -13,7 +13,6 @@ use wayfinder_core::Invalid;
 use wayfinder_core::base::units::Inches;
 use wayfinder_core::directory::{self, StaleLine, Tag, tags};
 use wayfinder_core::house::{CardSize, LabelSheet, Panel, PanelId, RoomId};
-use wayfinder_core::load::Loaded;
 use wayfinder_formats::card::on_paper;
 use wayfinder_formats::circuits as circuits_table;
 use wayfinder_formats::draw::Print;
@@ -124,7 +123,7 @@ pub async fn card(
         let panel = at.panel(known)?;
         let size = card_size(panel, &query)?;
         let wanted = Wanted { pages: base(id, query.base.as_deref())?, date: today(), ..Wanted::default() };
-        let svg = products::card_of(&known_of(known, &known.loaded()), panel, size, &wanted)?;
+        let svg = products::card_of(known.house(), known.beliefs(), panel, size, &wanted)?;
         match file.as_str() {
             "card.svg" if query.bare == Some(true) => Ok(([(CONTENT_TYPE, "image/svg+xml")], svg).into_response()),
             "card.svg" | "card.pdf" | "card.png" => {
@@ -229,8 +228,7 @@ pub async fn printed_product(
             date: today(),
         };
         let (product, ending) = file.rsplit_once('.').ok_or(ApiError::NoSuchResource)?;
-        let loaded = known.loaded();
-        let of = known_of(known, &loaded);
+        let of = Of { house: known.house(), beliefs: known.beliefs(), loaded: &|| known.loaded() };
         if (product, ending) == ("schedule", "csv") {
             return Ok(attachment("text/csv; charset=utf-8", &file, products::schedule_csv(&of, &wanted)?));
         }
@@ -241,8 +239,4 @@ pub async fn printed_product(
 
 fn today() -> Option<jiff::civil::Date> {
     Some(Zoned::now().date())
-}
-
-fn known_of<'a>(known: &'a Known, loaded: &'a Loaded<'a>) -> Of<'a> {
-    Of { house: known.house(), beliefs: known.beliefs(), loaded }
 }

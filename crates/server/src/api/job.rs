@@ -47,8 +47,7 @@ pub fn routes() -> OpenApiRouter<Arc<Hub>> {
 }
 
 fn with_basis<T>(known: &Known, ask: impl FnOnce(&Basis<'_>) -> Result<T, Invalid>) -> Result<T, ApiError> {
-    let loaded = known.loaded();
-    Ok(ask(&Basis::new(known.house(), known.beliefs(), &loaded))?)
+    Ok(ask(&Basis::new(known.house(), known.beliefs(), known.loaded()))?)
 }
 
 /// Plans a job: steps with the readings they must show, parts, ways, and what speaks against it. Changes nothing.

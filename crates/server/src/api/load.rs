@@ -22,7 +22,7 @@ use wayfinder_core::load::service::{self, Added, MethodAnswer};
 use wayfinder_core::load::suspect::{self, BothSides, Complains, SuspectVerdict};
 use wayfinder_core::load::together::{self, RunTogether, Set};
 use wayfinder_core::load::turns::{self, ByDifference, Difference};
-use wayfinder_core::load::{Loads, circuits, drawing, infrared};
+use wayfinder_core::load::{Loads, drawing, infrared};
 use wayfinder_core::{Change, Invalid, load};
 use wayfinder_formats::draw::Print;
 use wayfinder_formats::energy;
@@ -59,7 +59,7 @@ pub fn routes() -> OpenApiRouter<Arc<Hub>> {
 #[utoipa::path(get, path = "/api/v1/houses/{id}/loads", params(("id" = i64, Path, description = "the house")),
     responses((status = 200, body = Loads), Refused))]
 pub async fn loads(of: OfHouse) -> Result<Response, ApiError> {
-    of.written("loads".into(), |known| Ok(load::loads(known.house(), known.beliefs(), known.draws()))).await
+    of.written("loads".into(), |known| Ok(load::loads(known.loaded()))).await
 }
 
 /// What is on, and what is wrong.
@@ -85,7 +85,7 @@ pub async fn expected(of: OfHouse, Query(query): Query<ExpectQuery>) -> Result<a
         let things: Result<Vec<_>, _> = parts(&query.on).iter().map(|text| drawing::called(house, text)).collect();
         let flaws: Result<Vec<_>, _> = parts(&query.fault).iter().map(|text| expect::flaw(house, text)).collect();
         let things: Vec<_> = things?.into_iter().flatten().collect();
-        Ok(expect::expect(house, &known.loaded(), &things, &flaws?))
+        Ok(expect::expect(house, known.loaded(), &things, &flaws?))
     })
     .await
 }
@@ -109,8 +109,7 @@ pub async fn may_run_together(of: OfHouse, Json(set): Json<Set>) -> Result<axum:
 pub async fn next_reading(of: OfHouse, Json(kit): Json<Kit>) -> Result<axum::Json<Vec<NextReading>>, ApiError> {
     of.json(move |known| {
         let loaded = known.loaded();
-        let circuits = circuits::circuits(known.house(), &loaded.hung, &loaded.all);
-        Ok(next::next(known.house(), &loaded, &circuits, kit))
+        Ok(next::next(known.house(), loaded, kit))
     })
     .await
 }
@@ -119,7 +118,7 @@ pub async fn next_reading(of: OfHouse, Json(kit): Json<Kit>) -> Result<axum::Jso
 #[utoipa::path(get, path = "/api/v1/houses/{id}/round", params(("id" = i64, Path, description = "the house")),
     responses((status = 200, description = "the round; null where none goes on", body = Option<RoundNow>), Refused))]
 pub async fn round_now(of: OfHouse) -> Result<Response, ApiError> {
-    of.written("round".into(), |known| Ok(round::now(known.house(), &known.loaded()))).await
+    of.written("round".into(), |known| Ok(round::now(known.house(), known.loaded()))).await
 }
 
 /// What is to be added.

@@ -1,5 +1,6 @@
 //! The directory: cards, labels, schedules and the wall sheet as files.
 
+use std::cell::LazyCell;
 use std::path::PathBuf;
 
 use clap::Args;
@@ -63,9 +64,9 @@ pub struct PrintArgs {
 pub fn print_product(args: &PrintArgs) -> Result<(), Bad> {
     let house = read_house(&args.house)?;
     let beliefs = beliefs(&house);
-    let draws = draws(&house, &beliefs);
-    let loaded = Loaded::new(&house, &beliefs, &draws);
-    let of = Of { house: &house, beliefs: &beliefs, loaded: &loaded };
+    let draws = LazyCell::new(|| draws(&house, &beliefs));
+    let loaded = LazyCell::new(|| Loaded::new(&house, &beliefs, &draws));
+    let of = Of { house: &house, beliefs: &beliefs, loaded: &|| &loaded };
     let wanted = wanted(args, &house)?;
     let said = |e: Invalid| Bad::new(format!("--{}: {}", e.field, e.message));
     if args.product == "schedule" && args.output.extension().is_some_and(|ending| ending == "csv") {

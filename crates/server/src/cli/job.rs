@@ -6,7 +6,6 @@ use std::process::ExitCode;
 
 use clap::Args;
 use wayfinder_core::job::arrange::{Arranged, Arrangement, Wish, arrange};
-use wayfinder_core::load::circuits::circuits;
 
 use super::files::Bad;
 use super::measure::loaded;
@@ -34,7 +33,7 @@ pub fn show_arrangement(args: &ArrangeArgs) -> Result<ExitCode, Bad> {
         let bad = |e: wayfinder_core::Invalid| Bad::new(format!("--{}: {}", e.field, e.message));
         let wishes: Result<Vec<_>, _> = args.wishes.iter().map(|text| Wish::parse(text)).collect();
         let fixed: Result<BTreeSet<_>, _> = args.fixed.iter().map(|at| breaker(house, at, "--fixed")).collect();
-        let usual = circuits(house, &loaded.hung, &loaded.all).into_iter().map(|c| (c.breaker, c.usual)).collect();
+        let usual = loaded.circuits().iter().map(|c| (c.breaker, c.usual)).collect();
         let found = arrange(house, panel, &wishes.map_err(bad)?, &usual, &fixed?, &[]).map_err(bad)?;
         let possible = matches!(found, Arranged::Possible(_));
         if args.read.json {

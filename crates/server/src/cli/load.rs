@@ -4,7 +4,6 @@ use std::fmt::Write;
 
 use clap::Args;
 use wayfinder_core::base::Said;
-use wayfinder_core::load::draws::draws;
 use wayfinder_core::load::expect::{Expected, expect, flaw};
 use wayfinder_core::load::service::{self, Added, LoadMethod, Sheet};
 use wayfinder_core::load::{Loads, loads};
@@ -36,10 +35,10 @@ pub fn show_expected(args: &ExpectArgs) -> Result<(), Bad> {
 }
 
 pub fn show_loads(read: &Read) -> Result<(), Bad> {
-    let house = read_house(&read.house)?;
-    let beliefs = beliefs(&house);
-    let loads = loads(&house, &beliefs, &draws(&house, &beliefs));
-    if read.json { print_json(&loads) } else { print(&carried(&loads)) }
+    loaded(read, |_, loaded| {
+        let loads = loads(loaded);
+        if read.json { print_json(&loads) } else { print(&carried(&loads)) }
+    })
 }
 
 fn carried(loads: &Loads) -> String {

@@ -13,7 +13,7 @@ use wayfinder_core::load::drop::{self, LoadedTest};
 use wayfinder_core::load::next::{self, Kit};
 use wayfinder_core::load::suspect::{self, BothSides, SideRead};
 use wayfinder_core::load::together::{Set, together};
-use wayfinder_core::load::{Loaded, circuits, round};
+use wayfinder_core::load::{Loaded, round};
 use wayfinder_core::trace::beliefs;
 
 use super::files::{Bad, read_house};
@@ -93,8 +93,7 @@ pub fn show_next(args: &NextArgs) -> Result<(), Bad> {
         return Err(Bad::new("say with what: --clamp, --plug-in, --utility-meter or --monitor"));
     }
     loaded(read, |house, loaded| {
-        let circuits = circuits::circuits(house, &loaded.hung, &loaded.all);
-        let all = next::next(house, loaded, &circuits, kit);
+        let all = next::next(house, loaded, kit);
         if read.json {
             return print_json(&all);
         }

@@ -16,7 +16,7 @@ use crate::code::volts::{BRANCH_DROP, DROP_IN_ALL, LEG};
 use crate::house::{
     Breaker, BreakerId, Conductor, Event, MeasuredAt, Panel, PanelId, Quantity, Reading, Span, Subject,
 };
-use crate::load::circuits::{CircuitLoad, circuits};
+use crate::load::circuits::CircuitLoad;
 use crate::load::drop::share_lost;
 use crate::load::infrared::{Warmth, compare};
 use crate::load::legs;
@@ -82,7 +82,7 @@ pub(super) fn failed_device(known: &KnownHouse<'_>) -> Vec<Hit> {
 const OFTEN: f64 = 0.5;
 
 pub(super) fn overload(known: &KnownHouse<'_>) -> Vec<Hit> {
-    let all = circuits(known.house, &known.loaded.hung, &known.loaded.all);
+    let all = known.loaded.circuits();
     let hit = |circuit: &CircuitLoad| {
         let breaker = known.house.breakers.get(circuit.breaker)?;
         let rests = if circuit.unproven.is_empty() { Rests::Proven } else { Rests::Likely };
@@ -97,7 +97,7 @@ const UNEVEN_FROM: f64 = 0.2;
 const CARRIES: f64 = 30.0;
 
 pub(super) fn uneven(known: &KnownHouse<'_>) -> Vec<Hit> {
-    let all = legs::legs(known.house, &known.loaded.all);
+    let all = known.loaded.legs();
     let is = |panel: &&legs::PanelLegs| {
         let fullest = panel.each.iter().map(|leg| leg.usual.0).fold(0.0, f64::max);
         panel.uneven > UNEVEN_FROM && fullest >= CARRIES && panel.unknown == 0
@@ -127,15 +127,13 @@ pub(super) fn leg_over(known: &KnownHouse<'_>) -> Vec<Hit> {
             format!("leg {} reaches {:.0} A in a usual week, and it is rated {rating}", full.leg.said(), full.usual.0);
         (full.usual > rating).then(|| Hit { rests: Rests::Likely, ..Hit::new(&LEG_OVER, panel.id, why) })
     };
-    legs::legs(known.house, &known.loaded.all).iter().filter_map(hit).collect()
+    known.loaded.legs().iter().filter_map(hit).collect()
 }
 
 /// What its wire loses over its length of what it usually carries.
 pub(super) fn long_run(known: &KnownHouse<'_>) -> Vec<Hit> {
-    let usual: BTreeMap<BreakerId, Amps> = circuits(known.house, &known.loaded.hung, &known.loaded.all)
-        .into_iter()
-        .map(|circuit| (circuit.breaker, circuit.usual))
-        .collect();
+    let circuits = known.loaded.circuits();
+    let usual: BTreeMap<BreakerId, Amps> = circuits.iter().map(|c| (c.breaker, c.usual)).collect();
     let hit = |circuit: &crate::house::Circuit| {
         let breaker = known.house.breakers.get(circuit.breaker)?;
         let amps = *usual.get(&breaker.id)?;

@@ -342,7 +342,7 @@ fn comes_over(w: &mut Working<'_>, load: &Load, new: &NewCircuit) {
 /// Does each feeder above carry it, with a quarter more of what runs for hours? [pub: NEC 215.2, 215.3, value from memory]
 fn feeders_allow(basis: &Basis<'_>, panel: &Panel, added: &Added, plan: &mut Plan) {
     let house = basis.house;
-    let all = legs::legs(house, &basis.loaded.all);
+    let all = basis.loaded.legs();
     let weight = |continuous: bool| if continuous { code::CONTINUOUS } else { 1.0 };
     let more = added.amps.0 * weight(added.continuous);
     let mut at = Some(panel);

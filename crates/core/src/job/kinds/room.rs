@@ -16,7 +16,6 @@ use crate::job::form::{Field, FieldSort};
 use crate::job::obstacles::Obstacle;
 use crate::job::plan::{Basis, CostClass, Plan, WayPart, WayTo, minutes_of};
 use crate::job::working::Working;
-use crate::load::legs;
 use crate::words::short::capital;
 
 /// What is not touched for room.
@@ -174,7 +173,7 @@ fn tell(basis: &Basis<'_>, panel: &Panel, way: &mut MadeRoom) {
     let at = |b: BreakerId| basis.house.breakers.get(b).map_or_else(String::new, Breaker::at_text);
     let moves: Vec<(String, BreakerId)> =
         way.room.moves.iter().map(|m| (format!("{} to {}", at(m.breaker), format_poles(&m.to)), m.breaker)).collect();
-    let known = basis.circuits.iter().any(|c| c.usual.0 > 0.0);
+    let known = basis.loaded.circuits().iter().any(|c| c.usual.0 > 0.0);
     let apart = if known {
         format!("legs {:.1} A apart after", way.imbalance.0)
     } else {
@@ -376,8 +375,7 @@ fn carried(basis: &Basis<'_>, house: &House, panel: &Panel) -> [f64; 3] {
 
 /// What a panel takes on each leg at the usual peak, its feeder's first pole first.
 fn carried_by(basis: &Basis<'_>, sub: &Panel) -> Vec<f64> {
-    let all = legs::legs(basis.house, &basis.loaded.all);
-    let found = all.iter().find(|legs| legs.id == sub.id);
+    let found = basis.loaded.legs().iter().find(|legs| legs.id == sub.id);
     found.map(|legs| legs.each.iter().map(|leg| leg.usual.0).collect()).unwrap_or_default()
 }
 
