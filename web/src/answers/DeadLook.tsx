@@ -3,7 +3,7 @@ import { useEffect, useState } from "react";
 import type { Check, Schemas } from "../api/client";
 import { useAsking, useHouseView } from "../app/house";
 import { useStance } from "../app/stance";
-import { FaceBelow } from "../parts/FaceBelow";
+import { FaceBelow } from "../face/FaceBelow";
 import { NumberField } from "../parts/NumberField";
 
 type Next = Schemas["Next"];
@@ -69,6 +69,7 @@ function Handles({ panel, mind, onAnswer }: { panel: number; mind: Next["mind"] 
   const [main, setMain] = useState(false);
   useEffect(() => setPanel(panel), [panel, setPanel]);
   useAsking(`glance ${panel} ${[...seen]}`, {
+    what: "Tap each handle that is not at ON",
     chosen: seen,
     onBreaker: (breaker) =>
       setSeen((old) => new Set(old.has(breaker) ? [...old].filter((b) => b !== breaker) : [...old, breaker])),

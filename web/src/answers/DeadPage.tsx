@@ -9,6 +9,7 @@ import { capital, percent, signWord } from "../parts/words";
 import { DeadEnd, DeadStop } from "./DeadEnd";
 import { DeadLook } from "./DeadLook";
 import { PointPicker } from "./PointPicker";
+import { QuickPick } from "./QuickPick";
 
 type Showed = Schemas["Showed"];
 
@@ -16,7 +17,7 @@ const signs = Object.entries(signWord) as [Schemas["Sign"], string][];
 
 /** Something is dead: what is told of it, the next look, and the causes that are left. */
 export function DeadPage() {
-  const { id } = useHouseView();
+  const { id, house } = useHouseView();
   const [asked] = useSearchParams();
   const first = asked.get("point");
   const [complaint, setComplaint] = useState<Complaint>({ dead: first === null ? [] : [Number(first)] });
@@ -25,6 +26,8 @@ export function DeadPage() {
   const answers = complaint.answers ?? [];
   const answer = (check: Check, showed: Showed) => change({ answers: [...answers, { check, showed }] });
   const told = isTold(complaint);
+  // What is weak or bright is neither.
+  const spoken = [...(complaint.dim ?? []), ...(complaint.bright ?? [])];
   const others = (mine: "dead" | "working" | "dim" | "bright") =>
     (["dead", "working", "dim", "bright"] as const).filter((of) => of !== mine).flatMap((of) => complaint[of] ?? []);
   return (
@@ -33,12 +36,22 @@ export function DeadPage() {
         Something is dead
       </Typography>
       <PointPicker
-        quick
         label="What is dead"
         value={complaint.dead ?? []}
         without={others("dead")}
         onChange={(dead) => change({ dead })}
       />
+      {house.points.length > 0 && (
+        <QuickPick
+          label="What is dead, what works"
+          options={house.points.filter((point) => !spoken.includes(point.id))}
+          brushes={[
+            { said: "dead", mark: "cross", value: complaint.dead ?? [] },
+            { said: "works", mark: "check", value: complaint.working ?? [] },
+          ]}
+          onTap={(point, { said }) => change(painted(complaint, point, said === "dead" ? "dead" : "working"))}
+        />
+      )}
       <Signs complaint={complaint} onChange={change} />
       <ProblemNote error={diagnosis.error} />
       {!told && (
@@ -56,7 +69,6 @@ export function DeadPage() {
         />
       )}
       <PointPicker
-        quick
         label="What still works (as much as you know)"
         value={complaint.working ?? []}
         without={others("working")}
@@ -106,6 +118,16 @@ export function DeadPage() {
       )}
     </Stack>
   );
+}
+
+/** A point told anew: it is dead or it works, and a second tap takes it back. */
+function painted(complaint: Complaint, point: number, as: "dead" | "working"): Partial<Complaint> {
+  const without = (points: readonly number[] | undefined) => (points ?? []).filter((p) => p !== point);
+  const [dead, working] = [without(complaint.dead), without(complaint.working)];
+  if (complaint[as]?.includes(point) === true) {
+    return { dead, working };
+  }
+  return as === "dead" ? { dead: [...dead, point], working } : { dead, working: [...working, point] };
 }
 
 function Signs({ complaint, onChange }: { complaint: Complaint; onChange: (part: Partial<Complaint>) => void }) {

@@ -3,6 +3,7 @@ import { useEffect, useEffectEvent } from "react";
 import { useSearchParams } from "react-router";
 import { useHouseView } from "../app/house";
 import { Search } from "../parts/FindBox";
+import { HouseIndex } from "./HouseIndex";
 import { QuickPick } from "./QuickPick";
 
 /** What feeds this: found by what people call it. */
@@ -15,7 +16,6 @@ export function FindPage() {
   useEffect(() => {
     open();
   }, [named]);
-  const show = ([point]: number[]) => point !== undefined && choose({ point });
   return (
     <Stack spacing={2} sx={{ maxWidth: 820 }}>
       <Typography variant="h2" component="h1">
@@ -23,8 +23,14 @@ export function FindPage() {
       </Typography>
       <Search onDone={() => undefined} />
       {house.points.length > 0 && (
-        <QuickPick label="What feeds this" options={house.points} value={[]} onChange={show} open />
+        <QuickPick
+          label="What feeds this"
+          options={house.points}
+          brushes={[{ said: "looked at", mark: "check", value: [] }]}
+          onTap={(point) => choose({ point })}
+        />
       )}
+      <HouseIndex />
     </Stack>
   );
 }

@@ -5,6 +5,7 @@ import { usePlan } from "../api/reads";
 import { useHouseView } from "../app/house";
 import { PHONE } from "../app/stance";
 import { useRoving } from "../parts/useRoving";
+import type { Brush } from "./QuickPick";
 
 /** Room around the floor, in inches. */
 const MARGIN = 24;
@@ -20,12 +21,15 @@ interface Props {
   label: string;
   /** Points that may be chosen. */
   options: readonly number[];
-  value: readonly number[];
-  onToggle: (point: number) => void;
+  /** What is said of a point. */
+  of: (point: number) => Brush | undefined;
+  /** What a tap says. */
+  held: Brush | undefined;
+  onTap: (point: number) => void;
 }
 
 /** The plan of a floor to choose points on. One tab stop: arrows go from point to point, Enter chooses. */
-export function PlanPicker({ label, options, value, onToggle }: Props) {
+export function PlanPicker({ label, options, of, held, onTap }: Props) {
   const { id, house } = useHouseView();
   const { palette } = useTheme();
   const small = useMediaQuery(PHONE);
@@ -63,7 +67,7 @@ export function PlanPicker({ label, options, value, onToggle }: Props) {
         viewBox={`${bounds.x - MARGIN} ${bounds.y - MARGIN} ${width} ${bounds.depth + 2 * MARGIN}`}
         role="group"
         aria-label={`${label}: plan of floor ${view.floor}`}
-        sx={{ width: "100%", maxHeight: 620, display: "block", bgcolor: "background.paper" }}
+        sx={{ width: "100%", maxHeight: 440, display: "block", bgcolor: "background.paper" }}
         fontFamily="'Overpass Variable', sans-serif"
       >
         {view.rooms.map((room) => (
@@ -91,17 +95,20 @@ export function PlanPicker({ label, options, value, onToggle }: Props) {
         {points.map((point, nth) => {
           // What hangs on one box stands side by side here: each has to be met by a finger.
           const before = points.slice(0, nth).filter((p) => Math.hypot(p.x - point.x, p.y - point.y) < 1);
-          const on = value.includes(point.point);
+          const said = of(point.point);
+          const on = said !== undefined;
+          const fill = said?.mark === "cross" ? palette.text.primary : palette.primary.main;
+          const stroke = said?.mark === "cross" ? palette.background.paper : palette.primary.contrastText;
           const [right = 0, down = 0] = (before[0] ?? point).mark.middle.em;
           const [x, y] = [point.x + px(right * EM + before.length * BESIDE), point.y + px(down * EM)];
           return (
             <g
               key={point.point}
               role="checkbox"
-              aria-checked={on}
-              aria-label={point.tag}
-              {...rove("point", point.point, on, { choose: () => onToggle(point.point) })}
-              onClick={() => onToggle(point.point)}
+              aria-checked={said?.said === held?.said && on}
+              aria-label={on && said.said !== held?.said ? `${point.tag}, ${said.said}` : point.tag}
+              {...rove("point", point.point, on, { choose: () => onTap(point.point) })}
+              onClick={() => onTap(point.point)}
               style={{ cursor: "pointer" }}
             >
               <circle cx={x} cy={y} r={px(FINGER)} fill="transparent" />
@@ -109,15 +116,19 @@ export function PlanPicker({ label, options, value, onToggle }: Props) {
                 cx={x}
                 cy={y}
                 r={px(9)}
-                fill={on ? palette.primary.main : palette.background.paper}
+                fill={on ? fill : palette.background.paper}
                 stroke={palette.text.primary}
                 strokeWidth={px(on ? 3 : 1.5)}
               />
               {on && (
                 <path
-                  d={`M${x - px(4)} ${y}l${px(3)} ${px(3)}l${px(5)} ${-px(6)}`}
+                  d={
+                    said.mark === "check"
+                      ? `M${x - px(4)} ${y}l${px(3)} ${px(3)}l${px(5)} ${-px(6)}`
+                      : `M${x - px(4)} ${y - px(4)}l${px(8)} ${px(8)}m0 ${-px(8)}l${-px(8)} ${px(8)}`
+                  }
                   fill="none"
-                  stroke={palette.primary.contrastText}
+                  stroke={stroke}
                   strokeWidth={px(2.5)}
                 />
               )}

@@ -35,7 +35,12 @@ export function PointPicker({ label, value, onChange, without = [], which = () =
   return quick ? (
     <Stack spacing={1}>
       {typed}
-      <QuickPick label={label} options={options} value={value} onChange={onChange} />
+      <QuickPick
+        label={label}
+        options={options}
+        brushes={[{ said: "chosen", mark: "check", value }]}
+        onTap={(point) => onChange(value.includes(point) ? value.filter((p) => p !== point) : [...value, point])}
+      />
     </Stack>
   ) : (
     typed

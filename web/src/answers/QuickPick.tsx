@@ -1,41 +1,80 @@
-import { Chip, Stack, ToggleButton, ToggleButtonGroup } from "@mui/material";
+import { Chip, Stack, ToggleButton, ToggleButtonGroup, useMediaQuery } from "@mui/material";
 import { useState } from "react";
 import type { Point } from "../api/client";
 import { useHouseView } from "../app/house";
+import { PHONE } from "../app/stance";
 import { pointName } from "../parts/words";
 import { PlanPicker } from "./PlanPicker";
+
+/** One thing that may be said of a point. */
+export interface Brush {
+  /** Said of it: `dead`, `works`. */
+  said: string;
+  /** Its mark on the drawing. */
+  mark: "check" | "cross";
+  /** Of these it is said. */
+  value: readonly number[];
+}
 
 interface Props {
   label: string;
   /** Points that may be chosen. */
   options: readonly Point[];
-  value: readonly number[];
-  onChange: (points: number[]) => void;
-  /** The rooms are shown at once. */
-  open?: boolean;
+  /** What may be said; where there are two, one is in the hand. */
+  brushes: readonly Brush[];
+  /** A point was tapped with a brush in the hand. */
+  onTap: (point: number, brush: Brush) => void;
 }
 
-/** Chooses points without typing: room by room, or on the plan. */
-export function QuickPick({ label, options, value, onChange, open = false }: Props) {
+const SIGN = { check: "✓ ", cross: "✕ " };
+
+/** Chooses points without typing: on the plan where there is one, or room by room. */
+export function QuickPick({ label, options, brushes, onTap }: Props) {
   const { house } = useHouseView();
-  const [by, setBy] = useState<"room" | "plan" | null>(open ? "room" : null);
-  const [room, setRoom] = useState<number>();
+  const phone = useMediaQuery(PHONE);
   const drawn = house.rooms.some((r) => r.area != null);
-  const toggle = (point: number) =>
-    onChange(value.includes(point) ? value.filter((p) => p !== point) : [...value, point]);
+  // On a phone a plan takes all of the page: rooms first.
+  const [by, setBy] = useState<"room" | "plan">(drawn && !phone ? "plan" : "room");
+  const [room, setRoom] = useState<number>();
+  const [said, setSaid] = useState(brushes[0]?.said);
+  const brush = brushes.find((each) => each.said === said) ?? brushes[0];
   const rooms = house.rooms.filter((r) => options.some((p) => p.room === r.id));
+  const tap = (point: number) => brush !== undefined && onTap(point, brush);
+  const of = (point: number) => brushes.find((each) => each.value.includes(point));
   return (
     <Stack spacing={1}>
-      <ToggleButtonGroup exclusive value={by} aria-label={`${label}: choose`} onChange={(_, to) => setBy(to)}>
-        <ToggleButton value="room" sx={{ minHeight: 44 }}>
-          Room by room
-        </ToggleButton>
+      <Stack direction="row" sx={{ gap: 1.5, flexWrap: "wrap" }}>
         {drawn && (
-          <ToggleButton value="plan" sx={{ minHeight: 44 }}>
-            On the plan
-          </ToggleButton>
+          <ToggleButtonGroup
+            exclusive
+            value={by}
+            aria-label={`${label}: choose`}
+            onChange={(_, to) => to !== null && setBy(to)}
+          >
+            <ToggleButton value="plan" sx={{ minHeight: 44 }}>
+              On the plan
+            </ToggleButton>
+            <ToggleButton value="room" sx={{ minHeight: 44 }}>
+              Room by room
+            </ToggleButton>
+          </ToggleButtonGroup>
         )}
-      </ToggleButtonGroup>
+        {brushes.length > 1 && (
+          <ToggleButtonGroup
+            exclusive
+            value={brush?.said}
+            aria-label="What a tap says"
+            onChange={(_, to) => to !== null && setSaid(to)}
+          >
+            {brushes.map((each) => (
+              <ToggleButton key={each.said} value={each.said} sx={{ minHeight: 44 }}>
+                {SIGN[each.mark]}
+                {each.said}
+              </ToggleButton>
+            ))}
+          </ToggleButtonGroup>
+        )}
+      </Stack>
       {by === "room" && (
         <Chips
           of={rooms.map((r) => ({ id: r.id, name: r.name, on: r.id === room }))}
@@ -46,12 +85,17 @@ export function QuickPick({ label, options, value, onChange, open = false }: Pro
         <Chips
           of={options
             .filter((p) => p.room === room)
-            .map((p) => ({ id: p.id, name: `${pointName(p)} (${p.tag})`, on: value.includes(p.id) }))}
-          onPress={toggle}
-          checks
+            .map((p) => {
+              const on = of(p.id);
+              const sign = on === undefined ? "" : SIGN[on.mark];
+              return { id: p.id, name: `${sign}${pointName(p)} (${p.tag})`, on: on !== undefined };
+            })}
+          onPress={tap}
         />
       )}
-      {by === "plan" && <PlanPicker label={label} options={options.map((p) => p.id)} value={value} onToggle={toggle} />}
+      {by === "plan" && (
+        <PlanPicker label={label} options={options.map((p) => p.id)} of={of} held={brush} onTap={tap} />
+      )}
     </Stack>
   );
 }
@@ -59,16 +103,15 @@ export function QuickPick({ label, options, value, onChange, open = false }: Pro
 interface ChipsProps {
   of: readonly { id: number; name: string; on: boolean }[];
   onPress: (id: number) => void;
-  checks?: boolean;
 }
 
-function Chips({ of, onPress, checks = false }: ChipsProps) {
+function Chips({ of, onPress }: ChipsProps) {
   return (
     <Stack direction="row" sx={{ flexWrap: "wrap", gap: 1 }}>
       {of.map(({ id, name, on }) => (
         <Chip
           key={id}
-          label={`${checks && on ? "✓ " : ""}${name}`}
+          label={name}
           aria-pressed={on}
           variant={on ? "filled" : "outlined"}
           color={on ? "primary" : "default"}

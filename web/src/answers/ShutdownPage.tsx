@@ -14,7 +14,10 @@ import { type ReactNode, useState } from "react";
 import { useSearchParams } from "react-router";
 import type { House, Shutdown, Target } from "../api/client";
 import { useShutdown } from "../api/reads";
-import { useHouseView, useMap } from "../app/house";
+import { useAsking, useHouseView, useMap } from "../app/house";
+import { useStance } from "../app/stance";
+import { FaceBelow } from "../face/FaceBelow";
+import { PanelChoice } from "../parts/PanelChoice";
 import { ProblemNote } from "../parts/ProblemNote";
 import { useFeeds } from "../parts/useFeeds";
 import { breakerName, mindWord } from "../parts/words";
@@ -36,6 +39,12 @@ export function ShutdownPage() {
   const [breaker, setBreaker] = useState<number | "">(ofBreaker === null ? "" : Number(ofBreaker));
   const [panel, setPanel] = useState<number | "">("");
   const target = targetOf(where, points, breaker, panel);
+  const { stance } = useStance();
+  useAsking(where === "circuit" ? `off ${breaker}` : undefined, {
+    what: "Tap the breaker whose circuit you will work on",
+    chosen: new Set(breaker === "" ? [] : [breaker]),
+    onBreaker: (tapped) => setBreaker(tapped === breaker ? "" : tapped),
+  });
   const answer = useShutdown(id, target);
   return (
     <Stack spacing={2} sx={{ maxWidth: 820 }}>
@@ -65,6 +74,12 @@ export function ShutdownPage() {
               </MenuItem>
             ))}
           </TextField>
+        )}
+        {where === "circuit" && stance !== "desk" && breaker === "" && (
+          <>
+            <PanelChoice />
+            <FaceBelow selected={undefined} />
+          </>
         )}
         {where === "panel" && (
           <TextField select label="Panel" value={panel} onChange={(e) => setPanel(Number(e.target.value))}>

@@ -2,8 +2,8 @@ import { Link as Anchor, Box, Stack, Typography } from "@mui/material";
 import { Link, useNavigate } from "react-router";
 import { look_for } from "../api/core.gen.json";
 import { useShownFace } from "../app/house";
+import { PanelFace } from "../face/PanelFace";
 import { PanelChoice } from "../parts/PanelChoice";
-import { PanelFace } from "../parts/PanelFace";
 import { FINGER, useSize } from "../parts/size";
 
 /** Which breaker tripped: chosen on the panel's face, then reset step by step. */
@@ -38,6 +38,7 @@ export function TrippedPage() {
             <PanelFace
               face={face}
               row={50}
+              size={14}
               half={FINGER + 2}
               width={size.width}
               selected={undefined}

@@ -2987,6 +2987,8 @@ export interface components {
             main?: components["schemas"]["Amps"] | null;
             /** @description Its name. */
             name: string;
+            /** @description It is off as a whole for work, by its main or what is before it. What comes in at its lugs may be live all the same. */
+            off: boolean;
             /** @description The panel. */
             panel: components["schemas"]["PanelId"];
             /** @description Ratings that breakers come in. */

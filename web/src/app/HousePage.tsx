@@ -20,6 +20,7 @@ import { Link, Outlet, useLocation, useParams } from "react-router";
 import { drawn } from "../api/edits";
 import { useLive } from "../api/live";
 import { useBeliefs, useHouse, useKept, useTracingRead } from "../api/reads";
+import { SideFace } from "../face/SideFace";
 import { BreakerSheet } from "../parts/BreakerSheet";
 import { FindBox } from "../parts/FindBox";
 import { KeySheet } from "../parts/KeySheet";
@@ -28,7 +29,6 @@ import { PanelChoice } from "../parts/PanelChoice";
 import { PhoneButton } from "../parts/PhoneButton";
 import { PointDrawer } from "../parts/PointDrawer";
 import { ProblemNote } from "../parts/ProblemNote";
-import { SideFace } from "../parts/SideFace";
 import { isMeasuring, useCrew } from "../trace/crew";
 import { OutOfReach } from "../trace/OutOfReach";
 import { PanelStance } from "../trace/PanelStance";
@@ -329,7 +329,7 @@ function Desk() {
         component="aside"
         className="no-print"
         aria-label="Panel"
-        sx={{ width: { md: 392 }, flexShrink: 0, p: 1.5, display: "flex", flexDirection: "column", gap: 1 }}
+        sx={{ width: { md: 440 }, flexShrink: 0, p: 1.5, display: "flex", flexDirection: "column", gap: 1 }}
       >
         <PanelChoice />
         <SideFace />

@@ -13,6 +13,8 @@ export interface Chosen {
 
 /** A page asks for something that is tapped on the panel. */
 export interface Asking {
+  /** What is to be tapped: `Tap the breaker to replace`. */
+  what: string;
   /** Breakers that are answers already. */
   chosen: ReadonlySet<number>;
   onBreaker: (breaker: number) => void;
@@ -60,6 +62,7 @@ export function useAsking(key: string | undefined, asking: Asking | undefined) {
       return;
     }
     ask({
+      what: now.what,
       chosen: now.chosen,
       onBreaker: (breaker) => latest.current?.onBreaker(breaker),
       ...(now.onSpace === undefined ? {} : { onSpace: (space: number) => latest.current?.onSpace?.(space) }),

@@ -19,7 +19,7 @@ import type { Schemas } from "../api/client";
 import { useInspection } from "../api/reads";
 import { useAsking, useHouseView } from "../app/house";
 import { useStance } from "../app/stance";
-import { FaceBelow } from "../parts/FaceBelow";
+import { FaceBelow } from "../face/FaceBelow";
 import { ProblemNote } from "../parts/ProblemNote";
 import { alertOf, capital, count, lookWhereWord, pointName, sawWord } from "../parts/words";
 import { LookPicture } from "./LookPicture";
@@ -207,6 +207,7 @@ function Pick({ ask, busy, onPick, onBack }: PickProps) {
     }
   }, [panel, setPanel]);
   useAsking(panel === undefined ? undefined : `found at ${panel}`, {
+    what: "Tap the breaker where you see it",
     chosen: new Set(),
     onBreaker: (breaker) => !busy && onPick({ thing: "breaker", id: breaker }),
   });

@@ -4,7 +4,7 @@ import { useNextReading } from "../api/reads";
 import { useHouseView } from "../app/house";
 import { useStance } from "../app/stance";
 import { useStored } from "../app/stored";
-import { FaceBelow } from "../parts/FaceBelow";
+import { FaceBelow } from "../face/FaceBelow";
 import { ByMeter } from "./ByMeter";
 import { PlugIn } from "./PlugIn";
 import { BeginRound } from "./round/BeginRound";

@@ -1,4 +1,5 @@
 import { MenuItem, TextField } from "@mui/material";
+import { visuallyHidden } from "@mui/utils";
 import { useHouseView } from "../app/house";
 
 /** Which panel is shown, where the house has several. */
@@ -11,7 +12,11 @@ export function PanelChoice() {
         label="Panel"
         value={panel ?? ""}
         onChange={(e) => setPanel(Number(e.target.value))}
-        slotProps={{ htmlInput: { sx: { minHeight: 48 } } }}
+        slotProps={{
+          inputLabel: { sx: visuallyHidden },
+          htmlInput: { sx: { minHeight: 48 } },
+          select: { renderValue: () => `Panel ${house.panels.find((p) => p.id === panel)?.name ?? ""}` },
+        }}
       >
         {house.panels.map((p) => (
           <MenuItem key={p.id} value={p.id} sx={{ minHeight: 48 }}>

@@ -55,6 +55,11 @@ export function pointName(point: Point): string {
   return point.name === undefined || point.name === "" ? point.kind : point.name;
 }
 
+/** Without its capital, to stand in the middle of a sentence. */
+export function uncapital(words: string): string {
+  return words.charAt(0).toLowerCase() + words.slice(1);
+}
+
 /** With a capital, to begin a sentence or a button. */
 export function capital(words: string): string {
   return words.charAt(0).toUpperCase() + words.slice(1);

@@ -2,7 +2,7 @@ import { Alert, Button, Paper, Stack, Typography } from "@mui/material";
 import { Link } from "react-router";
 import type { Advice } from "../api/client";
 import { useHouseView } from "../app/house";
-import type { Order } from "../parts/PanelFace";
+import type { Order } from "../face/Body";
 import { capital } from "../parts/words";
 import { Handles } from "./Handles";
 import { SearchCard } from "./SearchCard";

@@ -2,7 +2,7 @@ import { Alert, Box, Button, Stack, Typography } from "@mui/material";
 import { useEffect, useMemo } from "react";
 import { useHouseView, useMap, useShownFace } from "../app/house";
 import { useStance } from "../app/stance";
-import { FaceBelow } from "../parts/FaceBelow";
+import { FaceBelow } from "../face/FaceBelow";
 import { PanelChoice } from "../parts/PanelChoice";
 import { named, pointName, roomName, timeOfDay } from "../parts/words";
 import { Handles } from "./Handles";

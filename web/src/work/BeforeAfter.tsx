@@ -1,6 +1,7 @@
 import { Box, Typography, useMediaQuery, useTheme } from "@mui/material";
 import type { Face, Schemas } from "../api/client";
-import { bodyEdge, PanelFace } from "../parts/PanelFace";
+import { PanelFace } from "../face/PanelFace";
+import { bodyEdge } from "../face/shape";
 import { useSize } from "../parts/size";
 
 /** Height of a row; large panels are drawn lower, so that both are seen at once. */

@@ -5,7 +5,7 @@ import type { Panel, Schemas } from "../api/client";
 import { useJob } from "../api/reads";
 import { useHouseView } from "../app/house";
 import { useStance } from "../app/stance";
-import { FaceBelow } from "../parts/FaceBelow";
+import { FaceBelow } from "../face/FaceBelow";
 import { ProblemNote } from "../parts/ProblemNote";
 import { useCardState } from "../parts/useCardState";
 import { timeOfDay } from "../parts/words";

@@ -7,10 +7,11 @@ import { newId } from "../api/edits";
 import { useAnsweredPlan, useJobPlan } from "../api/reads";
 import { useAsking, useHouseView, useShownFace } from "../app/house";
 import { useStance } from "../app/stance";
-import { FaceBelow } from "../parts/FaceBelow";
+import { FaceBelow } from "../face/FaceBelow";
 import { PanelChoice } from "../parts/PanelChoice";
 import { ProblemNote } from "../parts/ProblemNote";
 import { forgetHalf, useHalf } from "../parts/useHalf";
+import { uncapital } from "../parts/words";
 import {
   type Answers,
   asked,
@@ -85,6 +86,7 @@ function Planning({ kind }: { kind: Kind }) {
     field && face && `${field.name} ${spaces} ${[...chosen]} ${face.panel}`,
     field &&
       face && {
+        what: `Tap ${field.sort === "wishes" ? "the space, if it matters" : uncapital(field.label)}`,
         chosen,
         onBreaker: (breaker) => {
           setAt(field.sort === "breakers" ? field.name : undefined);
@@ -94,7 +96,6 @@ function Planning({ kind }: { kind: Kind }) {
       },
   );
   const leaves = kind.fields.find((of) => of.name === "leave" || of.name === "fixed")?.name;
-  const where = stance === "desk" ? "on the panel beside" : "on the panel below";
   return (
     <Stack spacing={2.5}>
       <Typography variant="h2" component="h1">
@@ -130,9 +131,9 @@ function Planning({ kind }: { kind: Kind }) {
         <Pairs onChoose={(pair) => change({ ...answers, keep: pair.keep, "give-up": pair.give_up })} />
       )}
       <ProblemNote error={said === undefined ? null : plan.error} />
-      {field !== undefined && face !== undefined && (said === undefined || (spaces && stance === "desk")) && (
+      {field !== undefined && face !== undefined && said === undefined && stance !== "desk" && (
         <Typography>
-          {field.sort === "wishes" ? "The space, if it matters" : field.label}: tap it {where}.
+          {field.sort === "wishes" ? "The space, if it matters" : field.label}: tap it on the panel below.
         </Typography>
       )}
       {said === undefined && (

@@ -23,6 +23,8 @@ pub struct Face {
     pub rows: u16,
     /// Its main breaker's rating.
     pub main: Option<Amps>,
+    /// It is off as a whole for work, by its main or what is before it. What comes in at its lugs may be live all the same.
+    pub off: bool,
     /// All its spaces.
     pub spaces: Vec<FaceSpace>,
     /// All its breakers.
@@ -126,13 +128,14 @@ pub fn face(house: &House, beliefs: &Beliefs, panel: &Panel) -> Face {
         name: panel.name.clone(),
         rows: panel.spaces.div_ceil(2),
         main: panel.main,
+        off: house.jobs.iter().any(|job| is_open(job) && job.surely_off().0.contains(&panel.id)),
         spaces: panel.numbers().into_iter().map(|s| space(house, panel, s)).collect(),
         breakers: house.breakers_of(panel.id).into_iter().map(breaker).collect(),
         ratings: STANDARD_RATINGS.iter().copied().map(Amps).collect(),
         work: house
             .jobs
             .iter()
-            .filter(|job| job.ended.is_none() || job.left_open)
+            .filter(|job| is_open(job))
             .filter_map(|job| work(panel, job))
             .chain(
                 held.iter().filter(|held| is_before(house, panel, held)).map(|held| {
@@ -141,6 +144,11 @@ pub fn face(house: &House, beliefs: &Beliefs, panel: &Panel) -> Face {
             )
             .collect(),
     }
+}
+
+/// It goes on, or was given up with things left as they were.
+fn is_open(job: &Job) -> bool {
+    job.ended.is_none() || job.left_open
 }
 
 /// What feeds a panel is off for somebody's work elsewhere.

@@ -1,15 +1,19 @@
-import { Box, Button, Typography } from "@mui/material";
-import { useEffect, useEffectEvent } from "react";
+import { Box, Typography } from "@mui/material";
+import { useEffect, useEffectEvent, useRef, useState } from "react";
 import { useLocation } from "react-router";
 import type { Advice } from "../api/client";
 import { useLoads, useTracingRead } from "../api/reads";
 import { useHouseView, useShownFace } from "../app/house";
 import { useFound } from "../findings/useFound";
+import { useSize } from "../parts/size";
 import { useCrew } from "../trace/crew";
 import { orders } from "../trace/OrderCard";
+import { FaceFoot, type Pointed } from "./FaceFoot";
+import { FaceHead } from "./FaceHead";
 import { FaceWork } from "./FaceWork";
-import { breakerAndSpace, PanelFace } from "./PanelFace";
-import { useSize } from "./size";
+import type { Lens } from "./lens";
+import { PanelFace } from "./PanelFace";
+import { breakerAndSpace, HEAD } from "./shape";
 
 /** The panel that an order is about is the one shown, once for each order: another may be looked at meanwhile. */
 function useOrderedPanel(advice: Advice | undefined) {
@@ -25,18 +29,32 @@ function useOrderedPanel(advice: Advice | undefined) {
   }, [order]);
 }
 
+/** What a page is about is what the panel beside it is looked at for, until somebody says otherwise there. */
+function useLens(page: string): [Lens, (lens: Lens) => void] {
+  const usual: Lens = page.endsWith("/loads") ? "load" : page.endsWith("/findings") ? "findings" : "feeds";
+  const [picked, setPicked] = useState<{ page: string; lens: Lens }>();
+  return [picked?.page === page ? picked.lens : usual, (lens) => setPicked({ page, lens })];
+}
+
+/** Rows are no lower: half-size bodies and two hands' width of words need it. */
+const LEAST_ROW = 26;
+const MOST_ROW = 46;
+/** What half of a row has at the least. */
+const HALF = 17;
+
 /** The panel's face beside every page: a breaker chosen here filters the page. */
 export function SideFace() {
   const { id, house, chosen, choose, asking } = useHouseView();
   const face = useShownFace();
-  const breaker = face?.breakers.find((b) => b.breaker === chosen.breaker);
+  // Told past the drawing, which is much to draw anew.
+  const point = useRef<Pointed>(() => undefined);
   const [box, size] = useSize<HTMLDivElement>();
   const page = useLocation().pathname;
+  const [lens, setLens] = useLens(page);
   const surveying = page.endsWith("/survey");
-  const wanted = page.endsWith("/loads");
   // Another page may have read them: that they are known does not mean that they are shown.
-  const measured = useLoads(id, wanted).data?.circuits;
-  const loads = wanted && measured !== undefined ? new Map(measured.map((c) => [c.breaker, c])) : undefined;
+  const measured = useLoads(id, lens === "load").data?.circuits;
+  const loads = lens === "load" && measured !== undefined ? new Map(measured.map((c) => [c.breaker, c])) : undefined;
   // While an order stands its handles are marked.
   const tracing = page.endsWith("/trace");
   const [crew] = useCrew(id, house);
@@ -45,20 +63,16 @@ export function SideFace() {
   const moves = ordered === undefined ? undefined : orders(ordered);
   useOrderedPanel(ordered);
   const found = useFound(id, !tracing).breakers;
-  const row = face === undefined ? 0 : Math.min(46, Math.max(26, (size.height - 40) / face.rows));
+  const row = face === undefined ? 0 : Math.min(MOST_ROW, Math.max(LEAST_ROW, (size.height - HEAD - 12) / face.rows));
   const pick = (breaker: number) =>
     choose(chosen.breaker === breaker || face === undefined ? {} : breakerAndSpace(face, breaker));
   return (
     <>
-      {breaker !== undefined && (
-        <Button
-          variant="outlined"
-          onClick={() => choose({ ...chosen, sheet: breaker.breaker })}
-          sx={{ minHeight: 32, py: 0 }}
-        >
-          All about breaker {breaker.at} …
-        </Button>
-      )}
+      <FaceHead
+        asked={asking?.what ?? (moves !== undefined && moves.size > 0 ? "Move the marked handles" : undefined)}
+        lens={lens}
+        onLens={setLens}
+      />
       <FaceWork work={face?.work ?? []} />
       <Box ref={box} sx={{ flexGrow: 1, minHeight: 200, overflow: "auto" }}>
         {face === undefined ? (
@@ -68,10 +82,13 @@ export function SideFace() {
             <PanelFace
               face={face}
               row={row}
+              half={HALF}
               width={size.width}
               selected={asking?.chosen ?? chosen.breaker}
               onBreaker={asking?.onBreaker ?? pick}
+              onPreview={(breaker) => point.current(breaker)}
               found={found}
+              lens={lens}
               {...(loads === undefined ? {} : { loads })}
               {...(moves === undefined ? {} : { orders: moves })}
               {...(surveying ? { onSpace: (space: number) => choose({ space }) } : {})}
@@ -80,6 +97,15 @@ export function SideFace() {
           )
         )}
       </Box>
+      {face !== undefined && (
+        <FaceFoot
+          face={face}
+          chosen={chosen.breaker}
+          point={point}
+          found={found}
+          onOpen={(breaker) => choose({ ...chosen, sheet: breaker })}
+        />
+      )}
     </>
   );
 }

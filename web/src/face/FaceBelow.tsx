@@ -2,9 +2,11 @@ import { Box } from "@mui/material";
 import { memo, useDeferredValue, useMemo } from "react";
 import { useHouseView, useShownFace } from "../app/house";
 import { useFound } from "../findings/useFound";
+import { FINGER, useSize } from "../parts/size";
+import type { Order } from "./Body";
 import { FaceWork } from "./FaceWork";
-import { breakerAndSpace, type Order, PanelFace } from "./PanelFace";
-import { FINGER, useSize } from "./size";
+import { PanelFace } from "./PanelFace";
+import { breakerAndSpace } from "./shape";
 
 interface Props {
   /** The breaker that is marked. */
@@ -32,6 +34,7 @@ export const FaceBelow = memo(function FaceBelow({ selected, orders, entering = 
         <PanelFace
           face={face}
           row={50}
+          size={14}
           half={FINGER + 2 * EDGE}
           width={size.width}
           selected={asking?.chosen ?? selected}
