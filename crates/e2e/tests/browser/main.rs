@@ -1145,3 +1145,51 @@ async fn alone_at_the_panel_the_rooms_are_one_press_away() -> Result<()> {
     })
     .await
 }
+
+// What a page asks for is answered on the drawings: its head says what to tap, its foot says in words what is chosen, and what is dead
+// and what works is told on one plan.
+#[tokio::test(flavor = "multi_thread")]
+async fn what_is_asked_is_answered_on_the_drawings() -> Result<()> {
+    with_server(demo()?, async |base| {
+        let page = Page::open(&base, "/houses/1/plan-work/replace", Screen::Desk).await?;
+        let body = |nth: usize| format!("(//*[local-name()='svg'][@aria-label='Panel Main']//*[@role='button'])[{nth}]");
+        page.shows("Tap the breaker").await?;
+        page.press(&body(1)).await?;
+        page.find(&format!("{}[@aria-pressed='true']", body(1))).await?;
+        page.shows("Write it down").await?;
+
+        page.go("/houses/1/off").await?;
+        page.click("on a circuit").await?;
+        page.shows("Tap the breaker whose circuit you will work on").await?;
+        page.press(&body(1)).await?;
+        page.shows("K1").await?;
+        page.is_accessible("a circuit chosen on the panel").await?;
+
+        page.go("/houses/1/find").await?;
+        page.press(&body(1)).await?;
+        page.find("//*[@role='status'][contains(., '1 Kitchen counter receptacles')]").await?;
+        page.click("Open breaker 1").await?;
+        page.shows("Breaker 1, 20 A").await?;
+        page.keys(Key::Escape + "").await?;
+        // The index of the house: filtered, and in another order.
+        page.fill("Only what has this in it", "kettle").await?;
+        page.shows("1 of 56").await?;
+        page.click("By breaker").await?;
+        page.find("//th[.='Breaker Main 1']").await?;
+        page.is_accessible("the index").await?;
+
+        page.go("/houses/1/dead").await?;
+        let on = |tag: &str| format!("//*[local-name()='g' and @role='checkbox' and starts-with(@aria-label, '{tag}')]");
+        page.press(&on("K3")).await?;
+        page.click("✓ works").await?;
+        page.press(&on("K7")).await?;
+        page.find("//*[@role='checkbox' and @aria-label='K3, dead' and @aria-checked='false']").await?;
+        page.find("//*[@role='checkbox' and @aria-label='K7' and @aria-checked='true']").await?;
+        // It works after all.
+        page.press(&on("K3")).await?;
+        page.find("//*[@role='checkbox' and @aria-label='K3' and @aria-checked='true']").await?;
+        page.is_accessible("one plan, two brushes").await?;
+        page.quit().await
+    })
+    .await
+}
