@@ -15,7 +15,7 @@ import { Link, useParams } from "react-router";
 import type { ResetGuide, Schemas } from "../api/client";
 import { useCommit, useLogEvent } from "../api/edits";
 import { useReset } from "../api/reads";
-import { useHouseView, useMap } from "../app/house";
+import { useAbout, useHouseView, useMap } from "../app/house";
 import { ProblemNote } from "../parts/ProblemNote";
 import { breakerName, capital, mannerWord, outcomeWord } from "../parts/words";
 
@@ -25,6 +25,7 @@ export function ResetPage() {
   const beliefs = useMap();
   const breaker = Number(useParams().breaker);
   const guide = useReset(id, breaker);
+  useAbout(breaker);
   const at = beliefs?.breakers.find((b) => b.breaker === breaker);
   return (
     <Stack spacing={2} sx={{ maxWidth: 720 }}>

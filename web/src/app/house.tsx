@@ -15,6 +15,8 @@ export interface Chosen {
 export interface Asking {
   /** What is to be tapped: `Tap the breaker to replace`. */
   what: string;
+  /** It may be left: nothing waits for it. */
+  optional?: boolean;
   /** Breakers that are answers already. */
   chosen: ReadonlySet<number>;
   onBreaker: (breaker: number) => void;
@@ -63,12 +65,27 @@ export function useAsking(key: string | undefined, asking: Asking | undefined) {
     }
     ask({
       what: now.what,
+      optional: now.optional ?? false,
       chosen: now.chosen,
       onBreaker: (breaker) => latest.current?.onBreaker(breaker),
       ...(now.onSpace === undefined ? {} : { onSpace: (space: number) => latest.current?.onSpace?.(space) }),
     });
     return () => ask(undefined);
   }, [key, ask]);
+}
+
+/** The breaker that a page is about is the one chosen on the panel, and its panel the one shown, until the page is left. */
+export function useAbout(breaker: number) {
+  const { house, setPanel, choose } = useHouseView();
+  const panel = house.breakers.find((b) => b.id === breaker)?.panel;
+  useEffect(() => {
+    if (panel === undefined) {
+      return;
+    }
+    setPanel(panel);
+    choose({ breaker });
+    return () => choose({});
+  }, [breaker, panel, setPanel, choose]);
 }
 
 /** What feeds every point. It is read as long as somebody shows it. */

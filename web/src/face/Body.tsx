@@ -106,7 +106,7 @@ export function Body(props: Props) {
           <text x={textX} y={middle + 5} fontSize={tall ? 14 : 13} fontWeight={800} fill={ink}>
             {order === "off" ? "SWITCH OFF" : "SWITCH ON"}
           </text>
-        ) : (
+        ) : lines.length === 0 ? null : (
           <text
             y={first}
             fontSize={size}

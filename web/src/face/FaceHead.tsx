@@ -4,7 +4,7 @@ import { type Lens, lenses, lensWord } from "./lens";
 
 interface Props {
   /** What a page asks for: it goes before all else. */
-  asked: string | undefined;
+  asked: { what: string; optional?: boolean } | undefined;
   lens: Lens;
   onLens: (lens: Lens) => void;
 }
@@ -21,11 +21,12 @@ export function FaceHead({ asked, lens, onLens }: Props) {
             px: 1.25,
             py: 0.75,
             borderRadius: 1,
-            bgcolor: "act.main",
-            color: "act.contrastText",
+            ...(asked.optional === true
+              ? { border: 1, borderColor: "divider" }
+              : { bgcolor: "act.main", color: "act.contrastText" }),
           }}
         >
-          {asked}
+          {asked.what}
         </Typography>
       ) : (
         <Stack direction="row" sx={{ flexGrow: 1, alignItems: "center", justifyContent: "space-between" }}>

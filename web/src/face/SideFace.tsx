@@ -69,7 +69,7 @@ export function SideFace() {
   return (
     <>
       <FaceHead
-        asked={asking?.what ?? (moves !== undefined && moves.size > 0 ? "Move the marked handles" : undefined)}
+        asked={asking ?? (moves !== undefined && moves.size > 0 ? { what: "Move the marked handles" } : undefined)}
         lens={lens}
         onLens={setLens}
       />

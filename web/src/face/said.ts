@@ -23,7 +23,8 @@ export function onBody(breaker: FaceBreaker, size: number, room: number, lines: 
   }
   const broken = inLines(forms.at(-1) ?? "", size, room);
   const rest = broken.slice(lines - 1).join(" ");
-  return { lines: [...broken.slice(0, lines - 1), rest].map((line) => cutTo(line, size, room)), old };
+  const all = [...broken.slice(0, lines - 1), rest].filter((line) => line !== "");
+  return { lines: all.map((line) => cutTo(line, size, room)), old };
 }
 
 /** Words one after the other, as many on a line as have room. */

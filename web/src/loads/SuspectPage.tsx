@@ -5,7 +5,7 @@ import { useState } from "react";
 import { useParams } from "react-router";
 import { type Breaker, client, data, type Schemas } from "../api/client";
 import { useSuspect } from "../api/reads";
-import { useHouseView } from "../app/house";
+import { useAbout, useHouseView } from "../app/house";
 import { NumberField } from "../parts/NumberField";
 import { ProblemNote } from "../parts/ProblemNote";
 import { breakerName, capital, complainsWord, named } from "../parts/words";
@@ -19,6 +19,7 @@ export function SuspectPage() {
   const { id, house } = useHouseView();
   const wanted = Number(useParams().breaker);
   const breaker = house.breakers.find((b) => b.id === wanted);
+  useAbout(wanted);
   const [complaint, setComplaint] = useState<Complains | "">("");
   const [read, setRead] = useState<Record<string, number | null>>({});
   const [warm, setWarm] = useState<Warm>({ degrees: null, similar: null, amps: null });

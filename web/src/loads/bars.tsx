@@ -1,8 +1,48 @@
 import { useTheme } from "@mui/material/styles";
-import { useId } from "react";
-import type { CircuitLoad, PanelLegs } from "../api/client";
+import { type ReactNode, useId } from "react";
+import type { Schemas } from "../api/client";
 
-/** Bars of currents: always on filled, usual striped, all at once in outline, the last reading a notch; a line for the rating. */
+/**
+ * Currents lying on one scale in amperes: always on filled, usual striped, all at once in outline, the last reading a notch, the rating
+ * a line, and a dotted end where more hangs that nobody knows.
+ */
+
+/** How amperes lie on the page. */
+export interface Scale {
+  /** At its right end. */
+  most: number;
+  /** How wide it is drawn. */
+  width: number;
+}
+
+export interface Carried {
+  base: number;
+  usual: number;
+  worst: number;
+  read?: number | undefined;
+  rating?: number | undefined;
+  /** More hangs there of which nothing is known. */
+  open?: boolean;
+}
+
+const STEPS = [1, 2, 5, 10, 20, 25, 50, 100, 200];
+/** From one mark to the next at the least. */
+const APART = 52;
+/** The dotted end. */
+const OPEN = 22;
+
+/** A scale that ends a little behind the largest of these. */
+export function scaleOf(amps: readonly number[], width: number): Scale {
+  return { most: Math.max(1, ...amps) * 1.08, width };
+}
+
+const at = ({ most, width }: Scale, amps: number) => Math.max(0, Math.min(width - 1, (amps / most) * width));
+
+/** Whole numbers that are not too close to one another. */
+function marksOf(scale: Scale): number[] {
+  const step = STEPS.find((each) => at(scale, each) >= APART) ?? 500;
+  return Array.from({ length: Math.floor(scale.most / step) + 1 }, (_, nth) => nth * step);
+}
 
 function Stripes({ id }: { id: string }) {
   const { palette } = useTheme();
@@ -16,113 +56,89 @@ function Stripes({ id }: { id: string }) {
   );
 }
 
-/** A circuit's bar: the rating stands at two thirds of the width, so that what is over it shows. */
-export function CircuitBar({ circuit, width = 260 }: { circuit: CircuitLoad; width?: number }) {
+/** The numbers over bars of one scale. */
+export function Axis({ scale }: { scale: Scale }) {
   const { palette } = useTheme();
-  const stripes = useId();
-  const height = 26;
-  const at = (amps: number) => Math.min(width - 2, (amps / circuit.rating) * width * 0.66);
-  const limit = at(circuit.rating);
+  const marks = marksOf(scale);
   return (
-    <svg
-      width={width}
-      height={height}
-      viewBox={`0 0 ${width} ${height}`}
-      aria-hidden="true"
-      style={{ maxWidth: "100%" }}
-    >
-      <Stripes id={stripes} />
-      <rect
-        x={1}
-        y={5}
-        width={Math.max(0, at(circuit.worst))}
-        height={12}
-        fill="none"
-        stroke={palette.text.secondary}
-      />
-      <rect x={1} y={5} width={Math.max(0, at(circuit.usual))} height={12} fill={`url(#${stripes})`} />
-      <rect x={1} y={5} width={Math.max(0, at(circuit.base))} height={12} fill={palette.primary.main} />
-      {circuit.measured != null && <path d={`M${at(circuit.measured.amps)} 18l-5 7h10z`} fill={palette.text.primary} />}
-      <path d={`M${limit} 0V${height}`} stroke={palette.text.primary} strokeWidth={2} />
+    <svg width={scale.width} height={18} aria-hidden style={{ display: "block", overflow: "visible" }}>
+      {marks.map((amps, nth) => (
+        <text
+          key={amps}
+          x={at(scale, amps)}
+          y={13}
+          fontSize={12}
+          className="mono"
+          textAnchor={nth === 0 ? "start" : "middle"}
+          fill={palette.text.secondary}
+        >
+          {amps}
+          {nth === marks.length - 1 ? " A" : ""}
+        </text>
+      ))}
     </svg>
   );
 }
 
-/** The legs of a panel as standing bars against its rating, and the neutral. */
-export function LegBars({ legs }: { legs: PanelLegs }) {
+/** A current on its scale. */
+export function Bar({ scale, of, height }: { scale: Scale; of: Carried; height: number }) {
   const { palette } = useTheme();
   const stripes = useId();
-  const [height, top, bottom, each] = [190, 26, 34, 64];
-  const neutral = { name: "neutral", base: 0, usual: legs.neutral, worst: legs.neutral, read: legs.neutral_read };
-  const bars = [...legs.each.map((l) => ({ name: `leg ${l.leg}`, ...l })), neutral];
-  const most = Math.max(1, (legs.rating ?? 0) * 1.15, ...bars.map((b) => Math.max(b.worst, b.read?.amps ?? 0)));
-  const y = (amps: number) => height - bottom - (amps / most) * (height - top - bottom);
-  const width = bars.length * each + 56;
-  const told = bars.map((b) => `${b.name} ${b.usual.toFixed(0)} A`).join(", ");
+  const [top, thick] = [3, height - 12];
+  const end = at(scale, Math.max(of.worst, of.usual));
   return (
-    <svg
-      width={width}
-      height={height}
-      viewBox={`0 0 ${width} ${height}`}
-      role="img"
-      aria-label={`${legs.panel} at the usual peak: ${told}${legs.rating == null ? "" : `, rating ${legs.rating} A`}`}
-      style={{ maxWidth: "100%" }}
-      fontFamily="'Overpass Variable', sans-serif"
-    >
+    <svg width={scale.width} height={height} aria-hidden style={{ display: "block" }}>
       <Stripes id={stripes} />
-      {bars.map((b, i) => {
-        const x = 8 + i * each;
-        return (
-          <g key={b.name}>
-            <rect
-              x={x}
-              y={y(b.worst)}
-              width={34}
-              height={y(0) - y(b.worst)}
-              fill="none"
-              stroke={palette.text.secondary}
-            />
-            <rect x={x} y={y(b.usual)} width={34} height={y(0) - y(b.usual)} fill={`url(#${stripes})`} />
-            <rect x={x} y={y(b.base)} width={34} height={y(0) - y(b.base)} fill={palette.primary.main} />
-            {b.read != null && <path d={`M${x + 36} ${y(b.read.amps)}l7 -5v10z`} fill={palette.text.primary} />}
-            <text x={x + 17} y={height - 19} textAnchor="middle" fontSize={12} fill={palette.text.primary}>
-              {b.name}
-            </text>
-            <text
-              x={x + 17}
-              y={height - 4}
-              textAnchor="middle"
-              fontSize={12}
-              className="mono"
-              fill={palette.text.primary}
-            >
-              {b.usual.toFixed(0)} A
-            </text>
-          </g>
-        );
-      })}
-      {legs.rating != null && (
-        <g>
-          <path d={`M2 ${y(legs.rating)}H${width - 46}`} stroke={palette.text.primary} strokeWidth={2} />
-          <text x={width - 42} y={y(legs.rating) + 4} fontSize={12} className="mono" fill={palette.text.primary}>
-            {legs.rating} A
-          </text>
-        </g>
+      {marksOf(scale).map((amps) => (
+        <path key={amps} d={`M${at(scale, amps) + 0.5} 0V${height}`} stroke={palette.divider} />
+      ))}
+      <rect x={0.5} y={top} width={at(scale, of.worst)} height={thick} fill="none" stroke={palette.text.secondary} />
+      <rect x={0.5} y={top} width={at(scale, of.usual)} height={thick} fill={`url(#${stripes})`} />
+      <rect x={0.5} y={top} width={at(scale, of.base)} height={thick} fill={palette.primary.main} />
+      {of.open === true && (
+        <path
+          d={`M${end} ${top}h${OPEN}M${end} ${top + thick}h${OPEN}`}
+          stroke={palette.text.primary}
+          strokeWidth={1.6}
+          strokeDasharray="2 3"
+        />
+      )}
+      {of.rating !== undefined && (
+        <path d={`M${at(scale, of.rating)} 0V${height - 6}`} stroke={palette.text.primary} strokeWidth={2.4} />
+      )}
+      {of.read !== undefined && (
+        <path d={`M${at(scale, of.read)} ${height - 9}l-5 8h10z`} fill={palette.text.primary} />
       )}
     </svg>
   );
+}
+
+/** A leg that comes in, as it lies on a scale. */
+export function ofLeg(leg: Schemas["LegLoad"], legs: Schemas["PanelLegs"]): Carried {
+  return {
+    base: leg.base,
+    usual: leg.usual,
+    worst: leg.worst,
+    read: leg.read?.amps,
+    rating: legs.rating ?? undefined,
+    open: legs.unknown > 0,
+  };
 }
 
 /** What the parts of the bars mean. */
 export function BarKey() {
   const { palette } = useTheme();
   const stripes = useId();
-  const entries: [string, React.ReactNode][] = [
+  const entries: [string, ReactNode][] = [
     ["runs always", <rect key="a" y={2} width={20} height={12} fill={palette.primary.main} />],
     ["usual peak", <rect key="u" y={2} width={20} height={12} fill={`url(#${stripes})`} />],
     ["all at once", <rect key="w" x={0.5} y={2} width={19} height={12} fill="none" stroke={palette.text.secondary} />],
     ["last reading", <path key="m" d="M10 4l-6 9h12z" fill={palette.text.primary} />],
     ["rating", <path key="r" d="M10 0V16" stroke={palette.text.primary} strokeWidth={2} />],
+    [
+      "more is there, not known",
+      <path key="o" d="M0 3h20M0 13h20" stroke={palette.text.primary} strokeWidth={1.6} strokeDasharray="2 3" />,
+    ],
   ];
   return (
     <div style={{ display: "flex", flexWrap: "wrap", gap: "4px 18px", fontSize: 14 }}>

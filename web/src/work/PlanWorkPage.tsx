@@ -83,9 +83,11 @@ function Planning({ kind }: { kind: Kind }) {
   const chosen = chosenBreakers(kind.fields, answers);
   const spaces = field !== undefined && tapsSpaces.includes(field.sort);
   useAsking(
-    field && face && `${field.name} ${spaces} ${[...chosen]} ${face.panel}`,
+    field && face && `${field.name} ${spaces} ${[...chosen]} ${face.panel} ${said !== undefined}`,
     field &&
       face && {
+        // Once there is a plan, what is tapped makes another one.
+        optional: said !== undefined,
         what: `Tap ${field.sort === "wishes" ? "the space, if it matters" : uncapital(field.label)}`,
         chosen,
         onBreaker: (breaker) => {

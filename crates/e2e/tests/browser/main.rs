@@ -1152,7 +1152,8 @@ async fn alone_at_the_panel_the_rooms_are_one_press_away() -> Result<()> {
 async fn what_is_asked_is_answered_on_the_drawings() -> Result<()> {
     with_server(demo()?, async |base| {
         let page = Page::open(&base, "/houses/1/plan-work/replace", Screen::Desk).await?;
-        let body = |nth: usize| format!("(//*[local-name()='svg'][@aria-label='Panel Main']//*[@role='button'])[{nth}]");
+        let body =
+            |nth: usize| format!("(//*[local-name()='svg'][@aria-label='Panel Main']//*[@role='button'])[{nth}]");
         page.shows("Tap the breaker").await?;
         page.press(&body(1)).await?;
         page.find(&format!("{}[@aria-pressed='true']", body(1))).await?;
@@ -1179,7 +1180,8 @@ async fn what_is_asked_is_answered_on_the_drawings() -> Result<()> {
         page.is_accessible("the index").await?;
 
         page.go("/houses/1/dead").await?;
-        let on = |tag: &str| format!("//*[local-name()='g' and @role='checkbox' and starts-with(@aria-label, '{tag}')]");
+        let on =
+            |tag: &str| format!("//*[local-name()='g' and @role='checkbox' and starts-with(@aria-label, '{tag}')]");
         page.press(&on("K3")).await?;
         page.click("✓ works").await?;
         page.press(&on("K7")).await?;
