@@ -80,7 +80,10 @@ async fn a_clamp_round_by_keyboard() -> Result<()> {
         // A circuit opens to what was read there, and a wrong reading can be taken out.
         let before = readings(&page).await?.len();
         page.go("/houses/1/loads").await?;
-        page.press("//section[@aria-label='Panel Main']//button[@aria-expanded][starts-with(normalize-space(.), '1 ')]").await?;
+        page.press(
+            "//section[@aria-label='Panel Main']//button[@aria-expanded][starts-with(normalize-space(.), '1 ')]",
+        )
+        .await?;
         page.shows("Read here").await?;
         page.press("//*[.='Read here']/following::button[normalize-space(.)='Take out'][1]").await?;
         until("the reading is gone", async || Ok(readings(&page).await?.len() == before - 1)).await?;
