@@ -1,6 +1,7 @@
 //! A house as it stands at one revision, and what is worked out of it, once for all who read.
 
 use std::collections::HashMap;
+use std::hash::{DefaultHasher, Hash, Hasher};
 use std::sync::{Arc, Mutex, OnceLock, PoisonError};
 
 use axum::body::Bytes;
@@ -35,6 +36,8 @@ pub struct Known {
     beliefs: OnceLock<Arc<Beliefs>>,
     lean: OnceLock<Beliefs>,
     loaded: OnceLock<Worked>,
+    /// Names what it says, whatever it is called: another house may stand at the same address with the same revision.
+    mark: OnceLock<String>,
     /// Answers as they were written, by what was asked.
     written: Mutex<HashMap<String, Bytes>>,
 }
@@ -49,6 +52,7 @@ impl Known {
             beliefs: OnceLock::new(),
             lean: OnceLock::new(),
             loaded: OnceLock::new(),
+            mark: OnceLock::new(),
             written: Mutex::default(),
         }
     }
@@ -101,6 +105,16 @@ impl Known {
         let bytes = Bytes::from(text);
         kept().insert(asked, bytes.clone());
         Ok(bytes)
+    }
+
+    /// The tag of its document: the revision, and what the document says.
+    pub fn tag(&self, document: &Bytes) -> &str {
+        let mark = || {
+            let mut hasher = DefaultHasher::new();
+            document.hash(&mut hasher);
+            format!("\"{}-{:x}\"", self.house.revision, hasher.finish())
+        };
+        self.mark.get_or_init(mark)
     }
 
     /// What a page shows of all points at once.

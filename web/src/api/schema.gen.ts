@@ -115,7 +115,7 @@ export interface paths {
             path?: never;
             cookie?: never;
         };
-        /** A house as it stands, with its revision as `ETag`. */
+        /** A house as it stands; its `ETag` begins with its revision. */
         get: operations["document"];
         put?: never;
         post?: never;

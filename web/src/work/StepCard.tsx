@@ -6,6 +6,7 @@ import { useHasStandIns, useHouseView } from "../app/house";
 import { MeterAddress, ReadIt, useReadMeter } from "../loads/meter";
 import { NumberPad } from "../loads/NumberPad";
 import { standInReads } from "../loads/standIn";
+import { Gauge } from "../parts/Gauge";
 import { ProblemNote } from "../parts/ProblemNote";
 import { stageWord } from "../parts/words";
 import { bandOf } from "./StepList";
@@ -88,6 +89,11 @@ function DoneOrNoted({ step, acting }: { step: Schemas["JobStep"]; acting: Actin
   );
 }
 
+/** What is typed, where it is a plain number as it stands: in words or with a unit it is read once it is entered. */
+function plain(typed: string): number | undefined {
+  return /^\s*-?\d+([.,]\d*)?\s*$/.test(typed) ? Number(typed.trim().replace(",", ".")) : undefined;
+}
+
 /** A reading that must lie in its band before the next step opens. */
 function HoldPoint({
   hold,
@@ -124,6 +130,7 @@ function HoldPoint({
       <Typography sx={{ mt: 1, fontWeight: 700 }}>
         Must read {bandOf(hold)}, between {hold.between}
       </Typography>
+      <Gauge from={hold.expect.from} to={hold.expect.to} unit="V" typed={plain(typed)} />
       {now.verdict != null && (
         <Alert severity="error" sx={{ mt: 1 }}>
           <Typography sx={{ fontWeight: 700 }}>That did not pass. The next step stays closed.</Typography>

@@ -265,17 +265,16 @@ impl ShownHouse {
     }
 }
 
-/// A house as it stands, with its revision as `ETag`.
+/// A house as it stands; its `ETag` begins with its revision.
 #[utoipa::path(get, path = "/api/v1/houses/{id}", params(("id" = i64, Path, description = "the house")),
     responses((status = 200, body = ShownHouse), (status = 304, description = "not changed"), Refused))]
 pub async fn document(of: OfHouse, headers: HeaderMap) -> Result<Response, ApiError> {
-    let (revision, text) = of
+    let (tag, text) = of
         .read(|known| {
             let text = known.written("document".into(), |known| Ok(ShownHouse::new(known.house())))?;
-            Ok((known.house().revision, text))
+            Ok((known.tag(&text).to_owned(), text))
         })
         .await?;
-    let tag = format!("\"{revision}\"");
     if headers.get(IF_NONE_MATCH).is_some_and(|known| known.as_bytes() == tag.as_bytes()) {
         return Ok((StatusCode::NOT_MODIFIED, [(ETAG, tag)]).into_response());
     }
@@ -372,6 +371,6 @@ fn author(name: String, headers: &HeaderMap) -> Result<Author, Invalid> {
 
 fn if_match(headers: &HeaderMap) -> Result<Option<u64>, Invalid> {
     let Some(value) = headers.get(IF_MATCH) else { return Ok(None) };
-    let number = value.to_str().ok().and_then(|v| v.trim_matches('"').parse().ok());
+    let number = value.to_str().ok().and_then(|v| v.trim_matches('"').split('-').next()?.parse().ok());
     number.map(Some).ok_or_else(|| Invalid::new("If-Match", "a revision in quotes, as in ETag"))
 }
