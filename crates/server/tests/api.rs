@@ -961,6 +961,7 @@ async fn a_job_is_planned_begun_and_held_over_http() {
     let skipped = problem(server.change(None, act(json!({ "what": "done", "step": "cover-on" }))).await).await;
     assert_eq!(skipped.2, "step");
     let face = server.read("/api/v1/houses/1/panels/1/face").await;
+    assert_eq!((&face["off"], &face["dead"]), (&json!(true), &json!(false)), "119 V were read");
     assert!(
         face["work"].as_array().unwrap().iter().any(|w| w.as_str().unwrap().starts_with("OFF as a whole")),
         "{face}"

@@ -93,7 +93,8 @@ fn words(kept: Option<String>) -> Result<Vec<String>, StoreError> {
 }
 
 impl Store {
-    /// Keeps what was found at a revision; what `ended` names of what was found before is told in the log with the change that made it.
+    /// Keeps what was found at a revision. What `ended` names of what was found before is told in the log with the newest change: of several
+    /// since the last look it may have been another one. Where nothing changed nothing is written.
     ///
     /// # Errors
     /// What the database says.
@@ -113,7 +114,12 @@ impl Store {
             if last >= revision {
                 return Ok(());
             }
-            let mut told = ended(&serde_json::from_str::<Vec<FoundThen>>(&findings)?);
+            // What is not understood any more is not said to have ended.
+            let stood: Vec<FoundThen> = serde_json::from_str(&findings).unwrap_or_default();
+            if stood == found {
+                return Ok(());
+            }
+            let mut told = ended(&stood);
             if !told.is_empty() {
                 let sql = "SELECT ended FROM change WHERE house = ?1 AND revision = ?2";
                 let others: Option<String> =

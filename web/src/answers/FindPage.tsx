@@ -1,4 +1,4 @@
-import { Stack, Typography } from "@mui/material";
+import { Box, Stack, Typography } from "@mui/material";
 import { useEffect, useEffectEvent } from "react";
 import { useSearchParams } from "react-router";
 import { useHouseView } from "../app/house";
@@ -21,7 +21,9 @@ export function FindPage() {
       <Typography variant="h2" component="h1">
         What feeds this?
       </Typography>
-      <Search onDone={() => undefined} />
+      <Box className="no-print">
+        <Search onDone={() => undefined} />
+      </Box>
       {house.points.length > 0 && (
         <QuickPick
           label="What feeds this"

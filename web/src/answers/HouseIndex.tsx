@@ -149,7 +149,7 @@ function grouped(house: House, beliefs: Beliefs, rows: readonly Row[], by: By): 
   return likeliest.map((breaker) => {
     const here = rows.filter((row) => first(row)?.breaker === breaker);
     const at = here[0] === undefined ? undefined : first(here[0]);
-    return { name: at === undefined ? "Not traced" : `Breaker ${at.panel} ${at.at}`, rows: here };
+    return { name: at === undefined ? "No breaker, or not known" : `Breaker ${at.panel} ${at.at}`, rows: here };
   });
 }
 

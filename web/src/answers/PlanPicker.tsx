@@ -5,7 +5,6 @@ import { usePlan } from "../api/reads";
 import { useHouseView } from "../app/house";
 import { PHONE } from "../app/stance";
 import { useRoving } from "../parts/useRoving";
-import type { Brush } from "./QuickPick";
 
 /** Room around the floor, in inches. */
 const MARGIN = 24;
@@ -16,6 +15,16 @@ const FINGER = 22;
 const EM = 11;
 /** From one to the next on the same spot. */
 const BESIDE = 24;
+
+/** One thing that may be said of a point. */
+export interface Brush {
+  /** Said of it: `dead`, `works`. */
+  said: string;
+  /** Its mark on the drawing. */
+  mark: "check" | "cross";
+  /** Of these it is said. */
+  value: readonly number[];
+}
 
 interface Props {
   label: string;

@@ -4,17 +4,7 @@ import type { Point } from "../api/client";
 import { useHouseView } from "../app/house";
 import { PHONE } from "../app/stance";
 import { pointName } from "../parts/words";
-import { PlanPicker } from "./PlanPicker";
-
-/** One thing that may be said of a point. */
-export interface Brush {
-  /** Said of it: `dead`, `works`. */
-  said: string;
-  /** Its mark on the drawing. */
-  mark: "check" | "cross";
-  /** Of these it is said. */
-  value: readonly number[];
-}
+import { type Brush, PlanPicker } from "./PlanPicker";
 
 interface Props {
   label: string;
@@ -42,7 +32,7 @@ export function QuickPick({ label, options, brushes, onTap }: Props) {
   const tap = (point: number) => brush !== undefined && onTap(point, brush);
   const of = (point: number) => brushes.find((each) => each.value.includes(point));
   return (
-    <Stack spacing={1}>
+    <Stack spacing={1} className="no-print">
       <Stack direction="row" sx={{ gap: 1.5, flexWrap: "wrap" }}>
         {drawn && (
           <ToggleButtonGroup

@@ -2984,6 +2984,8 @@ export interface components {
         Face: {
             /** @description All its breakers. */
             breakers: components["schemas"]["FaceBreaker"][];
+            /** @description That was read and counts still: it is drawn so. Off alone is no proof. */
+            dead: boolean;
             main?: components["schemas"]["Amps"] | null;
             /** @description Its name. */
             name: string;

@@ -28,7 +28,7 @@ interface Props {
   marked: boolean;
   found: boolean;
   lens: Lens;
-  /** Nothing gets here: the panel is off as a whole. */
+  /** The panel was read dead for work, and that counts still. */
   dead: boolean;
   /** The face that it is on. */
   own: string;
@@ -44,8 +44,8 @@ export function Body(props: Props) {
   const half = isHalf(breaker) ? (breaker.at.match(/[ab]/)?.[0] ?? "") : "";
   const rating = [half, `${breaker.amps}${tall ? " A" : ""}`].filter((part) => part !== "").join(" ");
   const mark = breaker.mark;
-  const shown = (lens === "findings" && !found) || (lens === "held" && breaker.held == null);
-  const ink = act ? palette.act.contrastText : back || shown || dead ? palette.text.secondary : palette.text.primary;
+  const apart = (lens === "findings" && !found) || (lens === "held" && breaker.held == null);
+  const ink = act ? palette.act.contrastText : back || apart || dead ? palette.text.secondary : palette.text.primary;
   const soft = act ? palette.act.contrastText : palette.text.secondary;
   const off = breaker.handle !== "on" || dead;
   const fill = act ? palette.act.main : off ? `url(#off-${own})` : palette.background.paper;
@@ -175,14 +175,11 @@ export function Body(props: Props) {
   );
 }
 
+/** Where a body stands. */
+type Place = Record<"x" | "y" | "width" | "height", number>;
+
 /** Current against the rating, behind the words: the whole width is the rating, filled up to the usual peak, darker to the base. */
-function LoadFill({
-  load,
-  x,
-  y,
-  width,
-  height,
-}: { load: CircuitLoad } & Record<"x" | "y" | "width" | "height", number>) {
+function LoadFill({ load, x, y, width, height }: { load: CircuitLoad } & Place) {
   const { palette } = useTheme();
   const share = (amps: number) => Math.min(1, amps / load.rating) * width;
   return (
@@ -198,13 +195,7 @@ function LoadFill({
 const DEPTH: Record<string, number> = { A: 0, B: 0.2, C: 0.4 };
 
 /** The part of a body that lies on each leg. */
-function Legs({
-  breaker,
-  x,
-  y,
-  width,
-  height,
-}: { breaker: FaceBreaker } & Record<"x" | "y" | "width" | "height", number>) {
+function Legs({ breaker, x, y, width, height }: { breaker: FaceBreaker } & Place) {
   const { palette } = useTheme();
   const part = (height - 4) / breaker.legs.length;
   return breaker.legs.map((leg, nth) => (

@@ -9,7 +9,7 @@ interface Props {
   /** Where its inner end is. */
   spine: number;
   middle: number;
-  /** There is no room for a word on it. */
+  /** Its body is a low one. */
   small: boolean;
   ink: string;
 }

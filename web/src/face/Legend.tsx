@@ -31,7 +31,7 @@ export function Legend() {
       >
         <Stack spacing={0.5}>
           <Line drawn={handle("on")}>The handle is at ON</Line>
-          <Line drawn={handle("off")}>At OFF; the whole body is hatched</Line>
+          <Line drawn={handle("off")}>At OFF, or proven dead for work: hatched</Line>
           <Line drawn={handle("tripped")}>It tripped: it stands between</Line>
           <Line drawn={handle("off", true)}>Somebody holds it off: leave it</Line>
           <Line drawn={bar(palette.primary.main)}>All that is said there is proven</Line>

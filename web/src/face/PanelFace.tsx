@@ -146,6 +146,8 @@ export function PanelFace({
           key={breaker.breaker}
           onPointerEnter={() => onPreview?.(breaker.breaker)}
           onPointerLeave={() => onPreview?.(undefined)}
+          onFocusCapture={() => onPreview?.(breaker.breaker)}
+          onBlurCapture={() => onPreview?.(undefined)}
           {...(onBreaker === undefined
             ? {}
             : {
@@ -171,7 +173,7 @@ export function PanelFace({
             marked={marked?.has(breaker.breaker) ?? false}
             found={found?.has(breaker.breaker) ?? false}
             lens={lens}
-            dead={face.off}
+            dead={face.dead}
             own={own}
           />
         </g>

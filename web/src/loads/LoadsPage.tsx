@@ -54,7 +54,7 @@ export function LoadsPage() {
           <PanelLoads
             key={legs.id}
             legs={legs}
-            circuits={shown.filter((c) => c.panel === legs.panel)}
+            circuits={shown.filter((c) => house.breakers.find((b) => b.id === c.breaker)?.panel === legs.id)}
             open={open === "first" ? shown.find((c) => c.warns)?.breaker : open}
             onOpen={setOpen}
           />

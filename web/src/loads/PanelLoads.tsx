@@ -55,7 +55,13 @@ export function PanelLoads({ legs, circuits, open, onOpen }: Props) {
               bar={
                 <Bar
                   scale={coming}
-                  of={{ base: 0, usual: legs.neutral, worst: legs.neutral, read: legs.neutral_read?.amps }}
+                  of={{
+                    base: 0,
+                    usual: legs.neutral,
+                    worst: legs.neutral,
+                    read: legs.neutral_read?.amps,
+                    open: legs.unknown > 0,
+                  }}
                   height={24}
                 />
               }

@@ -182,7 +182,7 @@ function LoadForm({ point, load, commit, focused, onDone }: FormProps) {
           select
           label="What it is"
           value={kind}
-          helperText="What its nameplate means depends on it: one that heats draws all of it, a motor two thirds"
+          helperText="What its nameplate means depends on what it is"
           onChange={(e) => setKind(e.target.value as Kind)}
         >
           {Object.entries(loadKindWord).map(([code, word]) => (

@@ -85,7 +85,8 @@ export function Bar({ scale, of, height }: { scale: Scale; of: Carried; height: 
   const { palette } = useTheme();
   const stripes = useId();
   const [top, thick] = [3, height - 12];
-  const end = at(scale, Math.max(of.worst, of.usual));
+  // Whatever stands there, that more is there is seen.
+  const end = Math.min(at(scale, Math.max(of.worst, of.usual)), scale.width - OPEN);
   return (
     <svg width={scale.width} height={height} aria-hidden style={{ display: "block" }}>
       <Stripes id={stripes} />

@@ -89,9 +89,9 @@ function DoneOrNoted({ step, acting }: { step: Schemas["JobStep"]; acting: Actin
   );
 }
 
-/** What is typed, where it is a plain number as it stands: in words or with a unit it is read once it is entered. */
+/** What is typed, where it is a plain number as it stands: all else, a comma too, is read once it is entered. */
 function plain(typed: string): number | undefined {
-  return /^\s*-?\d+([.,]\d*)?\s*$/.test(typed) ? Number(typed.trim().replace(",", ".")) : undefined;
+  return /^\s*-?\d+(\.\d*)?\s*$/.test(typed) ? Number(typed) : undefined;
 }
 
 /** A reading that must lie in its band before the next step opens. */

@@ -6,6 +6,7 @@ use crate::base::position::{Leg, Position};
 use crate::base::units::NominalVolts;
 use crate::house::{Breaker, BreakerId, Conductor, House, Load, MeasuredAt, PanelId, PointId, Quantity};
 use crate::plate::{self, Connected};
+use crate::rules::{self, Hangs};
 use crate::trace::{Beliefs, PointBelief, Status};
 
 /// What hangs where.
@@ -17,6 +18,7 @@ pub struct Hung<'a> {
     through: BTreeMap<BreakerId, BTreeSet<BreakerId>>,
     /// For each point the breakers that it is believed to hang on.
     feeders: BTreeMap<PointId, Vec<BreakerId>>,
+    hangs: Vec<Hangs>,
 }
 
 /// The legs of a panel that a current takes.
@@ -35,7 +37,7 @@ impl<'a> Hung<'a> {
     #[must_use]
     pub fn new(house: &'a House, beliefs: &'a Beliefs) -> Self {
         let feeders = beliefs.points.iter().map(|belief| (belief.point, of(belief))).collect();
-        Self { house, beliefs, through: house.fed_through(), feeders }
+        Self { house, beliefs, through: house.fed_through(), feeders, hangs: beliefs.hangs() }
     }
 
     /// The breakers that a point is believed to hang on: one, or two handles; none where that is not known.
@@ -71,19 +73,10 @@ impl<'a> Hung<'a> {
         }
     }
 
-    /// How a load is connected, on what it is believed to hang.
+    /// How a load is connected.
     #[must_use]
     pub fn connected(&self, load: &Load) -> Connected {
-        let on = match self.feeders(load.point) {
-            [only] => self.house.breakers.get(*only),
-            _ => None,
-        };
-        let beside =
-            |breaker: BreakerId| self.feeders.iter().filter(move |(_, on)| on.contains(&breaker)).map(|(p, _)| *p);
-        match on {
-            Some(breaker) => Connected::on(self.house, load, breaker, beside(breaker.id)),
-            None => Connected::printed(load, plate::volts(self.house, load)),
-        }
+        rules::connected(self.house, &self.hangs, load)
     }
 
     /// How likely what is measured at a place carries a load, by what is believed to feed it.

@@ -389,10 +389,9 @@ fn what_hangs_alone_on_three_poles_takes_three_phases_wherever_it_is_counted() {
     let mut f = Fixture::new(12);
     f.house.panels.put(Panel { supply: Supply::WyeThreePhase, ..f.panel().clone() });
     let room = f.room("Bakehouse");
-    let on = f.breaker("1-3-5", 40.0, "");
+    let (on, other) = (f.breaker("1-3-5", 40.0, ""), f.breaker("2", 20.0, ""));
     let oven = |f: &mut Fixture, nth: u64, watts: f64| {
         let point = f.point_at(&format!("B{nth}"), room, PointKind::Appliance, Some(NominalVolts::V208));
-        f.see(point, &[on], Dead);
         f.see(point, &[on], Dead);
         let load = Load::new(LoadId(nth), point, format!("deck oven {nth}"), LoadKind::Oven);
         f.house.loads.put(Load { watts: Some(Watts(watts)), volts: Some(NominalVolts::V208.into()), ..load });
@@ -404,6 +403,15 @@ fn what_hangs_alone_on_three_poles_takes_three_phases_wherever_it_is_counted() {
     };
     let plate = |house: &House| loads(house).loads[0].rests_on[0].clone();
     oven(&mut f, 1, 12_000.0);
+    // What is only likely to hang there counts with what is more.
+    assert!(!beliefs(&f.house).points[0].proven);
+    assert_eq!(plate(&f.house), "its nameplate, 57.7 A");
+    let point = f.house.points.iter().next().unwrap().id;
+    for _ in 0..2 {
+        f.see(point, &[on], Dead);
+        f.see(point, &[other], Live);
+    }
+    assert!(beliefs(&f.house).points[0].proven);
     assert_eq!((plate(&f.house).as_str(), small(&f.house)), ("its nameplate, 33.3 A", 0));
     // What lies across legs counts, nothing else.
     let lamp = f.point_at("B9", room, PointKind::Light, Some(NominalVolts::V120));

@@ -32,12 +32,12 @@ impl Connected {
     pub fn on(house: &House, load: &Load, breaker: &Breaker, points: impl IntoIterator<Item = PointId>) -> Self {
         let printed = Self::printed(load, volts(house, load));
         let across = |load: &Load| volts(house, load).is_leg_to_leg();
-        if printed.three_phase || breaker.at.len() != 3 || !across(load) {
+        if breaker.at.len() != 3 || !across(load) {
             return printed;
         }
         let there: Vec<PointId> = points.into_iter().collect();
         let shared = house.loads.iter().any(|l| l.id != load.id && there.contains(&l.point) && across(l));
-        Self { three_phase: !shared, ..printed }
+        Self { three_phase: printed.three_phase || !shared, ..printed }
     }
 
     /// Volt-amperes of one ampere in each conductor: of three legs each carries its share, P = √3·U·I [def], with √3·U as a whole number, as

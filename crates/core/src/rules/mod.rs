@@ -276,15 +276,14 @@ impl<'a> Facts<'a> {
     fn sized(&self) -> impl Iterator<Item = Plated<'a>> + use<'a> {
         let facts = *self;
         self.loads().filter_map(move |(breaker, load, rests)| {
-            let amps = plate::current(load, facts.connected(breaker, load))?;
+            let amps = plate::current(load, facts.connected(load))?;
             Some((breaker, load, rests, amps))
         })
     }
 
-    /// How a load is connected, on what it hangs.
-    fn connected(&self, breaker: &Breaker, load: &Load) -> Connected {
-        let there = self.hangs.iter().filter(|h| h.breaker == breaker.id).map(|h| h.point);
-        Connected::on(self.house, load, breaker, there)
+    /// How a load is connected.
+    fn connected(&self, load: &Load) -> Connected {
+        connected(self.house, self.hangs, load)
     }
 
     /// The one point on a breaker: proven, and nothing else even likely. What is allowed to a thing alone rests on that.
@@ -292,6 +291,20 @@ impl<'a> Facts<'a> {
         let mut hang = self.hangs.iter().filter(|h| h.breaker == breaker);
         hang.next().filter(|only| only.proven && hang.next().is_none()).map(|only| only.point)
     }
+}
+
+/// How a load is connected: as its plate says, and over three phases as well where it is proven to hang alone across three poles. What is
+/// only likely to hang there counts with the current of one phase, which is more.
+#[must_use]
+pub fn connected(house: &House, hangs: &[Hangs], load: &Load) -> Connected {
+    let printed = Connected::printed(load, plate::volts(house, load));
+    if printed.three_phase || !printed.volts.is_leg_to_leg() {
+        return printed;
+    }
+    let mut on = hangs.iter().filter(|h| h.point == load.point);
+    let (Some(only), None) = (on.next(), on.next()) else { return printed };
+    let Some(breaker) = house.breakers.get(only.breaker).filter(|_| only.proven) else { return printed };
+    Connected::on(house, load, breaker, hangs.iter().filter(|h| h.breaker == breaker.id).map(|h| h.point))
 }
 
 /// It stays where it is, wired or plugged in, as the code tells it from what people carry about.

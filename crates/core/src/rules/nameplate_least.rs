@@ -20,7 +20,7 @@ pub(crate) static RULE: Rule = Rule {
 fn check(facts: &Facts<'_>) -> Vec<Hit> {
     let hit = |hung: (&Breaker, &Load, Rests)| {
         let (breaker, load, _) = hung;
-        let asks = plate::asks(load, facts.connected(breaker, load)).filter(|_| !plate::shares_circuit(load))?;
+        let asks = plate::asks(load, facts.connected(load)).filter(|_| !plate::shares_circuit(load))?;
         let why = format!("{}: its breaker must be {} A at least, it is {} A", load.name, asks.at_least.0, breaker.amps.0);
         (breaker.amps < asks.at_least).then(|| Hit::with(&RULE, hung, why))
     };

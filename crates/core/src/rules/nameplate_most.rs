@@ -20,7 +20,7 @@ pub(crate) static RULE: Rule = Rule {
 fn check(facts: &Facts<'_>) -> Vec<Hit> {
     let hit = |hung: (&Breaker, &Load, Rests)| {
         let (breaker, load, _) = hung;
-        let most = plate::asks(load, facts.connected(breaker, load))?.at_most.filter(|most| breaker.amps > *most)?;
+        let most = plate::asks(load, facts.connected(load))?.at_most.filter(|most| breaker.amps > *most)?;
         let why = format!("{}: its breaker may be {} A at most, it is {} A", load.name, most.0, breaker.amps.0);
         Some(Hit::with(&RULE, hung, why))
     };

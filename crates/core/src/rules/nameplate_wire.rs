@@ -21,7 +21,7 @@ pub(crate) static RULE: Rule = Rule {
 fn check(facts: &Facts<'_>) -> Vec<Hit> {
     let hit = |hung: (&Breaker, &Load, Rests)| {
         let (breaker, load, _) = hung;
-        let asks = plate::asks(load, facts.connected(breaker, load)).filter(|_| !plate::shares_circuit(load))?;
+        let asks = plate::asks(load, facts.connected(load)).filter(|_| !plate::shares_circuit(load))?;
         let wires = facts.house.circuits_of(breaker.id).into_iter().filter_map(|c| Some((c, carries(c)?)));
         let (circuit, carried) = wires.min_by(|a, b| a.1.0.total_cmp(&b.1.0)).filter(|(_, least)| *least < asks.wire)?;
         let cable = circuit.cable().unwrap_or_default();

@@ -25,6 +25,8 @@ pub struct Face {
     pub main: Option<Amps>,
     /// It is off as a whole for work, by its main or what is before it. What comes in at its lugs may be live all the same.
     pub off: bool,
+    /// That was read and counts still: it is drawn so. Off alone is no proof.
+    pub dead: bool,
     /// All its spaces.
     pub spaces: Vec<FaceSpace>,
     /// All its breakers.
@@ -119,6 +121,8 @@ pub struct FaceBreaker {
 pub fn face(house: &House, beliefs: &Beliefs, panel: &Panel) -> Face {
     let (standing, fed) = (rules::standing(house), OnCard::new(house, beliefs));
     let held = house.held();
+    let off: Vec<&Job> =
+        house.jobs.iter().filter(|job| is_open(job) && job.surely_off().0.contains(&panel.id)).collect();
     let breaker = |b| FaceBreaker {
         held: held.iter().find(|held| held.holds(b)).map(|held| held.who_works(house)),
         ..breaker(house, panel, b, &standing, (&fed, beliefs.progress.is_settled()))
@@ -128,7 +132,8 @@ pub fn face(house: &House, beliefs: &Beliefs, panel: &Panel) -> Face {
         name: panel.name.clone(),
         rows: panel.spaces.div_ceil(2),
         main: panel.main,
-        off: house.jobs.iter().any(|job| is_open(job) && job.surely_off().0.contains(&panel.id)),
+        off: !off.is_empty(),
+        dead: off.iter().any(|job| job.panel == panel.id && job.dead_since().is_some()),
         spaces: panel.numbers().into_iter().map(|s| space(house, panel, s)).collect(),
         breakers: house.breakers_of(panel.id).into_iter().map(breaker).collect(),
         ratings: STANDARD_RATINGS.iter().copied().map(Amps).collect(),

@@ -174,6 +174,7 @@ async fn a_breaker_is_replaced_by_phone_with_a_wrong_reading_and_a_stop() -> Res
         page.shows("may be 1200 V or 1.2 V: which is it?").await?;
         ensure!(next(&page, "1").await?["key"] == "dead-bus", "nothing was taken");
         page.fill("Read (V)", "38").await?;
+        page.find("//*[local-name()='svg' and contains(@aria-label, '38 V, outside the band')]").await?;
         page.click("Enter").await?;
         page.shows("read again in low-impedance mode").await?;
         page.press("//label[contains(., 'low-impedance')]").await?;

@@ -268,6 +268,32 @@ fn a_feeder_switched_in_a_batch_voids_as_well() {
     assert_eq!((next(&house, ANNEX).key.as_str(), next(&house, MAIN).key.as_str()), ("source-before", "cover"));
 }
 
+// Handbook 5.1: off is no proof of dead, and a proof counts no longer than what it rests on.
+#[test]
+fn a_face_looks_dead_only_while_that_is_proven() {
+    let t = two();
+    let drawn = |house: &House, panel: PanelId| {
+        let face = crate::view::face::face(house, &crate::trace::beliefs(house), house.panels.get(panel).unwrap());
+        (face.off, face.dead)
+    };
+    let main = PanelId(1);
+    let begun = begin(&t.house, MAIN, t.in_main).unwrap();
+    assert_eq!(drawn(&begun, main), (false, false));
+    let read_next = until(begun, MAIN, |s| s.hold.as_ref().is_some_and(|h| h.kind == HoldKind::Dead));
+    assert_eq!(drawn(&read_next, main), (true, false), "its main is off, and nobody read that it is dead");
+    let fed = read(&read_next, MAIN, 119.0).unwrap();
+    assert!(!drawn(&fed, main).1, "it is fed from somewhere");
+    let dead = to_the_work(read_next, MAIN);
+    assert_eq!(
+        (drawn(&dead, main), drawn(&dead, t.annex)),
+        ((true, true), (false, false)),
+        "of the annex nothing was read"
+    );
+    for leaves in [JobAct::Stop { why: "dinner".into() }, JobAct::TakeOver { why: "the pump".into() }] {
+        assert!(!drawn(&act(&dead, MAIN, leaves).unwrap(), main).1, "nobody stands there");
+    }
+}
+
 #[test]
 fn a_take_over_voids_the_proof_and_lets_go_of_the_handles() {
     let t = two();

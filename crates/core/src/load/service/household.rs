@@ -3,8 +3,8 @@
 use crate::base::position::{Leg, Supply};
 use crate::base::units::{Amps, Watts};
 use crate::house::{EnergyRecord, House, LivingArea, Load, LoadKind, PointId, PointKind};
-use crate::plate::{self, Connected, typical};
-use crate::rules::Hangs;
+use crate::plate::{self, typical};
+use crate::rules::{self, Hangs};
 
 /// What the methods reckon with.
 #[derive(Debug, Clone, PartialEq)]
@@ -136,14 +136,7 @@ fn leg(house: &House, hangs: &[Hangs], point: PointId) -> Option<Leg> {
 }
 
 fn item(house: &House, hangs: &[Hangs], load: &Load) -> Option<HouseholdItem> {
-    let on = |h: &&Hangs| h.point == load.point;
-    let breaker = hangs.iter().find(on).and_then(|h| house.breakers.get(h.breaker));
-    let connected = match breaker {
-        Some(breaker) => {
-            Connected::on(house, load, breaker, hangs.iter().filter(|h| h.breaker == breaker.id).map(|h| h.point))
-        }
-        None => Connected::printed(load, plate::volts(house, load)),
-    };
+    let connected = rules::connected(house, hangs, load);
     let of_plate = plate::current(load, connected);
     let amps = of_plate.or_else(|| typical::like(load).map(|usual| usual.high))?;
     // A nameplate in watts counts as it stands.
