@@ -1,4 +1,4 @@
-import { Chip, Stack, ToggleButton, ToggleButtonGroup, useMediaQuery } from "@mui/material";
+import { Button, Chip, Stack, ToggleButton, ToggleButtonGroup, useMediaQuery } from "@mui/material";
 import { useState } from "react";
 import type { Point } from "../api/client";
 import { useHouseView } from "../app/house";
@@ -24,7 +24,10 @@ export function QuickPick({ label, options, brushes, onTap }: Props) {
   const phone = useMediaQuery(PHONE);
   const drawn = house.rooms.some((r) => r.area != null);
   // On a phone a plan takes all of the page: rooms first.
-  const [by, setBy] = useState<"room" | "plan">(drawn && !phone ? "plan" : "room");
+  const first = drawn && !phone ? "plan" : "room";
+  const chosen = brushes.some((each) => each.value.length > 0);
+  // What was chosen before is answered below: the plan does not stand before that.
+  const [by, setBy] = useState<"room" | "plan" | null>(chosen ? null : first);
   const [room, setRoom] = useState<number>();
   const [said, setSaid] = useState(brushes[0]?.said);
   const brush = brushes.find((each) => each.said === said) ?? brushes[0];
@@ -34,6 +37,11 @@ export function QuickPick({ label, options, brushes, onTap }: Props) {
   return (
     <Stack spacing={1} className="no-print">
       <Stack direction="row" sx={{ gap: 1.5, flexWrap: "wrap" }}>
+        {!drawn && by === null && (
+          <Button variant="outlined" onClick={() => setBy("room")} sx={{ minHeight: 44 }}>
+            Room by room
+          </Button>
+        )}
         {drawn && (
           <ToggleButtonGroup
             exclusive
@@ -49,7 +57,12 @@ export function QuickPick({ label, options, brushes, onTap }: Props) {
             </ToggleButton>
           </ToggleButtonGroup>
         )}
-        {brushes.length > 1 && (
+        {by !== null && chosen && (
+          <Button onClick={() => setBy(null)} sx={{ minHeight: 44 }}>
+            Fold it
+          </Button>
+        )}
+        {brushes.length > 1 && by !== null && (
           <ToggleButtonGroup
             exclusive
             value={brush?.said}

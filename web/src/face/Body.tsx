@@ -41,18 +41,23 @@ export function Body(props: Props) {
   const left = breaker.column === "left";
   const act = order !== undefined;
   const tall = height >= TALL;
+  const odd = found || breaker.marks.length > 0;
+  const seen = lens === "findings" ? odd : breaker.held != null;
+  const looked = lens === "findings" || lens === "held";
   const half = isHalf(breaker) ? (breaker.at.match(/[ab]/)?.[0] ?? "") : "";
   const rating = [half, `${breaker.amps}${tall ? " A" : ""}`].filter((part) => part !== "").join(" ");
   const mark = breaker.mark;
-  const apart = (lens === "findings" && !found) || (lens === "held" && breaker.held == null);
-  const ink = act ? palette.act.contrastText : back || apart || dead ? palette.text.secondary : palette.text.primary;
+  const ink = act
+    ? palette.act.contrastText
+    : back || (looked && !seen) || dead
+      ? palette.text.secondary
+      : palette.text.primary;
   const soft = act ? palette.act.contrastText : palette.text.secondary;
   const off = breaker.handle !== "on" || dead;
   const fill = act ? palette.act.main : off ? `url(#off-${own})` : palette.background.paper;
   const low = [rating, mark].filter((part) => part !== "").join(" ");
   // Of a low body all stands in one line.
   const atSpine = tall ? AT_SPINE : textWidth(low, 11.5, "mono") + LOW_HANDLE + 14;
-  const odd = found || breaker.marks.length > 0;
   const warned = load?.warns === true;
   const sign = odd ? "⚠ " : warned ? "! " : "";
   const room = width - atSpine - 10 - textWidth(sign, size);
@@ -61,7 +66,7 @@ export function Body(props: Props) {
   const middle = y + height / 2;
   const first = middle - ((lines.length - 1) * size * LEADING) / 2 + size * 0.36;
   const proven = breaker.standing === "proven" || breaker.standing === "partly";
-  const alarmed = (lens === "findings" && found) || (lens === "held" && breaker.held != null);
+  const alarmed = looked && seen;
   const frame = marked
     ? palette.act.main
     : selected
