@@ -133,7 +133,7 @@ function CardOf({ panel }: { panel: Panel }) {
           </>
         )}
       </Stack>
-      <Box sx={{ flexGrow: 1, minWidth: 300 }}>
+      <Box sx={{ flex: "1 1 300px", minWidth: 0 }}>
         {measured === undefined ? (
           <Alert severity="info">Give the size to see the card.</Alert>
         ) : (
@@ -173,6 +173,7 @@ function Drawn({ path }: { path: string }) {
         bgcolor: "#fff",
         border: 1,
         borderColor: "divider",
+        "& svg": { maxWidth: "100%", height: "auto" },
       }}
       aria-label="The card as it will be printed"
       role="img"
